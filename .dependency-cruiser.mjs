@@ -1,0 +1,45 @@
+/** The arrows of the rooms: web → core ← server, cli → core; doors only; core free of anything but arithmetic. */
+const rooms = ['core', 'server', 'web', 'cli', 'demo', 'e2e', 'scripts', 'bench'];
+const mayImport = {
+  core: ['core'],
+  web: ['web', 'core'],
+  cli: ['cli', 'core'],
+  server: ['server', 'core', 'demo'],
+  demo: ['demo', 'core'],
+};
+
+export default {
+  forbidden: [
+    { name: 'no-circle', severity: 'error', from: { pathNot: 'node_modules' }, to: { circular: true } },
+    ...Object.entries(mayImport).map(([room, allowed]) => ({
+      name: `${room}-arrows`,
+      severity: 'error',
+      from: { path: `^${room}/`, pathNot: '\\.test\\.tsx?$' },
+      to: { path: `^(${rooms.filter((r) => !allowed.includes(r)).join('|')})/` },
+    })),
+    {
+      name: 'core-imports-only-arithmetic',
+      severity: 'error',
+      from: { path: '^core/', pathNot: '\\.test\\.ts$' },
+      to: { pathNot: '^(core/|node_modules/(joi|polygon-clipping)/)' },
+    },
+    {
+      name: 'core-by-the-door',
+      severity: 'error',
+      from: { path: '^core/([^/]+)/' },
+      to: { path: '^core/([^/]+)/', pathNot: ['^core/$1/', '^core/[^/]+/index\\.ts$'] },
+    },
+    {
+      name: 'rooms-by-the-door',
+      severity: 'error',
+      from: { path: '^(web|server|cli|demo|bench|e2e)/' },
+      to: { path: '^core/', pathNot: '^core/[^/]+/index\\.ts$' },
+    },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    parser: 'swc',
+    tsPreCompilationDeps: true,
+    enhancedResolveOptions: { extensions: ['.ts', '.tsx', '.mjs', '.js'], conditionNames: ['import', 'types', 'default'] },
+  },
+};

@@ -1,0 +1,120 @@
+import { readFile } from 'node:fs/promises';
+import { parseArgs } from 'node:util';
+import { modelOf, parseJson, readAnatomyText, type Fault, type Model } from '../core/anatomy/index.ts';
+import { DEFAULT_RULES, depthTable, NoDive, planDive, reachFaults, readRules, stepItemName, toolName, type HouseRules, type Plan } from '../core/dive/index.ts';
+import { minutes } from '../core/units/index.ts';
+
+const USAGE = `usage: npm run nibrel -- <command>
+  check <anatomy.json> [--json]
+  plan <anatomy.json> --replace <part>[,<part>] [--spare <id>[,<id>]] [--cracked] [--rules <rules.json>] [--json]
+  depth <anatomy.json> [--rules <rules.json>] [--json]`;
+
+/** Ends the command with a message for standard error: 1 for faults of the input, 2 for wrong usage. */
+class Stop extends Error {
+  constructor(readonly code: 1 | 2, message: string) {
+    super(message);
+  }
+}
+
+const tell = (faults: readonly Fault[]): string => faults.map((f) => `${f.path}: ${f.message}`).join('\n');
+
+async function textOf(path: string): Promise<string> {
+  try {
+    return await readFile(path, 'utf8');
+  } catch (cause) {
+    throw new Stop(2, `cannot read ${path}: ${cause instanceof Error ? cause.message : String(cause)}`);
+  }
+}
+
+async function anatomyAt(path: string): Promise<Model> {
+  const reading = readAnatomyText(await textOf(path));
+  if (!reading.ok) throw new Stop(1, tell(reading.faults));
+  return modelOf(reading.value);
+}
+
+async function rulesAt(path: string | undefined): Promise<HouseRules> {
+  if (path === undefined) return DEFAULT_RULES;
+  const parsed = parseJson(await textOf(path));
+  const reading = parsed.ok ? readRules(parsed.value) : parsed;
+  if (!reading.ok) throw new Stop(1, tell(reading.faults.map((f) => ({ ...f, path: `${path}: ${f.path}` }))));
+  return reading.value;
+}
+
+function planText(model: Model, plan: Plan): string {
+  const lines = plan.steps.map((s) => {
+    const items = s.items.map((id) => stepItemName(model, s, id)).join(', ');
+    return `${String(s.n).padStart(3)}  ${s.phase.padEnd(8)} ${(s.gate ?? s.do).padEnd(13)} ${items || '-'}  [${toolName(s.tool)}${s.waits ? `, waits ${minutes(s.waits)}` : ''}]  ${s.because.join('; ')}`;
+  });
+  const t = plan.totals;
+  return [
+    ...lines,
+    `hands ${minutes(t.hands)}, waits ${minutes(t.waits)}, ${t.screws} screws, ${t.connectors} connectors, ${t.toolChanges} tool changes, ${t.turnOvers} turn-overs`,
+    `renew: ${plan.renew.join(', ')}`,
+    ...plan.losses.map((l) => `lost: ${l.function}, ${l.because}. ${l.remedy}`),
+  ].join('\n');
+}
+
+async function run(argv: string[]): Promise<string> {
+  let args: ReturnType<typeof parse>;
+  try {
+    args = parse(argv);
+  } catch (cause) {
+    throw new Stop(2, `${cause instanceof Error ? cause.message : String(cause)}\n${USAGE}`);
+  }
+  const { values, positionals } = args;
+  const [command, path, ...rest] = positionals;
+  if (!command || !path || rest.length > 0) throw new Stop(2, USAGE);
+  const show = (value: unknown, text: string) => (values.json ? JSON.stringify(value, null, 2) : text);
+
+  if (command === 'check') {
+    const reading = readAnatomyText(await textOf(path));
+    const faults = reading.ok ? reachFaults(modelOf(reading.value)) : reading.faults;
+    if (faults.length > 0) {
+      if (values.json) process.stdout.write(`${JSON.stringify({ faults }, null, 2)}\n`);
+      throw new Stop(1, tell(faults));
+    }
+    const a = reading.ok ? reading.value : null;
+    return show({ faults: [] }, `${path}: no faults; ${a!.parts.length} parts, ${a!.fasteners.length} fasteners, ${a!.connectors.length} connectors, ${a!.bonds.length} bonds; every part can be reached and refitted`);
+  }
+  if (command === 'plan') {
+    if (!values.replace) throw new Stop(2, `plan needs --replace\n${USAGE}`);
+    const model = await anatomyAt(path);
+    const plan = planDive(model, {
+      replace: values.replace.split(','),
+      ...(values.spare ? { spares: values.spare.split(',') } : {}),
+      condition: { crackedGlass: values.cracked ?? false },
+    }, await rulesAt(values.rules));
+    return show(plan, planText(model, plan));
+  }
+  if (command === 'depth') {
+    const model = await anatomyAt(path);
+    const table = depthTable(model, await rulesAt(values.rules));
+    const width = Math.max(...table.map((row) => row.part.length));
+    return show(table, [
+      `${'part'.padEnd(width)}  steps  screws  connectors  bonds  seconds`,
+      ...table.map((r) => `${r.part.padEnd(width)}  ${String(r.steps).padStart(5)}  ${String(r.screws).padStart(6)}  ${String(r.connectors).padStart(10)}  ${String(r.bonds).padStart(5)}  ${String(r.seconds).padStart(7)}`),
+    ].join('\n'));
+  }
+  throw new Stop(2, `there is no command "${command}"\n${USAGE}`);
+}
+
+function parse(argv: string[]) {
+  return parseArgs({
+    args: argv, allowPositionals: true,
+    options: {
+      json: { type: 'boolean' }, replace: { type: 'string' }, spare: { type: 'string' }, rules: { type: 'string' }, cracked: { type: 'boolean' },
+    },
+  });
+}
+
+try {
+  process.stdout.write(`${await run(process.argv.slice(2))}\n`);
+} catch (error) {
+  if (error instanceof Stop) {
+    process.stderr.write(`${error.message}\n`);
+    process.exitCode = error.code;
+  } else if (error instanceof NoDive) {
+    process.stderr.write(`${error.path}: ${error.message}\n`);
+    process.exitCode = 1;
+  } else throw error;
+}

@@ -1,0 +1,231 @@
+import { boundsMeet, boundsOf, boundsOfRegion, bondRegion, outlineContains, outlinesOverlap, rectAround, regionOf, regionsOverlap } from './geometry.ts';
+import type { Anatomy, Fault, Fastener, Outline } from './types.ts';
+
+/** A cycle among `edges`, as the ids along it, or `null`. */
+export function findCycle(edges: ReadonlyMap<string, readonly string[]>): string[] | null {
+  const colour = new Map<string, 'open' | 'closed'>();
+  const path: string[] = [];
+  const visit = (node: string): string[] | null => {
+    if (colour.get(node) === 'closed') return null;
+    if (colour.get(node) === 'open') return path.slice(path.indexOf(node));
+    colour.set(node, 'open');
+    path.push(node);
+    for (const next of edges.get(node) ?? []) {
+      const cycle = visit(next);
+      if (cycle) return cycle;
+    }
+    path.pop();
+    colour.set(node, 'closed');
+    return null;
+  };
+  for (const node of edges.keys()) {
+    const cycle = visit(node);
+    if (cycle) return cycle;
+  }
+  return null;
+}
+
+/**
+ * What is wrong with a well-shaped anatomy: ids that name nothing, circles of order, and geometry
+ * that cannot be. Whether every part can be reached and refitted is asked of the planner.
+ */
+export function faultsOf(anatomy: Anatomy): Fault[] {
+  const faults: Fault[] = [];
+  const say = (path: string, message: string) => faults.push({ path, message });
+  const partIds = new Set(anatomy.parts.map((p) => p.id));
+  const fastenerIds = new Set(anatomy.fasteners.map((f) => f.id));
+  const connectorIds = new Set(anatomy.connectors.map((c) => c.id));
+  const functionIds = new Set(anatomy.functions.map((f) => f.id));
+  const itemIds = new Set([...partIds, ...fastenerIds, ...connectorIds, ...anatomy.bonds.map((b) => b.id), ...anatomy.latches.map((l) => l.id)]);
+
+  const known = (set: ReadonlySet<string>, what: string) => (id: string, path: string) => {
+    if (!set.has(id)) say(path, `there is no ${what} "${id}"; add it or correct the id`);
+    return set.has(id);
+  };
+  const part = known(partIds, 'part');
+  const connector = known(connectorIds, 'connector');
+  const fn = known(functionIds, 'function');
+  const item = known(itemIds, 'item');
+
+  const groups: [string, readonly { id: string }[]][] = [
+    ['parts', anatomy.parts], ['fasteners', anatomy.fasteners], ['connectors', anatomy.connectors], ['bonds', anatomy.bonds], ['latches', anatomy.latches],
+  ];
+  const firstAt = new Map<string, string>();
+  for (const [group, list] of groups) {
+    list.forEach(({ id }, i) => {
+      const path = `${group}[${i}].id`;
+      if (firstAt.has(id)) say(path, `"${id}" is used already at ${firstAt.get(id)}; every item needs an id of its own`);
+      else firstAt.set(id, path);
+    });
+  }
+  for (const [group, list] of [['functions', anatomy.functions], ['spares', anatomy.spares]] as const) {
+    const seen = new Set<string>();
+    list.forEach(({ id }, i) => {
+      if (seen.has(id)) say(`${group}[${i}].id`, `"${id}" is used twice; every one needs an id of its own`);
+      seen.add(id);
+    });
+  }
+
+  anatomy.parts.forEach((p, i) => {
+    const at = `parts[${i}]`;
+    if (p.within !== null) part(p.within, `${at}.within`);
+    p.swing?.tether.forEach((id, j) => connector(id, `${at}.swing.tether[${j}]`));
+    p.pairing.forEach((pair, j) => {
+      part(pair.with, `${at}.pairing[${j}].with`);
+      pair.loses.forEach((id, k) => fn(id, `${at}.pairing[${j}].loses[${k}]`));
+    });
+    p.functions.forEach((id, j) => fn(id, `${at}.functions[${j}]`));
+  });
+  anatomy.fasteners.forEach((f, i) => {
+    f.holds.forEach((id, j) => part(id, `fasteners[${i}].holds[${j}]`));
+    const standoff = anatomy.fasteners.find((other) => other.id === f.into && other.kind === 'standoff');
+    if (!standoff) part(f.into, `fasteners[${i}].into`);
+    if (f.holds.includes(f.into)) say(`fasteners[${i}].into`, `"${f.into}" is also held by this fastener; a screw joins what it holds to something else`);
+  });
+  anatomy.connectors.forEach((c, i) => {
+    const at = `connectors[${i}]`;
+    part(c.from, `${at}.from`);
+    part(c.to, `${at}.to`);
+    if (c.from === c.to) say(`${at}.to`, `the connector joins "${c.from}" to itself`);
+    c.beneath.forEach((id, j) => connector(id, `${at}.beneath[${j}]`));
+    c.under.forEach((id, j) => part(id, `${at}.under[${j}]`));
+    if (c.reachedBy) part(c.reachedBy.swing, `${at}.reachedBy.swing`);
+    c.after.forEach((id, j) => item(id, `${at}.after[${j}]`));
+    c.carries.forEach((id, j) => fn(id, `${at}.carries[${j}]`));
+  });
+  anatomy.bonds.forEach((b, i) => {
+    b.joins.forEach((id, j) => part(id, `bonds[${i}].joins[${j}]`));
+    if ('perimeterOf' in b.at) part(b.at.perimeterOf, `bonds[${i}].at.perimeterOf`);
+    if ((b.kind === 'stretch-tab' || b.kind === 'pull-pouch') && b.tabs.length === 0) {
+      say(`bonds[${i}].tabs`, `a ${b.kind} needs at least one point where it is gripped`);
+    }
+  });
+  anatomy.latches.forEach((l, i) => l.joins.forEach((id, j) => part(id, `latches[${i}].joins[${j}]`)));
+  anatomy.orders.forEach((o, i) => {
+    item(o.first, `orders[${i}].first`);
+    item(o.then, `orders[${i}].then`);
+  });
+  anatomy.mateOrder.forEach((list, i) => list.forEach((id, j) => connector(id, `mateOrder[${i}][${j}]`)));
+  anatomy.spares.forEach((s, i) => {
+    part(s.replaces, `spares[${i}].replaces`);
+    s.includes.forEach((id, j) => part(id, `spares[${i}].includes[${j}]`));
+    if (!s.includes.includes(s.replaces)) say(`spares[${i}].includes`, `must include the part it replaces, "${s.replaces}"`);
+  });
+  if (!anatomy.parts.some((p) => p.fixed)) say('parts', 'one part must be fixed: the frame that everything is fastened to');
+  if (anatomy.connectors.length > 0 && !anatomy.connectors.some((c) => c.isolatesPower)) {
+    say('connectors', 'no connector isolates the power; set isolatesPower on the one that cuts the battery off');
+  }
+  if (faults.length > 0) return faults;
+
+  sayCycles(anatomy, say);
+  if (faults.length > 0) return faults;
+  sayStructure(anatomy, say);
+  sayGeometry(anatomy, say);
+  return faults;
+}
+
+type Say = (path: string, message: string) => void;
+
+function sayCycles(anatomy: Anatomy, say: Say): void {
+  const group = (pairs: readonly (readonly [string, string])[]) => {
+    const map = new Map<string, string[]>();
+    for (const [from, to] of pairs) map.set(from, [...(map.get(from) ?? []), to]);
+    return map;
+  };
+  const checks: [string, ReadonlyMap<string, readonly string[]>, string][] = [
+    ['parts', group(anatomy.parts.flatMap((p) => (p.within ? [[p.id, p.within] as const] : []))), 'parts lie within each other in a circle'],
+    ['connectors', group(anatomy.connectors.flatMap((c) => c.beneath.map((id) => [c.id, id] as const))), 'connectors lie beneath each other in a circle'],
+    ['orders', group(anatomy.orders.map((o) => [o.first, o.then] as const)), 'the orders run in a circle'],
+    ['mateOrder', group(anatomy.mateOrder.flatMap((list) => list.slice(1).map((id, i) => [list[i]!, id] as const))), 'the mating orders run in a circle'],
+    ['fasteners', group(anatomy.fasteners.map((f) => [f.id, f.into] as const)), 'standoffs are driven into each other in a circle'],
+  ];
+  for (const [path, edges, message] of checks) {
+    const cycle = findCycle(edges);
+    if (cycle) say(path, `${message}: ${[...cycle, cycle[0]].join(' → ')}; remove one of these links`);
+  }
+}
+
+function familyIds(anatomy: Anatomy, root: string): Set<string> {
+  const family = new Set([root]);
+  for (let grown = true; grown; ) {
+    grown = false;
+    for (const p of anatomy.parts) {
+      if (p.within && family.has(p.within) && !family.has(p.id)) {
+        family.add(p.id);
+        grown = true;
+      }
+    }
+  }
+  return family;
+}
+
+function sayStructure(anatomy: Anatomy, say: Say): void {
+  anatomy.parts.forEach((p, i) => {
+    if (p.fixed && (p.within !== null || p.swing)) say(`parts[${i}].fixed`, 'a fixed part neither travels within another nor swings');
+    const family = familyIds(anatomy, p.id);
+    p.swing?.tether.forEach((id, j) => {
+      const c = anatomy.connectors.find((other) => other.id === id)!;
+      if (family.has(c.from) === family.has(c.to)) {
+        say(`parts[${i}].swing.tether[${j}]`, `"${id}" does not join ${p.id} to the rest of the device, so it cannot be its tether`);
+      }
+    });
+  });
+  anatomy.connectors.forEach((c, i) => {
+    if (!c.reachedBy) return;
+    const swung = anatomy.parts.find((p) => p.id === c.reachedBy!.swing)!;
+    if (!swung.swing) say(`connectors[${i}].reachedBy.swing`, `"${swung.id}" has no swing; give it one or drop reachedBy`);
+  });
+  anatomy.spares.forEach((s, i) => {
+    const family = familyIds(anatomy, s.replaces);
+    s.includes.forEach((id, j) => {
+      if (!family.has(id)) say(`spares[${i}].includes[${j}]`, `"${id}" does not travel within "${s.replaces}"`);
+    });
+  });
+}
+
+function sayGeometry(anatomy: Anatomy, say: Say): void {
+  const body: Outline = { rect: [0, 0, anatomy.body.width, anatomy.body.height], radius: anatomy.body.cornerRadius };
+  const outline = (id: string): Outline => anatomy.parts.find((p) => p.id === id)!.outline;
+  const seat = (f: Fastener): string => {
+    const standoff = anatomy.fasteners.find((other) => other.id === f.into);
+    return standoff ? seat(standoff) : f.into;
+  };
+
+  anatomy.parts.forEach((p, i) => {
+    if (p.face !== 'edge' && !outlineContains(body, p.outline, 0.05)) {
+      say(`parts[${i}].outline`, `${p.id} reaches outside the body of ${anatomy.body.width} × ${anatomy.body.height} mm`);
+    }
+    if (p.within !== null && !outlineContains(outline(p.within), p.outline, 0.1)) {
+      say(`parts[${i}].outline`, `${p.id} reaches outside the assembly it travels with, ${p.within}`);
+    }
+  });
+  anatomy.fasteners.forEach((f, i) => {
+    const path = `fasteners[${i}]`;
+    if (f.holeDepth < f.length) {
+      say(`${path}.holeDepth`, `the hole is ${f.holeDepth} mm deep but ${f.id} is ${f.length} mm long; it would come through what lies below`);
+    }
+    if (f.head < f.thread && f.kind !== 'clip') say(`${path}.head`, `the head (${f.head} mm) is smaller than the thread (${f.thread} mm)`);
+    if (f.face === 'edge') return;
+    const core: Outline = { circle: [f.at[0], f.at[1], f.thread / 2] };
+    for (const id of [...f.holds, seat(f)]) {
+      if (!outlineContains(outline(id), core, 0.05)) say(`${path}.at`, `${f.id} at ${f.at.join(', ')} lies outside ${id}; move the screw or correct the outline`);
+    }
+  });
+  anatomy.connectors.forEach((c, i) => {
+    const area = rectAround(c.at, c.size);
+    if (c.kind !== 'contact' && !outlinesOverlap(area, outline(c.to))) say(`connectors[${i}].at`, `${c.id} does not lie on ${c.to}`);
+    if (!boundsMeet(boundsOf(area), boundsOf(body))) say(`connectors[${i}].at`, `${c.id} lies outside the body`);
+  });
+  anatomy.bonds.forEach((b, i) => {
+    const region = bondRegion(b, outline);
+    if (region.length === 0) {
+      say(`bonds[${i}].at`, `${b.id} covers nothing; its gaps, inset or width leave no adhesive`);
+      return;
+    }
+    for (const id of b.joins) {
+      if (!boundsMeet(boundsOfRegion(region), boundsOf(outline(id))) || !regionsOverlap(region, regionOf(outline(id)))) {
+        say(`bonds[${i}].at`, `${b.id} does not touch ${id}, which it is said to join`);
+      }
+    }
+  });
+}

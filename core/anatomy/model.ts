@@ -1,0 +1,187 @@
+import { bondAccess, latchAccess, rectAround, regionOf, type Region } from './geometry.ts';
+import type { Anatomy, Bond, Connector, Face, Fastener, Item, Latch, Outline, Part } from './types.ts';
+
+/**
+ * An anatomy with its look-ups. Everything here is read off the document; which item stands in the
+ * way of which is for the planner and, separately, for the dive checker to say.
+ */
+export interface Model {
+  anatomy: Anatomy;
+  items: ReadonlyMap<string, Item>;
+  parts: ReadonlyMap<string, Part>;
+  fasteners: ReadonlyMap<string, Fastener>;
+  connectors: ReadonlyMap<string, Connector>;
+  bonds: ReadonlyMap<string, Bond>;
+  latches: ReadonlyMap<string, Latch>;
+  /** The part and everything that travels with it, itself first. */
+  familyOf(part: string): string[];
+  /** The assembly in whose frame an item's face and layer are given; `null` is the device itself. */
+  contextOf(item: string): string | null;
+  /** The face an item is worked from, relative to its context. */
+  faceOf(item: string): Face;
+  /** 0 is outermost, relative to its context. */
+  layerOf(item: string): number;
+  /** The ground a tool needs to get at an item, mm. */
+  accessOf(item: string): Region;
+  /** Parts that an item itself holds or joins, which therefore never stand in its own way. */
+  ownPartsOf(item: string): string[];
+  /** Layers from the surface of the device down to the item, assemblies added up: the depth of a dive. */
+  depthOf(item: string): number;
+  nameOf(item: string): string;
+}
+
+/**
+ * @throws Error when the document refers to ids that it does not hold; run `faultsOf` first.
+ */
+export function modelOf(anatomy: Anatomy): Model {
+  const items = new Map<string, Item>();
+  for (const item of anatomy.parts) items.set(item.id, { type: 'part', item });
+  for (const item of anatomy.fasteners) items.set(item.id, { type: 'fastener', item });
+  for (const item of anatomy.connectors) items.set(item.id, { type: 'connector', item });
+  for (const item of anatomy.bonds) items.set(item.id, { type: 'bond', item });
+  for (const item of anatomy.latches) items.set(item.id, { type: 'latch', item });
+
+  const parts = new Map(anatomy.parts.map((p) => [p.id, p]));
+  const fasteners = new Map(anatomy.fasteners.map((f) => [f.id, f]));
+  const children = new Map<string, string[]>();
+  for (const part of anatomy.parts) {
+    if (part.within) children.set(part.within, [...(children.get(part.within) ?? []), part.id]);
+  }
+  const families = new Map<string, string[]>();
+  const familyOf = (part: string): string[] => {
+    const known = families.get(part);
+    if (known) return known;
+    const family = [part, ...(children.get(part) ?? []).flatMap(familyOf)];
+    families.set(part, family);
+    return family;
+  };
+
+  const get = (id: string): Item => {
+    const found = items.get(id);
+    if (!found) throw new Error(`the anatomy ${anatomy.id} has no item "${id}"`);
+    return found;
+  };
+  const partOf = (id: string): Part => {
+    const found = parts.get(id);
+    if (!found) throw new Error(`the anatomy ${anatomy.id} has no part "${id}"`);
+    return found;
+  };
+  /** The part that takes a screw, standoffs followed down to what they stand in. */
+  const seatOf = (fastener: Fastener): string => {
+    const standoff = fasteners.get(fastener.into);
+    return standoff ? seatOf(standoff) : fastener.into;
+  };
+  const assembliesAround = (part: string): (string | null)[] => {
+    const around: (string | null)[] = [];
+    for (let at = partOf(part).within; at; at = partOf(at).within) around.push(at);
+    return [...around, null];
+  };
+  /** The innermost assembly whose family holds every joined part; the assembly itself may be the seat. */
+  const contextOfJoined = (joined: string[]): string | null => {
+    const candidates = joined.flatMap((part) => [part, ...assembliesAround(part).filter((a) => a !== null)]) as string[];
+    const around = candidates.filter((assembly) => joined.every((part) => familyOf(assembly).includes(part)));
+    // The smallest family that holds them all is the innermost one.
+    around.sort((a, b) => familyOf(a).length - familyOf(b).length);
+    return around[0] ?? null;
+  };
+  const ownParts = ({ type, item }: Item): string[] => {
+    if (type === 'part') return [item.id];
+    if (type === 'fastener') return item.holds;
+    if (type === 'connector') return [];
+    return item.joins;
+  };
+
+  const contexts = new Map<string, string | null>();
+  const contextOf = (id: string): string | null => {
+    if (contexts.has(id)) return contexts.get(id)!;
+    const found = get(id);
+    let context: string | null;
+    if (found.type === 'part') context = found.item.within;
+    else if (found.type === 'fastener') context = contextOfJoined([...found.item.holds, seatOf(found.item)]);
+    else if (found.type === 'connector') context = contextOfJoined([found.item.from, found.item.to]);
+    else context = contextOfJoined(found.item.joins);
+    contexts.set(id, context);
+    return context;
+  };
+  /** The part itself, or the assembly around it, that lies directly in the context. */
+  const standInFor = (part: string, context: string | null): Part => {
+    let at = partOf(part);
+    while (at.within !== context && at.within !== null) at = partOf(at.within);
+    return at;
+  };
+  const movable = (joined: string[], context: string | null): Part[] =>
+    joined.filter((part) => part !== context).map((part) => standInFor(part, context)).filter((part) => !part.fixed);
+
+  const layerOf = (id: string): number => {
+    const { type, item } = get(id);
+    if (type === 'part') return item.layer;
+    const context = contextOf(id);
+    if (type === 'connector') {
+      if (item.layer !== null) return item.layer;
+      return item.to === context ? Number.MAX_SAFE_INTEGER : standInFor(item.to, context).layer;
+    }
+    const held = movable(type === 'fastener' ? item.holds : item.joins, context);
+    return held.length ? Math.min(...held.map((part) => part.layer)) : 0;
+  };
+  const faceOf = (id: string): Face => {
+    const { type, item } = get(id);
+    if (type === 'part' || type === 'fastener' || type === 'connector') return item.face;
+    const context = contextOf(id);
+    const outermost = movable(item.joins, context).sort((a, b) => a.layer - b.layer)[0];
+    return outermost?.face ?? 'front';
+  };
+  const outlineOfPart = (id: string): Outline => partOf(id).outline;
+  const regions = new Map<string, Region>();
+  const accessOf = (id: string): Region => {
+    const known = regions.get(id);
+    if (known) return known;
+    const { type, item } = get(id);
+    let region: Region;
+    if (type === 'part') region = regionOf(item.outline);
+    else if (type === 'fastener') region = regionOf({ circle: [item.at[0], item.at[1], item.head / 2] });
+    else if (type === 'connector') region = regionOf(rectAround(item.at, item.size));
+    else if (type === 'bond') region = bondAccess(item, outlineOfPart);
+    else {
+      const context = contextOf(id);
+      const outermost = movable(item.joins, context).sort((a, b) => a.layer - b.layer)[0];
+      region = latchAccess(item.edge, (outermost ?? partOf(item.joins[0]!)).outline);
+    }
+    regions.set(id, region);
+    return region;
+  };
+  const depthOf = (id: string): number => {
+    const context = contextOf(id);
+    const layer = Math.min(layerOf(id), 40);
+    return context === null ? layer : depthOf(context) + 1 + layer;
+  };
+
+  return {
+    anatomy,
+    items,
+    parts,
+    fasteners,
+    connectors: new Map(anatomy.connectors.map((c) => [c.id, c])),
+    bonds: new Map(anatomy.bonds.map((b) => [b.id, b])),
+    latches: new Map(anatomy.latches.map((l) => [l.id, l])),
+    familyOf,
+    contextOf,
+    faceOf,
+    layerOf,
+    accessOf,
+    depthOf,
+    ownPartsOf: (id) => ownParts(get(id)),
+    nameOf: (id) => nameOfItem(get(id)),
+  };
+}
+
+/** What an item is called on screen: its name, or for nameless items what they are and where. */
+export function nameOfItem({ type, item }: Item): string {
+  if (type === 'part' || type === 'connector') return item.name;
+  if (type === 'fastener') return `${item.id} ${item.drive === 'none' ? item.kind : item.drive} ${item.length} mm`;
+  if (type === 'latch') return `${item.count} ${item.count === 1 ? 'catch' : 'catches'}, ${item.edge} edge`;
+  const kinds: Record<Bond['kind'], string> = {
+    tape: 'adhesive tape', 'stretch-tab': 'stretch-release strips', 'pull-pouch': 'pull pouch', glue: 'glue',
+    gasket: 'gasket', thermal: 'thermal paste', foil: 'foil',
+  };
+  return `${kinds[item.kind]} ${item.id}`;
+}

@@ -1,0 +1,150 @@
+import Joi from 'joi';
+import { DRIVES, PART_KINDS } from './types.ts';
+
+const id = Joi.string().pattern(/^[a-z0-9][a-z0-9.-]{0,63}$/, 'lower-case letters, digits, dots and hyphens');
+const name = Joi.string().min(1).max(120);
+const mm = Joi.number().min(0).max(2000);
+const coordinate = Joi.number().min(-50).max(2000);
+const point = Joi.array().ordered(coordinate.required(), coordinate.required());
+const edge = Joi.string().valid('top', 'right', 'bottom', 'left');
+const face = Joi.string().valid('front', 'back', 'edge');
+const fate = Joi.string().valid('keep', 'renew', 'renew-if-damaged');
+const ids = Joi.array().items(id).unique().max(200);
+
+const outline = Joi.alternatives()
+  .try(
+    Joi.object({
+      rect: Joi.array().ordered(coordinate.required(), coordinate.required(), mm.positive().required(), mm.positive().required()).required(),
+      radius: mm,
+    }),
+    Joi.object({ polygon: Joi.array().items(point).min(3).max(2000).required() }),
+    Joi.object({ circle: Joi.array().ordered(coordinate.required(), coordinate.required(), mm.positive().required()).required() }),
+  )
+  .messages({ 'alternatives.match': '{{#label}} must be an outline: rect [x, y, width, height] with an optional radius, polygon [[x, y], …] or circle [x, y, r]' });
+
+const part = Joi.object({
+  id: id.required(),
+  name: name.required(),
+  kind: Joi.string().valid(...PART_KINDS).required(),
+  fixed: Joi.boolean().default(false),
+  face: face.default('front'),
+  layer: Joi.number().integer().min(0).max(40).default(0),
+  outline: outline.required(),
+  within: id.allow(null).default(null),
+  swing: Joi.object({
+    hinge: edge.required(),
+    degrees: Joi.number().min(1).max(270).default(90),
+    tether: ids.default([]),
+  }).allow(null).default(null),
+  fate: fate.default('keep'),
+  pairing: Joi.array().items(Joi.object({ with: id.required(), loses: ids.default([]), remedy: Joi.string().max(400).allow('').default('') })).max(20).default([]),
+  functions: ids.default([]),
+  conductive: Joi.boolean().default(false),
+  glass: Joi.boolean().default(false),
+  note: Joi.string().max(2000).allow('').default(''),
+});
+
+const fastener = Joi.object({
+  id: id.required(),
+  kind: Joi.string().valid('screw', 'captive', 'standoff', 'clip').required(),
+  drive: Joi.string().valid(...DRIVES).required(),
+  length: Joi.number().positive().max(60).required(),
+  thread: Joi.number().positive().max(10).required(),
+  head: Joi.number().positive().max(20).required(),
+  holds: ids.min(1).required(),
+  into: id.required(),
+  at: point.required(),
+  face: face.default('front'),
+  holeDepth: Joi.number().positive().max(80).required(),
+  torque: Joi.number().positive().max(500).allow(null).default(null),
+  threadlock: Joi.boolean().default(false),
+  magnetic: Joi.boolean().default(true),
+  fate: fate.default('keep'),
+  order: Joi.number().integer().min(1).max(200).allow(null).default(null),
+});
+
+const connector = Joi.object({
+  id: id.required(),
+  name: name.required(),
+  kind: Joi.string().valid('press', 'flip-lock', 'slide-lock', 'coax', 'clipped', 'contact', 'solder').required(),
+  from: id.required(),
+  to: id.required(),
+  at: point.required(),
+  size: Joi.array().ordered(Joi.number().positive().max(200).required(), Joi.number().positive().max(200).required()).required(),
+  face: face.default('front'),
+  layer: Joi.number().integer().min(0).max(40).allow(null).default(null),
+  isolatesPower: Joi.boolean().default(false),
+  beneath: ids.default([]),
+  under: ids.default([]),
+  reachedBy: Joi.object({ swing: id.required() }).allow(null).default(null),
+  after: ids.default([]),
+  carries: ids.default([]),
+});
+
+const bond = Joi.object({
+  id: id.required(),
+  kind: Joi.string().valid('tape', 'stretch-tab', 'pull-pouch', 'glue', 'gasket', 'thermal', 'foil').required(),
+  joins: ids.min(2).required(),
+  at: Joi.alternatives()
+    .try(
+      Joi.object({
+        perimeterOf: id.required(),
+        inset: mm.required(),
+        width: mm.positive().required(),
+        gaps: Joi.array().items(Joi.object({ edge: edge.required(), from: coordinate.required(), to: coordinate.required() })).max(40).default([]),
+      }),
+      Joi.object({ area: outline.required() }),
+      Joi.object({ line: Joi.array().items(point).min(2).max(2000).required(), width: mm.positive().required() }),
+    )
+    .required()
+    .messages({ 'alternatives.match': '{{#label}} must be perimeterOf (a part) with inset and width, or area (an outline), or line [[x, y], …] with width' }),
+  tabs: Joi.array().items(point).max(40).default([]),
+  softensAt: Joi.number().min(20).max(300).allow(null).default(null),
+  solvent: Joi.boolean().default(false),
+  fate: fate.default('renew'),
+});
+
+const latch = Joi.object({
+  id: id.required(),
+  joins: ids.min(2).required(),
+  edge: edge.required(),
+  count: Joi.number().integer().min(1).max(200).default(1),
+  release: Joi.string().valid('any', 'last').default('any'),
+  mate: Joi.string().valid('first', 'last').default('last'),
+  notch: point.allow(null).default(null),
+});
+
+/** The shape of `nibrel.anatomy/1`. What refers to what, and the geometry, is checked by `faultsOf`. */
+export const anatomySchema = Joi.object({
+  schema: Joi.string().valid('nibrel.anatomy/1').required(),
+  id: id.required(),
+  name: name.required(),
+  maker: name.required(),
+  kind: Joi.string().valid('phone', 'tablet', 'keypad-phone').required(),
+  body: Joi.object({
+    width: Joi.number().positive().max(600).required(),
+    height: Joi.number().positive().max(600).required(),
+    thickness: Joi.number().positive().max(60).required(),
+    cornerRadius: mm.default(0),
+    ingress: Joi.string().max(20).allow(null).default(null),
+  }).required(),
+  battery: Joi.object({
+    volts: Joi.number().positive().max(60).required(),
+    milliampHours: Joi.number().positive().max(60000).required(),
+    cells: Joi.number().integer().min(1).max(12).default(1),
+  }).required(),
+  parts: Joi.array().items(part).min(1).max(400).required(),
+  fasteners: Joi.array().items(fastener).max(600).default([]),
+  connectors: Joi.array().items(connector).max(300).default([]),
+  bonds: Joi.array().items(bond).max(200).default([]),
+  latches: Joi.array().items(latch).max(200).default([]),
+  orders: Joi.array().items(Joi.object({ first: id.required(), then: id.required(), because: Joi.string().max(400).required() })).max(200).default([]),
+  mateOrder: Joi.array().items(Joi.array().items(id).min(2).unique().max(100)).max(50).default([]),
+  functions: Joi.array().items(Joi.object({
+    id: id.required(),
+    name: name.required(),
+    test: Joi.string().min(1).max(400).required(),
+    afterClosing: Joi.boolean().default(false),
+  })).max(200).default([]),
+  spares: Joi.array().items(Joi.object({ id: id.required(), name: name.required(), replaces: id.required(), includes: ids.min(1).required() })).max(100).default([]),
+}).label('anatomy');

@@ -1,0 +1,217 @@
+/**
+ * The model of one device, `nibrel.anatomy/1`. Lengths in mm, angles in degrees, torque in N·cm,
+ * temperatures in °C. Points are `[x, y]` with the origin at the top left of the device seen from
+ * the front, x to the right, y down; items reached from the back use the same coordinates.
+ */
+export interface Anatomy {
+  schema: 'nibrel.anatomy/1';
+  id: string;
+  name: string;
+  maker: string;
+  kind: 'phone' | 'tablet' | 'keypad-phone';
+  body: Body;
+  battery: { volts: number; milliampHours: number; cells: number };
+  parts: Part[];
+  fasteners: Fastener[];
+  connectors: Connector[];
+  bonds: Bond[];
+  latches: Latch[];
+  orders: Order[];
+  /** Each list names connectors in the order in which they are mated, first to last. */
+  mateOrder: string[][];
+  functions: DeviceFunction[];
+  spares: Spare[];
+}
+
+export interface Body {
+  width: number;
+  height: number;
+  thickness: number;
+  cornerRadius: number;
+  /** Ingress rating as printed by the maker, `null` when the device has none. */
+  ingress: string | null;
+}
+
+export type Point = [x: number, y: number];
+export type Rect = [x: number, y: number, width: number, height: number];
+
+export type Outline =
+  | { rect: Rect; radius?: number }
+  | { polygon: Point[] }
+  | { circle: [x: number, y: number, radius: number] };
+
+export type Face = 'front' | 'back' | 'edge';
+export type Edge = 'top' | 'right' | 'bottom' | 'left';
+export type Fate = 'keep' | 'renew' | 'renew-if-damaged';
+
+export const PART_KINDS = [
+  'frame', 'display', 'cover', 'lens', 'board', 'battery', 'bracket', 'shield', 'camera', 'speaker',
+  'motor', 'tray', 'sensor', 'button', 'port', 'reader', 'coil', 'plate', 'mesh', 'antenna', 'fan',
+  'thermal-module', 'drive', 'stand', 'label', 'flex', 'lever', 'other',
+] as const;
+export type PartKind = (typeof PART_KINDS)[number];
+
+export interface Part {
+  id: string;
+  name: string;
+  kind: PartKind;
+  /** A fixed part never comes off: the mid-frame, which everything else is fastened to. */
+  fixed: boolean;
+  /** The face it comes off through; `edge` slides out of the side and is covered by nothing. */
+  face: Face;
+  /** 0 is outermost on that face. */
+  layer: number;
+  outline: Outline;
+  /** The assembly it travels with; face and layer are then relative to that assembly. */
+  within: string | null;
+  swing: Swing | null;
+  fate: Fate;
+  pairing: Pairing[];
+  /** Functions that depend on this part. */
+  functions: string[];
+  conductive: boolean;
+  /** Bare glass that can shatter when pried. */
+  glass: boolean;
+  note: string;
+}
+
+/** The part may be opened without removal while the tether connectors stay mated. */
+export interface Swing {
+  hinge: Edge;
+  degrees: number;
+  tether: string[];
+}
+
+export interface Pairing {
+  with: string;
+  /** Function ids that are lost or degraded when the two part company. */
+  loses: string[];
+  remedy: string;
+}
+
+export const DRIVES = ['PH000', 'PH00', 'T3', 'T4', 'T5', 'T6', 'IP3', 'P2', 'P5', 'Y000', 'Y00', 'SL1', 'SL2', 'H1.3', 'none'] as const;
+export type Drive = (typeof DRIVES)[number];
+
+export interface Fastener {
+  id: string;
+  /** captive: loosened, stays in its part; standoff: another screw may be driven into it; clip: a loose spring clip. */
+  kind: 'screw' | 'captive' | 'standoff' | 'clip';
+  drive: Drive;
+  /** Length under the head. */
+  length: number;
+  /** Nominal thread diameter. */
+  thread: number;
+  /** Head diameter. */
+  head: number;
+  holds: string[];
+  /** A part, or a standoff that this screw is driven into. */
+  into: string;
+  at: Point;
+  face: Face;
+  /** Depth available for the screw under its head, through what it holds to the bottom of the hole. */
+  holeDepth: number;
+  torque: number | null;
+  threadlock: boolean;
+  magnetic: boolean;
+  fate: Fate;
+  /** Printed driving order, when the maker numbers the screws. */
+  order: number | null;
+}
+
+export interface Connector {
+  id: string;
+  name: string;
+  /** contact: parts when its `from` part is lifted, closes when it is fitted. */
+  kind: 'press' | 'flip-lock' | 'slide-lock' | 'coax' | 'clipped' | 'contact' | 'solder';
+  from: string;
+  to: string;
+  at: Point;
+  size: [width: number, height: number];
+  face: Face;
+  /** `null` takes the layer of the `to` part. */
+  layer: number | null;
+  isolatesPower: boolean;
+  /** Connectors that must be open before this one can be. */
+  beneath: string[];
+  /** Parts that lie on its flex: they must be out before `from` can leave. */
+  under: string[];
+  /** Reachable only while that part is swung. */
+  reachedBy: { swing: string } | null;
+  /** Items that must be released before this connector is opened. */
+  after: string[];
+  /** Function ids whose signal passes here. */
+  carries: string[];
+}
+
+export interface EdgeGap {
+  edge: Edge;
+  /** mm along the edge: x for top and bottom, y for left and right. */
+  from: number;
+  to: number;
+}
+
+export type BondPlace =
+  | { perimeterOf: string; inset: number; width: number; gaps: EdgeGap[] }
+  | { area: Outline }
+  | { line: Point[]; width: number };
+
+export interface Bond {
+  id: string;
+  kind: 'tape' | 'stretch-tab' | 'pull-pouch' | 'glue' | 'gasket' | 'thermal' | 'foil';
+  joins: string[];
+  at: BondPlace;
+  /** Where stretch tabs or pouches are gripped. */
+  tabs: Point[];
+  softensAt: number | null;
+  solvent: boolean;
+  fate: Fate;
+}
+
+export interface Latch {
+  id: string;
+  joins: string[];
+  edge: Edge;
+  count: number;
+  /** `last`: lets go only when everything else that holds the part has. */
+  release: 'any' | 'last';
+  /** `first`: hooked in before the part is laid down; `last`: snapped after. */
+  mate: 'first' | 'last';
+  /** Where the edge is entered, when there is a notch for it. */
+  notch: Point | null;
+}
+
+export interface Order {
+  first: string;
+  then: string;
+  because: string;
+}
+
+export interface DeviceFunction {
+  id: string;
+  name: string;
+  test: string;
+  /** True when it can only be judged on the closed device. */
+  afterClosing: boolean;
+}
+
+export interface Spare {
+  id: string;
+  name: string;
+  replaces: string;
+  /** Parts the spare brings along; what the old assembly carries beyond them is transferred. */
+  includes: string[];
+}
+
+export type ItemKind = 'part' | 'fastener' | 'connector' | 'bond' | 'latch';
+export type Item =
+  | { type: 'part'; item: Part }
+  | { type: 'fastener'; item: Fastener }
+  | { type: 'connector'; item: Connector }
+  | { type: 'bond'; item: Bond }
+  | { type: 'latch'; item: Latch };
+
+/** One thing that is wrong with an input: where (a path such as `fasteners[4].at`) and what to do. */
+export interface Fault {
+  path: string;
+  message: string;
+}

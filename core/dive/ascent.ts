@@ -1,0 +1,265 @@
+import type { Bond, Model } from '../anatomy/index.ts';
+import type { Caution } from './cautions.ts';
+import { draft, joinsCell, type Draft } from './descent.ts';
+import type { StepGraph } from './graph.ts';
+import { openingTool, type Bundle } from './nodes.ts';
+import type { HouseRules } from './rules.ts';
+import { pressWait, SECONDS, SEAT_SECONDS } from './times.ts';
+import { pressTool, driverFor } from './tools.ts';
+import { NoDive, type Phase } from './types.ts';
+
+/**
+ * A7: the bundles in the order of the way back. The mirror of the descent wherever that is allowed;
+ * geometry reversed, `mateOrder` kept, isolation undone last among the connectors.
+ * @param descent bundle indices in the order of the way in
+ * @throws NoDive when `mateOrder` contradicts the geometry
+ */
+export function ascentOrder(graph: StepGraph, bundles: readonly Bundle[], descent: readonly number[]): number[] {
+  const { model } = graph;
+  const after = new Map<number, Set<number>>(descent.map((i) => [i, new Set<number>()]));
+  const within = (i: number) => after.has(i);
+  for (const then of descent) {
+    for (const [first, { physical }] of bundles[then]!.needs) if (physical && within(first)) after.get(first)!.add(then);
+  }
+  const openingIndex = (connector: string): number => {
+    const key = graph.openingOf(connector);
+    return bundles.findIndex((b) => `${b.kind}:${b.items[0]}` === key);
+  };
+  const isolation = new Set(graph.isolation.map((key) => bundles.findIndex((b) => `${b.kind}:${b.items[0]}` === key)).filter(within));
+  const mirror = [...descent].reverse();
+  const closes = (from: number, to: number): boolean => {
+    const stack = [from];
+    const seen = new Set<number>();
+    while (stack.length > 0) {
+      const at = stack.pop()!;
+      if (at === to) return true;
+      if (seen.has(at)) continue;
+      seen.add(at);
+      stack.push(...after.get(at)!);
+    }
+    return false;
+  };
+  for (const i of mirror) {
+    const opened = bundles[i]!.kind === 'open' || (bundles[i]!.kind === 'lift' && graph.contactsBroken(bundles[i]!.items[0]!).length > 0);
+    if (!opened || isolation.has(i)) continue;
+    // A live connector lies over the isolation itself: it can only be closed after it.
+    for (const iso of isolation) if (!closes(i, iso)) after.get(iso)!.add(i);
+  }
+  for (const list of model.anatomy.mateOrder) {
+    const present = list.map(openingIndex).filter((i) => i >= 0 && within(i));
+    for (let k = 0; k + 1 < present.length; k++) after.get(present[k + 1]!)!.add(present[k]!);
+  }
+  const done = new Set<number>();
+  const order: number[] = [];
+  while (order.length < mirror.length) {
+    const next = mirror.find((i) => !done.has(i) && [...after.get(i)!].every((j) => done.has(j)));
+    if (next === undefined) throw new NoDive('mateOrder', 'the mating order cannot be kept: it asks for a connector that is already covered by then; correct mateOrder or the layers');
+    done.add(next);
+    order.push(next);
+  }
+  return order;
+}
+
+interface Ascent {
+  graph: StepGraph;
+  bundles: readonly Bundle[];
+  /** Bundles of this limb in the order of the way back. */
+  order: readonly number[];
+  rules: HouseRules;
+  phase: Phase;
+  /** Old parts that are exchanged; they come back as new ones. */
+  replaced: ReadonlySet<string>;
+  transferred: ReadonlySet<string>;
+  /** Functions touched that can be tested before the device is closed. */
+  openTests: readonly string[];
+}
+
+/** The steps of the way back. */
+export function ascentSteps(ascent: Ascent): Draft[] {
+  const { graph, bundles, order, rules } = ascent;
+  const { model } = graph;
+  const steps: Draft[] = [];
+  const gatedConnectors = new Set<string>();
+  const gatedScrews = new Set<string>();
+  let tested = false;
+  const closings = order.filter((i) => isClosing(bundles, order, i));
+  const lastClosing = closings.filter((i) => model.contextOf(bundles[i]!.items[0]!) === null && bundles[i]!.order.face !== 'edge').at(-1);
+  const isolationLeft = new Set(graph.isolation.filter((key) => order.some((i) => `${bundles[i]!.kind}:${bundles[i]!.items[0]}` === key)));
+
+  for (const i of order) {
+    const bundle = bundles[i]!;
+    const id = bundle.items[0]!;
+    const base = { because: [`returns ${id}`], depth: bundle.depth };
+    if (bundle.kind === 'loosen') steps.push(fasten(model, bundle, ascent.phase, base));
+    else if (bundle.kind === 'open') steps.push(seat(model, id, ascent.phase, base));
+    else if (bundle.kind === 'release') steps.push(...settle(model, id, ascent.phase, rules, base));
+    else steps.push(...close(i));
+    isolationLeft.delete(`${bundle.kind}:${id}`);
+  }
+  return steps;
+
+  function close(i: number): Draft[] {
+    const bundle = bundles[i]!;
+    const part = model.parts.get(bundle.items[0]!)!;
+    const base = { because: [`returns ${part.id}`], depth: bundle.depth };
+    const out: Draft[] = [];
+    const gate = (g: Draft['gate'], items: string[], hint: string) =>
+      out.push(draft(ascent.phase, 'gate', items, { gate: g, because: [g!], seconds: SECONDS.gate, depth: bundle.depth, hint }));
+
+    if (!isClosing(bundles, order, i)) {
+      // It only comes back onto its hinge; it is closed, and gated, later.
+      const hint = `Hang it at the ${part.swing!.hinge} edge, propped; no flex may carry the weight.`;
+      return [draft(ascent.phase, 'swing', [part.id], { ...base, seconds: SECONDS.swing, hint, cautions: part.glass ? ['glass'] : [] })];
+    }
+    const beneath = (items: readonly string[]) => items.filter((id) => graph.covers.get(id)!.includes(part.id) || model.connectors.get(id)?.reachedBy?.swing === part.id);
+    const opened = order.flatMap((j) => (bundles[j]!.kind === 'open' ? bundles[j]!.items : bundles[j]!.kind === 'lift' ? graph.contactsBroken(bundles[j]!.items[0]!) : []));
+    const connectors = beneath(opened);
+    const fresh = connectors.filter((id) => !gatedConnectors.has(id) && model.connectors.get(id)!.kind !== 'contact');
+    if (fresh.length > 0) {
+      gate('G1', fresh, 'Every connector below is seated: run a fingertip over each.');
+      for (const id of fresh) gatedConnectors.add(id);
+    }
+    const screws = beneath(order.flatMap((j) => (bundles[j]!.kind === 'loosen' ? bundles[j]!.items : []))).filter((id) => !gatedScrews.has(id));
+    if (screws.length > 0) {
+      gate('G2', screws, 'All wells of the layers below are empty.');
+      for (const id of screws) gatedScrews.add(id);
+    }
+    const bonds = model.anatomy.bonds.filter((b) => restored(i, b));
+    const last = i === lastClosing;
+    const seals = bonds.some((b) => b.kind !== 'thermal' && b.kind !== 'foil') && connectors.length > 0;
+    if (!tested && isolationLeft.size === 0 && ascent.openTests.length > 0 && (seals || (last && rules.powerOnTest === 'before-sealing'))) {
+      const tests = [...ascent.openTests];
+      const emitters: Caution[] = order.some((j) => bundles[j]!.items.some((id) => model.parts.get(id)?.kind === 'sensor')) ? ['emitter'] : [];
+      out.push(draft(ascent.phase, 'power-on', [], { seconds: SECONDS.powerOn, because: ['G4'], depth: bundle.depth, cautions: emitters, hint: 'Everything connected, nothing sealed.' }));
+      out.push(draft(ascent.phase, 'test', tests, { seconds: tests.length * SECONDS.perTest, because: ['G4'], depth: bundle.depth }));
+      gate('G4', tests, 'Every function touched so far has passed, or is waived with a reason.');
+      tested = true;
+    }
+    if (bonds.length > 0 || part.kind === 'battery' || last) {
+      const what = bonds.length > 0 ? 'Take off the old adhesive; wipe surfaces and contacts; let dry at least 30 s.' : 'Wipe the contacts; look for anything loose; let dry.';
+      out.push(draft(ascent.phase, 'clean', [part.id], { seconds: SECONDS.clean, waits: SECONDS.cleanDry, tool: 'wipes', because: ['G3'], depth: bundle.depth, cautions: ['solvent'], hint: what }));
+    }
+    if (part.kind === 'battery' || last) {
+      if (part.kind === 'battery') {
+        out.push(draft(ascent.phase, 'inspect', [part.id], { seconds: SECONDS.inspect, because: ['A7'], depth: bundle.depth, cautions: ['lithium'], hint: 'No puncture, swelling or dent; if in doubt, do not fit it.' }));
+      }
+      gate('G3', [part.id], 'Nothing loose, contacts and bonding surfaces clean and dry.');
+    }
+    for (const bond of bonds) out.push(...prepareBond(bond, bundle.depth));
+    const lined = bonds.filter((b) => b.fate === 'renew' && (b.kind === 'tape' || b.kind === 'stretch-tab' || b.kind === 'pull-pouch') && !(b.kind === 'tape' && rules.seal === 'liquid-glue'));
+    if (lined.length > 0) {
+      out.push(draft(ascent.phase, 'remove-liner', lined.map((b) => b.id), { seconds: SECONDS.liners * lined.length, because: ['G5'], depth: bundle.depth, hint: 'Liners come off in order; those on the strips last.' }));
+    }
+    if (bonds.some((b) => b.kind !== 'thermal' && b.kind !== 'foil')) gate('G5', bonds.map((b) => b.id), 'All liners off, transfers and lens films done.');
+
+    const hooks = model.anatomy.latches.filter((l) => l.mate === 'first' && l.joins.includes(part.id));
+    const hints = [
+      hooks.length > 0 ? `Hook the ${hooks.map((l) => l.edge).join(' and ')} edge in first, at about 20°, then lay it down along the sides.` : '',
+      part.glass ? 'No force; flush all round.' : '',
+      graph.contactsBroken(part.id).length > 0 ? 'Check that the spring contacts stand up and meet their pads.' : '',
+    ].filter(Boolean);
+    const cautions: Caution[] = [...(part.kind === 'battery' ? (['lithium'] as const) : []), ...(part.glass ? (['glass'] as const) : [])];
+    out.push(draft(ascent.phase, ascent.transferred.has(part.id) ? 'transfer' : 'fit', [part.id], {
+      ...base, seconds: bonds.length > 0 ? SECONDS.fitBonded : SECONDS.fit, cautions, hint: hints.join(' '),
+      because: ascent.replaced.has(part.id) ? [`new ${part.id}`] : base.because,
+    }));
+    for (const bond of bonds) if (bond.kind === 'thermal') continue; else if (!hasBundle(bond.id)) out.push(...settle(model, bond.id, ascent.phase, rules, base));
+    return out;
+  }
+
+  function hasBundle(id: string): boolean {
+    return order.some((j) => bundles[j]!.kind === 'release' && bundles[j]!.items[0] === id);
+  }
+
+  /** Bonds that come into being again when this part is laid down: those whose release it needed, and thermal ones. */
+  function restored(i: number, bond: Bond): boolean {
+    const bundle = bundles[i]!;
+    const family = model.familyOf(bundle.items[0]!);
+    if (bond.kind === 'foil') return false;
+    if (!divides(family, bond.joins)) return false;
+    // Where two parts of a bond are both off, it closes with the one that is laid down last.
+    const later = order.slice(order.indexOf(i) + 1).some((j) => {
+      const other = bundles[j]!;
+      return (other.kind === 'lift' || other.kind === 'swing') && isClosing(bundles, order, j)
+        && bond.joins.includes(other.items[0]!) && divides(model.familyOf(other.items[0]!), bond.joins);
+    });
+    return !later && (bond.kind === 'thermal' || hasBundle(bond.id));
+  }
+
+  function prepareBond(bond: Bond, depth: number): Draft[] {
+    if (bond.fate === 'keep') return [];
+    const seconds = {
+      tape: rules.seal === 'die-cut' ? SECONDS.newTape : rules.seal === 'strips' ? SECONDS.newTapeStrips : SECONDS.liquidGlue,
+      'stretch-tab': SECONDS.newTabs, 'pull-pouch': SECONDS.newTabs, glue: SECONDS.liquidGlue, gasket: SECONDS.newTape,
+      thermal: SECONDS.newPaste, foil: SECONDS.newFoil,
+    }[bond.kind];
+    const how = bond.kind === 'tape'
+      ? { 'die-cut': 'Lay the die-cut seal from one corner.', strips: 'Cut the strips to the old run.', 'liquid-glue': 'A thin even bead; nothing near mesh or lens.' }[rules.seal] + ' Leave the gaps for sensors, camera and mesh.'
+      : bond.kind === 'stretch-tab' ? 'New strips, tabs folded where they can be gripped.' : '';
+    const cell = joinsCell(model, bond.joins);
+    return [draft(ascent.phase, 'bond', [bond.id], { seconds, because: [`renew ${bond.id}`], depth, cautions: bond.kind === 'glue' ? ['solvent'] : cell ? ['lithium'] : [], hint: how })];
+  }
+}
+
+/** True when some but not all of `joined` belong to the family. */
+function divides(family: readonly string[], joined: readonly string[]): boolean {
+  return joined.some((id) => family.includes(id)) && !joined.every((id) => family.includes(id));
+}
+
+/** The move that shuts a part: for one that was swung and then lifted, the closing of the swing. */
+function isClosing(bundles: readonly Bundle[], order: readonly number[], i: number): boolean {
+  const bundle = bundles[i]!;
+  if (bundle.kind === 'swing') return true;
+  if (bundle.kind !== 'lift') return false;
+  return !order.some((j) => bundles[j]!.kind === 'swing' && bundles[j]!.items[0] === bundle.items[0]);
+}
+
+type Base = Pick<Draft, 'because' | 'depth'>;
+
+function fasten(model: Model, bundle: Bundle, phase: Phase, base: Base): Draft {
+  const items = [...bundle.items].reverse();
+  const fasteners = items.map((id) => model.fasteners.get(id)!);
+  const kind = fasteners[0]!.kind;
+  const each = kind === 'captive' ? SECONDS.perCaptive : kind === 'standoff' ? SECONDS.perStandoff : kind === 'clip' ? SECONDS.perClip : SECONDS.perScrew;
+  const locked = fasteners.filter((f) => f.threadlock);
+  const torques = [...new Set(fasteners.flatMap((f) => (f.torque === null ? [] : [f.torque])))];
+  const hints = ['Turn backwards until the thread drops in, then forwards; all loosely, then tight in order.'];
+  if (torques.length > 0) hints.push(`Torque ${torques.join(' and ')} N·cm.`);
+  else hints.push('Snug, no more.');
+  if (locked.length > 0) hints.push('New screws with activator and one drop of threadlocker.');
+  return draft(phase, 'fasten', items, {
+    ...base, tool: driverFor(fasteners[0]!.drive), hint: hints.join(' '),
+    seconds: fasteners.length * each + locked.length * SECONDS.screwExtraWithThreadlock,
+  });
+}
+
+function seat(model: Model, id: string, phase: Phase, base: Base): Draft {
+  const c = model.connectors.get(id)!;
+  const hint = c.kind === 'solder' ? 'Isolated only. Clean pads, little heat, look at the joint.' : c.isolatesPower
+    ? 'Last of all: align, press evenly, hear the snap. From here the device is live.'
+    : 'Clean the contacts, align, press evenly until it clicks. Never force.';
+  return draft(phase, c.kind === 'solder' ? 'solder' : 'connect', [id], {
+    ...base, tool: openingTool(model, id), seconds: SEAT_SECONDS[c.kind], hint,
+    because: c.isolatesPower ? ['A7', ...base.because] : base.because,
+    cautions: c.kind === 'solder' ? ['solder', 'hot'] : c.isolatesPower ? ['lithium', 'static'] : ['static'],
+  });
+}
+
+/** What is left of a bond or a latch once the part lies in its place: snapping in, pressing, curing. */
+function settle(model: Model, id: string, phase: Phase, rules: HouseRules, base: Base): Draft[] {
+  const latch = model.latches.get(id);
+  if (latch) {
+    if (latch.mate === 'first') return [];
+    return [draft(phase, 'press', [id], { ...base, seconds: latch.count * SECONDS.snapLatchEach, hint: 'Press along the edge until every catch has snapped.' })];
+  }
+  const bond = model.bonds.get(id)!;
+  if (bond.kind === 'foil') {
+    return [draft(phase, 'bond', [id], { ...base, seconds: SECONDS.newFoil, hint: bond.fate === 'keep' ? 'Smooth the foil back.' : 'Lay a new foil.' })];
+  }
+  const press = pressWait(bond, rules);
+  return [draft(phase, press.verb, [id], {
+    ...base, tool: press.wait > 0 ? (pressTool(rules) ?? 'clips') : null, seconds: press.hands, waits: press.wait,
+    cautions: joinsCell(model, bond.joins) ? ['lithium'] : press.verb === 'cure' ? ['solvent'] : [],
+    hint: press.verb === 'cure' ? 'Clamp lightly and let it cure.' : 'Even pressure all along the bond; flush, no gap.',
+  })];
+}

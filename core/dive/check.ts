@@ -1,0 +1,533 @@
+import { regionsOverlap, type Fastener, type Model, type Part } from '../anatomy/index.ts';
+import { toolOf } from './tools.ts';
+import type { GateId, Plan, Step } from './types.ts';
+
+/**
+ * The dive checker: replays steps on a device and names the first rule they break. It is written
+ * from the rules alone and shares no code with the planner.
+ */
+export interface Violation {
+  rule: 'A1' | 'A2' | 'A3' | 'A4' | 'A5' | 'A6' | 'A7' | GateId;
+  /** The item that stands in the way. */
+  item: string;
+  message: string;
+  /** Number of the offending step; `null` when something is missing at the end. */
+  step: number | null;
+}
+
+/** The state a device is in, item by item. */
+export interface Device {
+  out: Set<string>;
+  open: Set<string>;
+  released: Set<string>;
+  swung: Set<string>;
+  removed: Set<string>;
+  /** Fasteners that are gone for good and accounted for: they neither hold nor go back. */
+  absent: Set<string>;
+  openedLive: Set<string>;
+  renewed: Set<string>;
+  gated: Map<GateId, Set<string>>;
+  touched: Set<string>;
+  up: 'front' | 'back' | null;
+}
+
+export function closedDevice(): Device {
+  return {
+    out: new Set(), open: new Set(), released: new Set(), swung: new Set(), removed: new Set(), absent: new Set(),
+    openedLive: new Set(), renewed: new Set(), gated: new Map(), touched: new Set(), up: null,
+  };
+}
+
+export function copyDevice(d: Device): Device {
+  return {
+    out: new Set(d.out), open: new Set(d.open), released: new Set(d.released), swung: new Set(d.swung), removed: new Set(d.removed), absent: new Set(d.absent),
+    openedLive: new Set(d.openedLive), renewed: new Set(d.renewed), gated: new Map([...d.gated].map(([g, s]) => [g, new Set(s)])), touched: new Set(d.touched), up: d.up,
+  };
+}
+
+type Found = Omit<Violation, 'step'> | null;
+type StepLike = Pick<Step, 'do' | 'items' | 'tool' | 'gate' | 'n'> & { face?: Step['face'] };
+
+const broken = (rule: Violation['rule'], item: string, message: string): Found => ({ rule, item, message });
+
+export class Checker {
+  private readonly lies = new Map<string, boolean>();
+
+  constructor(private readonly model: Model) {}
+
+  isolated(d: Device): boolean {
+    const isolating = this.model.anatomy.connectors.filter((c) => c.isolatesPower);
+    return isolating.length > 0 && isolating.every((c) => d.open.has(c.id));
+  }
+
+  /** What `step` breaks on a device in this state, or `null`. */
+  violation(d: Device, step: StepLike): Violation | null {
+    const trial = copyDevice(d);
+    const found = this.whole(trial, step) ?? this.eachItem(trial, step);
+    return found && { ...found, step: step.n };
+  }
+
+  /** The device after `step`; the step must have no violation. */
+  advance(d: Device, step: StepLike): Device {
+    const next = copyDevice(d);
+    if (step.do === 'turn-over') next.up = next.up === 'back' ? 'front' : 'back';
+    if (step.face && step.face !== 'edge') next.up = step.face;
+    if (step.do === 'gate' && step.gate) next.gated.set(step.gate, new Set([...(next.gated.get(step.gate) ?? []), ...step.items]));
+    for (const id of step.items) this.apply(next, step, id);
+    return next;
+  }
+
+  private whole(d: Device, step: StepLike): Found {
+    const opened = [...d.removed, ...d.swung].some((id) => this.model.parts.get(id)!.face !== 'edge');
+    if (step.tool !== null && opened && !this.isolated(d)) {
+      const tool = toolOf(step.tool);
+      if (tool.conductive && !tool.driver) return broken('A5', step.items[0] ?? step.tool, `${tool.name} conducts, and the device is open and live`);
+    }
+    if (step.do === 'turn-over' && d.swung.size > 0) {
+      const id = [...d.swung][0]!;
+      return broken('A3', id, `the device may not be turned over while ${this.name(id)} is swung open`);
+    }
+    if (step.face && step.face !== 'edge' && d.up !== null && step.face !== d.up && step.do !== 'turn-over' && step.items.some((id) => this.model.items.has(id))) {
+      return broken('A3', step.items[0]!, `the ${step.face} must be up; turn the device over first`);
+    }
+    return null;
+  }
+
+  private eachItem(d: Device, step: StepLike): Found {
+    for (const id of step.items) {
+      const found = this.item(d, step, id);
+      if (found) return found;
+      this.apply(d, step, id);
+    }
+    return null;
+  }
+
+  private item(d: Device, step: StepLike, id: string): Found {
+    switch (step.do) {
+      case 'unscrew': return this.loosen(d, id);
+      case 'release':
+      case 'cut':
+      case 'pull':
+        return this.model.fasteners.has(id) ? this.loosen(d, id) : this.release(d, id);
+      case 'disconnect':
+      case 'desolder': return this.open(d, id, true);
+      case 'swing': return d.removed.has(id) ? this.put(d, id, true) : this.take(d, id, true, true);
+      case 'lift':
+      case 'eject': return this.take(d, id, false, true);
+      case 'fasten': return this.fasten(d, id);
+      case 'connect':
+      case 'solder': return this.connect(d, id);
+      case 'fit':
+      case 'transfer': return this.put(d, id, false);
+      default: return null;
+    }
+  }
+
+  private apply(d: Device, step: StepLike, id: string): void {
+    switch (step.do) {
+      case 'unscrew': d.out.add(id); d.touched.add(id); break;
+      case 'release':
+      case 'cut':
+      case 'pull':
+        if (this.model.fasteners.has(id)) d.out.add(id);
+        else d.released.add(id);
+        d.touched.add(id);
+        break;
+      case 'disconnect':
+      case 'desolder':
+        if (!this.isolated(d) && !this.model.connectors.get(id)!.isolatesPower) d.openedLive.add(id);
+        d.open.add(id);
+        d.touched.add(id);
+        this.ungate(d, id);
+        break;
+      case 'swing':
+        if (d.removed.delete(id)) this.join(d, id, false);
+        d.swung.add(id);
+        d.touched.add(id);
+        break;
+      case 'lift':
+      case 'eject': {
+        for (const c of this.contacts(id)) {
+          if (!this.isolated(d) && !c.isolatesPower) d.openedLive.add(c.id);
+          d.open.add(c.id);
+          d.touched.add(c.id);
+        }
+        d.swung.delete(id);
+        d.removed.add(id);
+        d.touched.add(id);
+        for (const b of this.model.anatomy.bonds) if (b.kind === 'thermal' && this.splits(id, b.joins)) { d.released.add(b.id); d.touched.add(b.id); }
+        break;
+      }
+      case 'fasten': d.out.delete(id); break;
+      case 'connect':
+      case 'solder': d.open.delete(id); break;
+      case 'fit':
+      case 'transfer':
+        d.removed.delete(id);
+        d.swung.delete(id);
+        this.join(d, id, true);
+        break;
+      case 'bond':
+        d.renewed.add(id);
+        if (this.model.bonds.get(id)?.kind === 'foil') d.released.delete(id);
+        break;
+      case 'press':
+        if (this.model.latches.has(id)) d.released.delete(id);
+        break;
+      case 'renew': d.renewed.add(id); break;
+    }
+  }
+
+  /** What closes by itself when a part is laid down: its contacts, and, if it lies for good, its bonds and hooks. */
+  private join(d: Device, id: string, forGood: boolean): void {
+    for (const c of this.contacts(id)) d.open.delete(c.id);
+    if (!forGood) return;
+    for (const b of this.model.anatomy.bonds) if (b.kind !== 'foil' && this.joined(d, b)) d.released.delete(b.id);
+    for (const l of this.model.anatomy.latches) if (l.mate === 'first' && this.joined(d, l)) d.released.delete(l.id);
+  }
+
+  /** All that a bond or latch joins lies in its place, `laid` taken as laid down; the assembly around it may be anywhere. */
+  private joined(d: Device, joint: { id: string; joins: string[] }, laid: string | null = null): boolean {
+    const context = this.model.contextOf(joint.id);
+    return joint.joins.every((p) => p === laid || p === context || (!d.removed.has(p) && !d.swung.has(p)));
+  }
+
+  private ungate(d: Device, id: string): void {
+    for (const set of d.gated.values()) set.delete(id);
+  }
+
+  // ---- the way in
+
+  private loosen(d: Device, id: string): Found {
+    if (d.absent.has(id)) return null;
+    if (d.out.has(id)) return broken('A2', id, `${id} is out already`);
+    const rider = this.model.anatomy.fasteners.find((f) => f.into === id && this.holding(d, f));
+    if (rider) return broken('A1', rider.id, `${rider.id} still stands in ${id}`);
+    return this.unreachable(d, id) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
+  }
+
+  private open(d: Device, id: string, power: boolean): Found {
+    const c = this.model.connectors.get(id)!;
+    if (d.open.has(id)) return broken('A2', id, `${c.name} is open already`);
+    const above = this.unreachable(d, id) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
+    if (above) return above;
+    const top = c.beneath.find((other) => !d.open.has(other));
+    if (top) return broken('A1', top, `${this.name(top)} lies on ${c.name} and is still mated`);
+    const before = c.after.find((other) => !this.undone(d, other));
+    if (before) return broken('A1', before, `${this.name(before)} goes before ${c.name}`);
+    if (!power || c.isolatesPower || this.isolated(d)) return null;
+    if (c.kind === 'solder') return broken('A4', id, `${c.name} is soldered and the device is live`);
+    if (this.isolationWithin(d, (other) => other === id)) return broken('A4', id, `${c.name} would be opened live although isolation can be reached without it`);
+    return null;
+  }
+
+  private release(d: Device, id: string): Found {
+    if (d.released.has(id)) return broken('A2', id, `${this.name(id)} is released already`);
+    const latch = this.model.latches.get(id);
+    if (latch?.release === 'last') {
+      for (const part of latch.joins.filter((p) => !this.model.parts.get(p)!.fixed)) {
+        const left = this.joinery(d, part).find((other) => this.model.latches.get(other)?.release !== 'last');
+        if (left) return broken('A2', left, `${this.name(left)} goes before ${this.name(id)}`);
+      }
+    }
+    return this.unreachable(d, id) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
+  }
+
+  private take(d: Device, id: string, swing: boolean, power: boolean): Found {
+    const part = this.model.parts.get(id)!;
+    const rule = swing ? 'A3' : 'A2';
+    if (part.fixed) return broken(rule, id, `${part.name} is fixed`);
+    if (d.removed.has(id)) return broken(rule, id, `${part.name} is off already`);
+    if (swing && (!part.swing || d.swung.has(id))) return broken('A3', id, part.swing ? `${part.name} is open already` : `${part.name} does not swing`);
+    const left = this.joinery(d, id)[0];
+    if (left) return broken(rule, left, `${this.name(left)} still joins ${part.name}`);
+    const tether = new Set(swing ? part.swing!.tether : []);
+    for (const c of this.model.anatomy.connectors) {
+      if (tether.has(c.id) || !this.splits(id, [c.from, c.to])) continue;
+      if (c.kind !== 'contact') {
+        if (!d.open.has(c.id)) return broken(rule, c.id, `${c.name} still joins ${part.name}`);
+      } else if (power && !swing && !c.isolatesPower && !d.open.has(c.id) && !this.isolated(d) && this.isolationWithin(d, (other) => other === id)) {
+        return broken('A4', c.id, `lifting ${part.name} parts ${c.name} while the device is live`);
+      }
+      if (this.model.familyOf(id).includes(c.from)) {
+        const on = c.under.find((q) => !d.removed.has(q));
+        if (on) return broken(rule, on, `${this.name(on)} lies on the flex of ${c.name}`);
+      }
+    }
+    return this.unreachable(d, id) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
+  }
+
+  // ---- the way back
+
+  private fasten(d: Device, id: string): Found {
+    if (d.absent.has(id)) return null;
+    if (!d.out.has(id)) return broken('A7', id, `${id} is in already`);
+    const f = this.model.fasteners.get(id)!;
+    const missing = [...f.holds, this.seat(f)].find((p) => p !== this.model.contextOf(id) && (d.removed.has(p) || d.swung.has(p)));
+    if (missing) return broken('A7', missing, `${id} holds ${this.name(missing)}, which is not in its place`);
+    if (this.model.fasteners.has(f.into) && d.out.has(f.into)) return broken('A7', f.into, `${f.into} must stand before ${id} is driven into it`);
+    return this.unreachable(d, id) ?? this.returnsOutOfTurn(d, id);
+  }
+
+  private connect(d: Device, id: string): Found {
+    const c = this.model.connectors.get(id)!;
+    if (!d.open.has(id)) return broken('A7', id, `${c.name} is seated already`);
+    const gone = [c.from, c.to].find((p) => this.away(d, p, this.model.contextOf(id)));
+    if (gone) return broken('A7', gone, `${this.name(gone)} is not there to be connected`);
+    const above = this.unreachable(d, id);
+    if (above) return above;
+    const early = c.beneath.find((other) => !d.open.has(other) && d.touched.has(other));
+    if (early) return broken('A7', early, `${this.name(early)} lies on ${c.name} and is mated already`);
+    for (const list of this.model.anatomy.mateOrder) {
+      const at = list.indexOf(id);
+      const before = list.slice(0, Math.max(0, at)).find((other) => d.open.has(other));
+      if (before) return broken('A7', before, `${this.name(before)} is mated before ${c.name}`);
+    }
+    if (c.isolatesPower) {
+      const left = [...d.open].find((other) => other !== id && !this.model.connectors.get(other)!.isolatesPower && !d.openedLive.has(other));
+      if (left) return broken('A7', left, `${this.name(left)} is still open; power is connected last`);
+    } else if (c.kind === 'solder' && !this.isolated(d)) return broken('A4', id, `${c.name} is soldered and the device is live`);
+    return this.returnsOutOfTurn(d, id);
+  }
+
+  private put(d: Device, id: string, hang: boolean): Found {
+    const part = this.model.parts.get(id)!;
+    if (!d.removed.has(id) && !d.swung.has(id)) return broken('A7', id, `${part.name} is in its place already`);
+    if (hang && !part.swing) return broken('A3', id, `${part.name} does not swing`);
+    const above = this.unreachable(d, id);
+    if (above) return above;
+    const flex = this.model.anatomy.connectors.find((c) => c.under.includes(id) && d.open.has(c.id) && d.removed.has(c.from));
+    if (flex) return broken('A7', flex.id, `the flex of ${flex.name} lies beneath ${part.name} and is not in its place`);
+    if (hang) return null;
+    const over = this.leftBeneath(d, id);
+    if (over) return over;
+    const bond = this.model.anatomy.bonds.find((b) => b.kind !== 'foil' && b.fate === 'renew' && d.released.has(b.id) && !d.renewed.has(b.id)
+      && this.splits(id, b.joins) && this.joined(d, b, id));
+    if (bond) return broken('A7', bond.id, `${this.name(bond.id)} never goes back; renew it first`);
+    const turn = this.returnsOutOfTurn(d, id);
+    if (turn) return turn;
+    return this.gatesBefore(d, part);
+  }
+
+  /** Anything beneath a part that was undone and not made good. */
+  private leftBeneath(d: Device, id: string): Found {
+    const own = new Set(this.contacts(id).map((c) => c.id));
+    for (const [x, { type }] of this.model.items) {
+      if (x === id || own.has(x) || !this.hides(id, x)) continue;
+      const undone = type === 'fastener' ? d.out.has(x) && !d.absent.has(x) : type === 'connector' ? d.open.has(x) : type === 'part' ? d.removed.has(x) || d.swung.has(x) : d.released.has(x);
+      if (undone) return broken('A7', x, `${this.name(id)} would close over ${this.name(x)}, which is not back in its place`);
+    }
+    return null;
+  }
+
+  private gatesBefore(d: Device, part: Part): Found {
+    const under = [...d.touched].filter((x) => x !== part.id && this.hides(part.id, x));
+    const lacks = (gate: GateId, ids: readonly string[]) => ids.find((x) => !d.gated.get(gate)?.has(x));
+    const connectors = under.filter((x) => this.model.connectors.has(x) && this.model.connectors.get(x)!.kind !== 'contact');
+    const g1 = lacks('G1', connectors);
+    if (g1) return broken('G1', g1, `${this.name(g1)} is covered by ${part.name} without being recorded seated`);
+    const g2 = lacks('G2', under.filter((x) => this.model.fasteners.has(x)));
+    if (g2) return broken('G2', g2, `${part.name} goes over ${g2} without a count`);
+    if (part.kind === 'battery' && lacks('G3', [part.id])) return broken('G3', part.id, `${part.name} goes in without being found clean`);
+    const bonds = this.model.anatomy.bonds.filter((b) => d.touched.has(b.id) && b.kind !== 'foil' && b.kind !== 'thermal' && this.splits(part.id, b.joins)
+      && this.joined(d, b, part.id));
+    const g5 = lacks('G5', bonds.map((b) => b.id));
+    if (g5) return broken('G5', g5, `${part.name} goes down before the liners are recorded off`);
+    const powered = !this.model.anatomy.connectors.some((c) => c.isolatesPower && d.open.has(c.id));
+    const coversTouched = under.some((x) => this.model.connectors.has(x));
+    if (bonds.length > 0 && powered && coversTouched && this.openTests(d).length > 0 && !d.gated.has('G4')) {
+      return broken('G4', part.id, `${part.name} is sealed before it was tested`);
+    }
+    return null;
+  }
+
+  /** Functions touched so far that can be tested on an open device. */
+  private openTests(d: Device): string[] {
+    const after = new Set(this.model.anatomy.functions.filter((f) => f.afterClosing).map((f) => f.id));
+    return [...this.functionsTouched(d)].filter((f) => !after.has(f));
+  }
+
+  functionsTouched(d: Device): Set<string> {
+    const touched = new Set<string>();
+    for (const id of d.touched) {
+      for (const f of this.model.connectors.get(id)?.carries ?? []) touched.add(f);
+      if (this.model.parts.has(id)) for (const p of this.model.familyOf(id)) for (const f of this.model.parts.get(p)!.functions) touched.add(f);
+    }
+    return touched;
+  }
+
+  // ---- shared looks at the device
+
+  private name(id: string): string {
+    return this.model.items.has(id) ? this.model.nameOf(id) : id;
+  }
+
+  private seat(f: Fastener): string {
+    const standoff = this.model.fasteners.get(f.into);
+    return standoff ? this.seat(standoff) : f.into;
+  }
+
+  private holding(d: Device, f: Fastener): boolean {
+    return !d.out.has(f.id) && !d.absent.has(f.id);
+  }
+
+  private splits(part: string, joined: readonly string[]): boolean {
+    const family = this.model.familyOf(part);
+    let inside = 0;
+    for (const id of joined) if (family.includes(id)) inside++;
+    return inside > 0 && inside < joined.length;
+  }
+
+  private contacts(part: string) {
+    return this.model.anatomy.connectors.filter((c) => c.kind === 'contact' && this.splits(part, [c.from, c.to]));
+  }
+
+  /** Fasteners, bonds and latches that still join a part to the rest. */
+  private joinery(d: Device, part: string): string[] {
+    const { fasteners, bonds, latches } = this.model.anatomy;
+    return [
+      ...fasteners.filter((f) => this.holding(d, f) && this.splits(part, [...f.holds, this.seat(f)])).map((f) => f.id),
+      ...bonds.filter((b) => b.kind !== 'thermal' && !d.released.has(b.id) && this.splits(part, b.joins)).map((b) => b.id),
+      ...latches.filter((l) => !d.released.has(l.id) && this.splits(part, l.joins)).map((l) => l.id),
+    ];
+  }
+
+  /** A1, geometry only: would `part`, in its place, lie over `item`? */
+  private covers(part: string, item: string): boolean {
+    const key = `${part} ${item}`;
+    const known = this.lies.get(key);
+    if (known !== undefined) return known;
+    const p = this.model.parts.get(part)!;
+    const answer = !p.fixed && p.id !== item && p.face !== 'edge' && p.within === this.model.contextOf(item) && p.face === this.model.faceOf(item)
+      && p.layer < this.model.layerOf(item) && !this.model.ownPartsOf(item).includes(part)
+      && regionsOverlap(this.model.accessOf(part), this.model.accessOf(item));
+    this.lies.set(key, answer);
+    return answer;
+  }
+
+  /** In its place, `part` lies over `item` or is what must be tilted to get at it. */
+  private hides(part: string, item: string): boolean {
+    return this.covers(part, item) || this.model.connectors.get(item)?.reachedBy?.swing === part;
+  }
+
+  private unreachable(d: Device, id: string): Found {
+    for (const part of this.model.parts.keys()) {
+      if (!d.removed.has(part) && !d.swung.has(part) && this.covers(part, id)) return broken('A1', part, `${this.name(part)} lies over ${this.name(id)}`);
+    }
+    const reachedBy = this.model.connectors.get(id)?.reachedBy;
+    if (reachedBy && !d.swung.has(reachedBy.swing)) return broken('A1', reachedBy.swing, `${this.name(id)} is reached only while ${this.name(reachedBy.swing)} is tilted`);
+    const context = this.model.contextOf(id);
+    if (context === null || this.model.faceOf(id) === 'edge' || d.removed.has(context)) return null;
+    const inner = this.model.faceOf(id) !== this.model.parts.get(context)!.face;
+    if (inner) return d.swung.has(context) ? null : broken('A1', context, `${this.name(id)} is on the inner side of ${this.name(context)}`);
+    return this.unreachable(d, context);
+  }
+
+  private undone(d: Device, id: string): boolean {
+    return d.out.has(id) || d.absent.has(id) || d.open.has(id) || d.released.has(id) || d.removed.has(id);
+  }
+
+  private outOfTurn(d: Device, id: string): Found {
+    const order = this.model.anatomy.orders.find((o) => o.then === id && !this.undone(d, o.first));
+    return order ? broken('A2', order.first, order.because) : null;
+  }
+
+  private returnsOutOfTurn(d: Device, id: string): Found {
+    const order = this.model.anatomy.orders.find((o) => o.first === id && this.undone(d, o.then) && !d.absent.has(o.then));
+    return order ? broken('A7', order.then, `${this.name(order.then)} goes back before ${this.name(id)}`) : null;
+  }
+
+  /** A6: a card tray that nothing holds comes out before the device is opened. */
+  private traysLeft(d: Device, id: string): Found {
+    const tray = this.model.anatomy.parts.find((p) => p.kind === 'tray' && p.within === null && p.id !== id && !d.removed.has(p.id)
+      && this.joinery(d, p.id).length === 0 && !this.unreachable(d, p.id) && !this.outOfTurn(d, p.id)
+      && !this.model.anatomy.connectors.some((c) => c.kind !== 'contact' && !d.open.has(c.id) && this.splits(p.id, [c.from, c.to])));
+    if (!tray) return null;
+    const alone = this.joineryOfItem(tray.id, id);
+    return alone ? null : broken('A6', tray.id, `${tray.name} comes out first`);
+  }
+
+  private joineryOfItem(tray: string, id: string): boolean {
+    return this.splits(tray, [...this.model.ownPartsOf(id), ...(this.model.connectors.has(id) ? [this.model.connectors.get(id)!.from, this.model.connectors.get(id)!.to] : [])]);
+  }
+
+  private away(d: Device, part: string, context: string | null): boolean {
+    for (let at: string | null = part; at !== null && at !== context; at = this.model.parts.get(at)!.within) if (d.removed.has(at)) return true;
+    return false;
+  }
+
+  /**
+   * Can isolation be reached from here without touching what `spared` names? Everything that comes
+   * off is taken off, power ignored, until isolation opens or nothing moves: the rules only ever
+   * ask for more to be off, so this greedy search is complete.
+   */
+  private isolationWithin(start: Device, spared: (id: string) => boolean): boolean {
+    const d = copyDevice(start);
+    const { fasteners, connectors, bonds, latches, parts } = this.model.anatomy;
+    const attempt = (verb: Step['do'], id: string, found: () => Found): boolean => {
+      if (spared(id) || found()) return false;
+      this.apply(d, { do: verb, items: [id], tool: null, gate: null, n: 0 }, id);
+      return true;
+    };
+    for (let moved = true; moved && !this.isolated(d); ) {
+      moved = false;
+      for (const f of fasteners) moved = (!d.out.has(f.id) && attempt('unscrew', f.id, () => this.loosen(d, f.id))) || moved;
+      for (const b of bonds) moved = (b.kind !== 'thermal' && !d.released.has(b.id) && attempt('cut', b.id, () => this.release(d, b.id))) || moved;
+      for (const l of latches) moved = (!d.released.has(l.id) && attempt('release', l.id, () => this.release(d, l.id))) || moved;
+      for (const c of connectors) moved = (c.kind !== 'contact' && !d.open.has(c.id) && attempt('disconnect', c.id, () => this.open(d, c.id, false))) || moved;
+      for (const p of parts) {
+        if (p.fixed || d.removed.has(p.id)) continue;
+        if (p.swing && !d.swung.has(p.id)) moved = attempt('swing', p.id, () => this.take(d, p.id, true, false)) || moved;
+        moved = attempt('lift', p.id, () => this.take(d, p.id, false, false)) || moved;
+      }
+    }
+    return this.isolated(d);
+  }
+
+  /** What is still lacking on a device that is said to be finished. */
+  lacking(d: Device, plan: Pick<Plan, 'replace'>): Violation | null {
+    const end = (rule: Violation['rule'], item: string, message: string): Violation => ({ rule, item, message, step: null });
+    for (const id of d.removed) return end('A7', id, `${this.name(id)} is left on the mat`);
+    for (const id of d.swung) return end('A7', id, `${this.name(id)} is left open`);
+    for (const id of d.out) if (!d.absent.has(id)) return end('G7', id, `${id} is left in its well`);
+    for (const id of d.open) return end('A7', id, `${this.name(id)} is left open`);
+    for (const id of d.released) return end('A7', id, `${this.name(id)} is not closed again`);
+    for (const id of plan.replace) if (!d.renewed.has(id)) return end('A7', id, `${this.name(id)} was to be replaced and was not`);
+    for (const b of this.model.anatomy.bonds) if (d.touched.has(b.id) && b.fate === 'renew' && !d.renewed.has(b.id)) return end('A7', b.id, `${this.name(b.id)} was not renewed`);
+    if (!d.gated.has('G7')) return end('G7', 'G7', 'the job was not signed off');
+    return null;
+  }
+}
+
+/**
+ * Replays a plan against an anatomy.
+ * @returns the first violated rule, or `null` when the plan is sound
+ */
+export function checkPlan(model: Model, plan: Plan): Violation | null {
+  const checker = new Checker(model);
+  let device = closedDevice();
+  const done = new Set<string>();
+  const tested = new Set<string>();
+  const afresh = (rule: Violation['rule'], item: string, message: string, step: number): Violation => ({ rule, item, message, step });
+  for (const step of plan.steps) {
+    const cells = step.items.some((id) => model.bonds.get(id)?.joins.some((p) => model.parts.get(p)?.kind === 'battery'));
+    if (step.phase === 'descent' && !done.has('power-off')) return afresh('A6', 'power-off', 'the device was not powered off', step.n);
+    if ((step.do === 'heat' || (cells && ['cut', 'pull', 'solvent'].includes(step.do))) && !done.has('discharge')) {
+      return afresh('A6', step.items[0]!, 'a cell is heated or pried without checking its charge', step.n);
+    }
+    if (step.do === 'gate' && step.gate === 'G4') {
+      const left = step.items.find((f) => !tested.has(f));
+      if (left || !done.has('power-on')) return afresh('G4', left ?? 'power-on', 'the gate stands before its tests', step.n);
+    }
+    const violation = checker.violation(device, step);
+    if (violation) return violation;
+    device = checker.advance(device, step);
+    done.add(step.do);
+    if (step.do === 'test') for (const f of step.items) tested.add(f);
+  }
+  const untested = [...checker.functionsTouched(device)].find((f) => !tested.has(f));
+  if (untested) return { rule: 'G7', item: untested, message: `${untested} was touched and is never tested`, step: null };
+  const pressed = plan.steps.some((s) => (s.do === 'press' || s.do === 'cure') && s.waits > 0);
+  if (pressed && !device.gated.has('G6')) return { rule: 'G6', item: 'G6', message: 'nothing waits for the press', step: null };
+  return checker.lacking(device, plan);
+}

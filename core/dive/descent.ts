@@ -1,0 +1,134 @@
+import { bondLength, type Model } from '../anatomy/index.ts';
+import type { Caution } from './cautions.ts';
+import { releaseMethod, type Bundle } from './nodes.ts';
+import type { HouseRules } from './rules.ts';
+import { HEAT, OPEN_SECONDS, SECONDS } from './times.ts';
+import type { Condition, Phase, Step } from './types.ts';
+
+/** A step before it is numbered and placed. */
+export type Draft = Omit<Step, 'n' | 'mirrors' | 'live' | 'face'> & { face?: Step['face'] };
+
+export function draft(phase: Phase, verb: Step['do'], items: string[], rest: Partial<Draft> = {}): Draft {
+  return { phase, do: verb, items, tool: null, seconds: 0, waits: 0, because: [], cautions: [], depth: 0, gate: null, hint: '', ...rest };
+}
+
+export function joinsCell(model: Model, joins: readonly string[]): boolean {
+  return joins.some((id) => model.parts.get(id)?.kind === 'battery');
+}
+
+function isGlass(model: Model, joins: readonly string[]): boolean {
+  return joins.some((id) => model.parts.get(id)?.glass);
+}
+
+/** The steps by which one bundle is undone on the way in. */
+export function descentSteps(model: Model, bundle: Bundle, phase: Phase, rules: HouseRules, condition: Condition): Draft[] {
+  const base = { because: bundle.because, depth: bundle.depth, tool: bundle.order.firstTool };
+  const id = bundle.items[0]!;
+  if (bundle.kind === 'loosen') return [loosen(model, bundle, phase, base)];
+  if (bundle.kind === 'open') return open(model, id, phase, base);
+  if (bundle.kind === 'release') {
+    const latch = model.latches.get(id);
+    if (latch) {
+      const from = latch.notch ? 'Enter at the notch and run along the edge.' : 'Work along the edge, catch by catch.';
+      return [draft(phase, 'release', [id], { ...base, seconds: latch.count * SECONDS.openLatchEach, hint: latch.release === 'last' ? 'Slide or tilt the part free of its hooks; it is the last thing that holds.' : from })];
+    }
+    return releaseBond(model, id, phase, rules, condition, base);
+  }
+  const part = model.parts.get(id)!;
+  const cautions: Caution[] = [];
+  if (part.kind === 'battery') cautions.push('lithium');
+  if (part.glass) cautions.push('glass');
+  if (bundle.kind === 'swing') {
+    const hint = `Open towards the ${part.swing!.hinge} edge to about ${part.swing!.degrees}° and prop it; no flex may carry the weight. Photograph the layer.`;
+    return [draft(phase, 'swing', [id], { ...base, seconds: SECONDS.swing, cautions, hint })];
+  }
+  if (part.kind === 'tray') {
+    return [draft(phase, 'eject', [id], { ...base, seconds: SECONDS.ejectTray, hint: 'Press the pin straight in; keep the card with the job.' })];
+  }
+  const hints = [part.kind === 'battery' ? 'Carry it by its frame, flat, with both hands.' : '', part.note].filter(Boolean);
+  return [draft(phase, 'lift', [id], { ...base, seconds: SECONDS.lift, cautions, hint: hints.join(' ') })];
+}
+
+type Base = Pick<Draft, 'because' | 'depth' | 'tool'>;
+
+function loosen(model: Model, bundle: Bundle, phase: Phase, base: Base): Draft {
+  const fasteners = bundle.items.map((id) => model.fasteners.get(id)!);
+  const kind = fasteners[0]!.kind;
+  const each = kind === 'captive' ? SECONDS.perCaptive : kind === 'standoff' ? SECONDS.perStandoff : kind === 'clip' ? SECONDS.perClip : SECONDS.perScrew;
+  const hints: string[] = [];
+  if (kind === 'captive') hints.push('Captive: loosen only, they stay in the part.');
+  if (kind === 'clip') hints.push('The clip flies off: shield it with a finger.');
+  if (fasteners.some((f) => !f.magnetic)) hints.push('Some are not magnetic and fall off the driver.');
+  if (new Set(fasteners.map((f) => f.length)).size > 1) hints.push('Lengths differ: each goes into its own well.');
+  if (fasteners.some((f) => f.threadlock)) hints.push('Threadlocked: press firmly, turn slowly.');
+  return draft(phase, kind === 'clip' ? 'release' : 'unscrew', bundle.items, { ...base, seconds: fasteners.length * each, hint: hints.join(' ') });
+}
+
+function open(model: Model, id: string, phase: Phase, base: Base): Draft[] {
+  const c = model.connectors.get(id)!;
+  const hints: Record<typeof c.kind, string> = {
+    press: 'Lift straight up at its edge.',
+    'flip-lock': 'Raise the locking bar, then slide the flex out.',
+    'slide-lock': 'Draw the bar out, then slide the flex out.',
+    coax: 'Lift straight up, beside the cable.',
+    clipped: 'Shield the clip with a finger, then lift.',
+    contact: '',
+    solder: 'Isolated devices only. Tin, heat, lift; do not pull on the pad.',
+  };
+  const cautions: Caution[] = c.kind === 'solder' ? ['solder', 'hot'] : c.isolatesPower ? ['lithium', 'static'] : ['static'];
+  const steps = [draft(phase, c.kind === 'solder' ? 'desolder' : 'disconnect', [id], { ...base, seconds: OPEN_SECONDS[c.kind], cautions, hint: hints[c.kind] })];
+  if (c.isolatesPower) {
+    steps.push(draft(phase, 'bend-aside', [id], {
+      ...base, because: ['A4'], seconds: SECONDS.bendAside, cautions: ['retained-charge'],
+      hint: 'Bend the flex aside so that it cannot touch its socket.',
+    }));
+  }
+  return steps;
+}
+
+function releaseBond(model: Model, id: string, phase: Phase, rules: HouseRules, condition: Condition, base: Base): Draft[] {
+  const bond = model.bonds.get(id)!;
+  const cell = joinsCell(model, bond.joins);
+  const glass = isGlass(model, bond.joins);
+  const length = bondLength(bond, (part) => model.parts.get(part)!.outline);
+  const cutSeconds = Math.round((length / 10) * (cell ? SECONDS.pryGluePerCentimetre : SECONDS.cutPerCentimetre));
+  const method = releaseMethod(model, bond, rules);
+  const lithium: Caution[] = cell ? ['lithium'] : [];
+  if (method === 'peel') return [draft(phase, 'release', [id], { ...base, tool: 'tweezers', seconds: SECONDS.peelFoil, hint: 'Peel slowly from a corner.' })];
+  if (method === 'pull') {
+    const hint = bond.kind === 'stretch-tab'
+      ? 'Pull each tab slowly, low and straight. If one snaps: isopropyl alcohol under the cell, 3 to 5 min; never lever with metal.'
+      : 'Peel the pouch up and pull it straight.';
+    return [draft(phase, 'pull', [id], { ...base, tool: null, seconds: bond.tabs.length * SECONDS.pullPerTab, cautions: lithium, hint })];
+  }
+  const steps: Draft[] = [];
+  if (method === 'heat-and-cut') {
+    const heat = HEAT[rules.heat];
+    const softens = bond.softensAt === null ? '' : ` The adhesive gives from about ${bond.softensAt} °C.`;
+    steps.push(draft(phase, 'heat', [id], {
+      ...base, tool: rules.heat, seconds: heat.hands, waits: heat.wait, cautions: ['hot', 'lithium'],
+      hint: `${heat.setting}.${softens} One heating is rarely enough: heat, pry, reheat.`,
+    }));
+  }
+  if (method === 'solvent-and-cut') {
+    steps.push(draft(phase, 'solvent', [id], {
+      ...base, tool: 'solvent-dropper', seconds: SECONDS.solvent, waits: SECONDS.solventWait, cautions: ['solvent', ...lithium],
+      hint: 'A few drops along the seam; let it creep. No heat while it is wet.',
+    }));
+  }
+  const outside = 'perimeterOf' in bond.at;
+  if (outside && !cell) {
+    const tape = condition.crackedGlass && glass ? ' The cup holds on the clear tape.' : '';
+    // A5: the blade is metal; it may part the rim from outside, but not go in.
+    steps.push(draft(phase, 'gap', [id], {
+      ...base, tool: rules.firstGap, seconds: SECONDS.gap, cautions: glass ? ['glass'] : [],
+      hint: (rules.firstGap === 'thin-blade' ? 'At the frame, never between the glass and its rim; no deeper than the rim.' : 'Lift until a hairline shows, no more, and set a pick.') + tape,
+    }));
+  }
+  const depth = 'width' in bond.at ? ` The bond is ${bond.at.width} mm wide: no deeper than it needs.` : '';
+  steps.push(draft(phase, 'cut', [id], {
+    ...base, tool: 'pick', seconds: cutSeconds, cautions: [...(glass ? (['glass'] as const) : []), ...lithium],
+    hint: `Run along the seam and leave a second pick behind you.${depth}`,
+  }));
+  return steps;
+}

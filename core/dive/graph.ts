@@ -1,0 +1,259 @@
+import { regionsOverlap, type Model } from '../anatomy/index.ts';
+import { NoDive } from './types.ts';
+
+/**
+ * One thing done to one item on the way in. Fasteners are loosened, connectors opened, bonds and
+ * latches released, parts swung or lifted.
+ */
+export interface Action {
+  key: string;
+  kind: 'loosen' | 'open' | 'release' | 'swing' | 'lift';
+  item: string;
+}
+
+/** `key` must be done first; `because` is the reason in the words of the plan format. */
+export interface Requirement {
+  key: string;
+  because: string;
+}
+
+/** Which of two ways a part that can swing is taken out of the way. */
+export type Way = 'swing' | 'lift';
+export type Ways = ReadonlyMap<string, Way>;
+
+export interface Closure {
+  actions: Map<string, Action>;
+  /** For every action the actions it needs first. */
+  needs: Map<string, Requirement[]>;
+  /** For every action what makes it necessary. */
+  because: Map<string, string[]>;
+}
+
+const key = (kind: Action['kind'], item: string): string => `${kind}:${item}`;
+
+export function actionOf(actionKey: string): Action {
+  const [kind, ...rest] = actionKey.split(':');
+  return { key: actionKey, kind: kind as Action['kind'], item: rest.join(':') };
+}
+
+/**
+ * A1: which parts lie over each item on the face it is worked from. Only parts of the same
+ * context, on the same face, in a smaller layer, and not the item's own.
+ */
+export function coversOf(model: Model): Map<string, string[]> {
+  const covers = new Map<string, string[]>();
+  for (const id of model.items.keys()) {
+    const face = model.faceOf(id);
+    const own = new Set(model.ownPartsOf(id));
+    const context = model.contextOf(id);
+    const layer = model.layerOf(id);
+    const found: string[] = [];
+    if (face !== 'edge') {
+      for (const part of model.anatomy.parts) {
+        if (part.fixed || part.within !== context || part.face !== face || part.layer >= layer || own.has(part.id)) continue;
+        if (regionsOverlap(model.accessOf(part.id), model.accessOf(id))) found.push(part.id);
+      }
+    }
+    covers.set(id, found);
+  }
+  return covers;
+}
+
+/** The step graph of an anatomy: what each action needs before it, by the rules A1 to A6. */
+export class StepGraph {
+  readonly covers: ReadonlyMap<string, string[]>;
+  /** Connectors and contact parts that must be opened live because isolation lies behind them. */
+  readonly live: ReadonlySet<string>;
+  readonly isolation: readonly string[];
+  private readonly trays: readonly string[];
+  private readonly ordersBefore = new Map<string, { first: string; because: string }[]>();
+  private readonly joints = new Map<string, { fasteners: string[]; connectors: string[]; bonds: string[]; latches: string[] }>();
+
+  /** @throws NoDive when a soldered joint would have to be worked live */
+  constructor(readonly model: Model) {
+    this.covers = coversOf(model);
+    for (const order of model.anatomy.orders) {
+      this.ordersBefore.set(order.then, [...(this.ordersBefore.get(order.then) ?? []), order]);
+    }
+    this.isolation = model.anatomy.connectors.filter((c) => c.isolatesPower).map((c) => this.openingOf(c.id));
+    // A tray that needs nothing else first is taken out before anything (A6).
+    this.trays = [];
+    this.live = new Set();
+    this.trays = model.anatomy.parts
+      .filter((p) => p.kind === 'tray' && p.within === null && this.needsOf(actionOf(key('lift', p.id)), () => 'swing').length === 0)
+      .map((p) => key('lift', p.id));
+    this.live = this.liveSet();
+  }
+
+  private liveSet(): Set<string> {
+    if (this.isolation.length === 0) return new Set();
+    const { actions } = this.closureOf(new Map(this.isolation.map((k) => [k, 'A4'])), new Map(), { power: false });
+    const live = new Set<string>();
+    for (const action of actions.values()) {
+      if (this.isolation.includes(action.key)) continue;
+      if (action.kind === 'open') {
+        if (this.model.connectors.get(action.item)!.kind === 'solder') {
+          throw new NoDive('connectors', `A4: "${action.item}" is soldered and lies before isolation; a soldered joint is never worked live`);
+        }
+        live.add(action.key);
+      }
+      if (action.kind === 'lift' && this.contactsBroken(action.item).length > 0) live.add(action.key);
+    }
+    return live;
+  }
+
+  /** The action that opens a connector: a contact opens when its part is lifted. */
+  openingOf(connector: string): string {
+    const c = this.model.connectors.get(connector)!;
+    return c.kind === 'contact' ? key('lift', c.from) : key('open', connector);
+  }
+
+  private doneOf(item: string): string {
+    const { type } = this.model.items.get(item)!;
+    if (type === 'part') return key('lift', item);
+    if (type === 'fastener') return key('loosen', item);
+    if (type === 'connector') return this.openingOf(item);
+    return key('release', item);
+  }
+
+  /** Everything that joins a part with its family to the rest of the device. */
+  private jointsOf(part: string) {
+    const known = this.joints.get(part);
+    if (known) return known;
+    const { anatomy, fasteners } = this.model;
+    const family = new Set(this.model.familyOf(part));
+    const seat = (id: string): string => (fasteners.has(id) ? seat(fasteners.get(id)!.into) : id);
+    const split = (ids: readonly string[]) => ids.some((id) => family.has(id)) && !ids.every((id) => family.has(id));
+    const joints = {
+      fasteners: anatomy.fasteners.filter((f) => split([...f.holds, seat(f.into)])).map((f) => f.id),
+      connectors: anatomy.connectors.filter((c) => split([c.from, c.to])).map((c) => c.id),
+      bonds: anatomy.bonds.filter((b) => b.kind !== 'thermal' && split(b.joins)).map((b) => b.id),
+      latches: anatomy.latches.filter((l) => split(l.joins)).map((l) => l.id),
+    };
+    this.joints.set(part, joints);
+    return joints;
+  }
+
+  /** Spring contacts that part when `part` is lifted. */
+  contactsBroken(part: string): string[] {
+    return this.jointsOf(part).connectors.filter((id) => this.model.connectors.get(id)!.kind === 'contact');
+  }
+
+  private reach(item: string, way: (part: string) => Way): Requirement[] {
+    const cleared = (part: string, because: string): Requirement =>
+      ({ key: key(this.model.parts.get(part)!.swing && way(part) === 'swing' ? 'swing' : 'lift', part), because });
+    const requirements = this.covers.get(item)!.map((part) => cleared(part, `covers ${item}`));
+    const context = this.model.contextOf(item);
+    if (context !== null && this.model.faceOf(item) !== 'edge') {
+      const assembly = this.model.parts.get(context)!;
+      if (this.model.faceOf(item) === assembly.face) requirements.push(...this.reach(context, way));
+      else requirements.push(cleared(context, `carries ${item}`));
+    }
+    return requirements;
+  }
+
+  /**
+   * A1 to A6 for one action.
+   * @param way how a swinging part that stands in the way is cleared
+   * @param power whether isolation is asked for (A4); off while finding what lies before isolation itself
+   */
+  needsOf(action: Action, way: (part: string) => Way, power = true): Requirement[] {
+    const { model } = this;
+    const found: Requirement[] = this.reach(action.item, way);
+    const need = (k: string, because: string) => found.push({ key: k, because });
+    for (const order of this.ordersBefore.get(action.item) ?? []) need(this.doneOf(order.first), `order: ${order.because}`);
+
+    if (action.kind === 'loosen') {
+      for (const f of model.anatomy.fasteners) if (f.into === action.item) need(key('loosen', f.id), `stands in ${action.item}`);
+    } else if (action.kind === 'open') {
+      const c = model.connectors.get(action.item)!;
+      if (c.reachedBy) need(key('swing', c.reachedBy.swing), `tilts to reach ${c.id}`);
+      for (const id of c.beneath) need(this.openingOf(id), `lies on ${c.id}`);
+      for (const id of c.after) need(this.doneOf(id), `goes before ${c.id}`);
+      if (power && !this.live.has(action.key)) this.needIsolation(action.key, need);
+    } else if (action.kind === 'release') {
+      const latch = model.latches.get(action.item);
+      if (latch?.release === 'last') {
+        for (const part of latch.joins.filter((id) => !model.parts.get(id)!.fixed)) {
+          const joints = this.jointsOf(part);
+          for (const id of joints.fasteners) need(key('loosen', id), `holds ${part}`);
+          for (const id of [...joints.bonds, ...joints.latches]) {
+            if (id !== latch.id && model.latches.get(id)?.release !== 'last') need(key('release', id), `goes before ${latch.id}`);
+          }
+        }
+      }
+    } else {
+      const part = model.parts.get(action.item)!;
+      const joints = this.jointsOf(part.id);
+      const stays = new Set(action.kind === 'swing' ? part.swing!.tether : []);
+      const family = new Set(model.familyOf(part.id));
+      for (const id of joints.fasteners) need(key('loosen', id), `holds ${part.id}`);
+      for (const id of [...joints.bonds, ...joints.latches]) need(key('release', id), `joins ${part.id}`);
+      for (const id of joints.connectors) {
+        const c = model.connectors.get(id)!;
+        if (stays.has(id)) continue;
+        if (c.kind !== 'contact') need(key('open', id), `joins ${part.id}`);
+        else if (power && !c.isolatesPower && !this.live.has(action.key)) this.needIsolation(action.key, need);
+        if (family.has(c.from)) for (const on of c.under) need(key('lift', on), `lies on the flex of ${c.id}`);
+      }
+    }
+    if (!this.trays.includes(action.key)) for (const tray of this.trays) need(tray, 'A6');
+    return found;
+  }
+
+  private needIsolation(forKey: string, need: (k: string, because: string) => void): void {
+    for (const k of this.isolation) if (k !== forKey) need(k, 'A4');
+  }
+
+  /**
+   * The smallest set of actions that reaches the goals: everything they need, and nothing else.
+   * @throws NoDive when something would have to be done before itself; the message names the chain
+   */
+  closureOf(goals: ReadonlyMap<string, string>, ways: Ways, options: { power?: boolean } = {}): Closure {
+    const power = options.power ?? true;
+    const beforeLift = new Map<string, ReadonlySet<string>>();
+    for (const [part, way] of ways) {
+      if (way !== 'lift') continue;
+      // What must be done to lift the part at all is reached by swinging it; the rest waits for it to be off.
+      const { actions } = this.collect(new Map([[key('lift', part), 'target']]), () => () => 'swing', power);
+      beforeLift.set(part, new Set(actions.keys()));
+    }
+    return this.collect(goals, (forKey) => (part) => (ways.get(part) === 'lift' && !beforeLift.get(part)?.has(forKey) ? 'lift' : 'swing'), power);
+  }
+
+  private collect(goals: ReadonlyMap<string, string>, wayFor: (forKey: string) => (part: string) => Way, power: boolean): Closure {
+    const actions = new Map<string, Action>();
+    const needs = new Map<string, Requirement[]>();
+    const because = new Map<string, string[]>();
+    const path: string[] = [];
+    const visit = (k: string, reason: string): void => {
+      const reasons = because.get(k) ?? [];
+      if (!reasons.includes(reason)) because.set(k, [...reasons, reason]);
+      if (path.includes(k)) throw new NoDive(actionOf(k).item, this.tellCircle([...path.slice(path.indexOf(k)), k]));
+      if (actions.has(k)) return;
+      const action = actionOf(k);
+      if (this.model.parts.get(action.item)?.fixed) throw new NoDive(action.item, `${this.model.nameOf(action.item)} is fixed and never comes off`);
+      path.push(k);
+      const requirements = this.needsOf(action, wayFor(k), power);
+      needs.set(k, requirements);
+      for (const requirement of requirements) visit(requirement.key, requirement.because);
+      path.pop();
+      actions.set(k, action);
+    };
+    for (const [k, reason] of goals) visit(k, reason);
+    for (const action of actions.values()) {
+      const swing = key('swing', action.item);
+      if (action.kind === 'lift' && actions.has(swing)) needs.get(action.key)!.push({ key: swing, because: 'opens first' });
+    }
+    return { actions, needs, because };
+  }
+
+  private tellCircle(circle: string[]): string {
+    const words = (k: string) => {
+      const { kind, item } = actionOf(k);
+      const verbs = { loosen: 'loosening', open: 'opening', release: 'releasing', swing: 'swinging', lift: 'lifting' };
+      return `${verbs[kind]} ${item}`;
+    };
+    return `cannot be reached: ${circle.map(words).join(' needs ')}`;
+  }
+}

@@ -1,0 +1,173 @@
+import type { Bond, Fastener, Model } from '../anatomy/index.ts';
+import type { Action, Closure, StepGraph } from './graph.ts';
+import type { OrderNode } from './order.ts';
+import type { HouseRules } from './rules.ts';
+import { driverFor } from './tools.ts';
+
+/** Actions that are one step at the bench: the like screws of one part, or a single other action. */
+export interface Bundle {
+  kind: Action['kind'];
+  items: string[];
+  because: string[];
+  /** Bundles that must come before, by index, and whether the way back must keep the reverse (A7). */
+  needs: Map<number, { physical: boolean }>;
+  order: OrderNode;
+  depth: number;
+}
+
+/** How a bond is let go under the house rules. */
+export type ReleaseMethod = 'heat-and-cut' | 'solvent-and-cut' | 'cut' | 'pull' | 'peel';
+
+export function releaseMethod(model: Model, bond: Bond, rules: HouseRules): ReleaseMethod {
+  if (bond.kind === 'foil') return 'peel';
+  const holdsCell = bond.joins.some((id) => model.parts.get(id)?.kind === 'battery');
+  if (bond.kind === 'stretch-tab' || bond.kind === 'pull-pouch') {
+    if (rules.gluedBattery === 'tabs-then-solvent' || !holdsCell) return 'pull';
+    if (rules.gluedBattery === 'solvent') return bond.solvent ? 'solvent-and-cut' : 'pull';
+    return bond.softensAt === null ? 'pull' : 'heat-and-cut';
+  }
+  if (holdsCell && bond.solvent && rules.gluedBattery !== 'heat-and-pry') return 'solvent-and-cut';
+  if (bond.softensAt !== null) return 'heat-and-cut';
+  return bond.solvent ? 'solvent-and-cut' : 'cut';
+}
+
+export function releaseTools(method: ReleaseMethod, rules: HouseRules): { first: string | null; last: string | null } {
+  if (method === 'peel') return { first: 'tweezers', last: 'tweezers' };
+  if (method === 'pull') return { first: null, last: null };
+  if (method === 'solvent-and-cut') return { first: 'solvent-dropper', last: 'pick' };
+  if (method === 'cut') return { first: 'pick', last: 'pick' };
+  return { first: rules.heat, last: 'pick' };
+}
+
+export function openingTool(model: Model, connector: string): string {
+  return model.connectors.get(connector)!.kind === 'solder' ? 'soldering-iron' : 'spudger';
+}
+
+function toolsOf(model: Model, action: Action, rules: HouseRules): { first: string | null; last: string | null } {
+  const both = (tool: string | null) => ({ first: tool, last: tool });
+  if (action.kind === 'loosen') return both(driverFor(model.fasteners.get(action.item)!.drive));
+  if (action.kind === 'open') return both(openingTool(model, action.item));
+  if (action.kind === 'release') {
+    const bond = model.bonds.get(action.item);
+    return bond ? releaseTools(releaseMethod(model, bond, rules), rules) : both('pick');
+  }
+  return both(action.kind === 'lift' && model.parts.get(action.item)!.kind === 'tray' ? 'eject-pin' : null);
+}
+
+/** The face of the whole device that must be up while an item is worked on. */
+export function deviceFaceOf(model: Model, item: string): 'front' | 'back' | 'edge' {
+  let at = item;
+  for (let context = model.contextOf(at); context !== null; context = model.contextOf(at)) at = context;
+  return model.faceOf(at);
+}
+
+/** Screws in driving order when fastened: the printed order, else the shortest hand path from the top left. */
+export function drivingOrder(fasteners: readonly Fastener[]): string[] {
+  if (fasteners.some((f) => f.order !== null)) {
+    return [...fasteners].sort((a, b) => (a.order ?? 999) - (b.order ?? 999)).map((f) => f.id);
+  }
+  const left = [...fasteners].sort((a, b) => a.at[0] + a.at[1] - (b.at[0] + b.at[1]));
+  const path: Fastener[] = [];
+  while (left.length > 0) {
+    const from = path.at(-1)?.at ?? left[0]!.at;
+    left.sort((a, b) => Math.hypot(a.at[0] - from[0], a.at[1] - from[1]) - Math.hypot(b.at[0] - from[0], b.at[1] - from[1]));
+    path.push(left.shift()!);
+  }
+  return path.map((f) => f.id);
+}
+
+/** A4, A6 and the house's own habits order the way in only; everything else is geometry and holds both ways. */
+const ONE_WAY = new Set(['A4']);
+
+/** Bundles of a closure, in no particular order. */
+export function bundlesOf(graph: StepGraph, closure: Closure, rules: HouseRules): Bundle[] {
+  const { model } = graph;
+  const groups = new Map<string, Action[]>();
+  for (const action of closure.actions.values()) {
+    let group = action.key;
+    if (action.kind === 'loosen') {
+      const f = model.fasteners.get(action.item)!;
+      const needs = closure.needs.get(action.key)!.map((r) => r.key).sort();
+      const wantedBy = closure.because.get(action.key)!.slice().sort();
+      group = ['loosen', [...f.holds].sort(), f.kind === 'clip' ? 'clip' : f.kind === 'captive' ? 'captive' : 'screw', f.drive, f.face, needs, wantedBy].join('|');
+    }
+    groups.set(group, [...(groups.get(group) ?? []), action]);
+  }
+
+  const indexOf = new Map<string, number>();
+  [...groups.values()].forEach((actions, i) => { for (const a of actions) indexOf.set(a.key, i); });
+  const bundles = [...groups.values()].map((actions, self): Bundle => {
+    const first = actions[0]!;
+    const needs = new Map<number, { physical: boolean }>();
+    for (const action of actions) {
+      for (const { key, because } of closure.needs.get(action.key)!) {
+        const i = indexOf.get(key)!;
+        if (i === self) continue;
+        needs.set(i, { physical: (needs.get(i)?.physical ?? false) || !ONE_WAY.has(because) });
+      }
+    }
+    const tools = toolsOf(model, first, rules);
+    const fasteners = first.kind === 'loosen' ? actions.map((a) => model.fasteners.get(a.item)!) : null;
+    return {
+      kind: first.kind,
+      items: fasteners ? drivingOrder(fasteners).reverse() : [first.item],
+      because: [...new Set(actions.flatMap((a) => closure.because.get(a.key)!))],
+      needs,
+      depth: Math.max(...actions.map((a) => model.depthOf(a.item))),
+      order: {
+        before: [],
+        firstTool: tools.first,
+        lastTool: tools.last,
+        face: deviceFaceOf(model, first.item),
+        opens: first.kind === 'swing' ? first.item : null,
+        closes: first.kind === 'lift' && closure.actions.has(`swing:${first.item}`) ? first.item : null,
+        rank: Math.max(...actions.map((a) => model.depthOf(a.item))) * 4 + (first.kind === 'release' ? 1 : 0),
+      },
+    };
+  });
+  addHabits(graph, bundles);
+  for (const bundle of bundles) bundle.order.before = [...bundle.needs.keys()];
+  return bundles;
+}
+
+function reaches(bundles: readonly Bundle[], from: number, to: number): boolean {
+  const seen = new Set<number>();
+  const stack = [from];
+  while (stack.length > 0) {
+    const at = stack.pop()!;
+    if (at === to) return true;
+    if (seen.has(at)) continue;
+    seen.add(at);
+    stack.push(...bundles[at]!.needs.keys());
+  }
+  return false;
+}
+
+/**
+ * Good order that no rule demands: power is isolated as soon as it can be reached; a seam is cut
+ * when the screws of its part are out; flexes are opened in the reverse of their mating order.
+ */
+function addHabits(graph: StepGraph, bundles: Bundle[]): void {
+  const { model } = graph;
+  const habit = (first: number, then: number) => {
+    if (first !== then && !bundles[then]!.needs.has(first) && !reaches(bundles, first, then)) bundles[then]!.needs.set(first, { physical: false });
+  };
+  bundles.forEach((bundle, then) => {
+    const bond = bundle.kind === 'release' ? model.bonds.get(bundle.items[0]!) : undefined;
+    if (!bond) return;
+    bundles.forEach((other, first) => {
+      if (other.kind === 'loosen' && model.fasteners.get(other.items[0]!)!.holds.some((id) => bond.joins.includes(id))) habit(first, then);
+    });
+  });
+  for (const key of graph.isolation) {
+    const isolation = bundles.findIndex((b) => `${b.kind}:${b.items[0]}` === key);
+    if (isolation < 0) continue;
+    bundles.forEach((bundle, then) => {
+      if (bundle.order.face !== 'edge') habit(isolation, then);
+    });
+  }
+  for (const list of model.anatomy.mateOrder) {
+    const present = list.map((id) => bundles.findIndex((b) => b.kind === 'open' && b.items[0] === id)).filter((i) => i >= 0);
+    for (let i = 0; i + 1 < present.length; i++) habit(present[i + 1]!, present[i]!);
+  }
+}

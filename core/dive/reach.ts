@@ -1,0 +1,65 @@
+import type { Fault, Model } from '../anatomy/index.ts';
+import { checkPlan } from './check.ts';
+import { StepGraph } from './graph.ts';
+import { planDive } from './plan.ts';
+import { DEFAULT_RULES, type HouseRules } from './rules.ts';
+import { NoDive, type Plan } from './types.ts';
+
+/** How deep one part lies: what must be done before it is laid bare. Times in s. */
+export interface Depth {
+  part: string;
+  steps: number;
+  screws: number;
+  connectors: number;
+  bonds: number;
+  seconds: number;
+  /** Hands-on and waiting time of the whole dive, there and back. */
+  dive: number;
+}
+
+function plansOf(model: Model, rules: HouseRules): { part: string; plan: Plan | null; error: NoDive | null }[] {
+  let graph: StepGraph;
+  try {
+    graph = new StepGraph(model);
+  } catch (error) {
+    if (error instanceof NoDive) return [{ part: '', plan: null, error }];
+    throw error;
+  }
+  return model.anatomy.parts.filter((p) => !p.fixed).map((p) => {
+    try {
+      return { part: p.id, plan: planDive(model, { replace: [p.id] }, rules, graph), error: null };
+    } catch (error) {
+      if (error instanceof NoDive) return { part: p.id, plan: null, error };
+      throw error;
+    }
+  });
+}
+
+/** @throws NoDive for the first part that cannot be reached */
+export function depthTable(model: Model, rules: HouseRules = DEFAULT_RULES): Depth[] {
+  return plansOf(model, rules).map(({ part, plan, error }) => {
+    if (!plan) throw error;
+    const down = plan.steps.filter((s) => s.phase === 'prepare' || s.phase === 'descent');
+    const items = (verbs: string[]) => new Set(down.filter((s) => verbs.includes(s.do)).flatMap((s) => s.items));
+    return {
+      part,
+      steps: down.length,
+      screws: items(['unscrew']).size,
+      connectors: items(['disconnect', 'desolder']).size,
+      bonds: items(['cut', 'pull', 'release']).size,
+      seconds: down.reduce((sum, s) => sum + s.seconds + s.waits, 0),
+      dive: plan.totals.elapsed,
+    };
+  });
+}
+
+/** Faults of reach: every part must have a dive that the checker finds sound. */
+export function reachFaults(model: Model, rules: HouseRules = DEFAULT_RULES): Fault[] {
+  return plansOf(model, rules).flatMap(({ part, plan, error }): Fault[] => {
+    const at = model.anatomy.parts.findIndex((p) => p.id === part);
+    const path = at < 0 ? (error?.path ?? 'parts') : `parts[${at}]`;
+    if (!plan) return [{ path, message: at < 0 ? error!.message : `${part} ${error!.message}` }];
+    const violation = checkPlan(model, plan);
+    return violation ? [{ path, message: `${part} cannot be refitted: ${violation.rule}, ${violation.message}` }] : [];
+  });
+}

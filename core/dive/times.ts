@@ -1,0 +1,80 @@
+import type { Bond, Connector } from '../anatomy/index.ts';
+import type { HouseRules } from './rules.ts';
+
+/**
+ * Hands-on seconds and waits of every kind of work. Origin: our own bench estimates for a practised
+ * technician, to be replaced by the shop's recorded times; the heating and pressing times marked so
+ * are common practice. None of them is a promise that a seam is soft or a bond has set.
+ */
+export const SECONDS = {
+  powerOff: 15,
+  checkCharge: 20,
+  /** Bringing a half-charged phone cell below 25 % with the screen bright: own estimate. */
+  dischargeWait: 1200,
+  ejectTray: 10,
+  film: 20,
+  tapeGlass: 60,
+  photo: 8,
+  perScrew: 9,
+  perCaptive: 6,
+  perStandoff: 12,
+  perClip: 10,
+  screwExtraWithThreadlock: 15,
+  openLatchEach: 3,
+  swing: 10,
+  lift: 8,
+  bendAside: 5,
+  turnOver: 0,
+  setUpHeat: 20,
+  gap: 30,
+  cutPerCentimetre: 3,
+  solvent: 20,
+  solventWait: 180,
+  pullPerTab: 25,
+  peelFoil: 12,
+  pryGluePerCentimetre: 6,
+  inspect: 20,
+  clean: 40,
+  /** Isopropyl alcohol dries at least 30 s (common practice). */
+  cleanDry: 30,
+  newTape: 60,
+  newTapeStrips: 150,
+  liquidGlue: 90,
+  newTabs: 45,
+  newPaste: 30,
+  newFoil: 25,
+  liners: 15,
+  fit: 12,
+  fitBonded: 20,
+  snapLatchEach: 2,
+  renewPart: 30,
+  transferLayOut: 10,
+  gate: 10,
+  powerOn: 45,
+  perTest: 20,
+  pressByHand: 30,
+} as const;
+
+/** Common practice: 70 °C on a mat about 5 min; a gun about 2 min for one half, then the other; a pack 1 to 2 min an edge. */
+export const HEAT: Record<HouseRules['heat'], { hands: number; wait: number; setting: string }> = {
+  mat: { hands: SECONDS.setUpHeat, wait: 300, setting: 'about 70 °C, 5 min' },
+  gun: { hands: SECONDS.setUpHeat + 240, wait: 0, setting: 'about 80 °C, swept, 2 min a half' },
+  'gel-pack': { hands: SECONDS.setUpHeat + 60, wait: 360, setting: 'heated pack, 1 to 2 min an edge' },
+  dryer: { hands: SECONDS.setUpHeat + 420, wait: 0, setting: 'as is, swept' },
+};
+
+/** Press or cure of a new bond, s. Common practice: tape at least 2 min under even load; liquid glue until cured. */
+export function pressWait(bond: Bond, rules: HouseRules): { verb: 'press' | 'cure'; hands: number; wait: number } {
+  if (bond.kind === 'glue' || (bond.kind === 'tape' && rules.seal === 'liquid-glue')) return { verb: 'cure', hands: 20, wait: 1800 };
+  if (bond.kind === 'gasket') return { verb: 'cure', hands: 20, wait: 1200 };
+  if (bond.kind === 'tape' && rules.pressing !== 'by-hand') return { verb: 'press', hands: 20, wait: 600 };
+  return { verb: 'press', hands: SECONDS.pressByHand, wait: 0 };
+}
+
+export const OPEN_SECONDS: Record<Connector['kind'], number> = {
+  press: 6, 'flip-lock': 10, 'slide-lock': 10, coax: 8, clipped: 9, contact: 0, solder: 60,
+};
+
+export const SEAT_SECONDS: Record<Connector['kind'], number> = {
+  press: 9, 'flip-lock': 15, 'slide-lock': 14, coax: 12, clipped: 12, contact: 0, solder: 90,
+};

@@ -1,0 +1,104 @@
+import type { Face } from '../anatomy/index.ts';
+import type { Caution } from './cautions.ts';
+import type { HouseRules } from './rules.ts';
+
+export const PHASES = ['prepare', 'descent', 'turn', 'ascent', 'prove'] as const;
+export type Phase = (typeof PHASES)[number];
+
+export const VERBS = [
+  'power-off', 'discharge', 'eject', 'film', 'tape-glass', 'photo', 'heat', 'gap', 'cut', 'solvent', 'unscrew', 'disconnect',
+  'release', 'swing', 'lift', 'pull', 'desolder', 'bend-aside', 'turn-over', 'inspect', 'clean', 'transfer', 'fit', 'connect',
+  'fasten', 'bond', 'remove-liner', 'press', 'cure', 'solder', 'gate', 'test', 'power-on', 'renew',
+] as const;
+export type Verb = (typeof VERBS)[number];
+
+export const GATES = ['G1', 'G2', 'G3', 'G4', 'G5', 'G6', 'G7'] as const;
+export type GateId = (typeof GATES)[number];
+
+export interface Step {
+  n: number;
+  phase: Phase;
+  do: Verb;
+  /** Anatomy items; function ids for `test` and for the gates G4 and G7. Screws stand in driving order. */
+  items: string[];
+  /** `null` is bare or gloved hands. */
+  tool: string | null;
+  face: Face;
+  /** Hands-on seconds. */
+  seconds: number;
+  /** Seconds in which nothing but waiting is to be done. */
+  waits: number;
+  /** Done while the battery can still feed the board. */
+  live: boolean;
+  /** What makes the step necessary: an item with its relation (`covers battery-flex`) or a rule (`A4`). */
+  because: string[];
+  cautions: Caution[];
+  /** Layers down from the surface; the height of the step on the dive profile. */
+  depth: number;
+  /** The step on the other limb that this one mirrors. */
+  mirrors: number | null;
+  gate: GateId | null;
+  /** How to do it, where the verb and the items do not say it all. */
+  hint: string;
+}
+
+export interface Loss {
+  /** A function id, or `moisture-rating`, `data`. */
+  function: string;
+  because: string;
+  remedy: string;
+}
+
+export interface Transfer {
+  part: string;
+  from: string;
+  spare: string | null;
+}
+
+export interface Totals {
+  hands: number;
+  waits: number;
+  elapsed: number;
+  toolChanges: number;
+  turnOvers: number;
+  screws: number;
+  connectors: number;
+}
+
+/** `nibrel.plan/1`: one dive. Times in s. */
+export interface Plan {
+  schema: 'nibrel.plan/1';
+  anatomy: string;
+  replace: string[];
+  spares: string[];
+  rules: HouseRules;
+  condition: Condition;
+  steps: Step[];
+  transfers: Transfer[];
+  /** Items that never go back and need a new one at hand. */
+  renew: string[];
+  losses: Loss[];
+  /** Functions whose tests must pass, be it before sealing or after. */
+  touched: string[];
+  totals: Totals;
+  optimality: { cost: number; lowerBound: number; proved: boolean };
+}
+
+/** What intake found that changes how the device is opened. */
+export interface Condition {
+  crackedGlass: boolean;
+}
+
+export interface DiveRequest {
+  replace: string[];
+  spares?: string[];
+  condition?: Partial<Condition>;
+}
+
+/** Why no plan can be made: what is wrong with the request or the anatomy, in words. */
+export class NoDive extends Error {
+  constructor(readonly path: string, message: string) {
+    super(message);
+    this.name = 'NoDive';
+  }
+}
