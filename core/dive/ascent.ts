@@ -52,7 +52,9 @@ export function ascentOrder(graph: StepGraph, bundles: readonly Bundle[], descen
   const done = new Set<number>();
   const order: number[] = [];
   while (order.length < mirror.length) {
-    const next = mirror.find((i) => !done.has(i) && [...after.get(i)!].every((j) => done.has(j)));
+    const free = (i: number) => !done.has(i) && [...after.get(i)!].every((j) => done.has(j));
+    // A bond is pressed and a catch snapped as soon as its part lies.
+    const next = mirror.find((i) => bundles[i]!.kind === 'release' && free(i)) ?? mirror.find(free);
     if (next === undefined) throw new NoDive('mateOrder', 'the mating order cannot be kept: it asks for a connector that is already covered by then; correct mateOrder or the layers');
     done.add(next);
     order.push(next);

@@ -180,7 +180,7 @@ export class Checker {
 
   /** What closes by itself when a part is laid down: its contacts, and, if it lies for good, its bonds and hooks. */
   private join(d: Device, id: string, forGood: boolean): void {
-    for (const c of this.contacts(id)) d.open.delete(c.id);
+    for (const c of this.contacts(id)) if (!d.removed.has(c.from) && !d.removed.has(c.to)) d.open.delete(c.id);
     if (!forGood) return;
     for (const b of this.model.anatomy.bonds) if (b.kind !== 'foil' && this.joined(d, b)) d.released.delete(b.id);
     for (const l of this.model.anatomy.latches) if (l.mate === 'first' && this.joined(d, l)) d.released.delete(l.id);
@@ -246,6 +246,8 @@ export class Checker {
       if (tether.has(c.id) || !this.splits(id, [c.from, c.to])) continue;
       if (c.kind !== 'contact') {
         if (!d.open.has(c.id)) return broken(rule, c.id, `${c.name} still joins ${part.name}`);
+      } else if (c.isolatesPower && !d.open.has(c.id) && !this.model.familyOf(id).includes(c.from)) {
+        return broken('A4', c.from, `${this.name(c.from)} comes out before ${part.name}`);
       } else if (power && !swing && !c.isolatesPower && !d.open.has(c.id) && !this.isolated(d) && this.isolationWithin(d, (other) => other === id)) {
         return broken('A4', c.id, `lifting ${part.name} parts ${c.name} while the device is live`);
       }
@@ -311,9 +313,9 @@ export class Checker {
 
   /** Anything beneath a part that was undone and not made good. */
   private leftBeneath(d: Device, id: string): Found {
-    const own = new Set(this.contacts(id).map((c) => c.id));
     for (const [x, { type }] of this.model.items) {
-      if (x === id || own.has(x) || !this.hides(id, x)) continue;
+      // A contact closes by itself with its part, wherever its springs lie.
+      if (x === id || this.model.connectors.get(x)?.kind === 'contact' || !this.hides(id, x)) continue;
       const undone = type === 'fastener' ? d.out.has(x) && !d.absent.has(x) : type === 'connector' ? d.open.has(x) : type === 'part' ? d.removed.has(x) || d.swung.has(x) : d.released.has(x);
       if (undone) return broken('A7', x, `${this.name(id)} would close over ${this.name(x)}, which is not back in its place`);
     }

@@ -193,7 +193,9 @@ export class StepGraph {
         const c = model.connectors.get(id)!;
         if (stays.has(id)) continue;
         if (c.kind !== 'contact') need(key('open', id), `joins ${part.id}`);
-        else if (power && !c.isolatesPower && !this.live.has(action.key)) this.needIsolation(action.key, need);
+        else if (c.isolatesPower) {
+          if (!family.has(c.from)) need(key('lift', c.from), 'A4');
+        } else if (power && !this.live.has(action.key)) this.needIsolation(action.key, need);
         if (family.has(c.from)) for (const on of c.under) need(key('lift', on), `lies on the flex of ${c.id}`);
       }
     }

@@ -115,6 +115,7 @@ function assemble(graph: StepGraph, closure: Closure, exchange: Exchange, rules:
   ];
   drafts.push(...prove(drafts, touched));
   const steps = number(model, drafts, startFace(model, exchange));
+  if (turnsWhileOpen(steps)) return null;
   const totals = totalsOf(steps);
   return {
     schema: 'nibrel.plan/1',
@@ -249,6 +250,19 @@ const COUNTERPART: Partial<Record<Step['do'], readonly Step['do'][]>> = {
   unscrew: ['fasten'], disconnect: ['connect'], desolder: ['solder'], release: ['press', 'bond', 'fasten'], cut: ['press', 'cure'], pull: ['press'],
   swing: ['fit'], lift: ['swing', 'fit', 'transfer'], eject: ['fit'],
 };
+
+/** A3: the device may not be turned over while a part is swung open. */
+function turnsWhileOpen(steps: readonly Step[]): boolean {
+  const open = new Set<string>();
+  for (const s of steps) {
+    if (s.do === 'turn-over' && open.size > 0) return true;
+    for (const id of s.items) {
+      if (s.do === 'swing') open.add(id);
+      if (s.do === 'lift' || s.do === 'fit') open.delete(id);
+    }
+  }
+  return false;
+}
 
 /** Neighbouring steps that are one at the bench: connectors of one kind opened or seated, screws of one part and driver. */
 function oneGo(model: Model, a: Step, b: Draft): boolean {

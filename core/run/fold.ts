@@ -1,0 +1,228 @@
+import type { Model } from '../anatomy/index.ts';
+import { Checker, closedDevice, type Device, type Plan, type Step } from '../dive/index.ts';
+import { wellsOf, type Wells } from '../screws/index.ts';
+import type { DeviationKind, RunEvent, TestOutcome } from './events.ts';
+
+/** What a fold needs beside the events: the dive and the device it is carried out on. */
+export interface RunContext {
+  model: Model;
+  plan: Plan;
+  checker: Checker;
+  wells: Wells;
+  steps: ReadonlyMap<number, Step>;
+}
+
+export function runContext(model: Model, plan: Plan): RunContext {
+  return { model, plan, checker: new Checker(model), wells: wellsOf(model, plan), steps: new Map(plan.steps.map((s) => [s.n, s])) };
+}
+
+export interface Timer {
+  id: string;
+  step: number;
+  seconds: number;
+  startedAt: string;
+  /** When it was ended by hand, else `null`: it ends by itself when its seconds have run. */
+  endedAt: string | null;
+  reason: string;
+}
+
+export interface Deviation {
+  item: string | null;
+  kind: DeviationKind;
+  note: string;
+  at: string;
+  step: number | null;
+}
+
+export interface TestResult {
+  outcome: TestOutcome;
+  reason: string;
+  at: string;
+}
+
+/** The state of a job: a pure fold over its events, the same on the server and in the browser. */
+export interface RunState {
+  /** Number of the last event; 0 before the first. */
+  seq: number;
+  startedAt: string | null;
+  lastAt: string | null;
+  done: Map<number, string>;
+  left: Set<number>;
+  /** Items dealt with in a step that goes item by item. */
+  items: Map<number, Set<string>>;
+  /** Screws in wells now: fastener → well. Captive ones are loose but in no well. */
+  out: Map<string, string | null>;
+  /** Every screw that ever came out and every one that went back. */
+  screwsOut: Set<string>;
+  screwsIn: Set<string>;
+  timers: Map<string, Timer>;
+  deviations: Deviation[];
+  tests: Map<string, TestResult>;
+  gates: Map<number, { outcome: 'passed' | 'refused'; reason: string; at: string }>;
+  photos: { photo: string; step: number | null; note: string; at: string }[];
+  notes: { step: number | null; text: string; at: string; by: string }[];
+  readings: { sensor: string; value: number; unit: string; at: string }[];
+  agreed: { losses: string[]; at: string; by: string } | null;
+  signedOff: { name: string; at: string } | null;
+  device: Device;
+  isolated: boolean;
+  /** The step the technician stands at: the first that is neither done nor left; `null` when all are done. */
+  cursor: number | null;
+  /** Step of the latest action that can be taken back, with its item when only that is. */
+  undoable: { step: number; item: string | null } | null;
+}
+
+/** Verbs whose items are recorded one by one. */
+export function itemWise(step: Step): 'screw' | 'connector' | 'test' | null {
+  if (step.do === 'unscrew' || step.do === 'fasten') return 'screw';
+  if (step.do === 'disconnect' || step.do === 'desolder' || step.do === 'connect' || step.do === 'solder') return 'connector';
+  return step.do === 'test' ? 'test' : null;
+}
+
+type Action = { step: number; item: string | null };
+
+function actionOf(event: RunEvent): Action | null {
+  switch (event.type) {
+    case 'step-done':
+    case 'step-left':
+    case 'timer-started': return { step: event.step, item: null };
+    case 'gate': return event.outcome === 'passed' ? { step: event.step, item: null } : null;
+    case 'screw-out':
+    case 'screw-in': return { step: event.step, item: event.fastener };
+    case 'connector-opened':
+    case 'connector-seated': return { step: event.step, item: event.connector };
+    default: return null;
+  }
+}
+
+/** Which events were taken back later. */
+function cancelled(events: readonly RunEvent[]): Set<RunEvent> {
+  const gone = new Set<RunEvent>();
+  const live: { event: RunEvent; action: Action }[] = [];
+  for (const event of events) {
+    if (event.type === 'step-undone') {
+      const wholeStep = event.item === null;
+      for (let i = live.length - 1; i >= 0; i--) {
+        const { event: earlier, action } = live[i]!;
+        if (action.step !== event.step) continue;
+        if (wholeStep || action.item === null || action.item === event.item) {
+          gone.add(earlier);
+          live.splice(i, 1);
+          if (!wholeStep && action.item === event.item) break;
+        }
+      }
+    } else {
+      const action = actionOf(event);
+      if (action) live.push({ event, action });
+    }
+  }
+  return gone;
+}
+
+/** @param events in the order of their `seq` */
+export function foldRun(context: RunContext, events: readonly RunEvent[]): RunState {
+  const state: RunState = {
+    seq: 0, startedAt: null, lastAt: null, done: new Map(), left: new Set(), items: new Map(), out: new Map(), screwsOut: new Set(), screwsIn: new Set(),
+    timers: new Map(), deviations: [], tests: new Map(), gates: new Map(), photos: [], notes: [], readings: [], agreed: null, signedOff: null,
+    device: closedDevice(), isolated: false, cursor: null, undoable: null,
+  };
+  const gone = cancelled(events);
+  for (const event of events) {
+    state.seq = event.seq;
+    if (!gone.has(event)) apply(context, state, event);
+  }
+  state.isolated = context.checker.isolated(state.device);
+  state.cursor = context.plan.steps.find((s) => !state.done.has(s.n) && !state.left.has(s.n))?.n
+    ?? context.plan.steps.find((s) => !state.done.has(s.n))?.n ?? null;
+  return state;
+}
+
+function apply(context: RunContext, state: RunState, event: RunEvent): void {
+  const physical = (step: Step, items: string[]) => {
+    const fresh = items.filter((id) => !state.items.get(step.n)?.has(id));
+    state.device = context.checker.advance(state.device, { ...step, items: fresh });
+    const dealt = state.items.get(step.n) ?? new Set<string>();
+    for (const id of items) dealt.add(id);
+    state.items.set(step.n, dealt);
+  };
+  const action = actionOf(event);
+  if (action) {
+    state.startedAt ??= event.at;
+    state.lastAt = event.at;
+    // The last item of a step closes it; taking that back takes back the item, not the whole step.
+    const closes = event.type === 'step-done' && state.undoable?.step === event.step && state.undoable.item !== null;
+    if (!closes) state.undoable = action;
+  }
+  switch (event.type) {
+    case 'step-done': {
+      const step = context.steps.get(event.step);
+      if (!step) break;
+      physical(step, step.items);
+      if (step.do === 'release') for (const id of step.items) if (context.model.fasteners.has(id)) { state.out.set(id, context.wells.get(id) ?? null); state.screwsOut.add(id); }
+      state.done.set(step.n, event.at);
+      state.left.delete(step.n);
+      break;
+    }
+    case 'step-left': state.left.add(event.step); break;
+    case 'screw-out':
+    case 'screw-in': {
+      const step = context.steps.get(event.step);
+      if (!step) break;
+      physical(step, [event.fastener]);
+      if (event.type === 'screw-out') {
+        state.out.set(event.fastener, event.well);
+        state.screwsOut.add(event.fastener);
+        state.screwsIn.delete(event.fastener);
+      } else {
+        state.out.delete(event.fastener);
+        state.screwsIn.add(event.fastener);
+      }
+      break;
+    }
+    case 'connector-opened':
+    case 'connector-seated': {
+      const step = context.steps.get(event.step);
+      if (!step) break;
+      physical(step, [event.connector]);
+      // What was proved before a connector was opened again is not proved any more.
+      if (event.type === 'connector-opened') for (const f of context.model.connectors.get(event.connector)?.carries ?? []) state.tests.delete(f);
+      break;
+    }
+    case 'deviation':
+      state.deviations.push({ item: event.item, kind: event.kind, note: event.note, at: event.at, step: null });
+      if (event.kind === 'missing' && event.item !== null && context.model.fasteners.has(event.item)) {
+        state.device.absent.add(event.item);
+        state.out.delete(event.item);
+        for (const step of context.plan.steps) if (itemWise(step) === 'screw' && step.items.includes(event.item)) state.items.set(step.n, (state.items.get(step.n) ?? new Set()).add(event.item));
+      }
+      break;
+    case 'reading': state.readings.push({ sensor: event.sensor, value: event.value, unit: event.unit, at: event.at }); break;
+    case 'timer-started': state.timers.set(event.timer, { id: event.timer, step: event.step, seconds: event.seconds, startedAt: event.at, endedAt: null, reason: '' }); break;
+    case 'timer-ended': {
+      const timer = state.timers.get(event.timer);
+      if (timer) Object.assign(timer, { endedAt: event.at, reason: event.reason });
+      break;
+    }
+    case 'photo': state.photos.push({ photo: event.photo, step: event.step, note: event.note, at: event.at }); break;
+    case 'note': state.notes.push({ step: event.step, text: event.text, at: event.at, by: event.by }); break;
+    case 'gate': state.gates.set(event.step, { outcome: event.outcome, reason: event.reason, at: event.at }); break;
+    case 'test': state.tests.set(event.function, { outcome: event.outcome, reason: event.reason, at: event.at }); break;
+    case 'losses-agreed': state.agreed = { losses: event.losses, at: event.at, by: event.by }; break;
+    case 'signed-off': state.signedOff = { name: event.name, at: event.at }; break;
+  }
+}
+
+/** Seconds a timer still has to run at `now`, 0 when it has run or was ended. */
+export function timerLeft(timer: Timer, now: number): number {
+  if (timer.endedAt !== null) return 0;
+  return Math.max(0, timer.seconds - (now - Date.parse(timer.startedAt)) / 1000);
+}
+
+export function timerId(step: Step): string {
+  return `step-${step.n}`;
+}
+
+/** A wait that runs beside the next steps; the others are waited for. */
+export function runsBeside(step: Step): boolean {
+  return step.do === 'press' || step.do === 'cure';
+}

@@ -1,0 +1,5 @@
+export { DEVIATIONS, readEvent, type DeviationKind, type EventBody, type EventType, type RunEvent, type Stamp, type TestOutcome } from './events.ts';
+export { foldRun, itemWise, runContext, runsBeside, timerId, timerLeft, type Deviation, type RunContext, type RunState, type TestResult, type Timer } from './fold.ts';
+export { gateBlockers, gateText, GATE_NAMES, type Blocker } from './gates.ts';
+export { admit, type Refusal } from './admit.ts';
+export { itemsLeft, moveAt, type Move } from './next.ts';

@@ -1,0 +1,1 @@
+export { screwClass, wellsOf, type Wells } from './wells.ts';
