@@ -7,6 +7,9 @@ import { GATES, type GateId } from '../dive/index.ts';
  */
 export type RunEvent = Stamp & EventBody;
 
+/** An event as it is sent: the job is named by where it is sent to. */
+export type SentEvent = Omit<Stamp, 'job'> & EventBody;
+
 export interface Stamp {
   id: string;
   job: string;
@@ -66,7 +69,7 @@ const bodies: Record<EventType, Joi.PartialSchemaMap> = {
 };
 
 /** Reads one event as a sender gives it; the message of a fault names the field. */
-export function readEvent(document: unknown): { ok: true; value: Omit<RunEvent, 'job'> } | { ok: false; message: string } {
+export function readEvent(document: unknown): { ok: true; value: SentEvent } | { ok: false; message: string } {
   const type = (document as { type?: unknown } | null)?.type;
   if (typeof type !== 'string' || !(type in bodies)) return { ok: false, message: `type: must be one of ${Object.keys(bodies).join(', ')}` };
   const one = Joi.object({

@@ -1,0 +1,36 @@
+import { readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+
+/** The made-up shop of the demonstration. Nobody here is real, nor any device. */
+export const SHOP = { name: 'Lantern Quay Bench', technicians: ['Ysolde Marrin', 'Tobin Hask'] };
+
+const anatomyText = (name: string): string => readFileSync(fileURLToPath(new URL(`./anatomies/${name}.json`, import.meta.url)), 'utf8');
+
+export const ANATOMIES: Record<string, string> = {
+  'velmora-quill-5': anatomyText('velmora-quill-5'),
+  'tannbrook-field-3': anatomyText('tannbrook-field-3'),
+};
+
+export interface DemoJob {
+  anatomy: string;
+  customer: string;
+  complaint: string;
+  outside: string;
+  crackedGlass: boolean;
+  triage: ('swollen' | 'hot' | 'punctured' | 'burnt')[];
+  replace: string[];
+  spares: string[];
+  /** How far the dive has got, as a share of its steps; 1 is signed off. */
+  progress: number;
+  /** Hours before now that it was taken in. */
+  hoursAgo: number;
+}
+
+export const JOBS: DemoJob[] = [
+  { anatomy: 'velmora-quill-5', customer: 'Ione Castellar', complaint: 'Empty by noon, warm when charging.', outside: 'Two scratches on the frame, glass whole.', crackedGlass: false, triage: [], replace: ['battery'], spares: ['battery-new'], progress: 1, hoursAgo: 27 },
+  { anatomy: 'tannbrook-field-3', customer: 'Fenn Okarro', complaint: 'Main camera shakes and will not focus.', outside: 'Cover worn at one corner.', crackedGlass: false, triage: [], replace: ['main-camera'], spares: ['main-camera-new'], progress: 0.36, hoursAgo: 3 },
+  { anatomy: 'velmora-quill-5', customer: 'Marit Lindqvane', complaint: 'Dropped on tiles: display dark in one corner.', outside: 'Glass cracked at the lower left.', crackedGlass: true, triage: [], replace: ['display'], spares: ['display-bare'], progress: 0.18, hoursAgo: 2 },
+  { anatomy: 'velmora-quill-5', customer: 'Dario Penhallow', complaint: 'Battery lasts half a day.', outside: 'Clean.', crackedGlass: false, triage: [], replace: ['battery'], spares: ['battery-new'], progress: 0, hoursAgo: 1 },
+  { anatomy: 'tannbrook-field-3', customer: 'Sunniva Rook', complaint: 'Back cover lifts; found it so after a night on the charger.', outside: 'Cover pushed out along one side.', crackedGlass: false, triage: ['swollen'], replace: [], spares: [], progress: 0, hoursAgo: 0.6 },
+  { anatomy: 'tannbrook-field-3', customer: 'Oisin Verrault', complaint: 'Charges only when the plug is held.', outside: 'Lint in the port.', crackedGlass: false, triage: [], replace: ['port'], spares: ['port-new'], progress: 0, hoursAgo: 0.2 },
+];

@@ -1,0 +1,157 @@
+import { randomUUID } from 'node:crypto';
+import { asc, desc, eq, gt, and, max } from 'drizzle-orm';
+import type { Model } from '../core/anatomy/index.ts';
+import type { Plan } from '../core/dive/index.ts';
+import type { Job, JobSummary, TriageFinding } from '../core/jobs/index.ts';
+import { admit, foldRun, runContext, timerLeft, type EventBody, type RunContext, type RunEvent, type RunState, type SentEvent } from '../core/run/index.ts';
+import type { Anatomies } from './anatomies.ts';
+import type { Db } from './db/open.ts';
+import { events, jobs } from './db/schema.ts';
+import { notFound, Problem } from './problem.ts';
+
+export type NewJob = Omit<Job, 'id' | 'number' | 'createdAt'>;
+
+interface Open {
+  context: RunContext;
+  events: RunEvent[];
+}
+
+type Listener = (added: RunEvent[]) => void;
+
+/** Jobs and what happened on them. The only writer of the event log. */
+export class Jobs {
+  private readonly open = new Map<string, Open>();
+  private readonly listeners = new Map<string, Set<Listener>>();
+
+  constructor(private readonly db: Db, private readonly anatomies: Anatomies) {}
+
+  all(): Job[] {
+    return this.db.select().from(jobs).orderBy(desc(jobs.number)).all().map(asJob);
+  }
+
+  /** @throws Problem 404 */
+  get(id: string): Job {
+    const row = this.db.select().from(jobs).where(eq(jobs.id, id)).get();
+    if (!row) throw notFound('the job');
+    return asJob(row);
+  }
+
+  modelOf(job: Job): Model {
+    return this.anatomies.modelOf(job.anatomy, job.revision);
+  }
+
+  /** Takes a job in, with the events of its intake. */
+  create(job: NewJob, intake: { by: string; bodies: EventBody[] }): Job {
+    const id = randomUUID();
+    const createdAt = new Date().toISOString();
+    return this.db.transaction((tx) => {
+      const newest = tx.select({ number: max(jobs.number) }).from(jobs).get();
+      const number = (newest?.number ?? 1000) + 1;
+      tx.insert(jobs).values({ ...job, id, number, createdAt }).run();
+      intake.bodies.forEach((body, i) => tx.insert(events).values(rowOf({ id: randomUUID(), job: id, seq: i + 1, at: createdAt, by: intake.by, ...body })).run());
+      return { ...job, id, number, createdAt };
+    });
+  }
+
+  /** Plans anew. @throws Problem 409 once the dive has begun */
+  replan(id: string, plan: Plan, crackedGlass: boolean): Job {
+    const { state } = this.stateOf(id);
+    if (state?.startedAt) throw new Problem(409, { error: 'the dive has begun; its plan stays as it is' });
+    this.db.update(jobs).set({ plan, crackedGlass }).where(eq(jobs.id, id)).run();
+    this.open.delete(id);
+    return this.get(id);
+  }
+
+  eventsOf(id: string, after = 0): RunEvent[] {
+    return this.db.select().from(events).where(and(eq(events.job, id), gt(events.seq, after))).orderBy(asc(events.seq)).all().map(asEvent);
+  }
+
+  /** The fold of a job; `state` is `null` for a job that has no plan. */
+  stateOf(id: string): { job: Job; context: RunContext | null; state: RunState | null } {
+    const job = this.get(id);
+    const open = this.openOf(job);
+    return open ? { job, context: open.context, state: foldRun(open.context, open.events) } : { job, context: null, state: null };
+  }
+
+  private openOf(job: Job): Open | null {
+    if (!job.plan) return null;
+    const known = this.open.get(job.id);
+    if (known) return known;
+    const made = { context: runContext(this.modelOf(job), job.plan), events: this.eventsOf(job.id) };
+    this.open.set(job.id, made);
+    return made;
+  }
+
+  /**
+   * Appends events that were made one after another by one sender.
+   * @returns the events as stored; those already known are left as they are
+   * @throws Problem 409 with what the sender missed, 422 with the rule that refuses an event
+   */
+  append(id: string, sent: readonly SentEvent[], now = Date.now()): RunEvent[] {
+    const job = this.get(id);
+    const open = this.openOf(job);
+    if (!open) throw new Problem(409, { error: job.triage.length > 0 ? 'this device must not be opened' : 'this job has no dive yet' });
+    const known = new Map(open.events.map((e) => [e.id, e]));
+    const fresh = sent.filter((e) => !known.has(e.id));
+    if (fresh.length === 0) return sent.map((e) => known.get(e.id)!);
+
+    const first = fresh[0]!.seq;
+    if (first !== open.events.length + 1) {
+      throw new Problem(409, { error: 'another screen was quicker; here is what happened', missed: open.events.filter((e) => e.seq >= Math.min(first, open.events.length + 1)) });
+    }
+    const added: RunEvent[] = [];
+    for (const [i, event] of fresh.entries()) {
+      if (event.seq !== first + i) throw new Problem(422, { error: `events[${i}].seq: must be ${first + i}, one more than the last` });
+      const state = foldRun(open.context, [...open.events, ...added]);
+      const refusal = admit(open.context, state, event, now);
+      if (refusal) throw new Problem(422, { error: refusal.message, refusal });
+      added.push({ ...event, job: id });
+    }
+    this.db.transaction((tx) => {
+      for (const event of added) tx.insert(events).values(rowOf(event)).run();
+    });
+    open.events.push(...added);
+    for (const listener of this.listeners.get(id) ?? []) listener(added);
+    return sent.map((e) => known.get(e.id) ?? added.find((a) => a.id === e.id)!);
+  }
+
+  /** @returns what ends the listening */
+  listen(id: string, listener: Listener): () => void {
+    const set = this.listeners.get(id) ?? new Set();
+    set.add(listener);
+    this.listeners.set(id, set);
+    return () => set.delete(listener);
+  }
+
+  summaries(now = Date.now()): JobSummary[] {
+    return this.all().map((job) => {
+      const model = this.modelOf(job);
+      const { state } = this.stateOf(job.id);
+      const at = state?.cursor ? job.plan!.steps[state.cursor - 1]! : null;
+      const running = [...(state?.timers.values() ?? [])].filter((t) => timerLeft(t, now) > 0).map((t) => Date.parse(t.startedAt) + t.seconds * 1000);
+      return {
+        id: job.id, number: job.number, customer: job.customer, complaint: job.complaint,
+        device: `${model.anatomy.maker} ${model.anatomy.name}`,
+        replace: job.plan?.replace.map((p) => model.nameOf(p)) ?? [],
+        state: job.triage.length > 0 ? 'stopped' : !job.plan ? 'unplanned' : state!.signedOff ? 'signed' : state!.startedAt ? 'running' : 'ready',
+        step: state?.cursor ?? null, steps: job.plan?.steps.length ?? 0, done: state?.done.size ?? 0,
+        depth: at?.depth ?? 0, deepest: Math.max(1, ...(job.plan?.steps.map((s) => s.depth) ?? [])),
+        live: !(state?.isolated ?? false),
+        waitsUntil: running.length > 0 ? new Date(Math.max(...running)).toISOString() : null,
+        createdAt: job.createdAt, lastAt: state?.lastAt ?? null, profile: job.plan?.steps.map((s) => s.depth) ?? [],
+      };
+    });
+  }
+}
+
+function asJob(row: typeof jobs.$inferSelect): Job {
+  return { ...row, triage: row.triage as TriageFinding[], plan: row.plan as Plan | null };
+}
+
+function rowOf({ id, job, seq, at, by, type, ...body }: RunEvent): typeof events.$inferInsert {
+  return { id, job, seq, at, by, type, body };
+}
+
+function asEvent({ body, ...stamp }: typeof events.$inferSelect): RunEvent {
+  return { ...stamp, ...(body as object) } as RunEvent;
+}

@@ -1,0 +1,77 @@
+import { createHash } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { mkdir, open, readFile, rename } from 'node:fs/promises';
+import { join } from 'node:path';
+import { eq } from 'drizzle-orm';
+import { fileTypeFromBuffer } from 'file-type';
+import sharp, { type OutputInfo } from 'sharp';
+import type { Db } from './db/open.ts';
+import { photos } from './db/schema.ts';
+import { notFound, Problem } from './problem.ts';
+
+/** Origin: own choice; enough to read a screw head on a whole phone, small enough for years of jobs. */
+const LONGEST_EDGE_PX = 2400;
+const THUMB_PX = 320;
+const KINDS = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif', 'image/gif']);
+
+export interface Photo {
+  hash: string;
+  width: number;
+  height: number;
+  bytes: number;
+}
+
+/** Photographs by the hash of what is stored: re-encoded, upright, without location or any other metadata. */
+export class Photos {
+  constructor(private readonly db: Db, private readonly folder: string) {}
+
+  /** @throws Problem 415 when the bytes are not a picture, whatever the sender called them */
+  async add(bytes: Uint8Array): Promise<Photo> {
+    const kind = await fileTypeFromBuffer(bytes);
+    if (!kind || !KINDS.has(kind.mime)) throw new Problem(415, { error: `this file is not a picture (${kind ? kind.mime : 'unknown content'}); send JPEG, PNG, WebP or AVIF` });
+    let full: { data: Buffer; info: OutputInfo };
+    let thumb: Buffer;
+    try {
+      const upright = sharp(bytes, { limitInputPixels: 100_000_000 }).rotate();
+      full = await upright.clone().resize({ width: LONGEST_EDGE_PX, height: LONGEST_EDGE_PX, fit: 'inside', withoutEnlargement: true }).jpeg({ quality: 85 }).toBuffer({ resolveWithObject: true });
+      thumb = await upright.clone().resize({ width: THUMB_PX, height: THUMB_PX, fit: 'inside' }).jpeg({ quality: 75 }).toBuffer();
+    } catch {
+      throw new Problem(415, { error: 'the picture is damaged or too large to read; take it again' });
+    }
+    const hash = createHash('sha256').update(full.data).digest('hex');
+    const photo = { hash, width: full.info.width, height: full.info.height, bytes: full.data.length };
+    await this.write(this.path(hash, 'full'), full.data);
+    await this.write(this.path(hash, 'thumb'), thumb);
+    this.db.insert(photos).values({ ...photo, createdAt: new Date().toISOString() }).onConflictDoNothing().run();
+    return photo;
+  }
+
+  has(hash: string): boolean {
+    return this.db.select({ hash: photos.hash }).from(photos).where(eq(photos.hash, hash)).get() !== undefined;
+  }
+
+  /** JPEG bytes. @throws Problem 404 */
+  async read(hash: string, size: 'full' | 'thumb'): Promise<Buffer> {
+    if (!/^[0-9a-f]{64}$/.test(hash) || !this.has(hash)) throw notFound('the photograph');
+    return readFile(this.path(hash, size));
+  }
+
+  private path(hash: string, size: 'full' | 'thumb'): string {
+    return join(this.folder, hash.slice(0, 2), `${hash}${size === 'thumb' ? '.thumb' : ''}.jpg`);
+  }
+
+  /** Whole or not at all, and on the disk before the row that names it. */
+  private async write(path: string, data: Buffer): Promise<void> {
+    if (existsSync(path)) return;
+    await mkdir(join(path, '..'), { recursive: true });
+    const partial = `${path}.${process.pid}.${Date.now()}.part`;
+    const file = await open(partial, 'wx');
+    try {
+      await file.writeFile(data);
+      await file.sync();
+    } finally {
+      await file.close();
+    }
+    await rename(partial, path);
+  }
+}

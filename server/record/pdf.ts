@@ -1,0 +1,197 @@
+import { createRequire } from 'node:module';
+import { dirname, join } from 'node:path';
+import PDFDocument from 'pdfkit';
+import { format } from 'date-fns';
+import { ringOf } from '../../core/anatomy/index.ts';
+import { CAUTIONS, stepItemName } from '../../core/dive/index.ts';
+import type { Job, Shop } from '../../core/jobs/index.ts';
+import { GATE_NAMES, type RunContext, type RunState } from '../../core/run/index.ts';
+import { minutes } from '../../core/units/index.ts';
+
+const require = createRequire(import.meta.url);
+const fontFile = (family: string, weight: number) =>
+  join(dirname(require.resolve(`@fontsource/${family}/package.json`)), 'files', `${family}-latin-${weight}-normal.woff`);
+
+const INK = '#1f2a2c';
+const QUIET = '#59666a';
+const PETROL = '#0f4c5c';
+const SAND = '#c9b48a';
+const MARGIN = 48;
+/** A4 in points (ISO 216: 210 × 297 mm). */
+const PAGE = { width: 595.28, height: 841.89 };
+const PHOTOS_AT_MOST = 12;
+
+interface Record {
+  job: Job;
+  context: RunContext;
+  state: RunState;
+  shop: Shop;
+  photo: (hash: string) => Promise<Buffer>;
+}
+
+const when = (iso: string | null) => (iso ? format(new Date(iso), 'd MMM yyyy, HH:mm') : '—');
+
+/** What the customer takes home: what was done, renewed, counted, tested and agreed. PDF bytes. */
+export async function recordPdf(record: Record): Promise<Buffer> {
+  const { job, context, state, shop } = record;
+  const { model, plan } = context;
+  const { anatomy } = model;
+  const doc = new PDFDocument({ size: 'A4', margin: MARGIN, bufferPages: true, info: { Title: `Repair record ${job.number}`, Author: shop.name, Creator: 'Nibrel' } });
+  const chunks: Buffer[] = [];
+  const ended = new Promise<Buffer>((resolve) => {
+    doc.on('data', (chunk: Buffer) => chunks.push(chunk));
+    doc.on('end', () => resolve(Buffer.concat(chunks)));
+  });
+  doc.registerFont('sans', fontFile('atkinson-hyperlegible-next', 400));
+  doc.registerFont('bold', fontFile('atkinson-hyperlegible-next', 700));
+  doc.registerFont('mono', fontFile('atkinson-hyperlegible-mono', 400));
+  const width = PAGE.width - 2 * MARGIN;
+
+  const room = (height: number) => {
+    if (doc.y + height > PAGE.height - MARGIN - 20) doc.addPage();
+  };
+  const heading = (text: string) => {
+    room(60);
+    doc.moveDown(0.9).font('bold').fontSize(12).fillColor(PETROL).text(text, MARGIN);
+    doc.moveTo(MARGIN, doc.y + 2).lineTo(MARGIN + width, doc.y + 2).lineWidth(0.6).strokeColor(SAND).stroke();
+    doc.y += 7;
+    doc.font('sans').fontSize(9.5).fillColor(INK);
+  };
+  const row = (left: string, right: string, mono = false) => {
+    doc.font('sans').fontSize(9.5);
+    const height = Math.max(doc.heightOfString(left, { width: width * 0.36 }), doc.font(mono ? 'mono' : 'sans').heightOfString(right, { width: width * 0.62 }));
+    room(height + 3);
+    const y = doc.y;
+    doc.font('sans').fillColor(QUIET).text(left, MARGIN, y, { width: width * 0.36 });
+    doc.font(mono ? 'mono' : 'sans').fillColor(INK).text(right, MARGIN + width * 0.38, y, { width: width * 0.62 });
+    doc.y = y + height + 3;
+    doc.x = MARGIN;
+  };
+  const line = (text: string) => {
+    doc.font('sans').fontSize(9.5).fillColor(INK);
+    room(doc.heightOfString(text, { width }) + 3);
+    doc.text(text, MARGIN, doc.y, { width });
+    doc.y += 2;
+  };
+
+  doc.font('bold').fontSize(21).fillColor(INK).text('Repair record', MARGIN, MARGIN);
+  doc.font('sans').fontSize(10.5).fillColor(QUIET).text(`${shop.name} · job ${job.number}`);
+  if (shop.demo) doc.fontSize(9).text('Demonstration with made-up data: shop, device and people are invented.');
+  drawDevice(doc, record, PAGE.width - MARGIN - 62, MARGIN, 62);
+  doc.y = Math.max(doc.y, MARGIN + 62);
+  doc.x = MARGIN;
+
+  heading('Device');
+  row('Device', `${anatomy.maker} ${anatomy.name}`);
+  row('Customer', job.customer);
+  row('Complaint', job.complaint || '—');
+  row('Outside condition', [job.outside, job.crackedGlass ? 'glass cracked' : ''].filter(Boolean).join('; ') || '—');
+  row('Taken in', when(job.createdAt));
+  row('Opened', when(state.startedAt));
+  row('Handed over', state.signedOff ? `${when(state.signedOff.at)}, signed ${state.signedOff.name}` : 'not signed off yet');
+
+  heading('Replaced and renewed');
+  for (const id of plan.replace) {
+    const spare = anatomy.spares.find((s) => plan.spares.includes(s.id) && s.replaces === id);
+    row('Replaced', `${model.nameOf(id)}${spare ? ` (${spare.name})` : ''}`);
+  }
+  for (const id of plan.renew.filter((r) => !plan.replace.includes(r))) row('Renewed', model.nameOf(id));
+  for (const t of plan.transfers) row('Moved to the spare', model.nameOf(t.part));
+
+  heading('Screws and connectors');
+  const absent = [...state.device.absent];
+  row('Screws out', String(state.screwsOut.size), true);
+  row('Screws in', String(state.screwsIn.size), true);
+  if (absent.length > 0) row('Accounted for', absent.map((id) => model.nameOf(id)).join(', '));
+  row('Connectors opened and seated', `${plan.totals.connectors}${state.device.open.size > 0 ? `, ${state.device.open.size} still open` : ''}`, true);
+
+  heading('Tests');
+  for (const id of plan.touched) {
+    const f = anatomy.functions.find((x) => x.id === id)!;
+    const result = state.tests.get(id);
+    const outcome = result ? { pass: 'passed', fail: 'FAILED', waived: 'waived' }[result.outcome] : 'not tested';
+    row(f.name, `${outcome}${result?.reason ? `: ${result.reason}` : ''}`);
+  }
+
+  heading('Deviations');
+  if (state.deviations.length === 0) line('None: the device was as drawn.');
+  for (const d of state.deviations) row(`${d.item ? model.nameOf(d.item) : 'Device'}: ${d.kind}`, d.note || '—');
+
+  heading('Losses agreed before opening');
+  if (plan.losses.length === 0) line('None.');
+  for (const loss of plan.losses) {
+    const name = anatomy.functions.find((f) => f.id === loss.function)?.name ?? { 'moisture-rating': 'Moisture rating', data: 'Data' }[loss.function] ?? loss.function;
+    row(name, `${loss.because}. ${loss.remedy}`);
+  }
+  if (plan.losses.length > 0) line(state.agreed ? `Agreed ${when(state.agreed.at)}, taken by ${state.agreed.by}.` : 'Not recorded as agreed.');
+
+  heading('Times');
+  const elapsed = state.startedAt && state.lastAt ? (Date.parse(state.lastAt) - Date.parse(state.startedAt)) / 1000 : 0;
+  row('On the bench', minutes(elapsed));
+  row('Planned', `${minutes(plan.totals.hands)} of work, ${minutes(plan.totals.waits)} of waiting`);
+  for (const timer of state.timers.values()) {
+    const step = context.steps.get(timer.step)!;
+    const items = step.items.map((id) => stepItemName(model, step, id)).join(', ');
+    row(`${step.do} ${items}`, timer.endedAt ? `${minutes(timer.seconds)} planned, ended by hand${timer.reason ? `: ${timer.reason}` : ''}` : `${minutes(timer.seconds)}, run to its end`);
+  }
+
+  heading('Gates');
+  for (const step of plan.steps.filter((s) => s.gate)) {
+    const gate = state.gates.get(step.n);
+    row(`${step.gate} ${GATE_NAMES[step.gate!]}, step ${step.n}`, gate ? `${gate.outcome}, ${when(gate.at)}${gate.reason ? `: ${gate.reason}` : ''}` : 'not reached');
+  }
+
+  if (state.notes.length > 0) {
+    heading('Notes');
+    for (const note of state.notes) row(`${when(note.at)}${note.step ? `, step ${note.step}` : ''}`, note.text);
+  }
+  if (state.photos.length > 0) {
+    heading('Photographs');
+    await photographs(doc, record, room);
+  }
+  heading('Good to know');
+  if (plan.losses.some((l) => l.function === 'moisture-rating')) line(CAUTIONS.moisture);
+  line('Keep the device dry and cool on its first day. If a tested function fails, bring this record with it.');
+
+  const pages = doc.bufferedPageRange();
+  for (let i = 0; i < pages.count; i++) {
+    doc.switchToPage(i);
+    doc.page.margins.bottom = 0;
+    doc.font('sans').fontSize(8).fillColor(QUIET).text(`${shop.name} · job ${job.number} · page ${i + 1} of ${pages.count}`, MARGIN, PAGE.height - 34, { width, align: 'center', lineBreak: false });
+  }
+  doc.end();
+  return ended;
+}
+
+/** The device from the front, with what was replaced filled in. */
+function drawDevice(doc: PDFKit.PDFDocument, { context }: Record, x: number, y: number, height: number): void {
+  const { model, plan } = context;
+  const { body } = model.anatomy;
+  const k = height / body.height;
+  doc.save().translate(x, y).scale(k);
+  doc.roundedRect(0, 0, body.width, body.height, body.cornerRadius).lineWidth(0.8 / k).strokeColor(PETROL).stroke();
+  for (const id of plan.replace) {
+    const ring = ringOf(model.parts.get(id)!.outline);
+    doc.polygon(...ring.map(([px, py]) => [px, py] as [number, number])).fillOpacity(0.55).fill(SAND).fillOpacity(1);
+  }
+  doc.restore();
+}
+
+async function photographs(doc: PDFKit.PDFDocument, { state, photo }: Record, room: (height: number) => void): Promise<void> {
+  const across = 3;
+  const gap = 10;
+  const size = (PAGE.width - 2 * MARGIN - gap * (across - 1)) / across;
+  const shown = state.photos.slice(0, PHOTOS_AT_MOST);
+  for (let i = 0; i < shown.length; i += across) {
+    room(size + 22);
+    const y = doc.y;
+    for (const [j, p] of shown.slice(i, i + across).entries()) {
+      const x = MARGIN + j * (size + gap);
+      doc.image(await photo(p.photo), x, y, { fit: [size, size - 14], align: 'center', valign: 'center' });
+      doc.font('sans').fontSize(8).fillColor(QUIET).text(p.step ? `step ${p.step}` : p.note, x, y + size - 10, { width: size, align: 'center', lineBreak: false });
+    }
+    doc.y = y + size + 8;
+    doc.x = MARGIN;
+  }
+  if (state.photos.length > shown.length) doc.fontSize(8.5).text(`${state.photos.length - shown.length} more are kept with the job.`);
+}

@@ -1,0 +1,57 @@
+import { randomUUID } from 'node:crypto';
+import { readAnatomyText } from '../core/anatomy/index.ts';
+import { planDive } from '../core/dive/index.ts';
+import { foldRun, moveAt, runContext, type EventBody, type RunEvent } from '../core/run/index.ts';
+import { ANATOMIES, JOBS, SHOP, type DemoJob } from '../demo/shop.ts';
+import type { Services } from './app.ts';
+import { events, jobs, settings } from './db/schema.ts';
+import { eq } from 'drizzle-orm';
+
+/** The two anatomies that every shop starts with. */
+export function seedAnatomies({ anatomies }: Services): void {
+  for (const [name, text] of Object.entries(ANATOMIES)) {
+    const reading = readAnatomyText(text);
+    if (!reading.ok) throw new Error(`${name}: ${reading.faults[0]!.path}: ${reading.faults[0]!.message}`);
+    anatomies.add(reading.value);
+  }
+}
+
+/** Fills an empty database with the made-up shop, its devices and its jobs. */
+export function seedDemo(services: Services, now = Date.now()): void {
+  services.db.insert(settings).values([{ key: 'shop-name', value: SHOP.name }, { key: 'technicians', value: SHOP.technicians }]).run();
+  seedAnatomies(services);
+  for (const [i, job] of JOBS.entries()) seedJob(services, job, SHOP.technicians[i % SHOP.technicians.length]!, now);
+}
+
+function seedJob(services: Services, demo: DemoJob, by: string, now: number): void {
+  const { anatomy, revision } = services.anatomies.get(demo.anatomy);
+  const plan = demo.triage.length > 0 ? null
+    : planDive(services.anatomies.modelOf(anatomy.id, revision), { replace: demo.replace, spares: demo.spares, condition: { crackedGlass: demo.crackedGlass } });
+  const { customer, complaint, outside, crackedGlass, triage } = demo;
+  const job = services.jobs.create({ anatomy: anatomy.id, revision, customer, complaint, outside, crackedGlass, triage, plan }, { by, bodies: [] });
+  services.db.update(jobs).set({ createdAt: new Date(now - demo.hoursAgo * 3600_000).toISOString() }).where(eq(jobs.id, job.id)).run();
+  if (!plan || demo.progress === 0) return;
+
+  const context = runContext(services.anatomies.modelOf(anatomy.id, revision), plan);
+  const log: RunEvent[] = [];
+  let at = now - demo.hoursAgo * 3600_000 + 600_000;
+  const add = (body: EventBody) => log.push({ id: randomUUID(), job: job.id, seq: log.length + 1, at: new Date(at).toISOString(), by, ...body });
+  if (plan.losses.length > 0) add({ type: 'losses-agreed', losses: plan.losses.map((l) => l.function) });
+  for (const step of plan.steps.slice(0, Math.floor(plan.steps.length * demo.progress))) {
+    at += step.seconds * 1000;
+    // The one key, pressed until the step is done.
+    for (;;) {
+      const state = foldRun(context, log);
+      if (state.done.has(step.n)) break;
+      const move = moveAt(context, state, step, at, true);
+      if (move.kind === 'refused') throw new Error(`demo job, step ${step.n}: ${move.refusal.message}`);
+      if (move.kind === 'wait') at += move.seconds * 1000 + 500;
+      else for (const body of move.events) add(body);
+    }
+    if (step.do === 'press' || step.do === 'cure') at += step.waits * 1000;
+  }
+  if (demo.progress === 1) add({ type: 'signed-off', name: by });
+  services.db.transaction((tx) => {
+    for (const { id, job: of, seq, at: when, by: who, type, ...body } of log) tx.insert(events).values({ id, job: of, seq, at: when, by: who, type, body }).run();
+  });
+}
