@@ -1,4 +1,5 @@
-export { DEVIATIONS, readEvent, type DeviationKind, type EventBody, type EventType, type RunEvent, type SentEvent, type Stamp, type TestOutcome } from './events.ts';
+export { readEvent } from './readEvent.ts';
+export { DEVIATIONS, type DeviationKind, type EventBody, type EventType, type RunEvent, type SentEvent, type Stamp, type TestOutcome } from './events.ts';
 export { foldRun, itemWise, runContext, runsBeside, timerId, timerLeft, type Deviation, type RunContext, type RunState, type TestResult, type Timer } from './fold.ts';
 export { gateBlockers, gateText, GATE_NAMES, type Blocker } from './gates.ts';
 export { admit, type Refusal } from './admit.ts';

@@ -1,0 +1,61 @@
+import type { ButtonHTMLAttributes, ReactNode } from 'react';
+import { TriangleAlert } from 'lucide-react';
+import { CAUTIONS, type Caution } from '../../core/dive/index.ts';
+import type { Fault } from '../../core/anatomy/index.ts';
+import { keyWord } from '../state/prefs.ts';
+
+type Weight = 'main' | 'plain' | 'quiet' | 'danger';
+
+const WEIGHTS: Record<Weight, string> = {
+  main: 'bg-petrol text-on-petrol hover:brightness-110',
+  plain: 'bg-sunk text-ink hover:brightness-95 dark:bg-line',
+  quiet: 'bg-transparent text-ink hover:bg-sunk',
+  danger: 'bg-crimson text-on-job hover:brightness-110',
+};
+
+export const buttonClass = (weight: Weight = 'plain', extra = ''): string =>
+  `inline-flex min-h-12 min-w-12 items-center justify-center gap-2 rounded-lg px-4 font-semibold no-underline transition disabled:opacity-45 ${WEIGHTS[weight]} ${extra}`;
+
+export function Button({ weight = 'plain', className = '', ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { weight?: Weight }) {
+  return <button type="button" className={buttonClass(weight, className)} {...rest} />;
+}
+
+export function Key({ of }: { of: string }) {
+  return <kbd className="rounded border border-current/40 px-1.5 font-mono text-xs font-normal opacity-80">{keyWord(of)}</kbd>;
+}
+
+/** A caution where it applies: its sign, then what to do. */
+export function CautionLine({ caution, large }: { caution: Caution; large?: boolean }) {
+  return (
+    <p className={`flex items-start gap-2 ${large ? 'text-base' : 'text-sm'} text-ink`}>
+      <TriangleAlert className="mt-0.5 size-5 shrink-0 text-crimson" aria-hidden="true" />
+      <span>{CAUTIONS[caution]}</span>
+    </p>
+  );
+}
+
+export function ProblemNote({ children, faults }: { children: ReactNode; faults?: Fault[] | undefined }) {
+  return (
+    <div role="alert" className="rounded-lg border-l-4 border-crimson bg-panel p-4">
+      <p className="font-semibold text-crimson">{children}</p>
+      {faults && faults.length > 0 && (
+        <ul className="mt-2 max-h-72 space-y-1 overflow-auto text-sm">
+          {faults.map((f, i) => <li key={i}><code className="font-mono font-semibold">{f.path}</code> {f.message}</li>)}
+        </ul>
+      )}
+    </div>
+  );
+}
+
+export function Measure({ value, unit, label }: { value: ReactNode; unit?: string; label: string }) {
+  return (
+    <div>
+      <div className="num text-2xl leading-tight font-semibold">{value}{unit && <span className="ml-1 text-base font-normal text-quiet">{unit}</span>}</div>
+      <div className="text-sm text-quiet">{label}</div>
+    </div>
+  );
+}
+
+export function Loading({ what }: { what: string }) {
+  return <p role="status" className="p-8 text-quiet">Loading {what}…</p>;
+}

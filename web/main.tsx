@@ -1,0 +1,12 @@
+import './style.css';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { RouterProvider } from 'react-router';
+import { applyTheme, usePrefs } from './state/prefs.ts';
+import { router } from './router.tsx';
+
+applyTheme(usePrefs.getState().theme);
+usePrefs.subscribe(({ theme }) => applyTheme(theme));
+window.matchMedia('(prefers-color-scheme: dark)').addEventListener('change', () => applyTheme(usePrefs.getState().theme));
+
+createRoot(document.getElementById('root')!).render(<StrictMode><RouterProvider router={router} /></StrictMode>);

@@ -1,0 +1,58 @@
+import { useEffect } from 'react';
+import { NavLink, Outlet, useLocation, useParams } from 'react-router';
+import { TRIAGE } from '../../core/jobs/index.ts';
+import { Loading, ProblemNote } from '../controls/index.tsx';
+import { useRun } from '../state/run.ts';
+
+const tab = ({ isActive }: { isActive: boolean }) =>
+  `flex min-h-12 items-center border-b-4 px-4 font-semibold no-underline ${isActive ? 'border-petrol text-ink' : 'border-transparent text-quiet hover:text-ink'}`;
+
+/** Loads one job and keeps it live for the screens within. */
+export default function JobFrame() {
+  const id = useParams().job!;
+  const { job, anatomy, context, problem, load, leave } = useRun();
+  const running = useLocation().pathname.endsWith('/run');
+  useEffect(() => {
+    void load(id);
+    return leave;
+  }, [id, load, leave]);
+  if (!job || job.id !== id || !anatomy) return problem ? <ProblemNote>{problem}</ProblemNote> : <Loading what="the job" />;
+  if (job.triage.length > 0) return <Stopped />;
+  if (running) return <Outlet />;
+  return (
+    <div className="mx-auto max-w-7xl">
+      <div className="mb-4 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
+        <div>
+          <h1 className="text-3xl font-bold">{context ? job.plan!.replace.map((p) => context.model.nameOf(p)).join(', ') : 'No dive yet'}</h1>
+          <p className="text-quiet"><span className="num">{job.number}</span> · {anatomy.maker} {anatomy.name} · {job.customer} · {job.complaint}</p>
+        </div>
+        <nav aria-label="Job" className="flex">
+          <NavLink to={`/jobs/${id}`} end className={tab}>Plan</NavLink>
+          <NavLink to={`/jobs/${id}/run`} className={tab}>Run</NavLink>
+          <NavLink to={`/jobs/${id}/prove`} className={tab}>Prove</NavLink>
+          <NavLink to={`/jobs/${id}/record`} className={tab}>Record</NavLink>
+        </nav>
+      </div>
+      <Outlet />
+    </div>
+  );
+}
+
+function Stopped() {
+  const job = useRun((s) => s.job)!;
+  return (
+    <div className="mx-auto max-w-3xl">
+      <h1 className="mb-2 text-3xl font-bold text-crimson">⛔ Do not open this device</h1>
+      <p className="mb-5 text-lg">Job <span className="num">{job.number}</span>, {job.customer}. It was stopped at intake, and has no dive.</p>
+      <ul className="grid gap-3">
+        {job.triage.map((finding) => (
+          <li key={finding} className="panel border-l-8 border-crimson p-5">
+            <p className="mb-1 text-sm text-quiet">{TRIAGE[finding].question} Yes.</p>
+            <p className="text-xl">{TRIAGE[finding].advice}</p>
+          </li>
+        ))}
+      </ul>
+      <p className="mt-5 text-quiet">Local fire and waste rules come first; licensed disposal takes the cell.</p>
+    </div>
+  );
+}

@@ -1,0 +1,138 @@
+import { useMemo, useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { explain, stepItemName, toolName, type Plan, type Step } from '../../../core/dive/index.ts';
+import type { Model } from '../../../core/anatomy/index.ts';
+import { minutes } from '../../../core/units/index.ts';
+import { Button, buttonClass, CautionLine, Measure } from '../../controls/index.tsx';
+import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
+import { DiveProfile } from '../../drawing/DiveProfile.tsx';
+import { TradeMark } from '../../drawing/marks.tsx';
+import { useRun } from '../../state/run.ts';
+import { PHASE_WORDS, tradeOf, VERB_WORDS } from '../../words.ts';
+
+export default function PlanView() {
+  const { job, context, state, record } = useRun();
+  const navigate = useNavigate();
+  const [chosen, setChosen] = useState<number | null>(null);
+  const plan = job?.plan ?? null;
+  const step = plan && chosen ? plan.steps[chosen - 1]! : null;
+  const lit = useMemo(() => new Set(step?.items ?? plan?.replace ?? []), [step, plan]);
+  if (!plan || !context || !state) return <p className="panel p-8">This job has no dive. Take the device in again and choose the parts to replace.</p>;
+  const { model } = context;
+  const started = state.startedAt !== null;
+  const agreed = plan.losses.length === 0 || state.agreed !== null;
+  const t = plan.totals;
+  return (
+    <div className="grid gap-5">
+      <section aria-label="Dive profile" className="panel px-3 pt-2 pb-3">
+        <DiveProfile plan={plan} at={started ? state.cursor : null} done={state.done} chosen={chosen} onChoose={setChosen} className="w-full" />
+        <div className="flex flex-wrap items-center justify-between gap-x-8 gap-y-3 px-3">
+          <Measure value={minutes(t.hands)} label="of work" />
+          <Measure value={minutes(t.waits)} label="of waiting" />
+          <Measure value={plan.steps.length} label="steps" />
+          <Measure value={t.screws} label="screws" />
+          <Measure value={t.connectors} label="connectors" />
+          <Measure value={t.toolChanges} label="tool changes" />
+          <Measure value={t.turnOvers} label="turn-overs" />
+          {started
+            ? <Link to="run" className={buttonClass('main', 'text-lg')}>{state.signedOff ? 'Look at the run' : `Go on at step ${state.cursor ?? plan.steps.length}`}</Link>
+            : <Button weight="main" className="text-lg" disabled={!agreed} title={agreed ? undefined : 'The losses are agreed first'} onClick={() => void navigate('run')}>Begin the dive</Button>}
+        </div>
+      </section>
+      <div className="grid gap-5 lg:grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)]">
+        <section aria-label="Steps" className="panel max-h-[46rem] overflow-auto p-2" tabIndex={0}>
+          <StepList plan={plan} model={model} chosen={chosen} setChosen={setChosen} done={state.done} />
+        </section>
+        <div className="grid content-start gap-5">
+          <section aria-label="Device" className="panel grid grid-cols-[minmax(0,1fr)_minmax(0,1.2fr)] gap-4 p-4">
+            <DeviceDrawing model={model} face={step?.face === 'back' || (!step && model.parts.get(plan.replace[0]!)?.face === 'back') ? 'back' : 'front'} lit={lit} label={step ? `Step ${step.n} on the device` : 'The parts to replace'} className="max-h-96 w-full" />
+            <div className="min-h-72 text-sm">
+              {step ? <StepDetail step={step} model={model} /> : <p className="text-quiet">Point at a step, in the profile or the list, to see it here: why it is there, with what, how long, and what to watch.</p>}
+            </div>
+          </section>
+          <Losses plan={plan} model={model} agreed={state.agreed?.at ?? null} agree={() => record([{ type: 'losses-agreed', losses: plan.losses.map((l) => l.function) }])} />
+          <Ready plan={plan} model={model} />
+        </div>
+      </div>
+    </div>
+  );
+}
+
+function because(model: Model, step: Step, most = 3): string {
+  const shown = step.because.slice(0, most).map((b) => explain(model, b));
+  const more = step.because.length - shown.length;
+  return shown.join('; ') + (more > 0 ? `; and ${more} more` : '');
+}
+
+function StepList({ plan, model, chosen, setChosen, done }: { plan: Plan; model: Model; chosen: number | null; setChosen: (n: number) => void; done: ReadonlyMap<number, string> }) {
+  return (
+    <ol>
+      {plan.steps.map((s, i) => (
+        <li key={s.n}>
+          {(i === 0 || plan.steps[i - 1]!.phase !== s.phase) && <h3 className="px-3 pt-3 pb-1 text-sm font-semibold tracking-wide text-quiet">{PHASE_WORDS[s.phase]}</h3>}
+          <button type="button" onClick={() => setChosen(s.n)} onMouseEnter={() => setChosen(s.n)} onFocus={() => setChosen(s.n)} aria-current={chosen === s.n ? 'step' : undefined}
+            className={`grid min-h-12 w-full grid-cols-[2.2rem_1.6rem_minmax(0,1fr)_auto] items-center gap-2 rounded-lg px-2 py-1 text-left ${chosen === s.n ? 'bg-sunk' : ''} ${done.has(s.n) ? 'text-quiet' : ''}`}>
+            <span className="num text-right text-sm text-quiet">{s.n}</span>
+            <svg viewBox="-12 -12 24 24" className="size-6" aria-hidden="true"><TradeMark trade={tradeOf(s)} x={0} y={0} r={7} /></svg>
+            <span className="min-w-0">
+              <span className="block truncate"><b>{s.gate ? `Gate ${s.gate}` : VERB_WORDS[s.do]}</b> {s.do === 'gate' ? s.hint : s.items.map((id) => stepItemName(model, s, id)).join(', ')}</span>
+              <span className="block truncate text-sm text-quiet">{because(model, s, 2)}</span>
+            </span>
+            <span className="text-right text-sm whitespace-nowrap text-quiet">
+              <span className="num block">{minutes(s.seconds)}{s.waits > 0 && <b className="text-ember"> + {minutes(s.waits)}</b>}</span>
+              {s.cautions.length > 0 && <span className="font-semibold text-crimson"><span aria-hidden="true">▲ </span>{s.cautions.join(', ')}</span>}
+            </span>
+          </button>
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+function StepDetail({ step, model }: { step: Step; model: Model }) {
+  return (
+    <div className="grid gap-2">
+      <p className="text-lg leading-tight font-bold">{step.n}. {step.gate ? `Gate ${step.gate}` : VERB_WORDS[step.do]} <span className="font-normal">{step.items.slice(0, 6).map((id) => stepItemName(model, step, id)).join(', ')}{step.items.length > 6 && ` and ${step.items.length - 6} more`}</span></p>
+      <p><span className="text-quiet">With</span> {toolName(step.tool)}{step.live && step.phase !== 'prove' && <b className="text-crimson"> ⚡ live</b>}</p>
+      <p><span className="text-quiet">Because</span> {because(model, step, 4)}</p>
+      {step.hint && <p>{step.hint}</p>}
+      {step.mirrors && <p className="text-quiet">Level with step <span className="num">{step.mirrors}</span></p>}
+      {step.cautions.map((c) => <CautionLine key={c} caution={c} />)}
+    </div>
+  );
+}
+
+function Losses({ plan, model, agreed, agree }: { plan: Plan; model: Model; agreed: string | null; agree: () => void }) {
+  const name = (id: string) => model.anatomy.functions.find((f) => f.id === id)?.name ?? { 'moisture-rating': 'Moisture rating', data: 'Data' }[id] ?? id;
+  return (
+    <section aria-labelledby="losses" className="panel p-5">
+      <h2 id="losses" className="mb-2 text-xl font-semibold">What will be lost</h2>
+      {plan.losses.length === 0 ? <p>Nothing: no pairing is broken and no seal is given up.</p> : (
+        <>
+          <ul className="grid gap-2">{plan.losses.map((l, i) => <li key={i}><b>{name(l.function)}</b>: {l.because}. <span className="text-quiet">{l.remedy}</span></li>)}</ul>
+          {agreed ? <p className="mt-3 font-semibold text-moss">✓ Agreed with the customer, {new Date(agreed).toLocaleString()}</p>
+            : <Button weight="main" className="mt-3" onClick={agree}>The customer agrees</Button>}
+        </>
+      )}
+    </section>
+  );
+}
+
+function Ready({ plan, model }: { plan: Plan; model: Model }) {
+  const tools = [...new Set(plan.steps.flatMap((s) => (s.tool ? [s.tool] : [])))];
+  const spares = plan.replace.map((id) => model.anatomy.spares.find((s) => s.replaces === id && plan.spares.includes(s.id))?.name ?? model.nameOf(id));
+  const renew = plan.renew.filter((id) => !plan.replace.includes(id)).map((id) => model.nameOf(id));
+  const rows: [string, string[]][] = [
+    ['Spares', spares], ['Moved to the spare', plan.transfers.map((t) => model.nameOf(t.part))], ['Renewed', renew], ['Tools', tools.map((t) => toolName(t))],
+  ];
+  return (
+    <section aria-labelledby="ready" className="panel p-5">
+      <h2 id="ready" className="mb-2 text-xl font-semibold">Have ready</h2>
+      <dl className="grid grid-cols-[auto_minmax(0,1fr)] gap-x-4 gap-y-1">
+        {rows.filter(([, items]) => items.length > 0).map(([label, items]) => (
+          <div key={label} className="contents"><dt className="text-quiet">{label}</dt><dd>{items.join(', ')}</dd></div>
+        ))}
+      </dl>
+    </section>
+  );
+}

@@ -1,0 +1,105 @@
+import { FileDown } from 'lucide-react';
+import { useState } from 'react';
+import { stepItemName } from '../../../core/dive/index.ts';
+import { gateBlockers, type RunContext, type RunEvent } from '../../../core/run/index.ts';
+import { minutes } from '../../../core/units/index.ts';
+import { Button, buttonClass, Measure } from '../../controls/index.tsx';
+import { usePrefs } from '../../state/prefs.ts';
+import { useRun } from '../../state/run.ts';
+import { DEVIATION_WORDS, VERB_WORDS } from '../../words.ts';
+
+export default function Record() {
+  const { job, context, state, events, pending, record, press, refusal } = useRun();
+  const technician = usePrefs((s) => s.technician);
+  const [name, setName] = useState(technician ?? '');
+  if (!job?.plan || !context || !state) return null;
+  const gate = job.plan.steps.findLast((s) => s.gate === 'G7')!;
+  const blockers = state.done.has(gate.n) ? [] : gateBlockers(context, state, gate, Date.now());
+  const sign = () => {
+    if (!state.done.has(gate.n) && press(gate.n) !== 'moved') return;
+    record([{ type: 'signed-off', name: name.trim() }]);
+  };
+  const elapsed = state.startedAt && state.lastAt ? (Date.parse(state.lastAt) - Date.parse(state.startedAt)) / 1000 : 0;
+  return (
+    <div className="grid gap-5 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
+      <div className="grid content-start gap-5">
+        <section className="panel p-5" aria-labelledby="handover">
+          <h2 id="handover" className="mb-3 text-xl font-semibold">Hand over</h2>
+          <div className="mb-4 flex flex-wrap gap-8">
+            <Measure value={state.screwsOut.size} label="screws out" />
+            <Measure value={state.screwsIn.size} label="screws in" />
+            <Measure value={state.deviations.length} label="deviations" />
+            <Measure value={`${job.plan.touched.filter((f) => (state.tests.get(f)?.outcome ?? 'fail') !== 'fail').length}/${job.plan.touched.length}`} label="tests" />
+            <Measure value={minutes(elapsed)} label="on the bench" />
+          </div>
+          {state.signedOff ? <p className="text-lg font-semibold text-moss">✓ Signed by {state.signedOff.name}, {new Date(state.signedOff.at).toLocaleString()}</p>
+            : blockers.length > 0 ? (
+              <div>
+                <p className="mb-2 font-semibold">Gate G7 does not hold yet:</p>
+                <ul className="max-h-64 list-disc space-y-1 overflow-auto pl-5">{blockers.slice(0, 12).map((b, i) => <li key={i}>{b.because}</li>)}</ul>
+                {blockers.length > 12 && <p className="text-quiet">and {blockers.length - 12} more</p>}
+              </div>
+            ) : (
+              <div className="flex flex-wrap items-end gap-3">
+                <label className="flex-1"><span className="label">Signed by</span><input className="field" value={name} maxLength={80} onChange={(e) => setName(e.target.value)} /></label>
+                <Button weight="main" className="text-lg" disabled={name.trim() === ''} onClick={sign}>Sign off</Button>
+              </div>
+            )}
+          {refusal && <p role="alert" className="mt-3 font-semibold text-crimson">{refusal.message}</p>}
+          <a className={buttonClass(state.signedOff ? 'main' : 'plain', 'mt-5')} href={`/api/jobs/${job.id}/record.pdf`} download={`nibrel-job-${job.number}.pdf`}><FileDown aria-hidden="true" />Record as PDF</a>
+        </section>
+        {state.deviations.length > 0 && (
+          <section className="panel p-5" aria-labelledby="deviations">
+            <h2 id="deviations" className="mb-2 text-xl font-semibold">Deviations</h2>
+            <ul className="grid gap-1">{state.deviations.map((d, i) => <li key={i}><b>{d.item ? context.model.nameOf(d.item) : 'Device'}</b>: {DEVIATION_WORDS[d.kind]}. {d.note}</li>)}</ul>
+          </section>
+        )}
+        {state.photos.length > 0 && (
+          <section className="panel p-5" aria-labelledby="photos">
+            <h2 id="photos" className="mb-2 text-xl font-semibold">Photographs</h2>
+            <ul className="flex flex-wrap gap-3">{state.photos.map((p, i) => (
+              <li key={i}><a href={`/api/photos/${p.photo}`}><img src={`/api/photos/${p.photo}/thumb`} alt={p.step ? `Step ${p.step}` : p.note || 'Photograph'} className="h-28 rounded-md" /></a><span className="block text-sm text-quiet">{p.step ? `step ${p.step}` : p.note}</span></li>
+            ))}</ul>
+          </section>
+        )}
+      </div>
+      <section className="panel p-5" aria-labelledby="log">
+        <h2 id="log" className="mb-2 text-xl font-semibold">What happened</h2>
+        {events.length + pending.length === 0 ? <p className="text-quiet">Nothing yet.</p> : (
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling list must be reachable by key
+          <ol className="max-h-[40rem] space-y-1 overflow-auto text-sm" tabIndex={0} aria-label="Log">
+            {[...events, ...pending].toReversed().map((e) => <li key={e.id} className="grid grid-cols-[5.5rem_minmax(0,1fr)] gap-2"><time className="num text-quiet">{new Date(e.at).toLocaleTimeString()}</time><span>{tell(context, e)}</span></li>)}
+          </ol>
+        )}
+      </section>
+    </div>
+  );
+}
+
+function tell({ model, steps }: RunContext, e: RunEvent): string {
+  const item = (id: string) => (model.items.has(id) ? model.nameOf(id) : id);
+  const stepWords = (n: number) => {
+    const s = steps.get(n);
+    return s ? `${n}. ${s.gate ?? VERB_WORDS[s.do]} ${s.items.slice(0, 3).map((id) => stepItemName(model, s, id)).join(', ')}` : String(n);
+  };
+  switch (e.type) {
+    case 'step-done': return `Done: ${stepWords(e.step)}`;
+    case 'step-left': return `Left for now: ${stepWords(e.step)}`;
+    case 'step-undone': return `Taken back: ${e.item ? item(e.item) : stepWords(e.step)}`;
+    case 'screw-out': return `${item(e.fastener)} out${e.well ? `, well ${e.well}` : ', loose'}`;
+    case 'screw-in': return `${item(e.fastener)} in`;
+    case 'connector-opened': return `${item(e.connector)} opened`;
+    case 'connector-seated': return `${item(e.connector)} seated`;
+    case 'deviation': return `${e.item ? item(e.item) : 'Device'}: ${DEVIATION_WORDS[e.kind]}. ${e.note}`;
+    case 'gate': return `Gate ${e.gate} ${e.outcome}${e.reason ? `: ${e.reason}` : ''}`;
+    case 'test': return `${model.anatomy.functions.find((f) => f.id === e.function)?.name ?? e.function}: ${e.outcome}${e.reason ? `, ${e.reason}` : ''}`;
+    case 'timer-started': return `Wait of ${minutes(e.seconds)} started`;
+    case 'timer-ended': return `Wait ended by hand${e.reason ? `: ${e.reason}` : ''}`;
+    case 'photo': return `Photograph${e.note ? `, ${e.note}` : ''}`;
+    case 'note': return `Note: ${e.text}`;
+    case 'losses-agreed': return `${e.losses.length} losses agreed with the customer`;
+    case 'reading': return `${e.sensor}: ${e.value} ${e.unit}`;
+    case 'signed-off': return `Signed off by ${e.name}`;
+  }
+}
+

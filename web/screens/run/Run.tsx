@@ -1,0 +1,102 @@
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import { explain } from '../../../core/dive/index.ts';
+import { itemsLeft, itemWise, timerId, timerLeft, type EventBody } from '../../../core/run/index.ts';
+import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
+import { DiveProfile } from '../../drawing/DiveProfile.tsx';
+import { useRun } from '../../state/run.ts';
+import { useNow } from '../../state/useNow.ts';
+import { ActionBar } from './ActionBar.tsx';
+import { Panel, type PanelKind } from './Panels.tsx';
+import { PowerStrip } from './PowerStrip.tsx';
+import { RefusalNote } from './RefusalNote.tsx';
+import { StepCard } from './StepCard.tsx';
+import { StepPicker } from './StepPicker.tsx';
+import { Tray } from './Tray.tsx';
+import { useRunKeys } from './useRunKeys.ts';
+
+/** One step at a time, in large type, driven with one key. */
+export default function Run() {
+  const { job, context, state, press, record, refusal, problem, dismiss } = useRun();
+  const [chosen, setChosen] = useState<number | null>(null);
+  const [panel, setPanel] = useState<PanelKind | null>(null);
+  const [mirror, setMirror] = useState(false);
+  const [oneLayer, setOneLayer] = useState(false);
+  const [whole, setWhole] = useState(false);
+  const plan = job?.plan ?? null;
+  const standing = state?.cursor ?? plan?.steps.length ?? 1;
+  const n = chosen ?? standing;
+  const step = plan?.steps[n - 1] ?? null;
+  const timers = useMemo(() => [...(state?.timers.values() ?? [])].filter((t) => t.endedAt === null), [state]);
+  const now = useNow(timers.some((t) => timerLeft(t, Date.now()) > -1));
+
+  const choose = useCallback((to: number | null) => {
+    dismiss();
+    setPanel(null);
+    setMirror(false);
+    setChosen(to === null || to === standing ? null : Math.min(plan?.steps.length ?? 1, Math.max(1, to)));
+  }, [dismiss, standing, plan]);
+  // When the run moves on, here or on another screen, the view goes along.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the step reached is what moves the view
+  useEffect(() => { setMirror(false); }, [standing]);
+
+  const act = useCallback((all: boolean) => {
+    if (!step) return;
+    performance.mark('nibrel-press');
+    if (press(step.n, all) === 'moved' && useRun.getState().state?.done.has(step.n)) setChosen(null);
+  }, [press, step]);
+  const back = useCallback(() => {
+    const last = useRun.getState().state?.undoable;
+    if (last && record([{ type: 'step-undone', step: last.step, item: last.item }])) choose(null);
+  }, [record, choose]);
+  const send = useCallback((bodies: EventBody[]) => {
+    if (!record(bodies)) return false;
+    setPanel(null);
+    return true;
+  }, [record]);
+  const leave = useCallback(() => {
+    if (step && record([{ type: 'step-left', step: step.n }])) choose(null);
+  }, [record, step, choose]);
+
+  useRunKeys({
+    done: () => act(false), whole: () => act(true), back, leave,
+    deviation: () => setPanel({ kind: 'deviation', item: null }), photo: () => setPanel({ kind: 'photo' }), note: () => setPanel({ kind: 'note' }), timer: () => setPanel({ kind: 'timer' }),
+    fail: () => setPanel({ kind: 'test', outcome: 'fail' }), waive: () => setPanel({ kind: 'test', outcome: 'waived' }),
+    mirror: () => setMirror((m) => !m), layers: () => setOneLayer((l) => !l), profile: () => setWhole((w) => !w), help: () => setPanel({ kind: 'help' }),
+    next: () => choose(n + 1), previous: () => choose(n - 1),
+    escape: () => { if (panel) setPanel(null); else if (whole) setWhole(false); else choose(null); },
+  }, step?.do === 'test');
+
+  const lit = useMemo(() => new Set(step?.items.filter((id) => context?.model.items.has(id)) ?? []), [step, context]);
+  if (!job || !plan || !context || !state || !step) return <p className="p-8">This job has no dive to run.</p>;
+  const { model } = context;
+  const left = itemsLeft(state, step);
+  const nextItem = itemWise(step) && !state.done.has(step.n) ? (left[0] ?? null) : null;
+  const timer = state.timers.get(timerId(step)) ?? null;
+  const wait = timer ? timerLeft(timer, now) : null;
+  const face = (step.face === 'back') !== mirror ? 'back' : 'front';
+  const litLayer = lit.size > 0 ? Math.min(...[...lit].map((id) => model.layerOf(id))) : null;
+
+  return (
+    <div className="grid min-h-screen grid-rows-[auto_minmax(0,1fr)_auto] lg:h-screen">
+      <PowerStrip job={job} state={state} timers={timers} now={now} choose={choose} />
+      <main className="grid min-h-0 gap-4 p-4 lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)]">
+        <div className="flex min-h-0 flex-col gap-3 overflow-auto" data-testid="step">
+          <StepCard model={model} step={step} state={state} total={plan.steps.length} standing={standing} nextItem={nextItem} left={left.length} wait={wait} timer={timer} wells={context.wells} because={step.because.slice(0, 3).map((b) => explain(model, b))} goBack={() => choose(null)} />
+          {refusal && <RefusalNote refusal={refusal} choose={choose} dismiss={dismiss} open={setPanel} />}
+          {problem && <p role="alert" className="rounded-lg bg-panel p-4 text-lg font-semibold text-crimson">{problem}</p>}
+        </div>
+        <div className="panel relative grid min-h-0 grid-rows-[minmax(16rem,1fr)_auto] gap-2 overflow-hidden p-3">
+          <DeviceDrawing model={model} face={face} lit={lit} next={nextItem} device={state.device} layer={oneLayer ? litLayer : null} label={`${model.anatomy.name} from the ${face}, step ${step.n}`} className="h-full min-h-0 w-full" />
+          <p className="pointer-events-none absolute top-3 left-4 text-sm font-semibold text-quiet">{face === 'back' ? 'Back up, mirrored' : 'Front up'}{oneLayer && litLayer !== null && `, layer ${litLayer}`}</p>
+          <Tray context={context} state={state} step={step} nextItem={nextItem} />
+          {panel && <Panel panel={panel} step={step} model={model} state={state} nextItem={nextItem} send={send} close={() => setPanel(null)} />}
+        </div>
+      </main>
+      <div>
+        <div className="px-4"><DiveProfile plan={plan} at={standing} done={state.done} chosen={chosen} onChoose={undefined} height={118} className="h-20 w-full" /></div>
+        <ActionBar step={step} state={state} left={left.length} wait={wait} act={act} back={back} leave={leave} open={setPanel} showWhole={() => setWhole(true)} />
+      </div>
+      {whole && <StepPicker plan={plan} state={state} model={model} standing={standing} chosen={chosen} choose={(to) => { setWhole(false); choose(to); }} close={() => setWhole(false)} />}
+    </div>
+  );
+}

@@ -1,0 +1,50 @@
+import { create } from 'zustand';
+import { persist } from 'zustand/middleware';
+
+export const ACTIONS = ['done', 'whole', 'back', 'deviation', 'photo', 'note', 'timer', 'mirror', 'layers', 'profile', 'leave', 'help'] as const;
+export type Action = (typeof ACTIONS)[number];
+
+export const ACTION_WORDS: Record<Action, string> = {
+  done: 'Done, or the next item', whole: 'Everything left in the step', back: 'Take back', deviation: 'Something is different', photo: 'Photograph', note: 'Note', timer: 'End the wait',
+  mirror: 'Mirror the drawing', layers: 'One layer or all', profile: 'The whole dive', leave: 'Leave the step for now', help: 'Keys',
+};
+
+/** Names as in KeyboardEvent.key. A foot pedal sends a key of its own: map that. */
+export const DEFAULT_KEYS: Record<Action, string> = {
+  done: ' ', whole: 'Enter', back: 'Backspace', deviation: 'd', photo: 'p', note: 'n', timer: 't', mirror: 'm', layers: 'l', profile: 'v', leave: 's', help: '?',
+};
+
+interface Prefs {
+  theme: 'light' | 'dark' | 'system';
+  technician: string | null;
+  keys: Record<Action, string>;
+  setTheme: (theme: Prefs['theme']) => void;
+  setTechnician: (name: string) => void;
+  /** Gives an action a key; an action that had it takes the other's. */
+  setKey: (action: Action, key: string) => void;
+  resetKeys: () => void;
+}
+
+/** What belongs to this screen rather than to the shop. */
+export const usePrefs = create<Prefs>()(persist((set) => ({
+  theme: 'system',
+  technician: null,
+  keys: DEFAULT_KEYS,
+  setTheme: (theme) => set({ theme }),
+  setTechnician: (technician) => set({ technician }),
+  setKey: (action, key) => set(({ keys }) => {
+    const other = ACTIONS.find((a) => keys[a] === key);
+    return { keys: { ...keys, ...(other ? { [other]: keys[action] } : {}), [action]: key } };
+  }),
+  resetKeys: () => set({ keys: DEFAULT_KEYS }),
+}), { name: 'nibrel.prefs' }));
+
+export function keyWord(key: string): string {
+  if (key === ' ') return 'Space';
+  return key.length === 1 ? key.toUpperCase() : key;
+}
+
+export function applyTheme(theme: Prefs['theme']): void {
+  const dark = theme === 'dark' || (theme === 'system' && window.matchMedia('(prefers-color-scheme: dark)').matches);
+  document.documentElement.dataset.theme = dark ? 'dark' : 'light';
+}

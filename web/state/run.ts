@@ -1,0 +1,183 @@
+import { create } from 'zustand';
+import { modelOf, type Anatomy } from '../../core/anatomy/index.ts';
+import type { Job, JobFile } from '../../core/jobs/index.ts';
+import { admit, foldRun, moveAt, runContext, type EventBody, type Refusal, type RunContext, type RunEvent, type RunState } from '../../core/run/index.ts';
+import { api, ApiError, messageOf } from './api.ts';
+import { usePrefs } from './prefs.ts';
+
+interface RunStore {
+  job: Job | null;
+  anatomy: Anatomy | null;
+  context: RunContext | null;
+  /** Events the server has, in order. */
+  events: RunEvent[];
+  /** Events made here and not yet acknowledged; kept across a reload. */
+  pending: RunEvent[];
+  state: RunState | null;
+  connection: 'saved' | 'saving' | 'offline';
+  /** Why the last move was refused. */
+  refusal: Refusal | null;
+  problem: string | null;
+  load: (id: string) => Promise<void>;
+  leave: () => void;
+  /** Records events at once on screen and sends them; they are admitted one by one first. */
+  record: (bodies: EventBody[]) => boolean;
+  /** The one key. */
+  press: (step: number, whole?: boolean) => 'moved' | 'waiting' | 'refused';
+  dismiss: () => void;
+  adopt: (file: JobFile) => void;
+}
+
+const outboxKey = (job: string) => `nibrel.outbox.${job}`;
+/** First and longest pause between tries to reach the server, ms. Origin: own choice. */
+const RETRY_MS = { first: 400, longest: 5000 };
+
+let stream: EventSource | null = null;
+let retry: ReturnType<typeof setTimeout> | null = null;
+let pause: number = RETRY_MS.first;
+let sending = false;
+
+function keep(job: string, pending: readonly RunEvent[]): void {
+  if (pending.length > 0) localStorage.setItem(outboxKey(job), JSON.stringify(pending));
+  else localStorage.removeItem(outboxKey(job));
+}
+
+function kept(job: string): RunEvent[] {
+  try {
+    return JSON.parse(localStorage.getItem(outboxKey(job)) ?? '[]') as RunEvent[];
+  } catch {
+    return [];
+  }
+}
+
+export const useRun = create<RunStore>()((set, get) => {
+  /** Puts the log in order again: what the server has, then ours behind it as far as it is still admitted. */
+  const settle = (events: RunEvent[], mine: readonly RunEvent[]) => {
+    const { context, job } = get();
+    const known = new Set(events.map((e) => e.id));
+    const pending: RunEvent[] = [];
+    let refusal: Refusal | null = null;
+    if (context) {
+      for (const event of mine) {
+        if (known.has(event.id)) continue;
+        const state = foldRun(context, [...events, ...pending]);
+        const no = admit(context, state, event, Date.now());
+        if (no) refusal ??= no;
+        else pending.push({ ...event, seq: events.length + pending.length + 1 });
+      }
+    }
+    if (job) keep(job.id, pending);
+    set({ events, pending, state: context ? foldRun(context, [...events, ...pending]) : null, ...(refusal ? { refusal } : {}) });
+  };
+
+  const flush = async (): Promise<void> => {
+    const { job, pending } = get();
+    if (!job || sending || pending.length === 0) return;
+    sending = true;
+    set({ connection: 'saving' });
+    try {
+      const { events: stored } = await api<{ events: RunEvent[] }>(`/jobs/${job.id}/events`, { json: { events: pending.map(({ job: _, ...event }) => event) } });
+      if (get().job?.id !== job.id) return;
+      const known = new Set(get().events.map((e) => e.id));
+      const events = [...get().events, ...stored.filter((e) => !known.has(e.id))].sort((a, b) => a.seq - b.seq);
+      settle(events, get().pending);
+      pause = RETRY_MS.first;
+      set({ connection: 'saved', problem: null });
+    } catch (error) {
+      if (get().job?.id !== job.id) return;
+      if (error instanceof ApiError && error.status === 409 && error.problem.missed) {
+        const known = new Set(get().events.map((e) => e.id));
+        settle([...get().events, ...error.problem.missed.filter((e) => !known.has(e.id))].sort((a, b) => a.seq - b.seq), get().pending);
+        set({ connection: 'saved' });
+      } else if (error instanceof ApiError && error.status >= 400 && error.status < 500) {
+        settle(get().events, []);
+        set({ connection: 'saved', refusal: error.problem.refusal ?? null, problem: error.problem.refusal ? null : error.message });
+      } else {
+        set({ connection: 'offline' });
+        if (retry) clearTimeout(retry);
+        retry = setTimeout(() => void flush(), pause);
+        pause = Math.min(RETRY_MS.longest, pause * 2);
+      }
+    } finally {
+      sending = false;
+    }
+    if (get().pending.length > 0 && get().connection !== 'offline') void flush();
+  };
+
+  const follow = (id: string) => {
+    stream?.close();
+    stream = new EventSource(`/api/jobs/${id}/live?after=${get().events.length}`);
+    stream.addEventListener('run', (message) => {
+      const event = JSON.parse((message as MessageEvent<string>).data) as RunEvent;
+      const { events, pending, job } = get();
+      if (job?.id !== id || events.some((e) => e.id === event.id) || event.seq !== events.length + 1) return;
+      settle([...events, event], pending);
+    });
+    stream.addEventListener('hello', () => {
+      if (get().connection === 'offline') void flush();
+    });
+    // A stream that ends is opened again by the browser; what was missed is asked for by number.
+    stream.onerror = () => {
+      if (stream?.readyState === EventSource.CLOSED) setTimeout(() => { if (get().job?.id === id) follow(id); }, 1000);
+    };
+  };
+
+  const adopt = (file: JobFile) => {
+    const context = file.job.plan ? runContext(modelOf(file.anatomy), file.job.plan) : null;
+    set({ job: file.job, anatomy: file.anatomy, context, connection: 'saved', refusal: null, problem: null });
+    settle(file.events, kept(file.job.id));
+  };
+
+  return {
+    job: null, anatomy: null, context: null, events: [], pending: [], state: null, connection: 'saved', refusal: null, problem: null,
+    adopt,
+    load: async (id) => {
+      if (get().job?.id !== id) set({ job: null, anatomy: null, context: null, events: [], pending: [], state: null, problem: null });
+      try {
+        adopt(await api<JobFile>(`/jobs/${id}`));
+        follow(id);
+        void flush();
+      } catch (error) {
+        set({ problem: messageOf(error) });
+      }
+    },
+    leave: () => {
+      stream?.close();
+      stream = null;
+    },
+    record: (bodies) => {
+      const { job, context, events, pending, state } = get();
+      if (!job || !context || !state) return false;
+      const added: RunEvent[] = [];
+      let now = state;
+      for (const body of bodies) {
+        const refusal = admit(context, now, body, Date.now());
+        if (refusal) {
+          set({ refusal });
+          return false;
+        }
+        added.push({
+          id: crypto.randomUUID(), job: job.id, seq: events.length + pending.length + added.length + 1, at: new Date().toISOString(),
+          by: usePrefs.getState().technician ?? 'Technician', ...body,
+        });
+        now = foldRun(context, [...events, ...pending, ...added]);
+      }
+      const all = [...pending, ...added];
+      keep(job.id, all);
+      set({ pending: all, state: now, refusal: null });
+      void flush();
+      return true;
+    },
+    press: (n, whole = false) => {
+      const { context, state, record } = get();
+      if (!context || !state) return 'refused';
+      const move = moveAt(context, state, context.steps.get(n)!, Date.now(), whole);
+      if (move.kind === 'events') return record(move.events) ? 'moved' : 'refused';
+      if (move.kind === 'wait') return 'waiting';
+      if (move.record.length > 0) record(move.record);
+      set({ refusal: move.refusal });
+      return 'refused';
+    },
+    dismiss: () => set({ refusal: null, problem: null }),
+  };
+});
