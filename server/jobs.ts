@@ -127,7 +127,6 @@ export class Jobs {
     return this.all().map((job) => {
       const model = this.modelOf(job);
       const { state } = this.stateOf(job.id);
-      const at = state?.cursor ? job.plan!.steps[state.cursor - 1]! : null;
       const running = [...(state?.timers.values() ?? [])].filter((t) => timerLeft(t, now) > 0).map((t) => Date.parse(t.startedAt) + t.seconds * 1000);
       return {
         id: job.id, number: job.number, customer: job.customer, complaint: job.complaint,
@@ -135,7 +134,6 @@ export class Jobs {
         replace: job.plan?.replace.map((p) => model.nameOf(p)) ?? [],
         state: job.triage.length > 0 ? 'stopped' : !job.plan ? 'unplanned' : state!.signedOff ? 'signed' : state!.startedAt ? 'running' : 'ready',
         step: state?.cursor ?? null, steps: job.plan?.steps.length ?? 0, done: state?.done.size ?? 0,
-        depth: at?.depth ?? 0, deepest: Math.max(1, ...(job.plan?.steps.map((s) => s.depth) ?? [])),
         live: !(state?.isolated ?? false),
         waitsUntil: running.length > 0 ? new Date(Math.max(...running)).toISOString() : null,
         createdAt: job.createdAt, lastAt: state?.lastAt ?? null, profile: job.plan?.steps.map((s) => s.depth) ?? [],

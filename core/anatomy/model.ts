@@ -170,7 +170,12 @@ export function modelOf(anatomy: Anatomy): Model {
     accessOf,
     depthOf,
     ownPartsOf: (id) => ownParts(get(id)),
-    nameOf: (id) => nameOfItem(get(id)),
+    nameOf: (id) => {
+      const found = get(id);
+      if (found.type !== 'bond') return nameOfItem(found);
+      const held = found.item.joins.map(partOf).find((part) => !part.fixed);
+      return `${nameOfItem(found)} of ${held?.name ?? found.item.joins.join(', ')}`;
+    },
   };
 }
 
@@ -183,5 +188,5 @@ export function nameOfItem({ type, item }: Item): string {
     tape: 'adhesive tape', 'stretch-tab': 'stretch-release strips', 'pull-pouch': 'pull pouch', glue: 'glue',
     gasket: 'gasket', thermal: 'thermal paste', foil: 'foil',
   };
-  return `${kinds[item.kind]} ${item.id}`;
+  return kinds[item.kind];
 }

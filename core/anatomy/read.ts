@@ -1,4 +1,5 @@
 import type Joi from 'joi';
+import { parse, type ParseError, printParseErrorCode } from 'jsonc-parser';
 import { faultsOf } from './faults.ts';
 import { anatomySchema } from './schema.ts';
 import type { Anatomy, Fault } from './types.ts';
@@ -41,11 +42,12 @@ export function parseJson(text: string): Reading<unknown> {
   try {
     return { ok: true, value: JSON.parse(text) };
   } catch (cause) {
-    const message = cause instanceof Error ? cause.message : String(cause);
-    const position = /position (\d+)/.exec(message);
-    const before = position ? text.slice(0, Number(position[1])) : '';
-    const line = before.split('\n').length;
-    const column = before.length - before.lastIndexOf('\n');
-    return { ok: false, faults: [{ path: position ? `line ${line}, column ${column}` : '(document)', message: `this is not JSON: ${message}` }] };
+    const errors: ParseError[] = [];
+    parse(text, errors, { disallowComments: true });
+    const first = errors[0];
+    if (!first) return { ok: false, faults: [{ path: '(document)', message: `this is not JSON: ${cause instanceof Error ? cause.message : String(cause)}` }] };
+    const before = text.slice(0, first.offset);
+    const found = printParseErrorCode(first.error).replace(/([a-z])([A-Z])/g, '$1 $2').toLowerCase();
+    return { ok: false, faults: [{ path: `line ${before.split('\n').length}, column ${before.length - before.lastIndexOf('\n')}`, message: `this is not JSON: ${found}` }] };
   }
 }

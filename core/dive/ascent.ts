@@ -91,7 +91,7 @@ export function ascentSteps(ascent: Ascent): Draft[] {
   for (const i of order) {
     const bundle = bundles[i]!;
     const id = bundle.items[0]!;
-    const base = { because: [`returns ${id}`], depth: bundle.depth };
+    const base = { because: [`returns ${id}`] };
     if (bundle.kind === 'loosen') steps.push(fasten(model, bundle, ascent.phase, base));
     else if (bundle.kind === 'open') steps.push(seat(model, id, ascent.phase, base));
     else if (bundle.kind === 'release') steps.push(...settle(model, id, ascent.phase, rules, base));
@@ -103,10 +103,10 @@ export function ascentSteps(ascent: Ascent): Draft[] {
   function close(i: number): Draft[] {
     const bundle = bundles[i]!;
     const part = model.parts.get(bundle.items[0]!)!;
-    const base = { because: [`returns ${part.id}`], depth: bundle.depth };
+    const base = { because: [`returns ${part.id}`] };
     const out: Draft[] = [];
     const gate = (g: Draft['gate'], items: string[], hint: string) =>
-      out.push(draft(ascent.phase, 'gate', items, { gate: g, because: [g!], seconds: SECONDS.gate, depth: bundle.depth, hint }));
+      out.push(draft(ascent.phase, 'gate', items, { gate: g, because: [g!], seconds: SECONDS.gate, hint }));
 
     if (!isClosing(bundles, order, i)) {
       // It only comes back onto its hinge; it is closed, and gated, later.
@@ -128,29 +128,29 @@ export function ascentSteps(ascent: Ascent): Draft[] {
     }
     const bonds = model.anatomy.bonds.filter((b) => restored(i, b));
     const last = i === lastClosing;
-    const seals = bonds.some((b) => b.kind !== 'thermal' && b.kind !== 'foil') && connectors.length > 0;
+    const seals = bonds.some((b) => b.kind !== 'thermal' && b.kind !== 'foil') && (connectors.length > 0 || (part.within === null && part.layer === 0));
     if (!tested && isolationLeft.size === 0 && ascent.openTests.length > 0 && (seals || (last && rules.powerOnTest === 'before-sealing'))) {
       const tests = [...ascent.openTests];
       const emitters: Caution[] = order.some((j) => bundles[j]!.items.some((id) => model.parts.get(id)?.kind === 'sensor')) ? ['emitter'] : [];
-      out.push(draft(ascent.phase, 'power-on', [], { seconds: SECONDS.powerOn, because: ['G4'], depth: bundle.depth, cautions: emitters, hint: 'Everything connected, nothing sealed.' }));
-      out.push(draft(ascent.phase, 'test', tests, { seconds: tests.length * SECONDS.perTest, because: ['G4'], depth: bundle.depth }));
+      out.push(draft(ascent.phase, 'power-on', [], { seconds: SECONDS.powerOn, because: ['G4'], cautions: emitters, hint: 'Everything connected, nothing sealed.' }));
+      out.push(draft(ascent.phase, 'test', tests, { seconds: tests.length * SECONDS.perTest, because: ['G4'] }));
       gate('G4', tests, 'Every function touched so far has passed, or is waived with a reason.');
       tested = true;
     }
     if (bonds.length > 0 || part.kind === 'battery' || last) {
       const what = bonds.length > 0 ? 'Take off the old adhesive; wipe surfaces and contacts; let dry at least 30 s.' : 'Wipe the contacts; look for anything loose; let dry.';
-      out.push(draft(ascent.phase, 'clean', [part.id], { seconds: SECONDS.clean, waits: SECONDS.cleanDry, tool: 'wipes', because: ['G3'], depth: bundle.depth, cautions: ['solvent'], hint: what }));
+      out.push(draft(ascent.phase, 'clean', [part.id], { seconds: SECONDS.clean, waits: SECONDS.cleanDry, tool: 'wipes', because: ['G3'], cautions: ['solvent'], hint: what }));
     }
     if (part.kind === 'battery' || last) {
       if (part.kind === 'battery') {
-        out.push(draft(ascent.phase, 'inspect', [part.id], { seconds: SECONDS.inspect, because: ['A7'], depth: bundle.depth, cautions: ['lithium'], hint: 'No puncture, swelling or dent; if in doubt, do not fit it.' }));
+        out.push(draft(ascent.phase, 'inspect', [part.id], { seconds: SECONDS.inspect, because: ['A7'], cautions: ['lithium'], hint: 'No puncture, swelling or dent; if in doubt, do not fit it.' }));
       }
       gate('G3', [part.id], 'Nothing loose, contacts and bonding surfaces clean and dry.');
     }
-    for (const bond of bonds) out.push(...prepareBond(bond, bundle.depth));
+    for (const bond of bonds) out.push(...prepareBond(bond));
     const lined = bonds.filter((b) => b.fate === 'renew' && (b.kind === 'tape' || b.kind === 'stretch-tab' || b.kind === 'pull-pouch') && !(b.kind === 'tape' && rules.seal === 'liquid-glue'));
     if (lined.length > 0) {
-      out.push(draft(ascent.phase, 'remove-liner', lined.map((b) => b.id), { seconds: SECONDS.liners * lined.length, because: ['G5'], depth: bundle.depth, hint: 'Liners come off in order; those on the strips last.' }));
+      out.push(draft(ascent.phase, 'remove-liner', lined.map((b) => b.id), { seconds: SECONDS.liners * lined.length, because: ['G5'], hint: 'Liners come off in order; those on the strips last.' }));
     }
     if (bonds.some((b) => b.kind !== 'thermal' && b.kind !== 'foil')) gate('G5', bonds.map((b) => b.id), 'All liners off, transfers and lens films done.');
 
@@ -188,7 +188,7 @@ export function ascentSteps(ascent: Ascent): Draft[] {
     return !later && (bond.kind === 'thermal' || hasBundle(bond.id));
   }
 
-  function prepareBond(bond: Bond, depth: number): Draft[] {
+  function prepareBond(bond: Bond): Draft[] {
     if (bond.fate === 'keep') return [];
     const seconds = {
       tape: rules.seal === 'die-cut' ? SECONDS.newTape : rules.seal === 'strips' ? SECONDS.newTapeStrips : SECONDS.liquidGlue,
@@ -199,7 +199,7 @@ export function ascentSteps(ascent: Ascent): Draft[] {
       ? { 'die-cut': 'Lay the die-cut seal from one corner.', strips: 'Cut the strips to the old run.', 'liquid-glue': 'A thin even bead; nothing near mesh or lens.' }[rules.seal] + ' Leave the gaps for sensors, camera and mesh.'
       : bond.kind === 'stretch-tab' ? 'New strips, tabs folded where they can be gripped.' : '';
     const cell = joinsCell(model, bond.joins);
-    return [draft(ascent.phase, 'bond', [bond.id], { seconds, because: [`renew ${bond.id}`], depth, cautions: bond.kind === 'glue' ? ['solvent'] : cell ? ['lithium'] : [], hint: how })];
+    return [draft(ascent.phase, 'bond', [bond.id], { seconds, because: [`renew ${bond.id}`], cautions: bond.kind === 'glue' ? ['solvent'] : cell ? ['lithium'] : [], hint: how })];
   }
 }
 
@@ -216,7 +216,7 @@ function isClosing(bundles: readonly Bundle[], order: readonly number[], i: numb
   return !order.some((j) => bundles[j]!.kind === 'swing' && bundles[j]!.items[0] === bundle.items[0]);
 }
 
-type Base = Pick<Draft, 'because' | 'depth'>;
+type Base = Pick<Draft, 'because'>;
 
 function fasten(model: Model, bundle: Bundle, phase: Phase, base: Base): Draft {
   const items = [...bundle.items].reverse();

@@ -29,19 +29,21 @@ export interface Device {
   gated: Map<GateId, Set<string>>;
   touched: Set<string>;
   up: 'front' | 'back' | null;
+  /** The part of the device itself that was laid down last. */
+  lastLaid: string | null;
 }
 
 export function closedDevice(): Device {
   return {
     out: new Set(), open: new Set(), released: new Set(), swung: new Set(), removed: new Set(), absent: new Set(),
-    openedLive: new Set(), renewed: new Set(), gated: new Map(), touched: new Set(), up: null,
+    openedLive: new Set(), renewed: new Set(), gated: new Map(), touched: new Set(), up: null, lastLaid: null,
   };
 }
 
 export function copyDevice(d: Device): Device {
   return {
     out: new Set(d.out), open: new Set(d.open), released: new Set(d.released), swung: new Set(d.swung), removed: new Set(d.removed), absent: new Set(d.absent),
-    openedLive: new Set(d.openedLive), renewed: new Set(d.renewed), gated: new Map([...d.gated].map(([g, s]) => [g, new Set(s)])), touched: new Set(d.touched), up: d.up,
+    openedLive: new Set(d.openedLive), renewed: new Set(d.renewed), gated: new Map([...d.gated].map(([g, s]) => [g, new Set(s)])), touched: new Set(d.touched), up: d.up, lastLaid: d.lastLaid,
   };
 }
 
@@ -165,6 +167,7 @@ export class Checker {
       case 'transfer':
         d.removed.delete(id);
         d.swung.delete(id);
+        if (this.model.parts.get(id)!.within === null && this.model.parts.get(id)!.face !== 'edge') d.lastLaid = id;
         this.join(d, id, true);
         break;
       case 'bond':
@@ -336,8 +339,8 @@ export class Checker {
     const g5 = lacks('G5', bonds.map((b) => b.id));
     if (g5) return broken('G5', g5, `${part.name} goes down before the liners are recorded off`);
     const powered = !this.model.anatomy.connectors.some((c) => c.isolatesPower && d.open.has(c.id));
-    const coversTouched = under.some((x) => this.model.connectors.has(x));
-    if (bonds.length > 0 && powered && coversTouched && this.openTests(d).length > 0 && !d.gated.has('G4')) {
+    const seals = (part.within === null && part.layer === 0) || under.some((x) => this.model.connectors.has(x));
+    if (bonds.length > 0 && powered && seals && this.openTests(d).length > 0 && !d.gated.has('G4')) {
       return broken('G4', part.id, `${part.name} is sealed before it was tested`);
     }
     return null;
@@ -458,12 +461,21 @@ export class Checker {
     return false;
   }
 
-  /**
-   * Can isolation be reached from here without touching what `spared` names? Everything that comes
-   * off is taken off, power ignored, until isolation opens or nothing moves: the rules only ever
-   * ask for more to be off, so this greedy search is complete.
-   */
+  /** Can this part come off at all, power and turn-overs aside? */
+  comesOff(part: string): boolean {
+    return this.strip(closedDevice(), () => false, (d) => d.removed.has(part)).removed.has(part);
+  }
+
+  /** Can isolation be reached from here without touching what `spared` names? */
   private isolationWithin(start: Device, spared: (id: string) => boolean): boolean {
+    return this.isolated(this.strip(start, spared, (d) => this.isolated(d)));
+  }
+
+  /**
+   * Takes off everything that comes off, power ignored, until `enough` or nothing moves. The rules
+   * only ever ask for more to be off, so this greedy search is complete.
+   */
+  private strip(start: Device, spared: (id: string) => boolean, enough: (d: Device) => boolean): Device {
     const d = copyDevice(start);
     const { fasteners, connectors, bonds, latches, parts } = this.model.anatomy;
     const attempt = (verb: Step['do'], id: string, found: () => Found): boolean => {
@@ -471,7 +483,7 @@ export class Checker {
       this.apply(d, { do: verb, items: [id], tool: null, gate: null, n: 0 }, id);
       return true;
     };
-    for (let moved = true; moved && !this.isolated(d); ) {
+    for (let moved = true; moved && !enough(d); ) {
       moved = false;
       for (const f of fasteners) moved = (!d.out.has(f.id) && attempt('unscrew', f.id, () => this.loosen(d, f.id))) || moved;
       for (const b of bonds) moved = (b.kind !== 'thermal' && !d.released.has(b.id) && attempt('cut', b.id, () => this.release(d, b.id))) || moved;
@@ -483,7 +495,7 @@ export class Checker {
         moved = attempt('lift', p.id, () => this.take(d, p.id, false, false)) || moved;
       }
     }
-    return this.isolated(d);
+    return d;
   }
 
   /** What is still lacking on a device that is said to be finished. */
@@ -496,6 +508,7 @@ export class Checker {
     for (const id of d.released) return end('A7', id, `${this.name(id)} is not closed again`);
     for (const id of plan.replace) if (!d.renewed.has(id)) return end('A7', id, `${this.name(id)} was to be replaced and was not`);
     for (const b of this.model.anatomy.bonds) if (d.touched.has(b.id) && b.fate === 'renew' && !d.renewed.has(b.id)) return end('A7', b.id, `${this.name(b.id)} was not renewed`);
+    if (d.lastLaid !== null && !d.gated.get('G3')?.has(d.lastLaid)) return end('G3', d.lastLaid, `${this.name(d.lastLaid)} closed the device without being found clean`);
     if (!d.gated.has('G7')) return end('G7', 'G7', 'the job was not signed off');
     return null;
   }

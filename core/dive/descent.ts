@@ -6,10 +6,10 @@ import { HEAT, OPEN_SECONDS, SECONDS } from './times.ts';
 import type { Condition, Phase, Step } from './types.ts';
 
 /** A step before it is numbered and placed. */
-export type Draft = Omit<Step, 'n' | 'mirrors' | 'live' | 'face'> & { face?: Step['face'] };
+export type Draft = Omit<Step, 'n' | 'mirrors' | 'live' | 'face' | 'depth'> & { face?: Step['face'] };
 
 export function draft(phase: Phase, verb: Step['do'], items: string[], rest: Partial<Draft> = {}): Draft {
-  return { phase, do: verb, items, tool: null, seconds: 0, waits: 0, because: [], cautions: [], depth: 0, gate: null, hint: '', ...rest };
+  return { phase, do: verb, items, tool: null, seconds: 0, waits: 0, because: [], cautions: [], gate: null, hint: '', ...rest };
 }
 
 export function joinsCell(model: Model, joins: readonly string[]): boolean {
@@ -22,7 +22,7 @@ function isGlass(model: Model, joins: readonly string[]): boolean {
 
 /** The steps by which one bundle is undone on the way in. */
 export function descentSteps(model: Model, bundle: Bundle, phase: Phase, rules: HouseRules, condition: Condition): Draft[] {
-  const base = { because: bundle.because, depth: bundle.depth, tool: bundle.order.firstTool };
+  const base = { because: bundle.because, tool: bundle.order.firstTool };
   const id = bundle.items[0]!;
   if (bundle.kind === 'loosen') return [loosen(model, bundle, phase, base)];
   if (bundle.kind === 'open') return open(model, id, phase, base);
@@ -49,7 +49,7 @@ export function descentSteps(model: Model, bundle: Bundle, phase: Phase, rules: 
   return [draft(phase, 'lift', [id], { ...base, seconds: SECONDS.lift, cautions, hint: hints.join(' ') })];
 }
 
-type Base = Pick<Draft, 'because' | 'depth' | 'tool'>;
+type Base = Pick<Draft, 'because' | 'tool'>;
 
 function loosen(model: Model, bundle: Bundle, phase: Phase, base: Base): Draft {
   const fasteners = bundle.items.map((id) => model.fasteners.get(id)!);

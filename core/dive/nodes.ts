@@ -12,7 +12,6 @@ export interface Bundle {
   /** Bundles that must come before, by index, and whether the way back must keep the reverse (A7). */
   needs: Map<number, { physical: boolean }>;
   order: OrderNode;
-  depth: number;
 }
 
 /** How a bond is let go under the house rules. */
@@ -113,7 +112,6 @@ export function bundlesOf(graph: StepGraph, closure: Closure, rules: HouseRules)
       items: fasteners ? drivingOrder(fasteners).reverse() : [first.item],
       because: [...new Set(actions.flatMap((a) => closure.because.get(a.key)!))],
       needs,
-      depth: Math.max(...actions.map((a) => model.depthOf(a.item))),
       order: {
         before: [],
         firstTool: tools.first,

@@ -101,13 +101,17 @@ export function cheapestOrder(nodes: readonly OrderNode[], costs: OrderCost, sta
 
   const boundFrom = (done: bigint, tool: string | null, face: 'front' | 'back'): number => {
     const tools = new Set<string>();
+    const handedOn = new Set<string>();
     let otherFace = false;
     for (let i = 0; i < n; i++) {
       if (done & bits[i]!) continue;
       const node = nodes[i]!;
       if (node.firstTool !== null && node.firstTool !== tool) tools.add(node.firstTool);
+      if (node.lastTool !== null && node.lastTool !== node.firstTool) handedOn.add(node.lastTool);
       if (node.face !== 'edge' && node.face !== face) otherFace = true;
     }
+    // A tool that some work ends with may come for nothing.
+    for (const free of handedOn) tools.delete(free);
     return tools.size * costs.toolChange + (otherFace ? costs.turnOver : 0);
   };
   const successors = (state: State): State[] => {

@@ -189,8 +189,7 @@ function prepare(model: Model, bundles: readonly Bundle[], rules: HouseRules, co
 
 function turn(graph: StepGraph, bundles: readonly Bundle[], mat: number[], exchange: Exchange, rules: HouseRules, condition: Condition, closure: Closure): Draft[] {
   const { model } = graph;
-  const depth = Math.max(0, ...bundles.filter((b) => b.items.some((id) => exchange.targets.includes(id))).map((b) => b.depth)) + 1;
-  const at = (drafts: Draft[]): Draft[] => drafts.map((d) => ({ ...d, depth, face: 'edge' as const }));
+  const at = (drafts: Draft[]): Draft[] => drafts.map((d) => ({ ...d, face: 'edge' as const }));
   const steps: Draft[] = mat.flatMap((i) => descentSteps(model, bundles[i]!, 'turn', rules, condition));
   const transferred = new Set(exchange.transfers.map((t) => t.part));
   for (const id of exchange.targets) {
@@ -251,6 +250,17 @@ const COUNTERPART: Partial<Record<Step['do'], readonly Step['do'][]>> = {
   swing: ['fit'], lift: ['swing', 'fit', 'transfer'], eject: ['fit'],
 };
 
+/** How deep each step is: the parts that are off or open by then. What comes off at one depth goes back at the same. */
+function measureDepth(model: Model, steps: readonly Step[]): void {
+  const off = new Set<string>();
+  const counts = (id: string) => model.parts.get(id)?.within === null && model.parts.get(id)!.face !== 'edge';
+  for (const s of steps) {
+    if (s.do === 'fit') for (const id of s.items) off.delete(id);
+    s.depth = off.size;
+    if (s.do === 'swing' || s.do === 'lift') for (const id of s.items) if (counts(id)) off.add(id);
+  }
+}
+
 /** A3: the device may not be turned over while a part is swung open. */
 function turnsWhileOpen(steps: readonly Step[]): boolean {
   const open = new Set<string>();
@@ -289,7 +299,7 @@ function number(model: Model, drafts: readonly Draft[], start: 'front' | 'back')
     const at = d.face ?? 'edge';
     if (at !== 'edge' && at !== face) {
       face = at;
-      steps.push({ ...draft(d.phase, 'turn-over', [], { seconds: SECONDS.turnOver, because: ['next face'], depth: d.depth, hint: 'Nothing swung open, nothing loose.' }), n: 0, face, live: !isolated, mirrors: null });
+      steps.push({ ...draft(d.phase, 'turn-over', [], { seconds: SECONDS.turnOver, because: ['next face'], hint: 'Nothing swung open, nothing loose.' }), n: 0, face, live: !isolated, mirrors: null, depth: 0 });
     }
     const opensPower = (d.do === 'disconnect' && d.items.some((id) => isolating.has(id))) || (d.do === 'lift' && d.items.some((id) => isolatingParts.has(id)));
     const closesPower = ((d.do === 'connect') && d.items.some((id) => isolating.has(id))) || (d.do === 'fit' && d.items.some((id) => isolatingParts.has(id)));
@@ -305,10 +315,10 @@ function number(model: Model, drafts: readonly Draft[], start: 'front' | 'back')
       }
       last.seconds += d.seconds;
       last.because = [...new Set([...last.because, ...d.because])];
-      last.depth = Math.max(last.depth, d.depth);
-    } else steps.push({ ...d, face: at === 'edge' ? face : at, items: [...d.items], because: [...d.because], n: 0, live, mirrors: null });
+    } else steps.push({ ...d, face: at === 'edge' ? face : at, items: [...d.items], because: [...d.because], n: 0, live, mirrors: null, depth: 0 });
   }
   steps.forEach((s, i) => { s.n = i + 1; });
+  measureDepth(model, steps);
   for (const s of steps) {
     if (s.phase !== 'descent' && s.phase !== 'prepare') continue;
     const back = COUNTERPART[s.do];

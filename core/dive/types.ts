@@ -33,7 +33,7 @@ export interface Step {
   /** What makes the step necessary: an item with its relation (`covers battery-flex`) or a rule (`A4`). */
   because: string[];
   cautions: Caution[];
-  /** Layers down from the surface; the height of the step on the dive profile. */
+  /** Parts that are off or open when it is done: the height of the step on the dive profile. */
   depth: number;
   /** The step on the other limb that this one mirrors. */
   mirrors: number | null;

@@ -1,5 +1,5 @@
 import { memo, useMemo, type KeyboardEvent } from 'react';
-import { bondRegion, boundsOf, ringOf, type Model, type Outline, type Part, type Region } from '../../core/anatomy/index.ts';
+import { bondRegion, boundsOf, regionsOverlap, ringOf, type Model, type Outline, type Part, type Region } from '../../core/anatomy/index.ts';
 import type { Device } from '../../core/dive/index.ts';
 import { depthColour } from './depth.ts';
 import { ScrewGlyph } from './marks.tsx';
@@ -45,8 +45,12 @@ export const DeviceDrawing = memo(function DeviceDrawing({ model, face, lit, nex
   };
   const onLayer = (id: string) => layer === null || model.layerOf(id) === layer;
   const gone = (p: Part) => device?.removed.has(p.id) || device?.swung.has(p.id);
+  const focus = lit && lit.size > 0 ? Math.min(99, ...[...lit].filter((id) => model.items.has(id)).map((id) => model.layerOf(id))) : 0;
   // What lies above the lit items is drawn as a line only, so that they are seen.
-  const focus = lit && lit.size > 0 ? Math.min(...[...lit].filter((id) => model.items.has(id)).map((id) => model.layerOf(id)).concat(99)) : 0;
+  const above = useMemo(() => {
+    const items = [...(lit ?? [])].filter((id) => model.items.has(id));
+    return new Set(anatomy.parts.filter((p) => p.within === null && items.some((id) => p.layer < model.layerOf(id) && p.face === model.faceOf(id) && regionsOverlap(model.accessOf(p.id), model.accessOf(id)))).map((p) => p.id));
+  }, [lit, model, anatomy]);
   const parts = anatomy.parts.filter((p) => !p.fixed && inView(p.id) && onLayer(p.id)).sort((a, b) => model.depthOf(b.id) - model.depthOf(a.id));
   const mirrored = face === 'back';
   const unit = Math.max(body.width, body.height) / 150;
@@ -67,13 +71,13 @@ export const DeviceDrawing = memo(function DeviceDrawing({ model, face, lit, nex
         <rect width={body.width} height={body.height} rx={body.cornerRadius} fill="var(--sunk)" stroke="var(--ink)" strokeWidth={0.9 * unit} />
         {parts.map((p) => {
           const isLit = has(p.id) || picked?.has(p.id);
-          const ghost = !isLit && !gone(p) && p.within === null && p.layer < focus;
+          const ghost = !isLit && !gone(p) && (above.has(p.id) || (p.within === null && p.layer === 0 && focus > 0));
           const off = gone(p) && !isLit;
           const tint = depthColour(model.depthOf(p.id) / deepest);
           return (
             <g key={p.id} {...pick(p.id)} data-part={p.id} data-state={isLit ? 'lit' : off ? 'off' : ghost ? 'above' : 'present'}>
               <title>{p.name}</title>
-              <path d={path(p.outline)} fill={off || ghost ? (onPick ? 'transparent' : 'none') : tint} fillOpacity={off || ghost ? 1 : isLit ? 1 : 0.82}
+              <path d={path(p.outline)} fill={off || ghost ? (onPick ? 'transparent' : 'none') : tint} fillOpacity={off || ghost ? 1 : isLit ? 1 : !lit && layer === null && p.layer === 0 && p.within === null && p.face !== 'edge' ? 0.1 : 0.82}
                 stroke={isLit ? 'var(--ink)' : 'var(--ink)'} strokeWidth={(isLit ? 1.5 : 0.32) * unit} strokeOpacity={off ? 0.35 : ghost ? 0.4 : isLit ? 1 : 0.7}
                 strokeDasharray={off ? `${1.4 * unit} ${1.2 * unit}` : undefined} strokeLinejoin="round" />
               {isLit && <path d={path(p.outline)} fill="url(#lit-hatch)" pointerEvents="none" />}

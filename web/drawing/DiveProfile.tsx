@@ -47,7 +47,7 @@ export const DiveProfile = memo(function DiveProfile({ plan, at, done, chosen, o
   const focus = chosen ?? at ?? null;
   const partner = focus ? steps[focus - 1]?.mirrors : null;
   return (
-    <svg viewBox={`0 0 ${WIDTH} ${height}`} className={className} role="img" aria-label={`Dive profile: ${steps.length} steps, ${deepest} layers deep${at ? `, standing at step ${at}` : ''}`}>
+    <svg viewBox={`0 0 ${WIDTH} ${height}`} className={className} role="img" aria-label={`Dive profile: ${steps.length} steps, ${deepest} parts deep${at ? `, standing at step ${at}` : ''}`}>
       <defs>
         <clipPath id={`${id}-v`}><path d={`M${x(0)} ${y(0)}L${shore}L${x(steps.length - 1)} ${y(0)}Z`} /></clipPath>
       </defs>

@@ -1,3 +1,4 @@
+import { OctagonX } from 'lucide-react';
 import { useEffect } from 'react';
 import { NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { TRIAGE } from '../../core/jobs/index.ts';
@@ -42,7 +43,7 @@ function Stopped() {
   const job = useRun((s) => s.job)!;
   return (
     <div className="mx-auto max-w-3xl">
-      <h1 className="mb-2 text-3xl font-bold text-crimson">⛔ Do not open this device</h1>
+      <h1 className="mb-2 text-3xl font-bold text-crimson"><OctagonX className="mr-3 inline size-9" aria-hidden="true" />Do not open this device</h1>
       <p className="mb-5 text-lg">Job <span className="num">{job.number}</span>, {job.customer}. It was stopped at intake, and has no dive.</p>
       <ul className="grid gap-3">
         {job.triage.map((finding) => (

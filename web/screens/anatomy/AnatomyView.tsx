@@ -40,7 +40,7 @@ export default function AnatomyView() {
       <div className="grid gap-5 lg:grid-cols-[minmax(0,26rem)_minmax(0,1fr)]">
         <section className="panel grid content-start gap-3 p-4" aria-label="Drawing">
           <Suspense fallback={<div className="h-[34rem]" />}>
-            <ZoomPane><DeviceDrawing model={model} face={face} layer={layer} picked={chosen} onPick={setPicked} label={`${anatomy.name} from the ${face}`} className="h-[34rem] w-full" /></ZoomPane>
+            <div className="h-[34rem]"><ZoomPane><DeviceDrawing model={model} face={face} layer={layer} picked={chosen} onPick={setPicked} label={`${anatomy.name} from the ${face}`} className="h-[34rem] w-full" /></ZoomPane></div>
           </Suspense>
           <div className="flex items-center gap-4">
             <span className="w-24 text-sm" id="layer-label">{layer === null ? 'All layers' : `Layer ${layer}`}</span>

@@ -101,7 +101,7 @@ export default function Intake() {
             </div>
             {stop.length > 0 && (
               <div role="alert" className="mt-4 border-l-8 border-crimson pl-4">
-                <p className="text-lg font-bold text-crimson">⛔ Do not open it.</p>
+                <p className="text-lg font-bold text-crimson">Do not open it.</p>
                 {stop.map((f) => <p key={f} className="mt-1">{TRIAGE[f].advice}</p>)}
               </div>
             )}

@@ -1,4 +1,4 @@
-import { Plus } from 'lucide-react';
+import { OctagonX, Plus } from 'lucide-react';
 import { useEffect } from 'react';
 import { Link } from 'react-router';
 import { formatDistanceToNowStrict } from 'date-fns/formatDistanceToNowStrict';
@@ -59,12 +59,12 @@ function JobLine({ job, now }: { job: JobSummary; now: number }) {
       <Link to={to} className="panel grid grid-cols-[3.5rem_1fr_auto] items-center gap-x-5 gap-y-1 px-5 py-3 text-ink no-underline hover:brightness-[1.02] sm:grid-cols-[3.5rem_minmax(0,1.3fr)_minmax(0,1.5fr)_8rem_11rem]">
         <span className="num text-quiet">{job.number}</span>
         <span className="min-w-0">
-          <span className="block truncate text-lg font-semibold">{job.replace.join(', ') || 'Nothing chosen'}</span>
+          <span className="block truncate text-lg font-semibold">{job.replace.join(', ') || (job.state === 'stopped' ? 'Stays closed' : 'Nothing chosen')}</span>
           <span className="block truncate text-sm text-quiet">{job.device}</span>
         </span>
         <span className="col-span-2 col-start-2 min-w-0 sm:col-span-1 sm:col-start-auto">
           <span className="block truncate">{job.complaint}</span>
-          <span className="block truncate text-sm text-quiet">{job.customer}, in {formatDistanceToNowStrict(new Date(job.createdAt))}</span>
+          <span className="block truncate text-sm text-quiet">{job.customer}, {formatDistanceToNowStrict(new Date(job.createdAt), { addSuffix: true })}</span>
         </span>
         <SmallProfile depths={job.profile} done={job.state === 'signed' ? job.steps : job.done} className="col-start-2 h-10 w-30 sm:col-start-auto" />
         <span className="text-right"><State job={job} left={left} /></span>
@@ -74,7 +74,7 @@ function JobLine({ job, now }: { job: JobSummary; now: number }) {
 }
 
 function State({ job, left }: { job: JobSummary; left: number }) {
-  if (job.state === 'stopped') return <span className="font-semibold text-crimson">⛔ stopped at intake</span>;
+  if (job.state === 'stopped') return <span className="font-semibold text-crimson"><OctagonX className="mr-1 inline" size={18} aria-hidden="true" />stopped at intake</span>;
   if (job.state === 'signed') return <span className="font-semibold text-moss">✓ signed</span>;
   if (job.state !== 'running') return <span className="text-quiet"><span className="num">{job.steps}</span> steps</span>;
   return (

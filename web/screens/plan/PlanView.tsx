@@ -1,3 +1,4 @@
+import { format } from 'date-fns/format';
 import { useMemo, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { explain, stepItemName, toolName, type Plan, type Step } from '../../../core/dive/index.ts';
@@ -23,10 +24,10 @@ export default function PlanView() {
   const agreed = plan.losses.length === 0 || state.agreed !== null;
   const t = plan.totals;
   return (
-    <div className="grid gap-5">
+    <div className="grid gap-4">
       <section aria-label="Dive profile" className="panel px-3 pt-2 pb-3">
-        <DiveProfile plan={plan} at={started ? state.cursor : null} done={state.done} chosen={chosen} onChoose={setChosen} className="w-full" />
-        <div className="flex flex-wrap items-center justify-between gap-x-8 gap-y-3 px-3">
+        <DiveProfile plan={plan} at={started ? state.cursor : null} done={state.done} chosen={chosen} onChoose={setChosen} height={215} className="w-full" />
+        <div className="flex flex-wrap items-center justify-between gap-x-6 gap-y-3 px-3">
           <Measure value={minutes(t.hands)} label="of work" />
           <Measure value={minutes(t.waits)} label="of waiting" />
           <Measure value={plan.steps.length} label="steps" />
@@ -39,11 +40,11 @@ export default function PlanView() {
             : <Button weight="main" className="text-lg" disabled={!agreed} title={agreed ? undefined : 'The losses are agreed first'} onClick={() => void navigate('run')}>Begin the dive</Button>}
         </div>
       </section>
-      <div className="grid gap-5 lg:grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)]">
-        <section aria-label="Steps" className="panel max-h-[46rem] overflow-auto p-2" tabIndex={0}>
+      <div className="grid gap-4 lg:grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)]">
+        <section aria-label="Steps" className="panel max-h-[46rem] overflow-auto p-2 lg:h-[max(20rem,calc(100vh-29.2rem))]" tabIndex={0}>
           <StepList plan={plan} model={model} chosen={chosen} setChosen={setChosen} done={state.done} />
         </section>
-        <div className="grid content-start gap-5">
+        <div className="grid content-start gap-5 overflow-auto lg:h-[max(20rem,calc(100vh-29.2rem))]">
           <section aria-label="Device" className="panel grid grid-cols-[minmax(0,1fr)_minmax(0,1.2fr)] gap-4 p-4">
             <DeviceDrawing model={model} face={step?.face === 'back' || (!step && model.parts.get(plan.replace[0]!)?.face === 'back') ? 'back' : 'front'} lit={lit} label={step ? `Step ${step.n} on the device` : 'The parts to replace'} className="max-h-96 w-full" />
             <div className="min-h-72 text-sm">
@@ -110,7 +111,7 @@ function Losses({ plan, model, agreed, agree }: { plan: Plan; model: Model; agre
       {plan.losses.length === 0 ? <p>Nothing: no pairing is broken and no seal is given up.</p> : (
         <>
           <ul className="grid gap-2">{plan.losses.map((l, i) => <li key={i}><b>{name(l.function)}</b>: {l.because}. <span className="text-quiet">{l.remedy}</span></li>)}</ul>
-          {agreed ? <p className="mt-3 font-semibold text-moss">✓ Agreed with the customer, {new Date(agreed).toLocaleString()}</p>
+          {agreed ? <p className="mt-3 font-semibold text-moss">✓ Agreed with the customer, {format(new Date(agreed), 'd MMM yyyy, HH:mm')}</p>
             : <Button weight="main" className="mt-3" onClick={agree}>The customer agrees</Button>}
         </>
       )}

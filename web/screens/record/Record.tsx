@@ -1,3 +1,4 @@
+import { format } from 'date-fns/format';
 import { FileDown } from 'lucide-react';
 import { useState } from 'react';
 import { stepItemName } from '../../../core/dive/index.ts';
@@ -19,6 +20,7 @@ export default function Record() {
     if (!state.done.has(gate.n) && press(gate.n) !== 'moved') return;
     record([{ type: 'signed-off', name: name.trim() }]);
   };
+  const renewed = job.plan.renew.filter((id) => !job.plan!.replace.includes(id));
   const elapsed = state.startedAt && state.lastAt ? (Date.parse(state.lastAt) - Date.parse(state.startedAt)) / 1000 : 0;
   return (
     <div className="grid gap-5 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
@@ -32,7 +34,7 @@ export default function Record() {
             <Measure value={`${job.plan.touched.filter((f) => (state.tests.get(f)?.outcome ?? 'fail') !== 'fail').length}/${job.plan.touched.length}`} label="tests" />
             <Measure value={minutes(elapsed)} label="on the bench" />
           </div>
-          {state.signedOff ? <p className="text-lg font-semibold text-moss">✓ Signed by {state.signedOff.name}, {new Date(state.signedOff.at).toLocaleString()}</p>
+          {state.signedOff ? <p className="text-lg font-semibold text-moss">✓ Signed by {state.signedOff.name}, {format(new Date(state.signedOff.at), 'd MMM yyyy, HH:mm')}</p>
             : blockers.length > 0 ? (
               <div>
                 <p className="mb-2 font-semibold">Gate G7 does not hold yet:</p>
@@ -47,6 +49,22 @@ export default function Record() {
             )}
           {refusal && <p role="alert" className="mt-3 font-semibold text-crimson">{refusal.message}</p>}
           <a className={buttonClass(state.signedOff ? 'main' : 'plain', 'mt-5')} href={`/api/jobs/${job.id}/record.pdf`} download={`nibrel-job-${job.number}.pdf`}><FileDown aria-hidden="true" />Record as PDF</a>
+        </section>
+        <section className="panel p-5" aria-labelledby="work">
+          <h2 id="work" className="mb-2 text-xl font-semibold">What was done</h2>
+          <dl className="grid grid-cols-[auto_minmax(0,1fr)] gap-x-4 gap-y-1">
+            <dt className="text-quiet">Replaced</dt><dd>{job.plan.replace.map((id) => context.model.nameOf(id)).join(', ')}</dd>
+            {renewed.length > 0 && <><dt className="text-quiet">Renewed</dt><dd>{renewed.map((id) => context.model.nameOf(id)).join(', ')}</dd></>}
+            {job.plan.transfers.length > 0 && <><dt className="text-quiet">Moved</dt><dd>{job.plan.transfers.map((t) => context.model.nameOf(t.part)).join(', ')}</dd></>}
+            {state.agreed && <><dt className="text-quiet">Losses agreed</dt><dd>{format(new Date(state.agreed.at), 'd MMM yyyy, HH:mm')}</dd></>}
+          </dl>
+          <ul className="mt-3 grid grid-cols-2 gap-x-4 gap-y-1" aria-label="Tests">
+            {job.plan.touched.map((id) => {
+              const result = state.tests.get(id);
+              const sign = !result ? '·' : { pass: '✓', fail: '✗', waived: '○' }[result.outcome];
+              return <li key={id} className={!result ? 'text-quiet' : result.outcome === 'fail' ? 'text-crimson' : ''}><span className="num mr-2">{sign}</span>{context.model.anatomy.functions.find((f) => f.id === id)!.name}{result?.outcome === 'waived' && ' (waived)'}</li>;
+            })}
+          </ul>
         </section>
         {state.deviations.length > 0 && (
           <section className="panel p-5" aria-labelledby="deviations">
@@ -68,7 +86,7 @@ export default function Record() {
         {events.length + pending.length === 0 ? <p className="text-quiet">Nothing yet.</p> : (
           // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling list must be reachable by key
           <ol className="max-h-[40rem] space-y-1 overflow-auto text-sm" tabIndex={0} aria-label="Log">
-            {[...events, ...pending].toReversed().map((e) => <li key={e.id} className="grid grid-cols-[5.5rem_minmax(0,1fr)] gap-2"><time className="num text-quiet">{new Date(e.at).toLocaleTimeString()}</time><span>{tell(context, e)}</span></li>)}
+            {[...events, ...pending].toReversed().map((e) => <li key={e.id} className="grid grid-cols-[5.5rem_minmax(0,1fr)] gap-2"><time className="num text-quiet">{format(new Date(e.at), 'HH:mm:ss')}</time><span>{tell(context, e)}</span></li>)}
           </ol>
         )}
       </section>

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
 import { explain } from '../../../core/dive/index.ts';
 import { itemsLeft, itemWise, timerId, timerLeft, type EventBody } from '../../../core/run/index.ts';
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
@@ -14,6 +14,8 @@ import { StepPicker } from './StepPicker.tsx';
 import { Tray } from './Tray.tsx';
 import { useRunKeys } from './useRunKeys.ts';
 
+const ZoomPane = lazy(() => import('../../drawing/ZoomPane.tsx'));
+
 /** One step at a time, in large type, driven with one key. */
 export default function Run() {
   const { job, context, state, press, record, refusal, problem, dismiss } = useRun();
@@ -27,6 +29,7 @@ export default function Run() {
   const n = chosen ?? standing;
   const step = plan?.steps[n - 1] ?? null;
   const timers = useMemo(() => [...(state?.timers.values() ?? [])].filter((t) => t.endedAt === null), [state]);
+  // A wait that has run is worth a word only while its step is still open.
   const now = useNow(timers.some((t) => timerLeft(t, Date.now()) > -1));
 
   const choose = useCallback((to: number | null) => {
@@ -78,7 +81,7 @@ export default function Run() {
 
   return (
     <div className="grid min-h-screen grid-rows-[auto_minmax(0,1fr)_auto] lg:h-screen">
-      <PowerStrip job={job} state={state} timers={timers} now={now} choose={choose} />
+      <PowerStrip job={job} state={state} timers={timers.filter((t) => timerLeft(t, now) > 0 || !state.done.has(t.step))} now={now} choose={choose} />
       <main className="grid min-h-0 gap-4 p-4 lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)]">
         <div className="flex min-h-0 flex-col gap-3 overflow-auto" data-testid="step">
           <StepCard model={model} step={step} state={state} total={plan.steps.length} standing={standing} nextItem={nextItem} left={left.length} wait={wait} timer={timer} wells={context.wells} because={step.because.slice(0, 3).map((b) => explain(model, b))} goBack={() => choose(null)} />
@@ -86,14 +89,14 @@ export default function Run() {
           {problem && <p role="alert" className="rounded-lg bg-panel p-4 text-lg font-semibold text-crimson">{problem}</p>}
         </div>
         <div className="panel relative grid min-h-0 grid-rows-[minmax(16rem,1fr)_auto] gap-2 overflow-hidden p-3">
-          <DeviceDrawing model={model} face={face} lit={lit} next={nextItem} device={state.device} layer={oneLayer ? litLayer : null} label={`${model.anatomy.name} from the ${face}, step ${step.n}`} className="h-full min-h-0 w-full" />
+          <Suspense fallback={<div />}><ZoomPane><DeviceDrawing model={model} face={face} lit={lit} next={nextItem} device={state.device} layer={oneLayer ? litLayer : null} label={`${model.anatomy.name} from the ${face}, step ${step.n}`} className="h-full min-h-0 w-full" /></ZoomPane></Suspense>
           <p className="pointer-events-none absolute top-3 left-4 text-sm font-semibold text-quiet">{face === 'back' ? 'Back up, mirrored' : 'Front up'}{oneLayer && litLayer !== null && `, layer ${litLayer}`}</p>
           <Tray context={context} state={state} step={step} nextItem={nextItem} />
           {panel && <Panel panel={panel} step={step} model={model} state={state} nextItem={nextItem} send={send} close={() => setPanel(null)} />}
         </div>
       </main>
       <div>
-        <div className="px-4"><DiveProfile plan={plan} at={standing} done={state.done} chosen={chosen} onChoose={undefined} height={118} className="h-20 w-full" /></div>
+        <div className="px-4"><DiveProfile plan={plan} at={standing} done={state.done} chosen={chosen} height={92} className="w-full" /></div>
         <ActionBar step={step} state={state} left={left.length} wait={wait} act={act} back={back} leave={leave} open={setPanel} showWhole={() => setWhole(true)} />
       </div>
       {whole && <StepPicker plan={plan} state={state} model={model} standing={standing} chosen={chosen} choose={(to) => { setWhole(false); choose(to); }} close={() => setWhole(false)} />}

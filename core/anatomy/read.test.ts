@@ -1,0 +1,90 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { tinyBond, tinyConnector, tinyDevice, tinyPart, tinyScrew } from '../../demo/tiny.ts';
+import { modelOf } from './model.ts';
+import { readAnatomy, readAnatomyText } from './read.ts';
+import type { Anatomy } from './types.ts';
+
+const faultsOf = (change: (a: Anatomy) => void) => {
+  const reading = readAnatomy(tinyDevice(change));
+  return reading.ok ? [] : reading.faults;
+};
+
+describe('an anatomy is read with clear faults', () => {
+  it('takes the tiny device without a fault', () => {
+    expect(readAnatomy(tinyDevice())).toMatchObject({ ok: true });
+  });
+
+  const cases: [name: string, change: (a: Anatomy) => void, path: string, message: RegExp][] = [
+    ['an unknown id', (a) => { a.fasteners[0]!.holds = ['lid']; }, 'fasteners[0].holds[0]', /no part "lid"/],
+    ['an unknown function', (a) => { a.connectors[1]!.carries = ['video']; }, 'connectors[1].carries[0]', /no function "video"/],
+    ['a circle of assemblies', (a) => { a.parts[2]!.within = 'camera'; a.parts[3]!.within = 'bracket'; }, 'parts', /circle: .*bracket/],
+    ['a circle of orders', (a) => { a.orders = [{ first: 'cover', then: 'board', because: 'x' }, { first: 'board', then: 'cover', because: 'y' }]; }, 'orders', /circle/],
+    ['connectors beneath each other', (a) => { a.connectors[0]!.beneath = ['camera-flex']; a.connectors[1]!.beneath = ['battery-flex']; }, 'connectors', /circle/],
+    ['a fastener outside its part', (a) => { a.fasteners[2]!.at = [4, 70]; }, 'fasteners[2].at', /lies outside bracket/],
+    ['a hole shorter than its screw', (a) => { a.fasteners[1]!.holeDepth = 1; }, 'fasteners[1].holeDepth', /1 mm deep but c2 is 1.4 mm long/],
+    ['an id used twice', (a) => { a.fasteners[1]!.id = 'c1'; }, 'fasteners[1].id', /used already at fasteners\[0\].id/],
+    ['a part outside the body', (a) => { a.parts[3]!.outline = { rect: [36, 4, 10, 10] }; }, 'parts[3].outline', /outside the body/],
+    ['a child outside its assembly', (a) => { a.parts.push(tinyPart('lens', 0, [30, 60, 4, 4], { within: 'camera' })); }, 'parts[6].outline', /outside the assembly/],
+    ['a connector beside its board', (a) => { a.connectors[1]!.at = [4, 60]; }, 'connectors[1].at', /does not lie on board/],
+    ['a tether that joins nothing', (a) => { a.parts[1]!.swing = { hinge: 'left', degrees: 90, tether: ['camera-flex'] }; }, 'parts[1].swing.tether[0]', /cannot be its tether/],
+    ['a stretch strip without tabs', (a) => { a.bonds = [tinyBond('strips', 'stretch-tab', ['battery', 'frame'])]; }, 'bonds[0].tabs', /where it is gripped/],
+    ['a device that cannot be isolated', (a) => { a.connectors[0]!.isolatesPower = false; }, 'connectors', /isolates the power/],
+    ['a screw that holds what it is driven into', (a) => { a.fasteners[0]!.into = 'cover'; }, 'fasteners[0].into', /also held/],
+    ['a bond beside its part', (a) => { a.bonds = [tinyBond('tape', 'tape', ['camera', 'board'])]; }, 'bonds[0].at', /does not touch board/],
+    ['a reach by a part that does not swing', (a) => { a.connectors.push(tinyConnector('x', 'camera', 'board', [30, 40], { reachedBy: { swing: 'board' } })); }, 'connectors[2].reachedBy.swing', /has no swing/],
+    ['a spare without what it replaces', (a) => { a.spares = [{ id: 's', name: 'S', replaces: 'camera', includes: ['cover'] }]; }, 'spares[0].includes', /must include/],
+  ];
+  it.each(cases)('%s', (_, change, path, message) => {
+    expect(faultsOf(change)).toContainEqual({ path, message: expect.stringMatching(message) });
+  });
+
+  it('names an unknown field', () => {
+    const reading = readAnatomy({ ...tinyDevice(), colour: 'blue' });
+    expect(reading).toEqual({ ok: false, faults: [{ path: 'colour', message: expect.stringContaining('unknown field "colour"') }] });
+  });
+
+  it('gives the path of a wrong type deep inside', () => {
+    const device = structuredClone(tinyDevice()) as unknown as { fasteners: { at: unknown }[] };
+    device.fasteners[3]!.at = [1, 'two'];
+    expect(readAnatomy(device)).toMatchObject({ ok: false, faults: [{ path: 'fasteners[3].at[1]' }] });
+  });
+
+  it('gives the line of a syntax error', () => {
+    expect(readAnatomyText('{\n  "schema": \n}')).toMatchObject({ ok: false, faults: [{ path: expect.stringMatching(/^line 3/), message: expect.stringContaining('not JSON') }] });
+  });
+
+  it('fills in defaults', () => {
+    const { fate: _, ...bare } = tinyScrew('n1', 'cover', [10, 10]);
+    const reading = readAnatomy({ ...tinyDevice(), fasteners: [...tinyDevice().fasteners, bare] });
+    expect(reading.ok && reading.value.fasteners.at(-1)!.fate).toBe('keep');
+  });
+});
+
+describe('the model', () => {
+  it('places a screw on the smallest layer that it holds', () => {
+    const model = modelOf(tinyDevice((a) => { a.fasteners.push(tinyScrew('x', 'board', [22, 24], { holds: ['board', 'bracket'] })); }));
+    expect(model.layerOf('x')).toBe(1);
+  });
+  it('gives the joints within an assembly that assembly as their context', () => {
+    const model = modelOf(tinyDevice((a) => {
+      a.parts.push(tinyPart('lens', 0, [6, 6, 4, 4], { within: 'camera', face: 'back' }));
+      a.fasteners.push(tinyScrew('x', 'lens', [8, 8], { into: 'camera', face: 'back' }));
+    }));
+    expect(model.contextOf('x')).toBe('camera');
+    expect(model.contextOf('c1')).toBeNull();
+    expect(model.familyOf('camera')).toEqual(['camera', 'lens']);
+  });
+});
+
+describe('the demo anatomies', () => {
+  it.each(['velmora-quill-5', 'tannbrook-field-3'])('%s has no fault', (name) => {
+    expect(readAnatomyText(readFileSync(new URL(`../../demo/anatomies/${name}.json`, import.meta.url), 'utf8'))).toMatchObject({ ok: true });
+  });
+  it('the sealed phone has at least 35 fasteners of at least 4 drives', () => {
+    const reading = readAnatomyText(readFileSync(new URL('../../demo/anatomies/velmora-quill-5.json', import.meta.url), 'utf8'));
+    if (!reading.ok) throw new Error('faults');
+    expect(reading.value.fasteners.length).toBeGreaterThanOrEqual(35);
+    expect(new Set(reading.value.fasteners.map((f) => f.drive)).size).toBeGreaterThanOrEqual(4);
+  });
+});
