@@ -6,6 +6,7 @@ export { SECONDS, HEAT } from './times.ts';
 export { StepGraph, coversOf } from './graph.ts';
 export { cheapestOrder, type OrderNode, type Ordering } from './order.ts';
 export { planDive } from './plan.ts';
+export { planSchema } from './planSchema.ts';
 export { Checker, checkPlan, closedDevice, copyDevice, type Device, type Violation } from './check.ts';
 export { explain, ruleText, stepItemName } from './explain.ts';
 export { depthTable, reachFaults, type Depth } from './reach.ts';

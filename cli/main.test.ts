@@ -1,0 +1,83 @@
+import { execFile } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { describe, expect, it } from 'vitest';
+import { modelOf, readAnatomyText } from '../core/anatomy/index.ts';
+import { checkPlan, type Plan } from '../core/dive/index.ts';
+import { tinyDevice } from '../demo/tiny.ts';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+const folder = mkdtempSync(join(tmpdir(), 'nibrel-cli-'));
+const nibrel = (...args: string[]) => new Promise<{ code: number; out: string; err: string }>((resolve) => {
+  execFile(process.execPath, ['--import', 'tsx', 'cli/main.ts', ...args], { cwd: root, maxBuffer: 1 << 24 }, (error, out, err) => resolve({ code: error ? Number(error.code) : 0, out, err }));
+});
+const file = (name: string, content: unknown): string => {
+  const path = join(folder, name);
+  writeFileSync(path, typeof content === 'string' ? content : JSON.stringify(content));
+  return path;
+};
+const QUILL = 'demo/anatomies/velmora-quill-5.json';
+const FIELD = 'demo/anatomies/tannbrook-field-3.json';
+
+describe('nibrel check', () => {
+  it.each([QUILL, FIELD])('%s passes', async (path) => {
+    expect(await nibrel('check', path)).toMatchObject({ code: 0, out: expect.stringContaining('every part can be reached and refitted') });
+  });
+  it('prints each fault with its path, and ends with 1', async () => {
+    const bad = file('bad.json', tinyDevice((a) => { a.fasteners[0]!.holds = ['lid']; a.connectors[0]!.to = 'nowhere'; }));
+    const { code, err } = await nibrel('check', bad);
+    expect(code).toBe(1);
+    expect(err).toContain('fasteners[0].holds[0]: there is no part "lid"');
+    expect(err).toContain('connectors[0].to: there is no part "nowhere"');
+  });
+  it('finds a connector that cannot be reached', async () => {
+    const bad = file('reach.json', tinyDevice((a) => { a.connectors[1]!.after = ['board']; }));
+    const { code, err } = await nibrel('check', bad);
+    expect(code).toBe(1);
+    expect(err).toMatch(/parts\[3\]: camera cannot be reached/);
+  });
+});
+
+describe('nibrel plan', () => {
+  it.each([[QUILL, 'battery'], [QUILL, 'display,dock'], [FIELD, 'main-camera'], [FIELD, 'port,display']])('%s --replace %s is a sound nibrel.plan/1', async (path, parts) => {
+    const { code, out } = await nibrel('plan', path, '--replace', parts, '--json');
+    expect(code).toBe(0);
+    const plan = JSON.parse(out) as Plan;
+    expect(plan).toMatchObject({ schema: 'nibrel.plan/1', replace: parts.split(',') });
+    const reading = readAnatomyText(readFileSync(join(root, path), 'utf8'));
+    expect(reading.ok && checkPlan(modelOf(reading.value), plan)).toBeNull();
+  });
+  it('follows house rules from a file', async () => {
+    const rules = file('rules.json', { openedDisplay: 'take-off', heat: 'gun' });
+    const plan = JSON.parse((await nibrel('plan', QUILL, '--replace', 'battery', '--rules', rules, '--json')).out) as Plan;
+    expect(plan.steps.some((s) => s.do === 'lift' && s.items.includes('display'))).toBe(true);
+    expect(plan.steps.find((s) => s.do === 'heat')!.tool).toBe('gun');
+  });
+  it('takes the spare that is named', async () => {
+    const full = JSON.parse((await nibrel('plan', QUILL, '--replace', 'display', '--spare', 'display-full', '--json')).out) as Plan;
+    const bare = JSON.parse((await nibrel('plan', QUILL, '--replace', 'display', '--spare', 'display-bare', '--json')).out) as Plan;
+    expect(full.transfers).toEqual([]);
+    expect(bare.transfers.map((t) => t.part).sort()).toEqual(['earpiece', 'sensor-plate', 'sensors']);
+  });
+  it('names wrong house rules, and a part that is not there', async () => {
+    expect(await nibrel('plan', QUILL, '--replace', 'battery', '--rules', file('wrong.json', { heat: 'candle' }))).toMatchObject({ code: 1, err: expect.stringContaining('heat: must be one of') });
+    expect(await nibrel('plan', QUILL, '--replace', 'engine')).toMatchObject({ code: 1, err: expect.stringContaining('has no part "engine"') });
+  });
+});
+
+describe('nibrel depth', () => {
+  it('gives every part its steps, screws and seconds', async () => {
+    const table = JSON.parse((await nibrel('depth', FIELD, '--json')).out) as { part: string; steps: number; screws: number; seconds: number }[];
+    expect(table).toHaveLength(16);
+    expect(table.find((d) => d.part === 'back-cover')).toMatchObject({ screws: 0, steps: 6 });
+    expect(table.find((d) => d.part === 'board')!.steps).toBeGreaterThan(table.find((d) => d.part === 'battery')!.steps);
+  });
+});
+
+describe('wrong usage ends with 2', () => {
+  it.each([[[]], [['dance', QUILL]], [['plan', QUILL]], [['check', 'nothing-there.json']], [['check', QUILL, '--loud']]])('%j', async (args) => {
+    expect(await nibrel(...args)).toMatchObject({ code: 2, out: '' });
+  });
+});

@@ -1,0 +1,44 @@
+import Joi from 'joi';
+import { CAUTIONS } from './cautions.ts';
+import { rulesSchema } from './rules.ts';
+import { GATES, PHASES, VERBS } from './types.ts';
+
+const id = Joi.string().max(64);
+const ids = Joi.array().items(id);
+const seconds = Joi.number().min(0);
+const count = Joi.number().integer().min(0);
+
+/** The shape of `nibrel.plan/1`. Times in s. */
+export const planSchema = Joi.object({
+  schema: Joi.string().valid('nibrel.plan/1').required(),
+  anatomy: id.required(),
+  replace: ids.required(),
+  spares: ids.required(),
+  rules: rulesSchema.required(),
+  condition: Joi.object({ crackedGlass: Joi.boolean().required() }).required(),
+  steps: Joi.array().items(Joi.object({
+    n: Joi.number().integer().min(1).required(),
+    phase: Joi.string().valid(...PHASES).required(),
+    do: Joi.string().valid(...VERBS).required(),
+    items: ids.required(),
+    tool: Joi.string().allow(null).required(),
+    face: Joi.string().valid('front', 'back', 'edge').required(),
+    seconds: seconds.required(),
+    waits: seconds.required(),
+    live: Joi.boolean().required(),
+    because: Joi.array().items(Joi.string()).min(1).required(),
+    cautions: Joi.array().items(Joi.string().valid(...Object.keys(CAUTIONS))).required(),
+    depth: count.required(),
+    mirrors: Joi.number().integer().min(1).allow(null).required(),
+    gate: Joi.string().valid(...GATES).allow(null).required(),
+    hint: Joi.string().allow('').required(),
+  })).required(),
+  transfers: Joi.array().items(Joi.object({ part: id.required(), from: id.required(), spare: id.allow(null).required() })).required(),
+  renew: ids.required(),
+  losses: Joi.array().items(Joi.object({ function: Joi.string().required(), because: Joi.string().required(), remedy: Joi.string().allow('').required() })).required(),
+  touched: ids.required(),
+  totals: Joi.object({
+    hands: seconds.required(), waits: seconds.required(), elapsed: seconds.required(), toolChanges: count.required(), turnOvers: count.required(), screws: count.required(), connectors: count.required(),
+  }).required(),
+  optimality: Joi.object({ cost: Joi.number().required(), lowerBound: Joi.number().required(), proved: Joi.boolean().required() }).required(),
+}).label('plan');

@@ -1,0 +1,257 @@
+import { describe, expect, it } from 'vitest';
+import { tinyBond, tinyDevice } from '../../demo/tiny.ts';
+import { modelOf, type Anatomy } from '../anatomy/index.ts';
+import { planDive, type Step } from '../dive/index.ts';
+import { admit } from './admit.ts';
+import type { EventBody, RunEvent } from './events.ts';
+import { foldRun, runContext, timerLeft, type RunContext, type RunState } from './fold.ts';
+import { gateBlockers } from './gates.ts';
+import { moveAt } from './next.ts';
+
+/** A run rehearsed with a clock of its own. */
+class Rehearsal {
+  readonly context: RunContext;
+  readonly events: RunEvent[] = [];
+  now = Date.UTC(2026, 0, 5, 9, 0, 0);
+
+  constructor(replace = 'camera', change: (a: Anatomy) => void = (a) => { a.bonds = [tinyBond('seal', 'tape', ['cover', 'frame'])]; }) {
+    const model = modelOf(tinyDevice(change));
+    this.context = runContext(model, planDive(model, { replace: [replace] }));
+  }
+  get state(): RunState { return foldRun(this.context, this.events); }
+  step(verb: string, item?: string): Step {
+    return this.context.plan.steps.find((s) => (s.gate ?? s.do) === verb && (item === undefined || s.items.includes(item)))!;
+  }
+  add(...bodies: EventBody[]): void {
+    for (const body of bodies) {
+      this.now += 1000;
+      this.events.push({ id: `00000000-0000-4000-8000-${String(this.events.length).padStart(12, '0')}`, job: 'j', seq: this.events.length + 1, at: new Date(this.now).toISOString(), by: 'Ysolde', ...body });
+    }
+  }
+  /** Presses the one key at a step until it is done. */
+  do(step: Step): void {
+    // The press runs beside the work; at its gate it is waited for.
+    if (step.gate === 'G6') this.now += 3600_000;
+    for (let tries = 0; !this.state.done.has(step.n); tries++) {
+      const move = moveAt(this.context, this.state, step, this.now);
+      if (move.kind === 'refused') throw new Error(`${step.n} ${step.do}: ${move.refusal.rule} ${move.refusal.message}`);
+      if (move.kind === 'wait') this.now += move.seconds * 1000;
+      else this.add(...move.events);
+      if (tries > 200) throw new Error(`step ${step.n} does not end`);
+    }
+  }
+  until(n: number, except: number[] = []): this {
+    for (const step of this.context.plan.steps) if (step.n < n && !except.includes(step.n)) this.do(step);
+    return this;
+  }
+  blockers(step: Step) { return gateBlockers(this.context, this.state, step, this.now); }
+  refusal(body: EventBody) { return admit(this.context, this.state, body, this.now); }
+}
+
+describe('the fold', () => {
+  it('stands at the first step before anything has happened', () => {
+    expect(new Rehearsal().state).toMatchObject({ seq: 0, cursor: 1, isolated: false, signedOff: null });
+  });
+
+  it('one key carries a run from the first step to the last', () => {
+    const r = new Rehearsal();
+    r.until(r.context.plan.steps.length + 1);
+    const { state } = r;
+    expect(state.cursor).toBeNull();
+    expect(state.screwsOut).toEqual(state.screwsIn);
+    expect([state.out.size, state.device.open.size, state.device.removed.size]).toEqual([0, 0, 0]);
+    expect(r.refusal({ type: 'signed-off', name: 'Ysolde' })).toBeNull();
+  });
+
+  it('counts screws into their wells and out again', () => {
+    const r = new Rehearsal();
+    const step = r.step('unscrew', 'c1');
+    r.until(step.n).add({ type: 'screw-out', step: step.n, fastener: step.items[0]!, well: 'A1' });
+    expect([...r.state.out]).toEqual([[step.items[0], 'A1']]);
+    expect(r.state.cursor).toBe(step.n);
+  });
+
+  it('is live until the battery is off, and again when it is back', () => {
+    const r = new Rehearsal();
+    const off = r.step('disconnect', 'battery-flex').n;
+    r.until(off);
+    expect(r.state.isolated).toBe(false);
+    r.do(r.context.plan.steps[off - 1]!);
+    expect(r.state.isolated).toBe(true);
+    r.until(r.step('connect', 'battery-flex').n + 1);
+    expect(r.state.isolated).toBe(false);
+  });
+
+  it('gives the same state however often it is folded', () => {
+    const r = new Rehearsal().until(12);
+    expect(foldRun(r.context, structuredClone(r.events))).toEqual(r.state);
+  });
+
+  it('takes back one screw, then the next, then the step before', () => {
+    const r = new Rehearsal();
+    const step = r.step('unscrew', 'c1');
+    r.until(step.n + 1);
+    expect(r.state.out.size).toBe(2);
+    for (const left of [1, 0]) {
+      const last = r.state.undoable!;
+      expect(last.item).not.toBeNull();
+      r.add({ type: 'step-undone', ...last });
+      expect(r.state.out.size).toBe(left);
+      expect(r.state.cursor).toBe(step.n);
+    }
+    r.add({ type: 'step-undone', ...r.state.undoable! });
+    expect(r.state.cursor).toBe(step.n - 1);
+  });
+
+  it('takes back a wait that was started', () => {
+    const r = new Rehearsal();
+    const heat = r.step('heat', 'seal');
+    r.until(heat.n).add({ type: 'timer-started', timer: `step-${heat.n}`, step: heat.n, seconds: heat.waits });
+    r.add({ type: 'step-undone', step: heat.n, item: null });
+    expect(r.state.timers.has(`step-${heat.n}`)).toBe(false);
+  });
+
+  it('forgets a test when the connector that carries it is opened again', () => {
+    const r = new Rehearsal();
+    const off = r.step('disconnect', 'camera-flex');
+    r.until(off.n).add({ type: 'test', function: 'camera', outcome: 'pass', reason: '' });
+    expect(r.state.tests.has('camera')).toBe(true);
+    r.do(off);
+    expect(r.state.tests.has('camera')).toBe(false);
+  });
+
+  it('lets a timer run by the clock, and end by hand', () => {
+    const timer = { id: 't', step: 1, seconds: 60, startedAt: '2026-01-05T09:00:00.000Z', endedAt: null, reason: '' };
+    const at = Date.parse(timer.startedAt);
+    expect([timerLeft(timer, at), timerLeft(timer, at + 45_000), timerLeft(timer, at + 90_000)]).toEqual([60, 15, 0]);
+    expect(timerLeft({ ...timer, endedAt: timer.startedAt }, at)).toBe(0);
+  });
+
+  it('keeps deviations, notes and photographs', () => {
+    const r = new Rehearsal().until(3);
+    r.add({ type: 'note', step: 2, text: 'Sticky.' }, { type: 'photo', photo: 'a'.repeat(64), step: 2, note: '' }, { type: 'deviation', item: 'camera-flex', kind: 'torn', note: 'At the fold.' });
+    expect([r.state.notes.length, r.state.photos.length, r.state.deviations.length]).toEqual([1, 1, 1]);
+  });
+});
+
+describe('the gates', () => {
+  const leave = (r: Rehearsal, gate: Step, ...left: Step[]) => r.until(gate.n, left.map((s) => s.n));
+
+  it('G1 mated: a connector that is not recorded seated keeps the bracket off', () => {
+    const r = new Rehearsal();
+    const gate = r.step('G1', 'battery-flex');
+    const seat = r.step('connect', 'battery-flex');
+    leave(r, gate, seat);
+    expect(r.blockers(gate)).toMatchObject([{ item: 'battery-flex', step: seat.n, waiver: null }]);
+    r.do(seat);
+    expect(r.blockers(gate)).toEqual([]);
+  });
+
+  it('G2 counted: a screw in its well stops the layer, and is accounted for by a deviation', () => {
+    const r = new Rehearsal();
+    const gate = r.context.plan.steps.find((s) => s.gate === 'G2' && s.items.includes('k1'))!;
+    const drive = r.step('fasten', 'k1');
+    leave(r, gate, drive);
+    expect(r.blockers(gate).map((b) => b.item).sort()).toEqual(['k1', 'k2']);
+    expect(r.blockers(gate)[0]).toMatchObject({ waiver: 'deviation', because: expect.stringContaining('in well') });
+    r.add({ type: 'deviation', item: 'k1', kind: 'missing', note: 'Fell; searched the bench; new one ordered.' }, { type: 'deviation', item: 'k2', kind: 'missing', note: 'As k1.' });
+    expect(r.blockers(gate)).toEqual([]);
+  });
+
+  it('G3 clean: what was not wiped, or is not dry, keeps the battery out', () => {
+    const r = new Rehearsal('battery', () => {});
+    const gate = r.step('G3', 'battery');
+    const clean = r.step('clean', 'battery');
+    leave(r, gate, clean);
+    expect(r.blockers(gate)).toMatchObject([{ step: clean.n }]);
+    r.do(clean);
+    expect(r.blockers(gate)).toEqual([]);
+  });
+
+  it('G4 proved: a failed test keeps the seal open, and is waived with a reason', () => {
+    const r = new Rehearsal();
+    const gate = r.step('G4');
+    const test = r.step('test');
+    leave(r, gate, test);
+    for (const f of test.items) r.add({ type: 'test', function: f, outcome: f === 'camera' ? 'fail' : 'pass', reason: f === 'camera' ? 'black' : '' });
+    expect(r.blockers(gate)).toMatchObject([{ item: 'camera', because: 'Camera has failed', waiver: 'test' }]);
+    expect(r.refusal({ type: 'test', function: 'camera', outcome: 'waived', reason: ' ' })).toMatchObject({ message: expect.stringContaining('needs a reason') });
+    r.add({ type: 'test', function: 'camera', outcome: 'waived', reason: 'Lens was cracked before.' });
+    expect(r.blockers(gate)).toEqual([]);
+  });
+
+  it('G5 liners: a liner left on keeps the cover up', () => {
+    const r = new Rehearsal();
+    const gate = r.step('G5');
+    const liner = r.step('remove-liner', 'seal');
+    leave(r, gate, liner);
+    expect(r.blockers(gate)).toMatchObject([{ item: 'seal', step: liner.n }]);
+  });
+
+  it('G6 pressed: the press has to run its time', () => {
+    const r = new Rehearsal();
+    const gate = r.step('G6');
+    r.until(gate.n);
+    expect(r.blockers(gate)).toMatchObject([{ item: 'seal', because: expect.stringMatching(/has \d+ s to run/) }]);
+    r.now += 3600_000;
+    expect(r.blockers(gate)).toEqual([]);
+  });
+
+  it('G7 signed: nothing open, nothing untested, nothing unexplained', () => {
+    const r = new Rehearsal();
+    const gate = r.step('G7');
+    r.until(gate.n);
+    expect(r.blockers(gate)).toEqual([]);
+    r.add({ type: 'deviation', item: 'camera-flex', kind: 'torn', note: '' });
+    expect(r.blockers(gate)).toMatchObject([{ because: expect.stringContaining('not explained') }]);
+    expect(r.refusal({ type: 'signed-off', name: 'Y' })?.rule).toBe('G7');
+  });
+});
+
+describe('what may not be done is refused with the rule', () => {
+  it('sealing before the gates', () => {
+    const r = new Rehearsal();
+    const fit = r.step('fit', 'cover');
+    r.until(r.step('G4').n);
+    expect(r.refusal({ type: 'step-done', step: fit.n })?.rule).toMatch(/^G/);
+  });
+  it('a screw under the closed cover', () => {
+    const r = new Rehearsal().until(3);
+    const step = r.step('unscrew', 'k1');
+    expect(r.refusal({ type: 'screw-out', step: step.n, fastener: 'k1', well: 'A2' })).toMatchObject({ rule: 'A1', item: 'cover' });
+  });
+  it('a connector opened live although it need not be', () => {
+    const r = new Rehearsal();
+    const step = r.step('disconnect', 'camera-flex');
+    r.until(step.n, [r.step('disconnect', 'battery-flex').n, r.step('bend-aside').n]);
+    expect(r.refusal({ type: 'connector-opened', step: step.n, connector: 'camera-flex' })?.rule).toBe('A4');
+  });
+  it('a step left half done, a wait cut short, an unknown step', () => {
+    const r = new Rehearsal();
+    const step = r.step('unscrew', 'c1');
+    r.until(step.n);
+    expect(r.refusal({ type: 'step-done', step: step.n })?.message).toMatch(/2 of 2 still to do/);
+    const heat = r.step('heat', 'seal');
+    r.until(heat.n).add({ type: 'timer-started', timer: `step-${heat.n}`, step: heat.n, seconds: heat.waits });
+    expect(r.refusal({ type: 'step-done', step: heat.n })?.message).toMatch(/to run/);
+    expect(r.refusal({ type: 'step-done', step: 999 })?.message).toMatch(/no step 999/);
+  });
+  it('a missing screw without a word, a torn screw, a waived nothing', () => {
+    const r = new Rehearsal();
+    expect(r.refusal({ type: 'deviation', item: 'k1', kind: 'missing', note: '' })?.message).toMatch(/looked for/);
+    expect(r.refusal({ type: 'deviation', item: 'k1', kind: 'torn', note: 'x' })?.message).toMatch(/cannot be said/);
+    expect(r.refusal({ type: 'deviation', item: null, kind: 'extra', note: '' })?.message).toMatch(/say what/);
+    expect(r.refusal({ type: 'test', function: 'sound', outcome: 'pass', reason: '' })?.message).toMatch(/no function/);
+  });
+  it('leaving a gate for later, and taking back what is not the last', () => {
+    const r = new Rehearsal().until(6);
+    expect(r.refusal({ type: 'step-left', step: r.step('G4').n })?.rule).toBe('G4');
+    expect(r.refusal({ type: 'step-undone', step: 1, item: null })?.message).toMatch(/last action/);
+  });
+  it('anything after the signature but notes and photographs', () => {
+    const r = new Rehearsal();
+    r.until(r.context.plan.steps.length + 1).add({ type: 'signed-off', name: 'Ysolde' });
+    expect(r.refusal({ type: 'step-undone', step: 1, item: null })?.message).toMatch(/signed off/);
+    expect(r.refusal({ type: 'note', step: null, text: 'Called.' })).toBeNull();
+  });
+});
