@@ -1,8 +1,10 @@
-/** The arrows of the rooms: web → core ← server, cli → core; doors only; core free of anything but arithmetic. */
+/**
+ * The arrows of the rooms: web → core ← server, cli → core; doors only; core free of anything but arithmetic.
+ * The arrows of web stand in biome.json, because the parser used here does not read TSX.
+ */
 const rooms = ['core', 'server', 'web', 'cli', 'demo', 'e2e', 'scripts', 'bench'];
 const mayImport = {
   core: ['core'],
-  web: ['web', 'core'],
   cli: ['cli', 'core'],
   server: ['server', 'core', 'demo'],
   demo: ['demo', 'core'],
@@ -32,7 +34,7 @@ export default {
     {
       name: 'rooms-by-the-door',
       severity: 'error',
-      from: { path: '^(web|server|cli|demo|bench|e2e)/' },
+      from: { path: '^(server|cli|demo|bench|e2e)/' },
       to: { path: '^core/', pathNot: '^core/[^/]+/index\\.ts$' },
     },
   ],

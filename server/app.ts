@@ -2,44 +2,14 @@ import { Hono } from 'hono';
 import { bodyLimit } from 'hono/body-limit';
 import { secureHeaders } from 'hono/secure-headers';
 import { serveStatic } from '@hono/node-server/serve-static';
-import type { Shop } from '../core/jobs/index.ts';
-import { Anatomies } from './anatomies.ts';
+import { LIMITS } from '../core/jobs/index.ts';
 import { isLoopback, type Config } from './config.ts';
-import type { Db } from './db/open.ts';
-import { settings } from './db/schema.ts';
 import { guard } from './guard.ts';
-import { Jobs } from './jobs.ts';
-import { Photos } from './photos.ts';
 import { Problem } from './problem.ts';
 import { anatomyRoutes } from './routes/anatomies.ts';
 import { jobRoutes } from './routes/jobs.ts';
 import { photoRoutes } from './routes/photos.ts';
-
-/** Limits of what is taken in, bytes. Origin: own choice; ten times the largest anatomy seen, a camera's largest JPEG. */
-export const LIMITS = { json: 2 * 1024 * 1024, photo: 25 * 1024 * 1024 } as const;
-
-export interface Services {
-  db: Db;
-  anatomies: Anatomies;
-  jobs: Jobs;
-  photos: Photos;
-}
-
-export function servicesOf(db: Db, photoFolder: string): Services {
-  const anatomies = new Anatomies(db);
-  return { db, anatomies, jobs: new Jobs(db, anatomies), photos: new Photos(db, photoFolder) };
-}
-
-/** What the shop calls itself, and who works there. */
-export function shopOf(db: Db, config: Pick<Config, 'demo' | 'passcode'>): Shop {
-  const rows = new Map(db.select().from(settings).all().map((row) => [row.key, row.value]));
-  return {
-    name: (rows.get('shop-name') as string | undefined) ?? 'My bench',
-    technicians: (rows.get('technicians') as string[] | undefined) ?? ['Technician'],
-    demo: config.demo,
-    passcodeNeeded: config.passcode !== null,
-  };
-}
+import { shopOf, type Services } from './services.ts';
 
 export function createApp(services: Services, config: Config): Hono {
   const app = new Hono();

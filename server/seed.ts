@@ -3,7 +3,7 @@ import { readAnatomyText } from '../core/anatomy/index.ts';
 import { planDive } from '../core/dive/index.ts';
 import { foldRun, moveAt, runContext, type EventBody, type RunEvent } from '../core/run/index.ts';
 import { ANATOMIES, JOBS, SHOP, type DemoJob } from '../demo/shop.ts';
-import type { Services } from './app.ts';
+import type { Services } from './services.ts';
 import { events, jobs, settings } from './db/schema.ts';
 import { eq } from 'drizzle-orm';
 

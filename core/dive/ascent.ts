@@ -195,8 +195,8 @@ export function ascentSteps(ascent: Ascent): Draft[] {
       'stretch-tab': SECONDS.newTabs, 'pull-pouch': SECONDS.newTabs, glue: SECONDS.liquidGlue, gasket: SECONDS.newTape,
       thermal: SECONDS.newPaste, foil: SECONDS.newFoil,
     }[bond.kind];
-    const how = bond.kind === 'tape'
-      ? { 'die-cut': 'Lay the die-cut seal from one corner.', strips: 'Cut the strips to the old run.', 'liquid-glue': 'A thin even bead; nothing near mesh or lens.' }[rules.seal] + ' Leave the gaps for sensors, camera and mesh.'
+    const lay = { 'die-cut': 'Lay the die-cut seal from one corner.', strips: 'Cut the strips to the old run.', 'liquid-glue': 'A thin even bead; nothing near mesh or lens.' }[rules.seal];
+    const how = bond.kind === 'tape' ? `${lay} Leave the gaps for sensors, camera and mesh.`
       : bond.kind === 'stretch-tab' ? 'New strips, tabs folded where they can be gripped.' : '';
     const cell = joinsCell(model, bond.joins);
     return [draft(ascent.phase, 'bond', [bond.id], { seconds, because: [`renew ${bond.id}`], cautions: bond.kind === 'glue' ? ['solvent'] : cell ? ['lithium'] : [], hint: how })];

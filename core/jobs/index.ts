@@ -73,3 +73,6 @@ export interface Shop {
   demo: boolean;
   passcodeNeeded: boolean;
 }
+
+/** Largest files taken in, bytes. Origin: own choice; ten times the largest anatomy seen, a camera's largest JPEG. */
+export const LIMITS = { json: 2 * 1024 * 1024, photo: 25 * 1024 * 1024 } as const;

@@ -2,7 +2,7 @@ import { Hono } from 'hono';
 import { modelOf, readAnatomyText } from '../../core/anatomy/index.ts';
 import { depthTable, reachFaults } from '../../core/dive/index.ts';
 import type { AnatomySummary } from '../../core/jobs/index.ts';
-import type { Services } from '../app.ts';
+import type { Services } from '../services.ts';
 import { Problem } from '../problem.ts';
 
 export function anatomyRoutes({ anatomies }: Services): Hono {

@@ -4,7 +4,7 @@ import Joi from 'joi';
 import { NoDive, planDive, type DiveRequest, type Plan } from '../../core/dive/index.ts';
 import { TRIAGE, type Job, type JobFile, type TriageFinding } from '../../core/jobs/index.ts';
 import { readEvent, type EventBody, type SentEvent } from '../../core/run/index.ts';
-import { shopOf, type Services } from '../app.ts';
+import { shopOf, type Services } from '../services.ts';
 import type { Config } from '../config.ts';
 import { Problem } from '../problem.ts';
 import { recordPdf } from '../record/pdf.ts';

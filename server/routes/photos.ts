@@ -1,5 +1,5 @@
 import { Hono, type Context } from 'hono';
-import type { Services } from '../app.ts';
+import type { Services } from '../services.ts';
 
 export function photoRoutes({ photos }: Services): Hono {
   const app = new Hono();

@@ -73,12 +73,14 @@ export const DeviceDrawing = memo(function DeviceDrawing({ model, face, lit, nex
           const isLit = has(p.id) || picked?.has(p.id);
           const ghost = !isLit && !gone(p) && (above.has(p.id) || (p.within === null && p.layer === 0 && focus > 0));
           const off = gone(p) && !isLit;
+          // With everything shown at once the outermost parts are a frame to look and reach through.
+          const frame = !lit && layer === null && p.layer === 0 && p.within === null && p.face !== 'edge';
           const tint = depthColour(model.depthOf(p.id) / deepest);
           return (
             <g key={p.id} {...pick(p.id)} data-part={p.id} data-state={isLit ? 'lit' : off ? 'off' : ghost ? 'above' : 'present'}>
               <title>{p.name}</title>
-              <path d={path(p.outline)} fill={off || ghost ? (onPick ? 'transparent' : 'none') : tint} fillOpacity={off || ghost ? 1 : isLit ? 1 : !lit && layer === null && p.layer === 0 && p.within === null && p.face !== 'edge' ? 0.1 : 0.82}
-                stroke={isLit ? 'var(--ink)' : 'var(--ink)'} strokeWidth={(isLit ? 1.5 : 0.32) * unit} strokeOpacity={off ? 0.35 : ghost ? 0.4 : isLit ? 1 : 0.7}
+              <path d={path(p.outline)} fill={off || ghost ? (onPick ? 'transparent' : 'none') : tint} fillOpacity={off || ghost ? 1 : isLit ? (frame ? 0.35 : 1) : frame ? 0.1 : 0.82}
+                stroke="var(--ink)" pointerEvents={frame ? 'stroke' : undefined} strokeWidth={(isLit ? 1.5 : 0.32) * unit} strokeOpacity={off ? 0.35 : ghost ? 0.4 : isLit ? 1 : 0.7}
                 strokeDasharray={off ? `${1.4 * unit} ${1.2 * unit}` : undefined} strokeLinejoin="round" />
               {isLit && <path d={path(p.outline)} fill="url(#lit-hatch)" pointerEvents="none" />}
             </g>

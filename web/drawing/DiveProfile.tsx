@@ -72,8 +72,6 @@ export const DiveProfile = memo(function DiveProfile({ plan, at, done, chosen, o
         return (
           // The list of steps is the keyboard's way to them; the profile adds a pointer's.
           // biome-ignore lint/a11y/noStaticElementInteractions: see above
-          // biome-ignore lint/a11y/useKeyWithMouseEvents: see above
-          // biome-ignore lint/a11y/useKeyWithClickEvents: see above
           <g key={s.n} onMouseEnter={onChoose && (() => onChoose(s.n))} onClick={onChoose && (() => onChoose(s.n))} className={onChoose ? 'cursor-pointer' : undefined} opacity={isDone ? 0.45 : 1} data-step={s.n}>
             <title>{`${s.n}. ${s.gate ?? VERB_WORDS[s.do]}`}</title>
             <rect x={x(i) - (WIDTH - 2 * SIDE) / steps.length / 2} y={top - 14} width={(WIDTH - 2 * SIDE) / steps.length} height={floor - top + 28} fill="transparent" />

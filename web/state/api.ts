@@ -1,4 +1,5 @@
 import type { Fault } from '../../core/anatomy/index.ts';
+import { LIMITS } from '../../core/jobs/index.ts';
 import type { Refusal, RunEvent } from '../../core/run/index.ts';
 
 export interface Problem {
@@ -40,6 +41,7 @@ export async function api<T>(path: string, init: { method?: string; json?: unkno
 
 /** Stores a photograph and gives its hash. @throws ApiError */
 export async function storePhoto(file: Blob): Promise<string> {
+  if (file.size > LIMITS.photo) throw new ApiError(413, { error: `the file has ${Math.round(file.size / 1024 / 1024)} MB; at most ${LIMITS.photo / 1024 / 1024} MB are taken` });
   const { hash } = await api<{ hash: string }>('/photos', { body: file, type: file.type || 'application/octet-stream' });
   return hash;
 }

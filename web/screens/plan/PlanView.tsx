@@ -44,7 +44,7 @@ export default function PlanView() {
         <section aria-label="Steps" className="panel max-h-[46rem] overflow-auto p-2 lg:h-[max(20rem,calc(100vh-29.2rem))]" tabIndex={0}>
           <StepList plan={plan} model={model} chosen={chosen} setChosen={setChosen} done={state.done} />
         </section>
-        <div className="grid content-start gap-5 overflow-auto lg:h-[max(20rem,calc(100vh-29.2rem))]">
+        <section aria-label="Around the dive" tabIndex={0} className="grid content-start gap-5 overflow-auto lg:h-[max(20rem,calc(100vh-29.2rem))]">
           <section aria-label="Device" className="panel grid grid-cols-[minmax(0,1fr)_minmax(0,1.2fr)] gap-4 p-4">
             <DeviceDrawing model={model} face={step?.face === 'back' || (!step && model.parts.get(plan.replace[0]!)?.face === 'back') ? 'back' : 'front'} lit={lit} label={step ? `Step ${step.n} on the device` : 'The parts to replace'} className="max-h-96 w-full" />
             <div className="min-h-72 text-sm">
@@ -53,7 +53,7 @@ export default function PlanView() {
           </section>
           <Losses plan={plan} model={model} agreed={state.agreed?.at ?? null} agree={() => record([{ type: 'losses-agreed', losses: plan.losses.map((l) => l.function) }])} />
           <Ready plan={plan} model={model} />
-        </div>
+        </section>
       </div>
     </div>
   );

@@ -84,7 +84,6 @@ export default function Record() {
       <section className="panel p-5" aria-labelledby="log">
         <h2 id="log" className="mb-2 text-xl font-semibold">What happened</h2>
         {events.length + pending.length === 0 ? <p className="text-quiet">Nothing yet.</p> : (
-          // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling list must be reachable by key
           <ol className="max-h-[40rem] space-y-1 overflow-auto text-sm" tabIndex={0} aria-label="Log">
             {[...events, ...pending].toReversed().map((e) => <li key={e.id} className="grid grid-cols-[5.5rem_minmax(0,1fr)] gap-2"><time className="num text-quiet">{format(new Date(e.at), 'HH:mm:ss')}</time><span>{tell(context, e)}</span></li>)}
           </ol>

@@ -1,0 +1,18 @@
+import { planningBench } from './planning.ts';
+import { durabilityBench } from './durability.ts';
+import { paintBench } from './paint.ts';
+import type { Bench } from './report.ts';
+import { printTable } from './report.ts';
+
+const BENCHES: Record<string, Bench> = { planning: planningBench, durability: durabilityBench, paint: paintBench };
+
+const asked = process.argv.slice(2);
+const unknown = asked.find((name) => !(name in BENCHES));
+if (unknown) {
+  process.stderr.write(`there is no benchmark "${unknown}"; there are ${Object.keys(BENCHES).join(', ')}\n`);
+  process.exit(2);
+}
+for (const [name, bench] of Object.entries(BENCHES)) {
+  if (asked.length > 0 && !asked.includes(name)) continue;
+  printTable(await bench());
+}

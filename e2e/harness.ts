@@ -1,0 +1,151 @@
+import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { type Browser, chromium, type Locator, type Page } from 'playwright-core';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+
+/** The real server with a database of its own, on a free port of loopback. */
+export class Server {
+  private child: ChildProcess | null = null;
+  readonly data = mkdtempSync(join(tmpdir(), 'nibrel-e2e-'));
+  url = '';
+  private port = 0;
+
+  async start(): Promise<this> {
+    const child = spawn(process.execPath, ['--import', 'tsx', 'server/main.ts'], {
+      cwd: root, stdio: ['ignore', 'pipe', 'inherit'], env: { ...process.env, NIBREL_DEMO: '1', NIBREL_DATA: this.data, NIBREL_PORT: String(this.port), NIBREL_HOST: '127.0.0.1' },
+    });
+    this.child = child;
+    this.url = await new Promise<string>((resolve, reject) => {
+      let said = '';
+      child.stdout!.on('data', (chunk: Buffer) => {
+        said += chunk.toString();
+        const at = /http:\/\/\S+/.exec(said);
+        if (at) resolve(at[0]);
+      });
+      child.once('exit', (code) => reject(new Error(`the server ended with ${code}: ${said}`)));
+    });
+    this.port = Number(new URL(this.url).port);
+    return this;
+  }
+
+  private async end(signal: NodeJS.Signals): Promise<void> {
+    const child = this.child;
+    if (!child || child.exitCode !== null || child.signalCode !== null) return;
+    const gone = new Promise((resolve) => child.once('exit', resolve));
+    child.kill(signal);
+    await gone;
+  }
+
+  stop = () => this.end('SIGTERM');
+  kill = () => this.end('SIGKILL');
+}
+
+export function launch(): Promise<Browser> {
+  return chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+  });
+}
+
+export async function openPage(browser: Browser, url: string): Promise<Page> {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce', acceptDownloads: true });
+  const page = await context.newPage();
+  page.setDefaultTimeout(15_000);
+  await page.goto(url);
+  return page;
+}
+
+/** Moves the focus by Tab alone until it is on `target`. */
+export async function tabTo(page: Page, target: Locator): Promise<void> {
+  await target.waitFor({ state: 'attached' });
+  for (let i = 0; i < 250; i++) {
+    if (await target.evaluate((el) => el === document.activeElement)) return;
+    await page.keyboard.press('Tab');
+  }
+  throw new Error('Tab does not get there');
+}
+
+/** A whole intake by keyboard, to the plan of the new job. */
+export async function intakeByKeyboard(page: Page, device: RegExp, part: string, customer: string): Promise<void> {
+  await tabTo(page, page.getByRole('link', { name: 'Take in a device' }));
+  await page.keyboard.press('Enter');
+  for (const finding of ['swollen', 'hot', 'punctured', 'burnt']) {
+    await tabTo(page, page.locator(`input[name=${finding}]`).first());
+    await page.keyboard.press('Space');
+  }
+  await tabTo(page, page.getByRole('textbox', { name: 'Customer' }));
+  await page.keyboard.type(customer);
+  await tabTo(page, page.getByRole('textbox', { name: 'Complaint' }));
+  await page.keyboard.type('As told at the counter.');
+  const radios = page.locator('input[name=anatomy]');
+  await tabTo(page, radios.first());
+  await page.keyboard.press('Space');
+  if (!(await page.getByRole('radio', { name: device }).isChecked())) await page.keyboard.press('ArrowDown');
+  await tabTo(page, page.getByRole('checkbox', { name: part, exact: true }));
+  await page.keyboard.press('Space');
+  await tabTo(page, page.getByRole('button', { name: 'Take in and plan the dive' }));
+  await page.keyboard.press('Enter');
+  await page.getByRole('heading', { name: part, level: 1 }).waitFor();
+}
+
+export const stepNumber = async (page: Page): Promise<number> => Number(await page.getByTestId('step-number').innerText());
+
+/** The one key, once. A wait that runs is ended by its key with a reason. Returns whether the run goes on. */
+export async function press(page: Page): Promise<boolean> {
+  const done = page.getByTestId('done');
+  const word = (await done.innerText()).split('\n')[0]!;
+  if (word.startsWith('Done already')) return false;
+  if (word.startsWith('Waiting')) await endWait(page);
+  await page.keyboard.press('Space');
+  return true;
+}
+
+export async function endWait(page: Page): Promise<void> {
+  await page.keyboard.press('t');
+  await page.getByRole('textbox').waitFor();
+  await page.keyboard.type('soft already');
+  await page.keyboard.press('Enter');
+  await page.locator('[data-panel=timer]').waitFor({ state: 'detached' });
+}
+
+/** Presses the one key until the run stands at `until`, or at its end. */
+export async function runTo(page: Page, until: (page: Page) => Promise<boolean>): Promise<void> {
+  for (let i = 0; i < 400; i++) {
+    if (await until(page)) return;
+    if (!(await press(page))) return;
+    const refusal = page.getByTestId('refusal');
+    if (await refusal.isVisible()) {
+      const text = await refusal.innerText();
+      if (!/G6/.test(text)) throw new Error(`refused: ${text}`);
+      await endWait(page);
+    }
+  }
+  throw new Error('the run does not get there');
+}
+
+export const at = (verb: string, item?: string) => async (page: Page): Promise<boolean> =>
+  (await page.getByTestId('verb').innerText()) === verb && (item === undefined || (await page.getByTestId('step').innerText()).includes(item));
+
+export function pdfText(path: string): string {
+  return execFileSync('pdftotext', ['-layout', path, '-'], { encoding: 'utf8' });
+}
+
+/** Signs off on the record screen by keyboard and takes the PDF; gives its text. */
+export async function handOver(page: Page): Promise<string> {
+  await tabTo(page, page.getByRole('textbox', { name: 'Signed by' }));
+  await page.keyboard.press('End');
+  await tabTo(page, page.getByRole('button', { name: 'Sign off' }));
+  await page.keyboard.press('Enter');
+  await page.getByText(/Signed by/).first().waitFor();
+  await page.getByText('✓ Signed by').waitFor();
+  await page.waitForFunction(() => !Object.keys(localStorage).some((k) => k.startsWith('nibrel.outbox')));
+  const pdf = page.getByRole('link', { name: 'Record as PDF' });
+  await tabTo(page, pdf);
+  const download = page.waitForEvent('download');
+  await page.keyboard.press('Enter');
+  return pdfText(await (await download).path());
+}

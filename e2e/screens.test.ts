@@ -1,0 +1,112 @@
+import { gzipSync } from 'node:zlib';
+import { AxeBuilder } from '@axe-core/playwright';
+import type { Browser, Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { JobSummary } from '../core/jobs/index.ts';
+import { tinyDevice } from '../demo/tiny.ts';
+import { launch, openPage, Server } from './harness.ts';
+
+const server = new Server();
+let browser: Browser;
+let page: Page;
+let jobs: JobSummary[];
+beforeAll(async () => {
+  [browser] = await Promise.all([launch(), server.start()]);
+  page = await openPage(browser, server.url);
+  jobs = await (await fetch(`${server.url}/api/jobs`)).json() as JobSummary[];
+});
+afterAll(async () => {
+  await browser.close();
+  await server.stop();
+});
+const job = (state: JobSummary['state']) => jobs.find((j) => j.state === state)!.id;
+
+const SCREENS: [name: string, path: () => string, ready: string][] = [
+  ['jobs', () => '/', 'h1'], ['intake', () => '/intake', 'h1'], ['plan', () => `/jobs/${job('ready')}`, '[data-step]'], ['run', () => `/jobs/${job('running')}/run`, '[data-testid=verb]'],
+  ['prove', () => `/jobs/${job('running')}/prove`, '[data-function]'], ['record', () => `/jobs/${job('signed')}/record`, '#handover'], ['a stopped job', () => `/jobs/${job('stopped')}`, 'h1'],
+  ['anatomies', () => '/anatomies', 'h1'], ['anatomy', () => '/anatomies/velmora-quill-5', 'table'],
+];
+
+describe('every screen', () => {
+  for (const scheme of ['light', 'dark'] as const) {
+    it.each(SCREENS)(`%s has no serious finding by axe in the ${scheme} setting`, async (_, path, ready) => {
+      await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
+      await page.goto(server.url + path());
+      await page.locator(ready).first().waitFor();
+      await page.waitForLoadState('networkidle').catch(() => {});
+      const { violations } = await new AxeBuilder({ page }).analyze();
+      const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
+      expect(serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | ')}`)).toEqual([]);
+    });
+  }
+
+  it('the first load is at most 200 kB of compressed JavaScript', async () => {
+    const fresh = await openPage(browser, 'about:blank');
+    let bytes = 0;
+    fresh.on('response', async (r) => { if (r.url().endsWith('.js')) bytes += gzipSync(await r.body()).length; });
+    await fresh.goto(server.url);
+    await fresh.getByRole('heading', { name: 'On the bench' }).waitFor();
+    await fresh.waitForLoadState('networkidle').catch(() => {});
+    expect(bytes).toBeGreaterThan(10_000);
+    expect(bytes).toBeLessThan(200_000);
+    await fresh.close();
+  });
+
+  it('nothing on the run screen is smaller than a gloved finger', async () => {
+    await page.goto(`${server.url}/jobs/${job('running')}/run`);
+    await page.getByTestId('verb').waitFor();
+    const small = await page.locator('button:visible').evaluateAll((all) => all.map((b) => ({ text: b.textContent, r: b.getBoundingClientRect() })).filter(({ r }) => r.width < 48 || r.height < 48).map(({ text }) => text));
+    expect(small).toEqual([]);
+  });
+
+  it('fits a phone at the counter without scrolling sideways', async () => {
+    await page.setViewportSize({ width: 390, height: 844 });
+    for (const [, path, ready] of SCREENS) {
+      await page.goto(server.url + path());
+      await page.locator(ready).first().waitFor();
+      expect(await page.evaluate(() => document.documentElement.scrollWidth), path()).toBeLessThanOrEqual(391);
+    }
+    await page.setViewportSize({ width: 1280, height: 800 });
+  });
+});
+
+describe('bad input in the real interface', () => {
+  it('an anatomy with faults is refused with each path', async () => {
+    await page.goto(`${server.url}/anatomies`);
+    const bad = tinyDevice((a) => { a.fasteners[0]!.holds = ['lid']; a.connectors[1]!.carries = ['video']; });
+    await page.locator('input[type=file]').setInputFiles({ name: 'tiny.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(bad)) });
+    const alert = page.getByRole('alert');
+    await alert.waitFor();
+    expect(await alert.innerText()).toContain('fasteners[0].holds[0]');
+    expect(await alert.innerText()).toContain('connectors[1].carries[0]');
+  });
+
+  it('a good one is taken in and shown with its depths', async () => {
+    await page.locator('input[type=file]').setInputFiles({ name: 'tiny.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(tinyDevice())) });
+    await page.getByRole('heading', { name: 'Bench Tiny' }).waitFor();
+    await page.getByRole('button', { name: 'camera' }).first().click();
+    await page.locator('[data-part=camera][data-state=lit]').waitFor();
+  });
+
+  it('a picture that is not one, and one that is too large, are refused while the intake stays as it is', async () => {
+    await page.goto(`${server.url}/intake`);
+    await page.getByRole('textbox', { name: 'Customer' }).fill('Edda Morrow');
+    const input = page.locator('input[type=file]');
+    await input.setInputFiles({ name: 'photo.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('not a picture') });
+    await page.getByText(/photo\.jpg: this file is not a picture/).waitFor();
+    await input.setInputFiles({ name: 'huge.jpg', mimeType: 'image/jpeg', buffer: Buffer.alloc(30 << 20) });
+    await page.getByText(/huge\.jpg: the file has 30 MB; at most 25 MB are taken/).waitFor();
+    expect(await page.getByRole('textbox', { name: 'Customer' }).inputValue()).toBe('Edda Morrow');
+  });
+
+  it('a swollen device is stopped at intake, and told what to do with', async () => {
+    await page.goto(`${server.url}/intake`);
+    await page.locator('input[name=swollen]').nth(1).check({ force: true });
+    await page.getByText('Do not open it.').waitFor();
+    for (const name of ['hot', 'punctured', 'burnt']) await page.locator(`input[name=${name}]`).first().check({ force: true });
+    await page.getByText('Tannbrook Field 3').click();
+    await page.getByRole('textbox', { name: 'Customer' }).fill('Edda Morrow');
+    await page.getByRole('button', { name: 'Record that it stays closed' }).click();
+    await page.getByRole('heading', { name: /Do not open this device/ }).waitFor();
+  });
+});

@@ -1,0 +1,231 @@
+import { execFileSync } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { JobFile, JobSummary } from '../core/jobs/index.ts';
+import type { EventBody, SentEvent } from '../core/run/index.ts';
+import { tinyDevice } from '../demo/tiny.ts';
+import { createApp } from './app.ts';
+import { servicesOf } from './services.ts';
+import { configFrom, type Config } from './config.ts';
+import { openDb } from './db/open.ts';
+import { seedDemo } from './seed.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'nibrel-server-'));
+const config: Config = { host: '127.0.0.1', port: 0, data: folder, passcode: null, web: join(folder, 'web'), demo: true };
+const { db, close } = openDb(join(folder, 'nibrel.sqlite'));
+const services = servicesOf(db, join(folder, 'photos'));
+const app = createApp(services, config);
+beforeAll(() => seedDemo(services));
+afterAll(close);
+
+type Answer<T> = { status: number; body: T; headers: Headers };
+async function ask<T = Record<string, unknown>>(path: string, json?: unknown, init: RequestInit = {}): Promise<Answer<T>> {
+  const response = await app.request(path, {
+    ...(json !== undefined ? { method: 'POST', body: JSON.stringify(json) } : {}), ...init,
+    headers: { host: '127.0.0.1:4310', ...(json !== undefined ? { 'Content-Type': 'application/json' } : {}), ...(init.headers as Record<string, string> | undefined) },
+  });
+  const text = await response.text();
+  return { status: response.status, body: (text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : text) as T, headers: response.headers };
+}
+const intake = (rest: object = {}) => ({ anatomy: 'tannbrook-field-3', customer: 'Wren Calloway', complaint: 'Dark pictures.', by: 'Tobin Hask', replace: ['main-camera'], ...rest });
+const takeIn = async (rest: object = {}) => (await ask<JobFile>('/api/jobs', intake(rest))).body;
+const event = (seq: number, body: EventBody): SentEvent => ({ id: randomUUID(), seq, at: new Date().toISOString(), by: 'Tobin Hask', ...body });
+
+describe('jobs', () => {
+  it('lists the jobs of the made-up shop with where each stands', async () => {
+    const { body } = await ask<JobSummary[]>('/api/jobs');
+    expect(new Set(body.map((j) => j.state))).toEqual(new Set(['signed', 'running', 'ready', 'stopped']));
+  });
+  it('takes a device in, plans its dive, and keeps the revision it was planned on', async () => {
+    const file = await takeIn();
+    expect(file.job).toMatchObject({ anatomy: 'tannbrook-field-3', revision: 1, plan: { schema: 'nibrel.plan/1', replace: ['main-camera'] } });
+    const next = structuredClone(file.anatomy);
+    next.name = 'Field 3 b';
+    expect((await ask('/api/anatomies', undefined, { method: 'POST', body: JSON.stringify(next) })).body).toMatchObject({ revision: 2 });
+    expect((await ask<JobFile>(`/api/jobs/${file.job.id}`)).body.anatomy.name).toBe('Field 3');
+    expect((await takeIn()).job.revision).toBe(2);
+  });
+  it('a swollen device gets no dive, and nothing can be recorded on it', async () => {
+    const { job } = await takeIn({ triage: ['swollen'], replace: [] });
+    expect(job.plan).toBeNull();
+    expect(await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'step-done', step: 1 })] })).toMatchObject({ status: 409, body: { error: 'this device must not be opened' } });
+    expect((await ask(`/api/jobs/${job.id}/plan`, { replace: ['battery'] })).status).toBe(409);
+  });
+  it('plans anew until the dive has begun', async () => {
+    const { job } = await takeIn();
+    expect((await ask<JobFile>(`/api/jobs/${job.id}/plan`, { replace: ['battery'] })).body.job.plan!.replace).toEqual(['battery']);
+    await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'step-done', step: 1 })] });
+    expect(await ask(`/api/jobs/${job.id}/plan`, { replace: ['port'] })).toMatchObject({ status: 409, body: { error: expect.stringContaining('has begun') } });
+  });
+});
+
+describe('events', () => {
+  it('are written once, however often they are sent', async () => {
+    const { job } = await takeIn();
+    const first = event(1, { type: 'step-done', step: 1 });
+    expect((await ask(`/api/jobs/${job.id}/events`, { events: [first] })).status).toBe(200);
+    expect((await ask(`/api/jobs/${job.id}/events`, { events: [first] })).status).toBe(200);
+    expect((await ask<JobFile>(`/api/jobs/${job.id}`)).body.events).toHaveLength(1);
+  });
+  it('a stale number is refused with what the sender missed', async () => {
+    const { job } = await takeIn();
+    await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'note', step: 1, text: 'Mine first.' })] });
+    const late = await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'note', step: 1, text: 'Mine too.' })] });
+    expect(late).toMatchObject({ status: 409, body: { missed: [{ seq: 1, text: 'Mine first.' }] } });
+    expect((await ask(`/api/jobs/${job.id}/events`, { events: [event(7, { type: 'note', step: 1, text: 'From the future.' })] })).status).toBe(409);
+  });
+  it('a batch is written whole or not at all', async () => {
+    const { job } = await takeIn();
+    const answer = await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'step-done', step: 1 }), event(2, { type: 'step-done', step: 99 })] });
+    expect(answer.status).toBe(422);
+    expect((await ask<JobFile>(`/api/jobs/${job.id}`)).body.events).toHaveLength(0);
+  });
+  it('the server itself stops an early seal', async () => {
+    const { job } = await takeIn();
+    const fit = job.plan!.steps.find((s) => s.do === 'fit' && s.items.includes('back-cover'))!;
+    expect(await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'step-done', step: fit.n })] })).toMatchObject({ status: 422, body: { refusal: { rule: expect.stringMatching(/^[AG]\d$/) } } });
+  });
+  it('every field is checked and named', async () => {
+    const { job } = await takeIn();
+    const send = (e: object) => ask(`/api/jobs/${job.id}/events`, { events: [e] });
+    expect(await send({ ...event(1, { type: 'step-done', step: 1 }), colour: 'red' })).toMatchObject({ status: 422, body: { error: expect.stringContaining('colour') } });
+    expect(await send({ ...event(1, { type: 'step-done', step: 1 }), type: 'dance' })).toMatchObject({ status: 422, body: { error: expect.stringContaining('type') } });
+    expect(await send({ ...event(1, { type: 'step-done', step: 1 }), id: 'one' })).toMatchObject({ status: 422, body: { error: expect.stringContaining('id') } });
+    expect(await send(event(1, { type: 'photo', photo: 'a'.repeat(64), step: 1, note: '' }))).toMatchObject({ status: 422, body: { error: expect.stringContaining('photo') } });
+  });
+  it('are told to whoever listens, and what came before is told first', async () => {
+    const { job } = await takeIn();
+    await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'step-done', step: 1 })] });
+    const stop = new AbortController();
+    const response = await app.request(`/api/jobs/${job.id}/live?after=0`, { headers: { host: 'localhost' }, signal: stop.signal });
+    const reader = response.body!.getReader();
+    let heard = '';
+    const until = async (text: string) => { while (!heard.includes(text)) heard += new TextDecoder().decode((await reader.read()).value); };
+    await until('"seq":1');
+    await ask(`/api/jobs/${job.id}/events`, { events: [event(2, { type: 'note', step: 1, text: 'Live.' })] });
+    await until('Live.');
+    stop.abort();
+    await reader.cancel();
+  });
+});
+
+describe('bad input loses nothing and is told where', () => {
+  it.each([
+    ['no customer', intake({ customer: '' }), 'customer'],
+    ['an unknown field', intake({ price: 3 }), 'price'],
+    ['an unknown part', intake({ replace: ['engine'] }), 'engine'],
+    ['a fixed part', intake({ replace: ['frame'] }), 'fixed'],
+    ['a photograph that is not there', intake({ photos: ['b'.repeat(64)] }), 'photograph'],
+    ['nothing to replace', intake({ replace: [] }), 'at least one part'],
+  ])('%s', async (_, body, words) => {
+    expect(await ask('/api/jobs', body)).toMatchObject({ status: 422, body: { error: expect.stringContaining(words) } });
+  });
+  it('an anatomy with faults is not stored, and every fault has its path', async () => {
+    const bad = tinyDevice((a) => { a.fasteners[2]!.at = [4, 70]; a.fasteners[1]!.holeDepth = 1; });
+    const answer = await ask('/api/anatomies', undefined, { method: 'POST', body: JSON.stringify(bad) });
+    expect(answer).toMatchObject({ status: 422, body: { faults: expect.arrayContaining([expect.objectContaining({ path: 'fasteners[1].holeDepth' }), expect.objectContaining({ path: 'fasteners[2].at' })]) } });
+    expect((await ask('/api/anatomies/tiny')).status).toBe(404);
+  });
+  it('an anatomy with a part out of reach is not stored', async () => {
+    const bad = tinyDevice((a) => { a.connectors[1]!.after = ['board']; });
+    expect(await ask('/api/anatomies', undefined, { method: 'POST', body: JSON.stringify(bad) })).toMatchObject({ status: 422, body: { faults: expect.arrayContaining([expect.objectContaining({ path: 'parts[3]' })]) } });
+  });
+  it('what is not JSON, and a body that is too large', async () => {
+    expect((await ask('/api/jobs', undefined, { method: 'POST', body: '{' })).status).toBe(400);
+    expect(await ask('/api/anatomies', undefined, { method: 'POST', body: 'x'.repeat(3 << 20) })).toMatchObject({ status: 413, body: { error: expect.stringContaining('2 MB') } });
+    expect(await ask('/api/photos', undefined, { method: 'POST', body: new Uint8Array(50 << 20) })).toMatchObject({ status: 413, body: { error: expect.stringContaining('25 MB') } });
+  });
+  it('an unknown job, an unknown address', async () => {
+    expect((await ask('/api/jobs/none')).status).toBe(404);
+    expect((await ask('/api/nothing')).body).toEqual({ error: 'there is nothing at this address' });
+  });
+});
+
+describe('photographs', () => {
+  const picture = () => sharp({ create: { width: 600, height: 400, channels: 3, background: '#557' } });
+  it('are stored by hash, without location, with a thumbnail', async () => {
+    const withPlace = await picture().withExif({ IFD0: { Artist: 'Someone' }, IFD3: { GPSLatitude: '51/1 30/1 0/1', GPSLatitudeRef: 'N' } }).jpeg().toBuffer();
+    expect((await sharp(withPlace).metadata()).exif).toBeDefined();
+    const { status, body } = await ask<{ hash: string }>('/api/photos', undefined, { method: 'POST', body: new Uint8Array(withPlace) });
+    expect(status).toBe(201);
+    const full = Buffer.from(await (await app.request(`/api/photos/${body.hash}`, { headers: { host: 'localhost' } })).arrayBuffer());
+    const kept = await sharp(full).metadata();
+    expect([kept.format, kept.width, kept.exif]).toEqual(['jpeg', 600, undefined]);
+    const thumb = Buffer.from(await (await app.request(`/api/photos/${body.hash}/thumb`, { headers: { host: 'localhost' } })).arrayBuffer());
+    expect((await sharp(thumb).metadata()).width).toBe(320);
+  });
+  it('what only pretends to be a picture is refused by its content', async () => {
+    const send = (bytes: Uint8Array<ArrayBuffer>) => ask('/api/photos', undefined, { method: 'POST', body: bytes, headers: { 'Content-Type': 'image/jpeg' } });
+    expect(await send(new Uint8Array(Buffer.from('<script>alert(1)</script>')))).toMatchObject({ status: 415, body: { error: expect.stringContaining('not a picture') } });
+    const cut = (await picture().jpeg().toBuffer()).subarray(0, 60);
+    expect(await send(new Uint8Array(cut))).toMatchObject({ status: 415 });
+  });
+  it('are not read by any path but their hash', async () => {
+    expect((await ask('/api/photos/..%2F..%2Fnibrel.sqlite')).status).toBe(404);
+  });
+});
+
+describe('the record', () => {
+  it('is a PDF that says what was done', async () => {
+    const { body } = await ask<JobSummary[]>('/api/jobs');
+    const signed = body.find((j) => j.state === 'signed')!;
+    const response = await app.request(`/api/jobs/${signed.id}/record.pdf`, { headers: { host: 'localhost' } });
+    const path = join(folder, 'record.pdf');
+    writeFileSync(path, Buffer.from(await response.arrayBuffer()));
+    const text = execFileSync('pdftotext', ['-layout', path, '-'], { encoding: 'utf8' });
+    for (const words of ['Repair record', 'Velmora Quill 5', 'Battery with four strips', 'Screws out', 'G4 Proved', 'Moisture rating', 'Agreed', 'signed Ysolde Marrin', 'made-up data']) expect(text).toContain(words);
+  });
+});
+
+describe('who may ask', () => {
+  it('answers to loopback names only, so that no other page can read the shop', async () => {
+    expect((await ask('/api/jobs', undefined, { headers: { host: 'shop.example:4310' } })).status).toBe(403);
+  });
+  it('sends secure headers and no inline scripts', async () => {
+    const { headers } = await ask('/api/shop');
+    expect(headers.get('content-security-policy')).toMatch(/script-src 'self';/);
+    expect(headers.get('x-content-type-options')).toBe('nosniff');
+  });
+  it('never listens beyond loopback without a passcode', () => {
+    expect(() => configFrom({ NIBREL_HOST: '0.0.0.0' }, folder)).toThrow(/NIBREL_PASSCODE/);
+    expect(() => configFrom({ NIBREL_HOST: '0.0.0.0', NIBREL_PASSCODE: 'abc' }, folder)).toThrow(/at least 6/);
+    expect(() => configFrom({ NIBREL_PORT: 'x' }, folder)).toThrow(/port number/);
+    expect(configFrom({}, folder)).toMatchObject({ host: '127.0.0.1', passcode: null });
+  });
+  it('asks for the passcode when one is set, and counts the tries', async () => {
+    const guarded = createApp(services, { ...config, host: '0.0.0.0', passcode: 'quayside' });
+    const sign = (passcode: string) => guarded.request('/api/sign-in', { method: 'POST', body: JSON.stringify({ passcode }), headers: { 'Content-Type': 'application/json' } });
+    expect((await guarded.request('/api/jobs')).status).toBe(401);
+    expect((await sign('guess')).status).toBe(401);
+    const cookie = (await sign('quayside')).headers.get('set-cookie')!;
+    expect(cookie).toMatch(/HttpOnly/i);
+    expect((await guarded.request('/api/jobs', { headers: { cookie: cookie.split(';')[0]! } })).status).toBe(200);
+    for (let i = 0; i < 12; i++) await sign('guess');
+    expect((await sign('quayside')).status).toBe(429);
+  });
+  it('a fault of its own shows no stack', async () => {
+    const broken = createApp({ ...services, jobs: { summaries: () => { throw new Error('secret detail'); } } as never }, config);
+    const response = await broken.request('/api/jobs', { headers: { host: 'localhost' } });
+    expect(response.status).toBe(500);
+    expect(await response.text()).not.toContain('secret');
+  });
+});
+
+describe('the database', () => {
+  it('is durable: write-ahead log, full sync, foreign keys', () => {
+    const sqlite = (db as unknown as { $client: { pragma: (p: string, o: object) => unknown } }).$client;
+    expect(sqlite.pragma('journal_mode', { simple: true })).toBe('wal');
+    expect(sqlite.pragma('synchronous', { simple: true })).toBe(2);
+    expect(sqlite.pragma('foreign_keys', { simple: true })).toBe(1);
+  });
+  it('opens again with everything in it', () => {
+    const again = openDb(join(folder, 'nibrel.sqlite'));
+    expect(servicesOf(again.db, join(folder, 'photos')).jobs.all().length).toBeGreaterThan(5);
+    again.close();
+    expect(readFileSync(join(folder, 'nibrel.sqlite')).subarray(0, 15).toString()).toBe('SQLite format 3');
+  });
+});
