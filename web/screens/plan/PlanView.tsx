@@ -46,8 +46,8 @@ export default function PlanView() {
         </section>
         <section aria-label="Around the dive" tabIndex={0} className="grid content-start gap-5 overflow-auto lg:h-[max(20rem,calc(100vh-29.2rem))]">
           <section aria-label="Device" className="panel grid grid-cols-[minmax(0,1fr)_minmax(0,1.2fr)] gap-4 p-4">
-            <DeviceDrawing model={model} face={step?.face === 'back' || (!step && model.parts.get(plan.replace[0]!)?.face === 'back') ? 'back' : 'front'} lit={lit} label={step ? `Step ${step.n} on the device` : 'The parts to replace'} className="max-h-96 w-full" />
-            <div className="min-h-72 text-sm">
+            <DeviceDrawing model={model} face={step?.face === 'back' || (!step && model.parts.get(plan.replace[0]!)?.face === 'back') ? 'back' : 'front'} lit={lit} label={step ? `Step ${step.n} on the device` : 'The parts to replace'} className="max-h-96 w-full lg:h-[calc(max(20rem,100vh-29.2rem)-2rem)] lg:max-h-none" />
+            <div className="text-sm">
               {step ? <StepDetail step={step} model={model} /> : <p className="text-quiet">Point at a step, in the profile or the list, to see it here: why it is there, with what, how long, and what to watch.</p>}
             </div>
           </section>

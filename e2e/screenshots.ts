@@ -1,0 +1,74 @@
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Page } from 'playwright-core';
+import type { JobSummary } from '../core/jobs/index.ts';
+import { launch, openPage, runTo, Server, at } from './harness.ts';
+
+/** One picture of each main view, from the demo data, for docs/screenshots. Names given as arguments limit it to those. */
+const folder = process.env.NIBREL_SHOTS ?? 'docs/screenshots';
+mkdirSync(folder, { recursive: true });
+const server = await new Server().start();
+const browser = await launch();
+const jobs = await (await fetch(`${server.url}/api/jobs`)).json() as JobSummary[];
+const job = (state: JobSummary['state'], part?: string) => jobs.find((j) => j.state === state && (part === undefined || j.replace.includes(part)))!.id;
+
+const VIEWS: Record<string, (page: Page) => Promise<void>> = {
+  jobs: async (page) => {
+    await page.goto(server.url);
+    await page.getByRole('heading', { level: 1 }).waitFor();
+  },
+  intake: async (page) => {
+    await page.goto(`${server.url}/intake`);
+    for (const name of ['swollen', 'hot', 'punctured', 'burnt']) await page.locator(`input[name=${name}]`).first().check({ force: true });
+    await page.getByRole('textbox', { name: 'Customer' }).fill('Edda Morrow');
+    await page.getByRole('textbox', { name: 'Complaint' }).fill('Dropped; the picture has lines.');
+    await page.getByText('Velmora Quill 5').click();
+  },
+  plan: async (page) => {
+    await page.goto(`${server.url}/jobs/${job('ready', 'Battery')}`);
+    await page.locator('ol button[aria-current], ol button').nth(11).hover();
+  },
+  run: async (page) => {
+    await page.goto(`${server.url}/jobs/${job('running', 'Display assembly')}/run`);
+    await page.getByTestId('verb').waitFor();
+    await runTo(page, at('Unscrew'));
+    await page.keyboard.press('Space');
+  },
+  gate: async (page) => {
+    await page.goto(`${server.url}/jobs/${job('running', 'Main camera module')}/run`);
+    await page.getByTestId('verb').waitFor();
+    await page.keyboard.press('v');
+    await page.getByRole('button', { name: /Gate G4/ }).click();
+    await page.keyboard.press('Space');
+    await page.getByTestId('refusal').waitFor();
+  },
+  prove: async (page) => {
+    await page.goto(`${server.url}/jobs/${job('signed')}/prove`);
+    await page.locator('[data-function]').first().waitFor();
+  },
+  record: async (page) => {
+    await page.goto(`${server.url}/jobs/${job('signed')}/record`);
+    await page.locator('#handover').waitFor();
+  },
+  anatomy: async (page) => {
+    await page.goto(`${server.url}/anatomies/velmora-quill-5`);
+    await page.getByRole('table').first().waitFor();
+  },
+};
+
+try {
+  const asked = process.argv.slice(2);
+  for (const [name, show] of Object.entries(VIEWS)) {
+    if (asked.length > 0 && !asked.includes(name)) continue;
+    const page = await openPage(browser, server.url);
+    await show(page);
+    await page.waitForLoadState('networkidle').catch(() => {});
+    await page.waitForTimeout(250);
+    await page.screenshot({ path: join(folder, `${name}.png`) });
+    await page.context().close();
+    process.stdout.write(`${name}\n`);
+  }
+} finally {
+  await browser.close();
+  await server.stop();
+}
