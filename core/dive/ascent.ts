@@ -3,22 +3,22 @@ import type { Caution } from './cautions.ts';
 import { draft, joinsCell, type Draft } from './descent.ts';
 import type { StepGraph } from './graph.ts';
 import { openingTool, type Bundle } from './nodes.ts';
-import type { HouseRules } from './rules.ts';
+import { pressTool, type HouseRules } from './rules.ts';
 import { pressWait, SECONDS, SEAT_SECONDS } from './times.ts';
-import { pressTool, driverFor } from './tools.ts';
+import { tighteningOrder } from './driving.ts';
+import { driverFor } from './tools.ts';
 import { NoDive, type Phase } from './types.ts';
 
 /**
- * A7: the bundles in the order of the way back. The mirror of the descent wherever that is allowed;
- * geometry reversed, `mateOrder` kept, isolation undone last among the connectors.
- * @param descent bundle indices in the order of the way in
- * @throws NoDive when `mateOrder` contradicts the geometry
+ * A7: for every bundle of the way back the bundles that come before it there. Geometry reversed,
+ * `mateOrder` kept, isolation undone last among the connectors.
+ * @param included bundle indices of this limb
  */
-export function ascentOrder(graph: StepGraph, bundles: readonly Bundle[], descent: readonly number[]): number[] {
+export function ascentNeeds(graph: StepGraph, bundles: readonly Bundle[], included: readonly number[]): Map<number, Set<number>> {
   const { model } = graph;
-  const after = new Map<number, Set<number>>(descent.map((i) => [i, new Set<number>()]));
+  const after = new Map<number, Set<number>>(included.map((i) => [i, new Set<number>()]));
   const within = (i: number) => after.has(i);
-  for (const then of descent) {
+  for (const then of included) {
     for (const [first, { physical }] of bundles[then]!.needs) if (physical && within(first)) after.get(first)!.add(then);
   }
   const openingIndex = (connector: string): number => {
@@ -26,7 +26,6 @@ export function ascentOrder(graph: StepGraph, bundles: readonly Bundle[], descen
     return bundles.findIndex((b) => `${b.kind}:${b.items[0]}` === key);
   };
   const isolation = new Set(graph.isolation.map((key) => bundles.findIndex((b) => `${b.kind}:${b.items[0]}` === key)).filter(within));
-  const mirror = [...descent].reverse();
   const closes = (from: number, to: number): boolean => {
     const stack = [from];
     const seen = new Set<number>();
@@ -39,7 +38,7 @@ export function ascentOrder(graph: StepGraph, bundles: readonly Bundle[], descen
     }
     return false;
   };
-  for (const i of mirror) {
+  for (const i of [...included].reverse()) {
     const opened = bundles[i]!.kind === 'open' || (bundles[i]!.kind === 'lift' && graph.contactsBroken(bundles[i]!.items[0]!).length > 0);
     if (!opened || isolation.has(i)) continue;
     // A live connector lies over the isolation itself: it can only be closed after it.
@@ -49,6 +48,26 @@ export function ascentOrder(graph: StepGraph, bundles: readonly Bundle[], descen
     const present = list.map(openingIndex).filter((i) => i >= 0 && within(i));
     for (let k = 0; k + 1 < present.length; k++) after.get(present[k + 1]!)!.add(present[k]!);
   }
+  // A part is screwed down before flexes are pressed onto it, wherever its screws can be reached by then.
+  for (const then of included) {
+    if (bundles[then]!.kind !== 'open') continue;
+    const c = model.connectors.get(bundles[then]!.items[0]!)!;
+    for (const first of included) {
+      if (bundles[first]!.kind !== 'loosen' || bundles[first]!.face === 'edge') continue;
+      const held = bundles[first]!.items.flatMap((id) => model.fasteners.get(id)!.holds);
+      if ((held.includes(c.to) || held.includes(c.from)) && !closes(first, then)) after.get(then)!.add(first);
+    }
+  }
+  return after;
+}
+
+/**
+ * The bundles in the order of the way back that mirrors the way in wherever that is allowed.
+ * @param descent bundle indices in the order of the way in
+ * @throws NoDive when `mateOrder` contradicts the geometry
+ */
+export function mirrorOrder(bundles: readonly Bundle[], descent: readonly number[], after: ReadonlyMap<number, ReadonlySet<number>>): number[] {
+  const mirror = [...descent].reverse();
   const done = new Set<number>();
   const order: number[] = [];
   while (order.length < mirror.length) {
@@ -74,44 +93,53 @@ interface Ascent {
   transferred: ReadonlySet<string>;
   /** Functions touched that can be tested before the device is closed. */
   openTests: readonly string[];
+  /** Bonds and parts that were renewed before this plan began. */
+  renewed: ReadonlySet<string>;
 }
 
-/** The steps of the way back. */
-export function ascentSteps(ascent: Ascent): Draft[] {
+/** What one bundle becomes on the way back: cleaning, which dries while other things are done, then the rest. */
+export interface Return {
+  clean: Draft | null;
+  main: Draft[];
+}
+
+/** The steps of the way back, by bundle index; gates and tests stand where this order makes them due. */
+export function ascentSteps(ascent: Ascent): Map<number, Return> {
   const { graph, bundles, order, rules } = ascent;
   const { model } = graph;
-  const steps: Draft[] = [];
+  const returns = new Map<number, Return>();
   const gatedConnectors = new Set<string>();
   const gatedScrews = new Set<string>();
   let tested = false;
   const closings = order.filter((i) => isClosing(bundles, order, i));
-  const lastClosing = closings.filter((i) => model.contextOf(bundles[i]!.items[0]!) === null && bundles[i]!.order.face !== 'edge').at(-1);
+  const lastClosing = closings.filter((i) => model.contextOf(bundles[i]!.items[0]!) === null && bundles[i]!.face !== 'edge').at(-1);
   const isolationLeft = new Set(graph.isolation.filter((key) => order.some((i) => `${bundles[i]!.kind}:${bundles[i]!.items[0]}` === key)));
 
   for (const i of order) {
     const bundle = bundles[i]!;
     const id = bundle.items[0]!;
     const base = { because: [`returns ${id}`] };
-    if (bundle.kind === 'loosen') steps.push(fasten(model, bundle, ascent.phase, base));
-    else if (bundle.kind === 'open') steps.push(seat(model, id, ascent.phase, base));
-    else if (bundle.kind === 'release') steps.push(...settle(model, id, ascent.phase, rules, base));
-    else steps.push(...close(i));
+    if (bundle.kind === 'loosen') returns.set(i, { clean: null, main: [fasten(model, bundle, ascent.phase, base)] });
+    else if (bundle.kind === 'open') returns.set(i, { clean: null, main: [seat(model, id, ascent.phase, base)] });
+    else if (bundle.kind === 'release') returns.set(i, { clean: null, main: closesWithItsPart(id) ? [] : settle(model, id, ascent.phase, rules, base) });
+    else returns.set(i, close(i));
     isolationLeft.delete(`${bundle.kind}:${id}`);
   }
-  return steps;
+  return returns;
 
-  function close(i: number): Draft[] {
+  function close(i: number): Return {
     const bundle = bundles[i]!;
     const part = model.parts.get(bundle.items[0]!)!;
     const base = { because: [`returns ${part.id}`] };
     const out: Draft[] = [];
+    let clean: Draft | null = null;
     const gate = (g: Draft['gate'], items: string[], hint: string) =>
       out.push(draft(ascent.phase, 'gate', items, { gate: g, because: [g!], seconds: SECONDS.gate, hint }));
 
     if (!isClosing(bundles, order, i)) {
       // It only comes back onto its hinge; it is closed, and gated, later.
       const hint = `Hang it at the ${part.swing!.hinge} edge, propped; no flex may carry the weight.`;
-      return [draft(ascent.phase, 'swing', [part.id], { ...base, seconds: SECONDS.swing, hint, cautions: part.glass ? ['glass'] : [] })];
+      return { clean: null, main: [draft(ascent.phase, 'swing', [part.id], { ...base, seconds: SECONDS.swing, hint, cautions: part.glass ? ['glass'] : [] })] };
     }
     const beneath = (items: readonly string[]) => items.filter((id) => graph.covers.get(id)!.includes(part.id) || model.connectors.get(id)?.reachedBy?.swing === part.id);
     const opened = order.flatMap((j) => (bundles[j]!.kind === 'open' ? bundles[j]!.items : bundles[j]!.kind === 'lift' ? graph.contactsBroken(bundles[j]!.items[0]!) : []));
@@ -139,7 +167,7 @@ export function ascentSteps(ascent: Ascent): Draft[] {
     }
     if (bonds.length > 0 || part.kind === 'battery' || last) {
       const what = bonds.length > 0 ? 'Take off the old adhesive; wipe surfaces and contacts; let dry at least 30 s.' : 'Wipe the contacts; look for anything loose; let dry.';
-      out.push(draft(ascent.phase, 'clean', [part.id], { seconds: SECONDS.clean, waits: SECONDS.cleanDry, tool: 'wipes', because: ['G3'], cautions: ['solvent'], hint: what }));
+      clean = draft(ascent.phase, 'clean', [part.id], { seconds: SECONDS.clean, waits: SECONDS.cleanDry, tool: 'wipes', because: ['G3'], cautions: ['solvent'], hint: what });
     }
     if (part.kind === 'battery' || last) {
       if (part.kind === 'battery') {
@@ -165,8 +193,13 @@ export function ascentSteps(ascent: Ascent): Draft[] {
       ...base, seconds: bonds.length > 0 ? SECONDS.fitBonded : SECONDS.fit, cautions, hint: hints.join(' '),
       because: ascent.replaced.has(part.id) ? [`new ${part.id}`] : base.because,
     }));
-    for (const bond of bonds) if (bond.kind === 'thermal') continue; else if (!hasBundle(bond.id)) out.push(...settle(model, bond.id, ascent.phase, rules, base));
-    return out;
+    // A bond is pressed as soon as its part lies.
+    for (const bond of bonds) if (bond.kind !== 'thermal') out.push(...settle(model, bond.id, ascent.phase, rules, { because: [`returns ${bond.id}`] }));
+    return { clean, main: out };
+  }
+
+  function closesWithItsPart(id: string): boolean {
+    return closings.some((i) => restored(i, model.bonds.get(id) ?? null));
   }
 
   function hasBundle(id: string): boolean {
@@ -174,7 +207,8 @@ export function ascentSteps(ascent: Ascent): Draft[] {
   }
 
   /** Bonds that come into being again when this part is laid down: those whose release it needed, and thermal ones. */
-  function restored(i: number, bond: Bond): boolean {
+  function restored(i: number, bond: Bond | null): boolean {
+    if (!bond) return false;
     const bundle = bundles[i]!;
     const family = model.familyOf(bundle.items[0]!);
     if (bond.kind === 'foil') return false;
@@ -189,7 +223,7 @@ export function ascentSteps(ascent: Ascent): Draft[] {
   }
 
   function prepareBond(bond: Bond): Draft[] {
-    if (bond.fate === 'keep') return [];
+    if (bond.fate === 'keep' || ascent.renewed.has(bond.id)) return [];
     const seconds = {
       tape: rules.seal === 'die-cut' ? SECONDS.newTape : rules.seal === 'strips' ? SECONDS.newTapeStrips : SECONDS.liquidGlue,
       'stretch-tab': SECONDS.newTabs, 'pull-pouch': SECONDS.newTabs, glue: SECONDS.liquidGlue, gasket: SECONDS.newTape,
@@ -219,13 +253,14 @@ function isClosing(bundles: readonly Bundle[], order: readonly number[], i: numb
 type Base = Pick<Draft, 'because'>;
 
 function fasten(model: Model, bundle: Bundle, phase: Phase, base: Base): Draft {
-  const items = [...bundle.items].reverse();
+  const items = tighteningOrder(bundle.items.map((id) => model.fasteners.get(id)!));
   const fasteners = items.map((id) => model.fasteners.get(id)!);
   const kind = fasteners[0]!.kind;
   const each = kind === 'captive' ? SECONDS.perCaptive : kind === 'standoff' ? SECONDS.perStandoff : kind === 'clip' ? SECONDS.perClip : SECONDS.perScrew;
   const locked = fasteners.filter((f) => f.threadlock);
   const torques = [...new Set(fasteners.flatMap((f) => (f.torque === null ? [] : [f.torque])))];
-  const hints = ['Turn backwards until the thread drops in, then forwards; all loosely, then tight in order.'];
+  const crosswise = fasteners.length > 2 && !fasteners.some((f) => f.order !== null);
+  const hints = [`Turn backwards until the thread drops in, then forwards. ${fasteners.length === 1 ? '' : crosswise ? 'Two passes crosswise: all loosely, then tight in the same order.' : 'Two passes: all loosely, then tight in order.'}`.trim()];
   if (torques.length > 0) hints.push(`Torque ${torques.join(' and ')} N·cm.`);
   else hints.push('Snug, no more.');
   if (locked.length > 0) hints.push('New screws with activator and one drop of threadlocker.');

@@ -28,6 +28,8 @@ export interface Device {
   renewed: Set<string>;
   gated: Map<GateId, Set<string>>;
   touched: Set<string>;
+  /** Parts that were ever off. */
+  lifted: Set<string>;
   up: 'front' | 'back' | null;
   /** The part of the device itself that was laid down last. */
   lastLaid: string | null;
@@ -36,14 +38,14 @@ export interface Device {
 export function closedDevice(): Device {
   return {
     out: new Set(), open: new Set(), released: new Set(), swung: new Set(), removed: new Set(), absent: new Set(),
-    openedLive: new Set(), renewed: new Set(), gated: new Map(), touched: new Set(), up: null, lastLaid: null,
+    openedLive: new Set(), renewed: new Set(), gated: new Map(), touched: new Set(), lifted: new Set(), up: null, lastLaid: null,
   };
 }
 
 export function copyDevice(d: Device): Device {
   return {
     out: new Set(d.out), open: new Set(d.open), released: new Set(d.released), swung: new Set(d.swung), removed: new Set(d.removed), absent: new Set(d.absent),
-    openedLive: new Set(d.openedLive), renewed: new Set(d.renewed), gated: new Map([...d.gated].map(([g, s]) => [g, new Set(s)])), touched: new Set(d.touched), up: d.up, lastLaid: d.lastLaid,
+    openedLive: new Set(d.openedLive), renewed: new Set(d.renewed), gated: new Map([...d.gated].map(([g, s]) => [g, new Set(s)])), touched: new Set(d.touched), lifted: new Set(d.lifted), up: d.up, lastLaid: d.lastLaid,
   };
 }
 
@@ -52,10 +54,16 @@ type StepLike = Pick<Step, 'do' | 'items' | 'tool' | 'gate' | 'n'> & { face?: St
 
 const broken = (rule: Violation['rule'], item: string, message: string): Found => ({ rule, item, message });
 
-export class Checker {
-  private readonly lies = new Map<string, boolean>();
+/** What lies over what never changes for a model. */
+const knownCovers = new WeakMap<Model, Map<string, boolean>>();
 
-  constructor(private readonly model: Model) {}
+export class Checker {
+  private readonly lies: Map<string, boolean>;
+
+  constructor(private readonly model: Model) {
+    this.lies = knownCovers.get(model) ?? new Map();
+    knownCovers.set(model, this.lies);
+  }
 
   isolated(d: Device): boolean {
     const isolating = this.model.anatomy.connectors.filter((c) => c.isolatesPower);
@@ -156,6 +164,7 @@ export class Checker {
         }
         d.swung.delete(id);
         d.removed.add(id);
+        d.lifted.add(id);
         d.touched.add(id);
         for (const b of this.model.anatomy.bonds) if (b.kind === 'thermal' && this.splits(id, b.joins)) { d.released.add(b.id); d.touched.add(b.id); }
         break;
@@ -508,6 +517,7 @@ export class Checker {
     for (const id of d.released) return end('A7', id, `${this.name(id)} is not closed again`);
     for (const id of plan.replace) if (!d.renewed.has(id)) return end('A7', id, `${this.name(id)} was to be replaced and was not`);
     for (const b of this.model.anatomy.bonds) if (d.touched.has(b.id) && b.fate === 'renew' && !d.renewed.has(b.id)) return end('A7', b.id, `${this.name(b.id)} was not renewed`);
+    for (const p of this.model.anatomy.parts) if (p.fate === 'renew' && d.lifted.has(p.id) && !d.renewed.has(p.id)) return end('A7', p.id, `${p.name} never goes back; it was not renewed`);
     if (d.lastLaid !== null && !d.gated.get('G3')?.has(d.lastLaid)) return end('G3', d.lastLaid, `${this.name(d.lastLaid)} closed the device without being found clean`);
     if (!d.gated.has('G7')) return end('G7', 'G7', 'the job was not signed off');
     return null;

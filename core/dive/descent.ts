@@ -6,7 +6,7 @@ import { HEAT, OPEN_SECONDS, SECONDS } from './times.ts';
 import type { Condition, Phase, Step } from './types.ts';
 
 /** A step before it is numbered and placed. */
-export type Draft = Omit<Step, 'n' | 'mirrors' | 'live' | 'face' | 'depth'> & { face?: Step['face'] };
+export type Draft = Omit<Step, 'n' | 'mirrors' | 'live' | 'face' | 'depth' | 'waitsFor' | 'starts'> & { face?: Step['face'] };
 
 export function draft(phase: Phase, verb: Step['do'], items: string[], rest: Partial<Draft> = {}): Draft {
   return { phase, do: verb, items, tool: null, seconds: 0, waits: 0, because: [], cautions: [], gate: null, hint: '', ...rest };
@@ -21,10 +21,19 @@ function isGlass(model: Model, joins: readonly string[]): boolean {
 }
 
 /** The steps by which one bundle is undone on the way in. */
-export function descentSteps(model: Model, bundle: Bundle, phase: Phase, rules: HouseRules, condition: Condition): Draft[] {
-  const base = { because: bundle.because, tool: bundle.order.firstTool };
+export function descentSteps(model: Model, bundle: Bundle, phase: Phase, rules: HouseRules, condition: Condition, stripped?: ReadonlySet<string>): Draft[] {
+  const base = { because: bundle.because, tool: bundle.tool };
   const id = bundle.items[0]!;
-  if (bundle.kind === 'loosen') return [loosen(model, bundle, phase, base)];
+  if (bundle.kind === 'loosen') {
+    const extract = bundle.items.filter((item) => stripped?.has(item));
+    const sound = bundle.items.filter((item) => !stripped?.has(item));
+    return [
+      ...(sound.length > 0 ? [loosen(model, { ...bundle, items: sound }, phase, base)] : []),
+      ...extract.map((item) => draft(phase, 'unscrew', [item], {
+        ...base, tool: 'screw-extractor', seconds: SECONDS.extractScrew, hint: 'Stripped: a band or the extractor, slowly; catch the swarf. It never goes back: a new one is driven in.',
+      })),
+    ];
+  }
   if (bundle.kind === 'open') return open(model, id, phase, base);
   if (bundle.kind === 'release') {
     const latch = model.latches.get(id);

@@ -1,5 +1,5 @@
 import { regionsOverlap, type Model } from '../anatomy/index.ts';
-import { NoDive } from './types.ts';
+import { NoDive, type Standing } from './types.ts';
 
 /**
  * One thing done to one item on the way in. Fasteners are loosened, connectors opened, bonds and
@@ -27,6 +27,8 @@ export interface Closure {
   needs: Map<string, Requirement[]>;
   /** For every action what makes it necessary. */
   because: Map<string, string[]>;
+  /** Actions that are done already; they belong to the way back only. */
+  finished: Set<string>;
 }
 
 const key = (kind: Action['kind'], item: string): string => `${kind}:${item}`;
@@ -57,6 +59,16 @@ export function coversOf(model: Model): Map<string, string[]> {
     covers.set(id, found);
   }
   return covers;
+}
+
+function isDone(from: Standing, { kind, item }: Action): boolean {
+  switch (kind) {
+    case 'loosen': return from.out.has(item);
+    case 'open': return from.open.has(item);
+    case 'release': return from.released.has(item);
+    case 'swing': return from.swung.has(item) || from.removed.has(item);
+    default: return from.removed.has(item);
+  }
 }
 
 /** The step graph of an anatomy: what each action needs before it, by the rules A1 to A6. */
@@ -211,19 +223,21 @@ export class StepGraph {
    * The smallest set of actions that reaches the goals: everything they need, and nothing else.
    * @throws NoDive when something would have to be done before itself; the message names the chain
    */
-  closureOf(goals: ReadonlyMap<string, string>, ways: Ways, options: { power?: boolean } = {}): Closure {
+  closureOf(goals: ReadonlyMap<string, string>, ways: Ways, options: { power?: boolean; from?: Standing | undefined } = {}): Closure {
     const power = options.power ?? true;
+    const { from } = options;
     const beforeLift = new Map<string, ReadonlySet<string>>();
     for (const [part, way] of ways) {
       if (way !== 'lift') continue;
       // What must be done to lift the part at all is reached by swinging it; the rest waits for it to be off.
-      const { actions } = this.collect(new Map([[key('lift', part), 'target']]), () => () => 'swing', power);
+      const { actions } = this.collect(new Map([[key('lift', part), 'target']]), () => () => 'swing', power, from);
       beforeLift.set(part, new Set(actions.keys()));
     }
-    return this.collect(goals, (forKey) => (part) => (ways.get(part) === 'lift' && !beforeLift.get(part)?.has(forKey) ? 'lift' : 'swing'), power);
+    return this.collect(goals, (forKey) => (part) => (ways.get(part) === 'lift' && !beforeLift.get(part)?.has(forKey) ? 'lift' : 'swing'), power, from);
   }
 
-  private collect(goals: ReadonlyMap<string, string>, wayFor: (forKey: string) => (part: string) => Way, power: boolean): Closure {
+  private collect(goals: ReadonlyMap<string, string>, wayFor: (forKey: string) => (part: string) => Way, power: boolean, from?: Standing): Closure {
+    const finished = new Set<string>();
     const actions = new Map<string, Action>();
     const needs = new Map<string, Requirement[]>();
     const because = new Map<string, string[]>();
@@ -234,6 +248,12 @@ export class StepGraph {
       if (path.includes(k)) throw new NoDive(actionOf(k).item, this.tellCircle([...path.slice(path.indexOf(k)), k]));
       if (actions.has(k)) return;
       const action = actionOf(k);
+      if (from?.absent.has(action.item)) return;
+      if (from && isDone(from, action)) {
+        actions.set(k, action);
+        finished.add(k);
+        return;
+      }
       if (this.model.parts.get(action.item)?.fixed) throw new NoDive(action.item, `${this.model.nameOf(action.item)} is fixed and never comes off`);
       path.push(k);
       const requirements = this.needsOf(action, wayFor(k), power);
@@ -243,11 +263,36 @@ export class StepGraph {
       actions.set(k, action);
     };
     for (const [k, reason] of goals) visit(k, reason);
+    if (from) {
+      for (const k of this.doneKeys(from)) {
+        actions.set(k, actionOf(k));
+        finished.add(k);
+        if (!because.has(k)) because.set(k, ['done already']);
+      }
+      // Of what is done only the order of the way back is still asked.
+      const way = (part: string): Way => (actions.has(key('swing', part)) ? 'swing' : 'lift');
+      for (const k of finished) needs.set(k, this.needsOf(actions.get(k)!, way, power));
+    }
+    for (const [k, list] of needs) needs.set(k, list.filter((r) => actions.has(r.key)));
     for (const action of actions.values()) {
       const swing = key('swing', action.item);
       if (action.kind === 'lift' && actions.has(swing)) needs.get(action.key)!.push({ key: swing, because: 'opens first' });
     }
-    return { actions, needs, because };
+    return { actions, needs, because, finished };
+  }
+
+  /** Everything that was done to a device and has to be undone on the way back. */
+  private doneKeys(from: Standing): string[] {
+    const keys = [
+      ...[...from.out].map((id) => key('loosen', id)),
+      ...[...from.open].filter((id) => this.model.connectors.get(id)!.kind !== 'contact').map((id) => key('open', id)),
+      ...[...from.released].filter((id) => this.model.latches.has(id) || this.model.bonds.get(id)!.kind !== 'thermal').map((id) => key('release', id)),
+      ...[...from.swung].map((id) => key('swing', id)),
+      ...[...from.removed].map((id) => key('lift', id)),
+    ];
+    // A part that is off and hangs on flexes when it comes back is hung on its hinge first.
+    for (const id of from.removed) if (this.model.parts.get(id)!.swing?.tether.some((c) => from.open.has(c))) keys.push(key('swing', id));
+    return keys.filter((k) => !from.absent.has(actionOf(k).item));
   }
 
   private tellCircle(circle: string[]): string {

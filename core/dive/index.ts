@@ -1,11 +1,10 @@
 export * from './types.ts';
 export { CAUTIONS, type Caution } from './cautions.ts';
 export { DEFAULT_RULES, readRules, rulesSchema, type HouseRules } from './rules.ts';
-export { toolName, toolOf, type Tool } from './tools.ts';
+export { ALL_TOOLS, toolName, toolOf, type Tool } from './tools.ts';
 export { SECONDS, HEAT } from './times.ts';
 export { StepGraph, coversOf } from './graph.ts';
-export { cheapestOrder, type OrderNode, type Ordering } from './order.ts';
-export { planDive } from './plan.ts';
+export { planDive, type PlanOptions } from './plan.ts';
 export { planSchema } from './planSchema.ts';
 export { Checker, checkPlan, closedDevice, copyDevice, type Device, type Violation } from './check.ts';
 export { explain, ruleText, stepItemName } from './explain.ts';

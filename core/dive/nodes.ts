@@ -1,8 +1,8 @@
 import type { Bond, Fastener, Model } from '../anatomy/index.ts';
 import type { Action, Closure, StepGraph } from './graph.ts';
-import type { OrderNode } from './order.ts';
 import type { HouseRules } from './rules.ts';
 import { driverFor } from './tools.ts';
+import { tighteningOrder, shortestPath } from './driving.ts';
 
 /** Actions that are one step at the bench: the like screws of one part, or a single other action. */
 export interface Bundle {
@@ -11,7 +11,14 @@ export interface Bundle {
   because: string[];
   /** Bundles that must come before, by index, and whether the way back must keep the reverse (A7). */
   needs: Map<number, { physical: boolean }>;
-  order: OrderNode;
+  /** The face of the whole device that must be up. */
+  face: 'front' | 'back' | 'edge';
+  /** The tool its first step on the way in is done with. */
+  tool: string | null;
+  /** Among equally quick orders the smaller rank goes first: outer layers before inner ones. */
+  rank: number;
+  /** Done before the plan begins: only the way back is left of it. */
+  finished: boolean;
 }
 
 /** How a bond is let go under the house rules. */
@@ -60,19 +67,17 @@ export function deviceFaceOf(model: Model, item: string): 'front' | 'back' | 'ed
   return model.faceOf(at);
 }
 
-/** Screws in driving order when fastened: the printed order, else the shortest hand path from the top left. */
-export function drivingOrder(fasteners: readonly Fastener[]): string[] {
-  if (fasteners.some((f) => f.order !== null)) {
-    return [...fasteners].sort((a, b) => (a.order ?? 999) - (b.order ?? 999)).map((f) => f.id);
-  }
-  const left = [...fasteners].sort((a, b) => a.at[0] + a.at[1] - (b.at[0] + b.at[1]));
-  const path: Fastener[] = [];
-  while (left.length > 0) {
-    const from = path.at(-1)?.at ?? left[0]!.at;
-    left.sort((a, b) => Math.hypot(a.at[0] - from[0], a.at[1] - from[1]) - Math.hypot(b.at[0] - from[0], b.at[1] - from[1]));
-    path.push(left.shift()!);
-  }
-  return path.map((f) => f.id);
+/** A small share by the part an item belongs to, so that among equals what belongs together stays together. */
+function partRank(model: Model, item: string): number {
+  const own = model.ownPartsOf(item)[0] ?? model.connectors.get(item)?.to;
+  const at = model.anatomy.parts.findIndex((p) => p.id === own);
+  return (at + 1) / (2 * model.anatomy.parts.length + 2);
+}
+
+/** Screws in the order they come out: the printed order reversed, else the shortest way of the hand. */
+export function looseningOrder(fasteners: readonly Fastener[]): string[] {
+  if (fasteners.some((f) => f.order !== null)) return tighteningOrder(fasteners).reverse();
+  return shortestPath(fasteners.map((f) => f.at)).map((i) => fasteners[i]!.id);
 }
 
 /** A4, A6 and the house's own habits order the way in only; everything else is geometry and holds both ways. */
@@ -88,7 +93,7 @@ export function bundlesOf(graph: StepGraph, closure: Closure, rules: HouseRules)
       const f = model.fasteners.get(action.item)!;
       const needs = closure.needs.get(action.key)!.map((r) => r.key).sort();
       const wantedBy = closure.because.get(action.key)!.slice().sort();
-      group = ['loosen', [...f.holds].sort(), f.kind === 'clip' ? 'clip' : f.kind === 'captive' ? 'captive' : 'screw', f.drive, f.face, needs, wantedBy].join('|');
+      group = ['loosen', [...f.holds].sort(), f.kind === 'clip' ? 'clip' : f.kind === 'captive' ? 'captive' : 'screw', f.drive, f.face, needs, wantedBy, closure.finished.has(action.key)].join('|');
     }
     groups.set(group, [...(groups.get(group) ?? []), action]);
   }
@@ -105,26 +110,19 @@ export function bundlesOf(graph: StepGraph, closure: Closure, rules: HouseRules)
         needs.set(i, { physical: (needs.get(i)?.physical ?? false) || !ONE_WAY.has(because) });
       }
     }
-    const tools = toolsOf(model, first, rules);
     const fasteners = first.kind === 'loosen' ? actions.map((a) => model.fasteners.get(a.item)!) : null;
     return {
       kind: first.kind,
-      items: fasteners ? drivingOrder(fasteners).reverse() : [first.item],
+      items: fasteners ? looseningOrder(fasteners) : [first.item],
       because: [...new Set(actions.flatMap((a) => closure.because.get(a.key)!))],
       needs,
-      order: {
-        before: [],
-        firstTool: tools.first,
-        lastTool: tools.last,
-        face: deviceFaceOf(model, first.item),
-        opens: first.kind === 'swing' ? first.item : null,
-        closes: first.kind === 'lift' && closure.actions.has(`swing:${first.item}`) ? first.item : null,
-        rank: Math.max(...actions.map((a) => model.depthOf(a.item))) * 4 + (first.kind === 'release' ? 1 : 0),
-      },
+      face: deviceFaceOf(model, first.item),
+      tool: toolsOf(model, first, rules).first,
+      rank: Math.max(...actions.map((a) => model.depthOf(a.item))) * 4 + (first.kind === 'release' ? 1 : 0) + partRank(model, first.item),
+      finished: closure.finished.has(first.key),
     };
   });
   addHabits(graph, bundles);
-  for (const bundle of bundles) bundle.order.before = [...bundle.needs.keys()];
   return bundles;
 }
 
@@ -143,7 +141,8 @@ function reaches(bundles: readonly Bundle[], from: number, to: number): boolean 
 
 /**
  * Good order that no rule demands: power is isolated as soon as it can be reached; a seam is cut
- * when the screws of its part are out; flexes are opened in the reverse of their mating order.
+ * when the screws of its part are out; a part's flexes are opened before its screws, so that nothing
+ * hangs on them; flexes are opened in the reverse of their mating order.
  */
 function addHabits(graph: StepGraph, bundles: Bundle[]): void {
   const { model } = graph;
@@ -161,9 +160,18 @@ function addHabits(graph: StepGraph, bundles: Bundle[]): void {
     const isolation = bundles.findIndex((b) => `${b.kind}:${b.items[0]}` === key);
     if (isolation < 0) continue;
     bundles.forEach((bundle, then) => {
-      if (bundle.order.face !== 'edge') habit(isolation, then);
+      if (bundle.face !== 'edge') habit(isolation, then);
     });
   }
+  bundles.forEach((bundle, then) => {
+    if (bundle.kind !== 'loosen' || bundle.face === 'edge') return;
+    const held = new Set(bundle.items.flatMap((id) => model.fasteners.get(id)!.holds).flatMap((id) => model.familyOf(id)));
+    bundles.forEach((other, first) => {
+      if (other.kind !== 'open') return;
+      const c = model.connectors.get(other.items[0]!)!;
+      if (held.has(c.from) !== held.has(c.to)) habit(first, then);
+    });
+  });
   for (const list of model.anatomy.mateOrder) {
     const present = list.map((id) => bundles.findIndex((b) => b.kind === 'open' && b.items[0] === id)).filter((i) => i >= 0);
     for (let i = 0; i + 1 < present.length; i++) habit(present[i + 1]!, present[i]!);

@@ -1,51 +1,78 @@
 import type { Model } from '../anatomy/index.ts';
-import { ascentOrder, ascentSteps } from './ascent.ts';
+import { schedule, type SearchOptions } from '../schedule/index.ts';
+import { ascentNeeds, ascentSteps, mirrorOrder } from './ascent.ts';
 import type { Caution } from './cautions.ts';
 import { descentSteps, draft, type Draft } from './descent.ts';
 import { StepGraph, type Closure, type Way } from './graph.ts';
-import { bundlesOf, deviceFaceOf, drivingOrder, releaseMethod, type Bundle } from './nodes.ts';
-import { cheapestOrder, type Ordering } from './order.ts';
-import { DEFAULT_RULES, type HouseRules } from './rules.ts';
+import { bundlesOf, deviceFaceOf, releaseMethod, type Bundle } from './nodes.ts';
+import { numberSteps, totalsOf } from './number.ts';
+import { DEFAULT_RULES, withToolsAtHand, type HouseRules } from './rules.ts';
+import { WorkList } from './tasks.ts';
 import { SECONDS } from './times.ts';
-import { NoDive, type Condition, type DiveRequest, type Loss, type Plan, type Step, type Totals, type Transfer } from './types.ts';
+import { NoDive, type Condition, type DiveRequest, type Loss, type Plan, type Standing, type Transfer } from './types.ts';
 
-interface Exchange {
+export interface Exchange {
+  /** Parts that are still to be renewed. */
   targets: string[];
+  /** All that were asked for. */
+  asked: string[];
   spares: string[];
   transfers: Transfer[];
 }
 
+export interface PlanOptions extends SearchOptions {
+  graph?: StepGraph;
+}
+
 /**
- * The dive that replaces the asked parts: the smallest set of steps, in the cheapest order found.
+ * The dive that replaces the asked parts: the smallest set of steps, in the quickest order found; `optimality`
+ * says whether it is proved that none is quicker. With `request.from` it goes on from an open device.
  * @throws NoDive naming the part or field that stands in the way
  */
-export function planDive(model: Model, request: DiveRequest, rules: HouseRules = DEFAULT_RULES, graph = new StepGraph(model)): Plan {
+export function planDive(model: Model, request: DiveRequest, house: HouseRules = DEFAULT_RULES, options: PlanOptions = {}): Plan {
+  const graph = options.graph ?? new StepGraph(model);
+  const { rules, changes } = withToolsAtHand(house);
   const exchange = exchangeOf(model, request);
   const condition: Condition = { crackedGlass: request.condition?.crackedGlass ?? false };
-  const goals = new Map<string, string>();
-  for (const part of exchange.targets) goals.set(`lift:${part}`, 'target');
-  for (const { part, from } of exchange.transfers) goals.set(`lift:${part}`, `moves from ${from} to the spare`);
+  const goals = goalsOf(exchange);
+  const { from } = request;
 
-  const swinging = [...graph.closureOf(goals, new Map()).actions.values()].filter((a) => a.kind === 'swing').map((a) => a.item);
-  let best: Plan | null = null;
+  const swinging = [...graph.closureOf(goals, new Map(), { from }).actions.values()].filter((a) => a.kind === 'swing' && !from?.swung.has(a.item) && !from?.removed.has(a.item)).map((a) => a.item);
+  let best: Made | null = null;
+  let lowerBound = Number.POSITIVE_INFINITY;
   let circle: NoDive | null = null;
+  const seen = new Set<string>();
   for (const ways of waysOf(model, swinging, rules)) {
     try {
       const wanted = new Map(goals);
       for (const [part, way] of ways) if (way === 'lift') wanted.set(`lift:${part}`, wanted.get(`lift:${part}`) ?? 'house rules');
-      const plan = assemble(graph, graph.closureOf(wanted, ways), exchange, rules, condition);
-      if (plan && (best === null || costOf(plan, rules) < costOf(best, rules))) best = plan;
+      const closure = graph.closureOf(wanted, ways, { from });
+      // Two ways that come to the same work need not be ordered twice.
+      const work = JSON.stringify([...closure.needs].map(([k, list]) => [k, list.map((r) => r.key).sort()]).sort());
+      if (seen.has(work)) continue;
+      seen.add(work);
+      const made = assemble({ graph, closure, exchange, rules, condition, from, options: best ? { ...options, below: best.makespan } : options });
+      if (!made) continue;
+      lowerBound = Math.min(lowerBound, made.plan.optimality.lowerBound);
+      if (best === null || made.makespan < best.makespan) best = made;
     } catch (error) {
       if (!(error instanceof NoDive)) throw error;
       circle = error;
     }
   }
-  if (best) return best;
-  throw circle ?? new NoDive('parts', 'the device would have to be turned over while a part is still swung open; let that part be taken off, or correct its face');
+  if (!best) throw circle ?? new NoDive('parts', 'the device would have to be turned over while a part is still swung open; let that part be taken off, or correct its face');
+  const { plan } = best;
+  const { cost } = plan.optimality;
+  const missingTools = [...new Set(plan.steps.flatMap((s) => (s.tool !== null && rules.lacks.includes(s.tool) ? [s.tool] : [])))];
+  return { ...plan, rules: house, missingTools, changes, optimality: { cost, lowerBound: Math.min(cost, lowerBound), proved: cost <= lowerBound + 1e-6 } };
 }
 
-function costOf(plan: Plan, rules: HouseRules): number {
-  return plan.totals.hands + plan.totals.waits + plan.totals.toolChanges * rules.toolChange + plan.totals.turnOvers * rules.turnOver;
+/** What has to be laid bare for an exchange: action keys, each with the reason. */
+export function goalsOf(exchange: Pick<Exchange, 'targets' | 'transfers'>): Map<string, string> {
+  const goals = new Map<string, string>();
+  for (const part of exchange.targets) goals.set(`lift:${part}`, 'target');
+  for (const { part, from } of exchange.transfers) goals.set(`lift:${part}`, `moves from ${from} to the spare`);
+  return goals;
 }
 
 /** All choices of swinging or taking off, as far as the house rules leave a choice. At most 2^6. */
@@ -59,27 +86,30 @@ function waysOf(model: Model, swinging: readonly string[], rules: HouseRules): M
   return all;
 }
 
-function exchangeOf(model: Model, request: DiveRequest): Exchange {
+export function exchangeOf(model: Model, request: DiveRequest): Exchange {
   const { anatomy } = model;
   if (request.replace.length === 0) throw new NoDive('replace', 'name at least one part to replace');
-  const targets = [...new Set(request.replace)];
-  for (const id of targets) {
+  const asked = [...new Set(request.replace)];
+  for (const id of asked) {
     const part = model.parts.get(id);
     if (!part) throw new NoDive('replace', `the anatomy ${anatomy.id} has no part "${id}"; its parts are ${anatomy.parts.filter((p) => !p.fixed).map((p) => p.id).join(', ')}`);
     if (part.fixed) throw new NoDive('replace', `${part.name} is fixed and never comes off`);
   }
+  const renewed = request.from?.renewed;
+  const targets = asked.filter((id) => !renewed?.has(id));
   const spares: string[] = [];
   const transfers: Transfer[] = [];
   for (const id of request.spares ?? []) {
     const spare = anatomy.spares.find((s) => s.id === id);
     if (!spare) throw new NoDive('spares', `the anatomy ${anatomy.id} has no spare "${id}"`);
-    if (!targets.includes(spare.replaces)) throw new NoDive('spares', `the spare "${id}" replaces ${spare.replaces}, which is not among the parts to replace`);
+    if (!asked.includes(spare.replaces)) throw new NoDive('spares', `the spare "${id}" replaces ${spare.replaces}, which is not among the parts to replace`);
   }
-  for (const target of targets) {
+  for (const target of asked) {
     const offered = anatomy.spares.filter((s) => s.replaces === target);
     const spare = offered.find((s) => request.spares?.includes(s.id)) ?? offered[0] ?? null;
     if (!spare) continue;
     spares.push(spare.id);
+    if (!targets.includes(target)) continue;
     for (const child of model.familyOf(target)) {
       const parent = model.parts.get(child)!.within;
       const comes = spare.includes.includes(child);
@@ -87,59 +117,225 @@ function exchangeOf(model: Model, request: DiveRequest): Exchange {
       transfers.push({ part: child, from: target, spare: spare.id });
     }
   }
-  return { targets, spares, transfers };
+  return { targets, asked, spares, transfers };
 }
 
-/** `null` when the device could not be turned over in time under these ways. */
-function assemble(graph: StepGraph, closure: Closure, exchange: Exchange, rules: HouseRules, condition: Condition): Plan | null {
+interface Made {
+  plan: Plan;
+  /** End of the last task, as the scheduler counts it. */
+  makespan: number;
+}
+
+interface Making {
+  graph: StepGraph;
+  closure: Closure;
+  exchange: Exchange;
+  rules: HouseRules;
+  condition: Condition;
+  from: Standing | undefined;
+  options: SearchOptions;
+}
+
+/** `null` when the device could not be turned over in time under these ways, or no order is quicker than the one known. */
+function assemble(making: Making): Made | null {
+  const { graph, closure, exchange, rules, condition, from, options } = making;
   const { model } = graph;
   const bundles = bundlesOf(graph, closure, rules);
-  const onMat = matBundles(graph, bundles, exchange);
-  const costs = { toolChange: rules.toolChange, turnOver: rules.turnOver };
-  const limb = (indices: number[]): { order: number[]; found: Ordering } | null => {
-    const place = new Map(indices.map((i, at) => [i, at]));
-    const nodes = indices.map((i) => ({ ...bundles[i]!.order, before: [...bundles[i]!.needs.keys()].flatMap((j) => (place.has(j) ? [place.get(j)!] : [])) }));
-    const found = cheapestOrder(nodes, costs, startFace(model, exchange));
-    return found && { order: found.order.map((at) => indices[at]!), found };
-  };
-  const main = limb(bundles.map((_, i) => i).filter((i) => !onMat.has(i)));
-  const mat = limb([...onMat]);
-  if (!main || !mat) return null;
-
-  const touched = touchedFunctions(graph, closure, bundles);
-  const drafts = [
-    ...prepare(model, bundles, rules, condition),
-    ...main.order.flatMap((i) => withFace(bundles[i]!, descentSteps(model, bundles[i]!, bundles[i]!.order.face === 'edge' && model.parts.get(bundles[i]!.items[0]!)?.kind === 'tray' ? 'prepare' : 'descent', rules, condition))),
-    ...turn(graph, bundles, mat.order, exchange, rules, condition, closure),
-    ...ascent(graph, bundles, main.order, exchange, rules, touched),
-  ];
-  drafts.push(...prove(drafts, touched));
-  const steps = number(model, drafts, startFace(model, exchange));
-  if (turnsWhileOpen(steps)) return null;
-  const totals = totalsOf(steps);
-  return {
+  const touched = touchedFunctions(graph, closure, bundles, from);
+  const { list, redraw } = worksOf(making, bundles, touched);
+  const start = from?.up ?? startFace(model, exchange);
+  const found = schedule(list.problem({ face: start, open: from?.swung.size ?? 0 }), options);
+  if (!found) return null;
+  redraw(found.order);
+  const steps = numberSteps(model, list, found, rules, { face: start, from });
+  const totals = totalsOf(steps, rules);
+  const plan: Plan = {
     schema: 'nibrel.plan/1',
     anatomy: model.anatomy.id,
-    replace: exchange.targets,
+    replace: exchange.asked,
     spares: exchange.spares,
     rules,
     condition,
     steps,
     transfers: exchange.transfers,
-    renew: renewed(graph, bundles, exchange, rules),
+    renew: renewed(graph, bundles, exchange, rules, from),
     losses: lossesOf(model, bundles, exchange),
     touched,
     totals,
-    optimality: {
-      cost: totals.hands + totals.waits + main.found.cost + mat.found.cost,
-      lowerBound: totals.hands + totals.waits + main.found.lowerBound + mat.found.lowerBound,
-      proved: main.found.proved && mat.found.proved,
-    },
+    missingTools: [],
+    changes: [],
+    absent: [...(from?.absent ?? [])],
+    optimality: { cost: totals.elapsed, lowerBound: totals.elapsed - (found.makespan - found.lowerBound), proved: found.proved },
   };
+  return { plan, makespan: found.makespan };
+}
+
+/**
+ * All work of a dive for the scheduler: the way in, the turn, the way back and the proof. Work on the mat
+ * (taking apart an assembly that is out, and putting its spare together) may fill what the device waits for.
+ */
+function worksOf({ graph, exchange, rules, condition, from, closure }: Making, bundles: readonly Bundle[], touched: readonly string[]): { list: WorkList; redraw: (order: readonly number[]) => void } {
+  const { model } = graph;
+  const list = new WorkList(rules);
+  const onMat = matBundles(graph, bundles, exchange);
+  const all = bundles.map((_, i) => i);
+  const main = all.filter((i) => !onMat.has(i));
+  const mat = all.filter((i) => onMat.has(i));
+  const order = (first: number, then: number) => { if (first !== then) list.works[then]!.before.add(first); };
+  const hasSwing = (part: string) => bundles.some((b) => b.kind === 'swing' && b.items[0] === part);
+  const isTray = (bundle: Bundle) => bundle.face === 'edge' && model.parts.get(bundle.items[0]!)?.kind === 'tray';
+
+  // Prepare.
+  const prepared = prepare(model, bundles, rules, condition, from);
+  const ready = prepared.map((d, k) => list.add([d], { rank: k - 100 }));
+  const off = prepared.findIndex((d) => d.do === 'power-off');
+  const discharge = prepared.findIndex((d) => d.do === 'discharge');
+  if (off >= 0 && discharge >= 0) list.lag(ready[discharge]!, ready[off]!);
+
+  // The way in.
+  const down = new Map<number, { first: number; last: number }>();
+  for (const i of all) {
+    const bundle = bundles[i]!;
+    if (bundle.finished) continue;
+    const onDevice = !onMat.has(i);
+    const phase = !onDevice ? 'turn' : isTray(bundle) ? 'prepare' : 'descent';
+    const drafts = descentSteps(model, bundle, phase, rules, condition, from?.stripped);
+    down.set(i, list.addInSeries(drafts, {
+      face: onDevice ? bundle.face : 'edge', onDevice, rank: onDevice ? bundle.rank : 4000 + bundle.rank,
+      opens: onDevice && bundle.kind === 'swing', closes: onDevice && bundle.kind === 'lift' && hasSwing(bundle.items[0]!),
+    }));
+  }
+  for (const [i, at] of down) {
+    for (const j of bundles[i]!.needs.keys()) if (down.has(j)) order(down.get(j)!.last, at.first);
+    if (!onMat.has(i) && !isTray(bundles[i]!)) for (const k of ready) order(k, at.first);
+  }
+
+  // The turn: device work of the way back waits for all of the way in.
+  const turn = list.add([], { rank: 5000 });
+  for (const i of main) if (down.has(i)) order(down.get(i)!.last, turn);
+  for (const k of ready) order(k, turn);
+  const renewWork = new Map<string, number>();
+  const contextsOf = (item: string): string[] => {
+    const found: string[] = [];
+    for (let context = model.contextOf(item); context !== null; context = model.contextOf(context)) found.push(context);
+    return found;
+  };
+  for (const d of renewals(model, bundles, exchange, rules, from)) {
+    const id = d.items[0]!;
+    const work = list.add([d], { onDevice: false, rank: 5001 });
+    renewWork.set(id, work);
+    const lift = bundles.findIndex((b) => b.kind === 'lift' && b.items[0] === id);
+    if (down.has(lift)) order(down.get(lift)!.last, work);
+    for (const i of mat) if (down.has(i) && contextsOf(bundles[i]!.items[0]!).includes(id)) order(down.get(i)!.last, work);
+  }
+  const doubtful = doubtfulItems(model, closure);
+  if (doubtful.length > 0) {
+    const work = list.add([draft('turn', 'inspect', doubtful, { seconds: SECONDS.inspect, because: ['renew if damaged'], hint: 'Renew what is torn, bent or deformed.' })], { rank: 5002 });
+    for (const { last } of down.values()) order(last, work);
+    order(work, turn);
+  }
+
+  // The way back, drawn up first in the order that mirrors the way in.
+  const natural = naturalOrder(bundles);
+  const openTests = touched.filter((id) => !model.anatomy.functions.find((f) => f.id === id)!.afterClosing);
+  const limb = (indices: readonly number[], phase: 'ascent' | 'turn') => {
+    const needs = ascentNeeds(graph, bundles, indices);
+    const mirrored = mirrorOrder(bundles, natural.filter((i) => indices.includes(i)), needs);
+    const drawn = (bundleOrder: readonly number[]) => ascentSteps({
+      graph, bundles, order: bundleOrder, rules, phase, replaced: new Set(exchange.targets), transferred: new Set(phase === 'turn' ? exchange.transfers.map((t) => t.part) : []),
+      openTests: phase === 'ascent' ? openTests : [], renewed: from?.renewed ?? new Set(),
+    });
+    return { needs, mirrored, drawn };
+  };
+  const back = new Map<number, { clean: number | null; main: number }>();
+  const limbs = [{ ...limb(mat, 'turn'), onDevice: false }, { ...limb(main, 'ascent'), onDevice: true }];
+  for (const { mirrored, drawn, onDevice } of limbs) {
+    const returns = drawn(mirrored);
+    for (const [place, i] of mirrored.entries()) {
+      const bundle = bundles[i]!;
+      const { clean, main: drafts } = returns.get(i)!;
+      const rank = (onDevice ? 6000 : 5500) + place;
+      const face = onDevice ? bundle.face : 'edge';
+      const cleanWork = clean ? list.add([clean], { face, onDevice, rank: rank - 0.5 }) : null;
+      const work = list.add(drafts, { face, onDevice, rank, bundle: i, opens: onDevice && bundle.kind === 'lift' && hasSwing(bundle.items[0]!), closes: onDevice && bundle.kind === 'swing' });
+      back.set(i, { clean: cleanWork, main: work });
+      if (cleanWork !== null) list.lag(cleanWork, work);
+    }
+  }
+  for (const { needs, onDevice } of limbs) {
+    for (const [then, firsts] of needs) {
+      const at = back.get(then)!;
+      for (const work of at.clean === null ? [at.main] : [at.clean, at.main]) {
+        for (const first of firsts) order(back.get(first)!.main, work);
+        if (onDevice) order(turn, work);
+        else for (const context of contextsOf(bundles[then]!.items[0]!)) if (renewWork.has(context)) order(renewWork.get(context)!, work);
+      }
+    }
+  }
+  for (const i of main) {
+    const bundle = bundles[i]!;
+    if (bundle.kind !== 'lift') continue;
+    const id = bundle.items[0]!;
+    if (renewWork.has(id)) order(renewWork.get(id)!, back.get(i)!.main);
+    for (const j of mat) if (contextsOf(bundles[j]!.items[0]!).includes(id)) order(back.get(j)!.main, back.get(i)!.main);
+  }
+
+  // Prove.
+  const presses = (i: number) => list.works[i]!.drafts.filter((d) => (d.do === 'press' || d.do === 'cure') && d.waits > 0);
+  const pressed = list.works.flatMap((_, i) => (presses(i).length > 0 ? [i] : []));
+  const closed = touched.filter((id) => !openTests.includes(id) || !drawsTests(list));
+  const finals: number[] = [];
+  if (closed.length > 0) {
+    finals.push(list.add([
+      draft('prove', 'power-on', [], { seconds: SECONDS.powerOn, because: ['G7'], hint: 'Closed and complete.' }),
+      draft('prove', 'test', closed, { seconds: closed.length * SECONDS.perTest, because: ['G7'] }),
+    ], { rank: 9000 }));
+  }
+  if (pressed.length > 0) {
+    const items = pressed.flatMap((i) => presses(i).flatMap((d) => d.items));
+    const g6 = list.add([draft('prove', 'gate', items, { gate: 'G6', because: ['G6'], seconds: SECONDS.gate, hint: 'The press or cure of every new bond has run its time.' })], { rank: 9001 });
+    for (const i of pressed) list.lag(i, g6);
+    finals.push(g6);
+  }
+  for (const work of finals) for (const at of back.values()) order(at.main, work);
+  const g7 = list.add([draft('prove', 'gate', [...touched], { gate: 'G7', because: ['G7'], seconds: SECONDS.gate, hint: 'Screws even, functions tested, deviations explained: sign.' })], { rank: 9002 });
+  for (let i = 0; i < g7; i++) order(i, g7);
+
+  // Gates and tests belong where they are first due in the order that was found.
+  const redraw = (found: readonly number[]) => {
+    for (const { drawn, mirrored } of limbs) {
+      const bundleOrder = found.flatMap((w) => { const { bundle } = list.works[w]!; return bundle !== null && mirrored.includes(bundle) ? [bundle] : []; });
+      for (const [i, { clean, main: drafts }] of drawn(bundleOrder)) {
+        const at = back.get(i)!;
+        list.works[at.main]!.drafts = clean && at.clean === null ? [clean, ...drafts] : drafts;
+        if (at.clean !== null) list.works[at.clean]!.drafts = clean ? [clean] : [];
+      }
+    }
+  };
+  return { list, redraw };
+}
+
+function drawsTests(list: WorkList): boolean {
+  return list.works.some((w) => w.drafts.some((d) => d.do === 'test'));
+}
+
+/** Bundles so that what each needs comes before it, outer layers first. */
+function naturalOrder(bundles: readonly Bundle[]): number[] {
+  const done = new Set<number>();
+  const order: number[] = [];
+  const left = bundles.map((_, i) => i).sort((a, b) => bundles[a]!.rank - bundles[b]!.rank || a - b);
+  while (left.length > 0) {
+    const at = left.findIndex((i) => [...bundles[i]!.needs.keys()].every((j) => done.has(j)));
+    if (at < 0) throw new Error('the precedence holds a circle');
+    const [next] = left.splice(at, 1);
+    done.add(next!);
+    order.push(next!);
+  }
+  return order;
 }
 
 function startFace(model: Model, exchange: Exchange): 'front' | 'back' {
-  const face = deviceFaceOf(model, exchange.targets[0]!);
+  const face = deviceFaceOf(model, exchange.targets[0] ?? exchange.asked[0]!);
   return face === 'edge' ? 'front' : face;
 }
 
@@ -161,12 +357,9 @@ function matBundles(graph: StepGraph, bundles: readonly Bundle[], exchange: Exch
   return mat;
 }
 
-function withFace(bundle: Bundle, drafts: Draft[]): Draft[] {
-  return drafts.map((d) => ({ ...d, face: bundle.order.face }));
-}
-
-function prepare(model: Model, bundles: readonly Bundle[], rules: HouseRules, condition: Condition): Draft[] {
-  const steps = [draft('prepare', 'power-off', [], { seconds: SECONDS.powerOff, because: ['A6'], hint: 'Power off fully, not asleep.' })];
+function prepare(model: Model, every: readonly Bundle[], rules: HouseRules, condition: Condition, from: Standing | undefined): Draft[] {
+  const bundles = every.filter((b) => !b.finished);
+  const steps: Draft[] = [];
   const released = bundles.filter((b) => b.kind === 'release').map((b) => model.bonds.get(b.items[0]!)).filter((b) => b !== undefined);
   const lifted = bundles.filter((b) => b.kind === 'lift').map((b) => model.parts.get(b.items[0]!)!);
   const heated = released.some((b) => releaseMethod(model, b, rules) === 'heat-and-cut');
@@ -177,6 +370,7 @@ function prepare(model: Model, bundles: readonly Bundle[], rules: HouseRules, co
       hint: 'Charge below 25 % before a cell is heated or pried. Below it already: end the wait.',
     }));
   }
+  steps.push(draft('prepare', 'power-off', [], { seconds: SECONDS.powerOff, because: ['A6'], hint: 'Power off fully, not asleep.' }));
   const opened = bundles.filter((b) => b.kind === 'lift' || b.kind === 'swing').map((b) => model.parts.get(b.items[0]!)!);
   const glass = [...new Set(opened.filter((p) => p.glass).map((p) => p.id))];
   if (glass.length > 0) {
@@ -184,170 +378,35 @@ function prepare(model: Model, bundles: readonly Bundle[], rules: HouseRules, co
       steps.push(draft('prepare', 'tape-glass', glass, { tool: 'cover-tape', seconds: SECONDS.tapeGlass, because: ['A6'], cautions: ['glass'], hint: 'Overlapping clear tape over the whole face.' }));
     } else steps.push(draft('prepare', 'film', glass, { tool: 'film', seconds: SECONDS.film, because: ['A6'], hint: 'Protective film on glass and lenses.' }));
   }
-  return steps;
+  return steps.filter((d) => !from?.prepared.has(d.do));
 }
 
-function turn(graph: StepGraph, bundles: readonly Bundle[], mat: number[], exchange: Exchange, rules: HouseRules, condition: Condition, closure: Closure): Draft[] {
-  const { model } = graph;
-  const at = (drafts: Draft[]): Draft[] => drafts.map((d) => ({ ...d, face: 'edge' as const }));
-  const steps: Draft[] = mat.flatMap((i) => descentSteps(model, bundles[i]!, 'turn', rules, condition));
-  const transferred = new Set(exchange.transfers.map((t) => t.part));
-  for (const id of exchange.targets) {
+/** One step for every part that is exchanged or never goes back. */
+function renewals(model: Model, bundles: readonly Bundle[], exchange: Exchange, rules: HouseRules, from: Standing | undefined): Draft[] {
+  const steps = exchange.targets.map((id) => {
     const part = model.parts.get(id)!;
     const cell = part.kind === 'battery';
     const moved = exchange.transfers.filter((t) => t.from === id).map((t) => model.parts.get(t.part)!.name);
     const cautions: Caution[] = cell ? ['lithium', 'recycling'] : part.kind === 'sensor' ? ['emitter'] : [];
-    steps.push(draft('turn', 'renew', [id], {
+    return draft('turn', 'renew', [id], {
       seconds: SECONDS.renewPart + moved.length * SECONDS.transferLayOut, because: ['target'], cautions,
       hint: `Lay old and new side by side${moved.length > 0 ? `; ${moved.join(', ')} ${moved.length === 1 ? 'moves' : 'move'} across` : '; compare shape, holes and flexes'}.`,
-    }));
-  }
+    });
+  });
   const discarded = bundles.filter((b) => b.kind === 'lift').map((b) => model.parts.get(b.items[0]!)!)
-    .filter((p) => !exchange.targets.includes(p.id) && (p.fate === 'renew' || (p.kind === 'battery' && rules.removedBattery === 'never-refit')));
+    .filter((p) => !exchange.asked.includes(p.id) && !from?.renewed.has(p.id) && (p.fate === 'renew' || (p.kind === 'battery' && rules.removedBattery === 'never-refit')));
   for (const part of discarded) {
     steps.push(draft('turn', 'renew', [part.id], { seconds: SECONDS.renewPart, because: [part.kind === 'battery' ? 'house rules' : `single use ${part.id}`], cautions: part.kind === 'battery' ? ['lithium', 'recycling'] : [], hint: 'The old one never goes back.' }));
   }
-  const doubtful = [...closure.actions.values()].map((a) => model.items.get(a.item)!.item)
-    .filter((item) => 'fate' in item && item.fate === 'renew-if-damaged').map((item) => item.id);
-  if (doubtful.length > 0) {
-    steps.push(draft('turn', 'inspect', [...new Set(doubtful)], { seconds: SECONDS.inspect, because: ['renew if damaged'], hint: 'Renew what is torn, bent or deformed.' }));
-  }
-  if (mat.length > 0) {
-    const order = ascentOrder(graph, bundles, mat);
-    steps.push(...ascentSteps({ graph, bundles, order, rules, phase: 'turn', replaced: new Set(exchange.targets), transferred, openTests: [] }));
-  }
-  return at(steps);
-}
-
-function ascent(graph: StepGraph, bundles: readonly Bundle[], descent: number[], exchange: Exchange, rules: HouseRules, touched: string[]): Draft[] {
-  const { model } = graph;
-  const order = ascentOrder(graph, bundles, descent);
-  const openTests = touched.filter((id) => !model.anatomy.functions.find((f) => f.id === id)!.afterClosing);
-  const steps = ascentSteps({ graph, bundles, order, rules, phase: 'ascent', replaced: new Set(exchange.targets), transferred: new Set(), openTests });
-  // Gates, cleaning and tests happen on whichever face the part they stand before is worked from.
-  const faceOfItem = (id: string) => (model.items.has(id) ? deviceFaceOf(model, id) : 'edge');
-  const faced = steps.map((d) => ({ ...d, face: d.face ?? (d.do === 'gate' || d.items.length === 0 ? undefined : faceOfItem(d.items[0]!)) }));
-  for (let i = faced.length - 1; i >= 0; i--) faced[i]!.face ??= faced[i + 1]?.face ?? 'edge';
-  return faced as Draft[];
-}
-
-function prove(before: readonly Draft[], touched: readonly string[]): Draft[] {
-  const steps: Draft[] = [];
-  const pressed = before.filter((d) => (d.do === 'press' || d.do === 'cure') && d.waits > 0).flatMap((d) => d.items);
-  const doneOpen = new Set(before.filter((d) => d.do === 'test').flatMap((d) => d.items));
-  const left = touched.filter((id) => !doneOpen.has(id));
-  if (pressed.length > 0) steps.push(draft('prove', 'gate', pressed, { gate: 'G6', because: ['G6'], seconds: SECONDS.gate, hint: 'The press or cure of every new bond has run its time.' }));
-  if (left.length > 0) {
-    steps.push(draft('prove', 'power-on', [], { seconds: SECONDS.powerOn, because: ['G7'], hint: 'Closed and complete.' }));
-    steps.push(draft('prove', 'test', left, { seconds: left.length * SECONDS.perTest, because: ['G7'] }));
-  }
-  steps.push(draft('prove', 'gate', [...touched], { gate: 'G7', because: ['G7'], seconds: SECONDS.gate, hint: 'Screws even, functions tested, deviations explained: sign.' }));
   return steps;
 }
 
-const COUNTERPART: Partial<Record<Step['do'], readonly Step['do'][]>> = {
-  unscrew: ['fasten'], disconnect: ['connect'], desolder: ['solder'], release: ['press', 'bond', 'fasten'], cut: ['press', 'cure'], pull: ['press'],
-  swing: ['fit'], lift: ['swing', 'fit', 'transfer'], eject: ['fit'],
-};
-
-/** How deep each step is: the parts that are off or open by then. What comes off at one depth goes back at the same. */
-function measureDepth(model: Model, steps: readonly Step[]): void {
-  const off = new Set<string>();
-  const counts = (id: string) => model.parts.get(id)?.within === null && model.parts.get(id)!.face !== 'edge';
-  for (const s of steps) {
-    if (s.do === 'fit') for (const id of s.items) off.delete(id);
-    s.depth = off.size;
-    if (s.do === 'swing' || s.do === 'lift') for (const id of s.items) if (counts(id)) off.add(id);
-  }
+function doubtfulItems(model: Model, closure: Closure): string[] {
+  const items = [...closure.actions.values()].map((a) => model.items.get(a.item)!.item);
+  return [...new Set(items.filter((item) => 'fate' in item && item.fate === 'renew-if-damaged').map((item) => item.id))];
 }
 
-/** A3: the device may not be turned over while a part is swung open. */
-function turnsWhileOpen(steps: readonly Step[]): boolean {
-  const open = new Set<string>();
-  for (const s of steps) {
-    if (s.do === 'turn-over' && open.size > 0) return true;
-    for (const id of s.items) {
-      if (s.do === 'swing') open.add(id);
-      if (s.do === 'lift' || s.do === 'fit') open.delete(id);
-    }
-  }
-  return false;
-}
-
-/** Neighbouring steps that are one at the bench: connectors of one kind opened or seated, screws of one part and driver. */
-function oneGo(model: Model, a: Step, b: Draft): boolean {
-  if (a.do !== b.do || a.tool !== b.tool || a.phase !== b.phase) return false;
-  if (a.do === 'disconnect' || a.do === 'connect') {
-    return a.hint === b.hint && ![...a.items, ...b.items].some((id) => model.connectors.get(id)!.isolatesPower);
-  }
-  if (a.do !== 'unscrew' && a.do !== 'fasten') return false;
-  const like = (id: string) => {
-    const f = model.fasteners.get(id)!;
-    return `${f.kind} ${[...f.holds].sort().join(' ')}`;
-  };
-  return like(a.items[0]!) === like(b.items[0]!);
-}
-
-/** Places turn-overs, joins connectors that are opened or seated in one go, numbers the steps and pairs the limbs. */
-function number(model: Model, drafts: readonly Draft[], start: 'front' | 'back'): Step[] {
-  const steps: Step[] = [];
-  let face = start;
-  let isolated = false;
-  const isolating = new Set(model.anatomy.connectors.filter((c) => c.isolatesPower).map((c) => c.id));
-  const isolatingParts = new Set(model.anatomy.connectors.filter((c) => c.isolatesPower && c.kind === 'contact').map((c) => c.from));
-  for (const d of drafts) {
-    const at = d.face ?? 'edge';
-    if (at !== 'edge' && at !== face) {
-      face = at;
-      steps.push({ ...draft(d.phase, 'turn-over', [], { seconds: SECONDS.turnOver, because: ['next face'], hint: 'Nothing swung open, nothing loose.' }), n: 0, face, live: !isolated, mirrors: null, depth: 0 });
-    }
-    const opensPower = (d.do === 'disconnect' && d.items.some((id) => isolating.has(id))) || (d.do === 'lift' && d.items.some((id) => isolatingParts.has(id)));
-    const closesPower = ((d.do === 'connect') && d.items.some((id) => isolating.has(id))) || (d.do === 'fit' && d.items.some((id) => isolatingParts.has(id)));
-    const live = d.phase !== 'prepare' && !isolated;
-    if (opensPower) isolated = true;
-    if (closesPower) isolated = false;
-    const last = steps.at(-1);
-    if (last && !opensPower && !closesPower && last.live === live && last.face === (at === 'edge' ? face : at) && oneGo(model, last, d)) {
-      last.items.push(...d.items);
-      if (d.do === 'unscrew' || d.do === 'fasten') {
-        last.items = drivingOrder(last.items.map((id) => model.fasteners.get(id)!));
-        if (d.do === 'unscrew') last.items.reverse();
-      }
-      last.seconds += d.seconds;
-      last.because = [...new Set([...last.because, ...d.because])];
-    } else steps.push({ ...d, face: at === 'edge' ? face : at, items: [...d.items], because: [...d.because], n: 0, live, mirrors: null, depth: 0 });
-  }
-  steps.forEach((s, i) => { s.n = i + 1; });
-  measureDepth(model, steps);
-  for (const s of steps) {
-    if (s.phase !== 'descent' && s.phase !== 'prepare') continue;
-    const back = COUNTERPART[s.do];
-    const partner = back && steps.find((o) => o.phase === 'ascent' && o.mirrors === null && back.includes(o.do) && o.items.some((id) => s.items.includes(id)));
-    if (partner) {
-      s.mirrors = partner.n;
-      partner.mirrors = s.n;
-    }
-  }
-  return steps;
-}
-
-function totalsOf(steps: readonly Step[]): Totals {
-  let toolChanges = 0;
-  let tool: string | null = null;
-  for (const s of steps) {
-    if (s.tool !== null && s.tool !== tool) {
-      toolChanges++;
-      tool = s.tool;
-    }
-  }
-  const hands = steps.reduce((sum, s) => sum + s.seconds, 0);
-  const waits = steps.reduce((sum, s) => sum + s.waits, 0);
-  const screws = new Set(steps.filter((s) => s.do === 'unscrew').flatMap((s) => s.items));
-  const connectors = new Set(steps.filter((s) => s.do === 'disconnect' || s.do === 'desolder').flatMap((s) => s.items));
-  return { hands, waits, elapsed: hands + waits, toolChanges, turnOvers: steps.filter((s) => s.do === 'turn-over').length, screws: screws.size, connectors: connectors.size };
-}
-
-function touchedFunctions(graph: StepGraph, closure: Closure, bundles: readonly Bundle[]): string[] {
+function touchedFunctions(graph: StepGraph, closure: Closure, bundles: readonly Bundle[], from: Standing | undefined): string[] {
   const { model } = graph;
   const touched = new Set<string>();
   const connector = (id: string) => { for (const f of model.connectors.get(id)!.carries) touched.add(f); };
@@ -358,12 +417,16 @@ function touchedFunctions(graph: StepGraph, closure: Closure, bundles: readonly 
     for (const id of model.familyOf(part)) for (const f of model.parts.get(id)!.functions) touched.add(f);
     if (bundle.kind === 'lift') graph.contactsBroken(part).forEach(connector);
   }
+  for (const id of from?.touched ?? []) {
+    if (model.connectors.has(id)) connector(id);
+    if (model.parts.has(id)) for (const p of model.familyOf(id)) for (const f of model.parts.get(p)!.functions) touched.add(f);
+  }
   return model.anatomy.functions.map((f) => f.id).filter((id) => touched.has(id));
 }
 
-function renewed(graph: StepGraph, bundles: readonly Bundle[], exchange: Exchange, rules: HouseRules): string[] {
+function renewed(graph: StepGraph, bundles: readonly Bundle[], exchange: Exchange, rules: HouseRules, from: Standing | undefined): string[] {
   const { model } = graph;
-  const renew = new Set<string>(exchange.targets);
+  const renew = new Set<string>([...exchange.asked, ...(from?.renewed ?? []), ...(from?.stripped ?? [])]);
   for (const bundle of bundles) {
     for (const id of bundle.items) {
       const { type, item } = model.items.get(id)!;
@@ -379,7 +442,7 @@ function renewed(graph: StepGraph, bundles: readonly Bundle[], exchange: Exchang
 
 function lossesOf(model: Model, bundles: readonly Bundle[], exchange: Exchange): Loss[] {
   const losses: Loss[] = [];
-  const family = new Set(exchange.targets.flatMap((t) => model.familyOf(t)));
+  const family = new Set(exchange.asked.flatMap((t) => model.familyOf(t)));
   for (const t of exchange.transfers) for (const id of model.familyOf(t.part)) family.delete(id);
   for (const part of model.anatomy.parts) {
     for (const pair of part.pairing) {
@@ -399,7 +462,7 @@ function lossesOf(model: Model, bundles: readonly Bundle[], exchange: Exchange):
   if (seal && model.anatomy.body.ingress) {
     losses.push({ function: 'moisture-rating', because: `the seal of ${model.anatomy.body.ingress} is opened`, remedy: 'A new seal keeps out dust and splashes; the rating is not certified again.' });
   }
-  if (exchange.targets.some((t) => model.parts.get(t)!.kind === 'board')) {
+  if (exchange.asked.some((t) => model.parts.get(t)!.kind === 'board')) {
     losses.push({ function: 'data', because: 'the storage is on the board', remedy: 'Have the customer copy the data first; a donor board must be free of locks and reset.' });
   }
   return losses;

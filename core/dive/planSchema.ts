@@ -25,6 +25,8 @@ export const planSchema = Joi.object({
     face: Joi.string().valid('front', 'back', 'edge').required(),
     seconds: seconds.required(),
     waits: seconds.required(),
+    waitsFor: Joi.array().items(Joi.number().integer().min(1)).required(),
+    starts: seconds.required(),
     live: Joi.boolean().required(),
     because: Joi.array().items(Joi.string()).min(1).required(),
     cautions: Joi.array().items(Joi.string().valid(...Object.keys(CAUTIONS))).required(),
@@ -38,7 +40,10 @@ export const planSchema = Joi.object({
   losses: Joi.array().items(Joi.object({ function: Joi.string().required(), because: Joi.string().required(), remedy: Joi.string().allow('').required() })).required(),
   touched: ids.required(),
   totals: Joi.object({
-    hands: seconds.required(), waits: seconds.required(), elapsed: seconds.required(), toolChanges: count.required(), turnOvers: count.required(), screws: count.required(), connectors: count.required(),
+    hands: seconds.required(), waits: seconds.required(), idle: seconds.required(), elapsed: seconds.required(), toolChanges: count.required(), turnOvers: count.required(), screws: count.required(), connectors: count.required(),
   }).required(),
+  missingTools: ids.required(),
+  changes: Joi.array().items(Joi.string()).required(),
+  absent: ids.required(),
   optimality: Joi.object({ cost: Joi.number().required(), lowerBound: Joi.number().required(), proved: Joi.boolean().required() }).required(),
 }).label('plan');

@@ -27,7 +27,7 @@ function plansOf(model: Model, rules: HouseRules): { part: string; plan: Plan | 
   }
   return model.anatomy.parts.filter((p) => !p.fixed).map((p) => {
     try {
-      return { part: p.id, plan: planDive(model, { replace: [p.id] }, rules, graph), error: null };
+      return { part: p.id, plan: planDive(model, { replace: [p.id] }, rules, { graph }), error: null };
     } catch (error) {
       if (error instanceof NoDive) return { part: p.id, plan: null, error };
       throw error;

@@ -179,13 +179,13 @@ describe('A5 tools', () => {
 });
 
 describe('A6 before opening', () => {
-  it('powers off first, takes the card tray out, and checks the charge before a cell is pried', () => {
+  it('checks the charge before a cell is pried, takes the card tray out, and powers off before anything is opened', () => {
     const plan = dive('battery', (a) => {
       a.parts.push(tinyPart('tray', 0, [36, 60, 4, 10], { face: 'edge', kind: 'tray' }));
       a.bonds = [tinyBond('glue', 'glue', ['battery', 'frame'], { solvent: true })];
     });
-    expect(plan.steps[0]!.do).toBe('power-off');
-    expect(plan.steps.filter((s) => s.phase === 'prepare').map((s) => s.do)).toEqual(expect.arrayContaining(['discharge', 'eject']));
+    expect(plan.steps.filter((s) => s.phase === 'prepare').map((s) => s.do)).toEqual(['discharge', 'eject', 'power-off']);
+    expect(plan.steps.find((s) => s.do === 'power-off')!.waitsFor).toEqual([1]);
   });
   it('tapes cracked glass, and puts film on whole glass', () => {
     const glass = (a: Anatomy) => { a.parts[1]!.glass = true; };

@@ -1,10 +1,11 @@
 import Joi from 'joi';
 import { faultsOfJoi, type Reading } from '../anatomy/index.ts';
+import { ALL_TOOLS, toolName } from './tools.ts';
 
 /** The shop's own choices where practitioners disagree; the plan records the ones it was made under. */
 export interface HouseRules {
   firstGap: 'suction-cup' | 'cup-clamp' | 'thin-blade';
-  heat: 'mat' | 'gun' | 'gel-pack' | 'dryer';
+  heat: 'mat' | 'pad' | 'gun' | 'gel-pack' | 'dryer';
   /** prop: work beside the opened display on its tether; take-off: disconnect and lift it before going on. */
   openedDisplay: 'prop' | 'take-off';
   gluedBattery: 'tabs-then-solvent' | 'solvent' | 'heat-and-pry';
@@ -17,12 +18,19 @@ export interface HouseRules {
   toolChange: number;
   /** Seconds that turning the device over costs. */
   turnOver: number;
+  /** Seconds that a softened seam stays workable once the heat is taken away. */
+  workable: number;
+  /** Seconds of heating a seam again that has cooled past that. */
+  reheat: number;
+  /** Tools that the shop does not own. */
+  lacks: string[];
 }
 
 /**
  * Defaults. Origin: the choices are the ones most often seen at the bench (common practice); the
  * two costs are our own bench estimates for putting one tool down and finding the next, and for
- * turning an open device over without spilling anything.
+ * turning an open device over without spilling anything. A seam that stays soft for about three
+ * minutes, and a reheat of about two, are own estimates too.
  */
 export const DEFAULT_RULES: HouseRules = {
   firstGap: 'suction-cup',
@@ -36,11 +44,14 @@ export const DEFAULT_RULES: HouseRules = {
   powerOnTest: 'before-sealing',
   toolChange: 8,
   turnOver: 15,
+  workable: 180,
+  reheat: 120,
+  lacks: [],
 };
 
 export const rulesSchema = Joi.object({
   firstGap: Joi.string().valid('suction-cup', 'cup-clamp', 'thin-blade').default(DEFAULT_RULES.firstGap),
-  heat: Joi.string().valid('mat', 'gun', 'gel-pack', 'dryer').default(DEFAULT_RULES.heat),
+  heat: Joi.string().valid('mat', 'pad', 'gun', 'gel-pack', 'dryer').default(DEFAULT_RULES.heat),
   openedDisplay: Joi.string().valid('prop', 'take-off').default(DEFAULT_RULES.openedDisplay),
   gluedBattery: Joi.string().valid('tabs-then-solvent', 'solvent', 'heat-and-pry').default(DEFAULT_RULES.gluedBattery),
   removedBattery: Joi.string().valid('never-refit', 'refit-if-flawless').default(DEFAULT_RULES.removedBattery),
@@ -50,10 +61,49 @@ export const rulesSchema = Joi.object({
   powerOnTest: Joi.string().valid('before-sealing', 'after-closing').default(DEFAULT_RULES.powerOnTest),
   toolChange: Joi.number().min(0).max(600).default(DEFAULT_RULES.toolChange),
   turnOver: Joi.number().min(0).max(600).default(DEFAULT_RULES.turnOver),
+  workable: Joi.number().min(0).max(3600).default(DEFAULT_RULES.workable),
+  reheat: Joi.number().min(0).max(3600).default(DEFAULT_RULES.reheat),
+  lacks: Joi.array().items(Joi.string().valid(...ALL_TOOLS.map((t) => t.id))).unique().max(100).default([]),
 }).label('rules');
 
 /** Reads house rules; what is left out takes its default. */
 export function readRules(document: unknown): Reading<HouseRules> {
   const { error, value } = rulesSchema.validate(document, { abortEarly: false, convert: false });
   return error ? { ok: false, faults: faultsOfJoi(error) } : { ok: true, value: value as HouseRules };
+}
+
+/** What takes the place of a tool the shop lacks, best first (common practice). */
+const INSTEAD = {
+  heat: ['mat', 'pad', 'gun', 'gel-pack', 'dryer'],
+  firstGap: ['suction-cup', 'cup-clamp', 'thin-blade'],
+  pressing: ['clips', 'weight', 'by-hand'],
+} as const;
+
+/** The rules as they can be followed with the tools at hand, and in words what that changes. */
+export function withToolsAtHand(rules: HouseRules): { rules: HouseRules; changes: string[] } {
+  const changes: string[] = [];
+  const next = { ...rules };
+  const choose = <K extends keyof typeof INSTEAD>(key: K, what: string) => {
+    const wanted = rules[key] as string;
+    if (!rules.lacks.includes(wanted)) return;
+    const other = (INSTEAD[key] as readonly string[]).find((tool) => !rules.lacks.includes(tool));
+    if (!other) return;
+    (next as unknown as Record<string, unknown>)[key] = other;
+    changes.push(`no ${toolName(wanted)} at hand: ${what} ${other === 'by-hand' ? 'by hand' : `with the ${toolName(other)}`}`);
+  };
+  choose('heat', 'heating');
+  choose('firstGap', 'the first gap is raised');
+  choose('pressing', 'pressing');
+  if (rules.gluedBattery === 'heat-and-pry' && INSTEAD.heat.every((tool) => rules.lacks.includes(tool))) {
+    next.gluedBattery = 'solvent';
+    changes.push('no heat source at hand: a glued cell is freed with solvent');
+  } else if (rules.gluedBattery === 'solvent' && rules.lacks.includes('solvent-dropper')) {
+    next.gluedBattery = 'heat-and-pry';
+    changes.push('no solvent dropper at hand: a glued cell is warmed and pried');
+  }
+  return { rules: next, changes };
+}
+
+export function pressTool(rules: HouseRules): string | null {
+  return rules.pressing === 'by-hand' ? null : rules.pressing;
 }

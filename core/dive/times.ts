@@ -20,6 +20,7 @@ export const SECONDS = {
   perStandoff: 12,
   perClip: 10,
   screwExtraWithThreadlock: 15,
+  extractScrew: 240,
   openLatchEach: 3,
   swing: 10,
   lift: 8,
@@ -58,6 +59,7 @@ export const SECONDS = {
 /** Common practice: 70 °C on a mat about 5 min; a gun about 2 min for one half, then the other; a pack 1 to 2 min an edge. */
 export const HEAT: Record<HouseRules['heat'], { hands: number; wait: number; setting: string }> = {
   mat: { hands: SECONDS.setUpHeat, wait: 300, setting: 'about 70 °C, 5 min' },
+  pad: { hands: SECONDS.setUpHeat, wait: 360, setting: 'about 60 °C, 5 to 7 min' },
   gun: { hands: SECONDS.setUpHeat + 240, wait: 0, setting: 'about 80 °C, swept, 2 min a half' },
   'gel-pack': { hands: SECONDS.setUpHeat + 60, wait: 360, setting: 'heated pack, 1 to 2 min an edge' },
   dryer: { hands: SECONDS.setUpHeat + 420, wait: 0, setting: 'as is, swept' },

@@ -1,5 +1,4 @@
 import type { Drive } from '../anatomy/index.ts';
-import type { HouseRules } from './rules.ts';
 
 export interface Tool {
   id: string;
@@ -35,6 +34,7 @@ const HAND_TOOLS: Tool[] = [
   { id: 'cup-clamp', name: 'clamp with cups', conductive: false, driver: false },
   { id: 'thin-blade', name: 'thin blade', conductive: true, driver: false },
   { id: 'mat', name: 'heat mat', conductive: false, driver: false },
+  { id: 'pad', name: 'heating pad', conductive: false, driver: false },
   { id: 'gun', name: 'hot-air gun', conductive: false, driver: false },
   { id: 'gel-pack', name: 'gel heat pack', conductive: false, driver: false },
   { id: 'dryer', name: 'hair dryer', conductive: false, driver: false },
@@ -47,6 +47,7 @@ const HAND_TOOLS: Tool[] = [
   { id: 'cover-tape', name: 'clear tape', conductive: false, driver: false },
   { id: 'film', name: 'protective film', conductive: false, driver: false },
   { id: 'camera', name: 'camera', conductive: false, driver: false },
+  { id: 'screw-extractor', name: 'screw extractor', conductive: true, driver: true },
 ];
 
 export function driverFor(drive: Drive): string {
@@ -60,6 +61,9 @@ const TOOLS = new Map<string, Tool>([
     .map(([drive, name]) => [`driver-${drive}`, { id: `driver-${drive}`, name, conductive: true, driver: true }] as const),
 ]);
 
+/** Every tool a plan may ask for, in the order of a bench drawer. */
+export const ALL_TOOLS: readonly Tool[] = [...TOOLS.values()];
+
 /** @throws Error for an id that no step uses */
 export function toolOf(id: string): Tool {
   const tool = TOOLS.get(id);
@@ -69,8 +73,4 @@ export function toolOf(id: string): Tool {
 
 export function toolName(id: string | null): string {
   return id === null ? 'hands' : toolOf(id).name;
-}
-
-export function pressTool(rules: HouseRules): string | null {
-  return rules.pressing === 'by-hand' ? null : rules.pressing;
 }

@@ -26,8 +26,12 @@ export interface Step {
   face: Face;
   /** Hands-on seconds. */
   seconds: number;
-  /** Seconds in which nothing but waiting is to be done. */
+  /** Seconds that must pass after it before the steps that name it in `waitsFor` may begin. */
   waits: number;
+  /** Numbers of earlier steps whose waits must have run before this one begins. */
+  waitsFor: number[];
+  /** Planned start of the hands-on work, seconds from the beginning of the dive. */
+  starts: number;
   /** Done while the battery can still feed the board. */
   live: boolean;
   /** What makes the step necessary: an item with its relation (`covers battery-flex`) or a rule (`A4`). */
@@ -56,8 +60,13 @@ export interface Transfer {
 }
 
 export interface Totals {
+  /** Hands-on time. */
   hands: number;
+  /** All waits, whether something is done meanwhile or not. */
   waits: number;
+  /** Waiting that nothing fills. */
+  idle: number;
+  /** From the first step to the last, tool changes and turn-overs counted. */
   elapsed: number;
   toolChanges: number;
   turnOvers: number;
@@ -81,6 +90,11 @@ export interface Plan {
   /** Functions whose tests must pass, be it before sealing or after. */
   touched: string[];
   totals: Totals;
+  /** Tools a step asks for that the shop lacks, and what the lack of others has changed. */
+  missingTools: string[];
+  changes: string[];
+  /** Items that a run found gone for good and accounted for: they neither hold nor go back. */
+  absent: string[];
   optimality: { cost: number; lowerBound: number; proved: boolean };
 }
 
@@ -93,6 +107,25 @@ export interface DiveRequest {
   replace: string[];
   spares?: string[];
   condition?: Partial<Condition>;
+  /** Plan on from a device that is already open; left out, it is closed. */
+  from?: Standing;
+}
+
+/** Where a device stands when it is planned on from: what is off and open, and what the way in has seen to. */
+export interface Standing {
+  out: ReadonlySet<string>;
+  open: ReadonlySet<string>;
+  released: ReadonlySet<string>;
+  swung: ReadonlySet<string>;
+  removed: ReadonlySet<string>;
+  absent: ReadonlySet<string>;
+  renewed: ReadonlySet<string>;
+  touched: ReadonlySet<string>;
+  up: 'front' | 'back' | null;
+  /** Verbs of the preparation that are done: power-off, discharge, film ... */
+  prepared: ReadonlySet<Verb>;
+  /** Screws that have to be drawn with an extractor, and are renewed. */
+  stripped: ReadonlySet<string>;
 }
 
 /** Why no plan can be made: what is wrong with the request or the anatomy, in words. */

@@ -1,0 +1,152 @@
+import type { Model } from '../anatomy/index.ts';
+import type { Schedule } from '../schedule/index.ts';
+import { draft, type Draft } from './descent.ts';
+import { tighteningOrder } from './driving.ts';
+import { looseningOrder } from './nodes.ts';
+import type { HouseRules } from './rules.ts';
+import { holdsDevice, type WorkList } from './tasks.ts';
+import { SECONDS } from './times.ts';
+import type { Standing, Step, Totals } from './types.ts';
+
+const COUNTERPART: Partial<Record<Step['do'], readonly Step['do'][]>> = {
+  unscrew: ['fasten'], disconnect: ['connect'], desolder: ['solder'], release: ['press', 'bond', 'fasten'], cut: ['press', 'cure'], pull: ['press'],
+  swing: ['fit'], lift: ['swing', 'fit', 'transfer'], eject: ['fit'],
+};
+
+/** How deep each step is: the parts that are off or open by then. What comes off at one depth goes back at the same. */
+export function measureDepth(model: Model, steps: readonly Step[], from?: Standing): void {
+  const counts = (id: string) => model.parts.get(id)?.within === null && model.parts.get(id)!.face !== 'edge';
+  const off = new Set<string>([...(from?.removed ?? []), ...(from?.swung ?? [])].filter((id) => counts(id) && !from?.absent.has(id)));
+  for (const s of steps) {
+    if (s.do === 'fit') for (const id of s.items) off.delete(id);
+    s.depth = off.size;
+    if (s.do === 'swing' || s.do === 'lift') for (const id of s.items) if (counts(id)) off.add(id);
+  }
+}
+
+/** Pairs each step of the way in with the one of the way back that undoes it. */
+export function pairLimbs(steps: readonly Step[]): void {
+  for (const s of steps) s.mirrors = null;
+  for (const s of steps) {
+    if (s.phase !== 'descent' && s.phase !== 'prepare') continue;
+    const back = COUNTERPART[s.do];
+    const partner = back && steps.find((o) => o.phase === 'ascent' && o.mirrors === null && back.includes(o.do) && o.items.some((id) => s.items.includes(id)));
+    if (partner) {
+      s.mirrors = partner.n;
+      partner.mirrors = s.n;
+    }
+  }
+}
+
+/** Neighbouring steps that are one at the bench: connectors of one kind opened or seated, screws of one part and driver. */
+function oneGo(model: Model, a: Step, b: Draft): boolean {
+  if (a.do !== b.do || a.tool !== b.tool || a.phase !== b.phase) return false;
+  if (a.do === 'disconnect' || a.do === 'connect') {
+    return a.hint === b.hint && ![...a.items, ...b.items].some((id) => model.connectors.get(id)!.isolatesPower);
+  }
+  if (a.do !== 'unscrew' && a.do !== 'fasten') return false;
+  const like = (id: string) => {
+    const f = model.fasteners.get(id)!;
+    return `${f.kind} ${[...f.holds].sort().join(' ')}`;
+  };
+  return like(a.items[0]!) === like(b.items[0]!);
+}
+
+/** Lays the scheduled work out as steps: turn-overs placed, what is done in one go joined, waits tied to what waits for them. */
+export function numberSteps(model: Model, list: WorkList, found: Schedule, rules: HouseRules, start: { face: 'front' | 'back'; from: Standing | undefined }): Step[] {
+  const steps: Step[] = [];
+  const firstStep = new Map<number, Step>();
+  const waits = new Map<number, Step[]>();
+  let { face } = start;
+  const isolating = model.anatomy.connectors.filter((c) => c.isolatesPower);
+  let isolated = isolating.length > 0 && isolating.every((c) => start.from?.open.has(c.id));
+  const isolatingIds = new Set(isolating.map((c) => c.id));
+  const isolatingParts = new Set(isolating.filter((c) => c.kind === 'contact').map((c) => c.from));
+  const blank = { n: 0, mirrors: null, depth: 0, waitsFor: [] as number[], starts: 0 };
+
+  for (const work of found.order) {
+    const { drafts, face: at, onDevice } = list.works[work]!;
+    const again = list.lags.flatMap((lag, l) => (lag.to === work && found.redone.includes(l) ? [{ lag, heat: list.works[lag.from]!.drafts.at(-1)! }] : []))
+      .map(({ lag, heat }) => draft(heat.phase, 'heat', heat.items, { ...heat, seconds: lag.redo, waits: 0, hint: 'It has cooled past its workable time: heat it again.' }));
+    for (const d of [...again, ...drafts]) {
+      if (onDevice && at !== 'edge' && at !== face) {
+        face = at;
+        steps.push({ ...draft(d.phase, 'turn-over', [], { seconds: SECONDS.turnOver, because: ['next face'], hint: 'Nothing swung open, nothing loose.' }), ...blank, waitsFor: [], face, live: !isolated });
+      }
+      const opensPower = (d.do === 'disconnect' && d.items.some((id) => isolatingIds.has(id))) || (d.do === 'lift' && d.items.some((id) => isolatingParts.has(id)));
+      const closesPower = (d.do === 'connect' && d.items.some((id) => isolatingIds.has(id))) || (d.do === 'fit' && d.items.some((id) => isolatingParts.has(id)));
+      const live = d.phase !== 'prepare' && !isolated;
+      if (opensPower) isolated = true;
+      if (closesPower) isolated = false;
+      const last = steps.at(-1);
+      let step: Step;
+      if (last && !opensPower && !closesPower && last.live === live && last.face === face && oneGo(model, last, d)) {
+        step = last;
+        step.items.push(...d.items);
+        const fasteners = d.do === 'unscrew' || d.do === 'fasten' ? step.items.map((id) => model.fasteners.get(id)!) : null;
+        if (fasteners) step.items = d.do === 'unscrew' ? looseningOrder(fasteners) : tighteningOrder(fasteners);
+        step.seconds += d.seconds;
+        step.because = [...new Set([...step.because, ...d.because])];
+      } else {
+        step = { ...d, ...blank, waitsFor: [], face, items: [...d.items], because: [...d.because], live };
+        steps.push(step);
+      }
+      if (!firstStep.has(work)) firstStep.set(work, step);
+      if (step.waits > 0) waits.set(work, [...(waits.get(work) ?? []), step]);
+    }
+  }
+  steps.forEach((s, i) => { s.n = i + 1; });
+  const waitFor = (step: Step | undefined, on: Step | undefined) => {
+    if (step && on && on.waits > 0 && on.n < step.n && !step.waitsFor.includes(on.n)) step.waitsFor.push(on.n);
+  };
+  for (const lag of list.lags) for (const on of waits.get(lag.from) ?? []) waitFor(firstStep.get(lag.to), on);
+  for (const [place, work] of found.order.entries()) {
+    const last = list.works[work]!.drafts.at(-1);
+    if (!last || !holdsDevice(last, rules) || !list.works[work]!.onDevice) continue;
+    const next = found.order.slice(place + 1).find((w) => list.works[w]!.onDevice && firstStep.has(w));
+    if (next !== undefined) for (const on of waits.get(work) ?? []) waitFor(firstStep.get(next), on);
+  }
+  measureDepth(model, steps, start.from);
+  pairLimbs(steps);
+  setTimes(steps, rules);
+  return steps;
+}
+
+/** Plans the start of every step: as soon as hands, tool and waits allow. */
+export function setTimes(steps: readonly Step[], rules: HouseRules): void {
+  const ready = new Map<number, number>();
+  let t = 0;
+  let tool: string | null = null;
+  for (const s of steps) {
+    if (s.tool !== null && s.tool !== tool) {
+      t += rules.toolChange;
+      tool = s.tool;
+    }
+    if (s.do === 'turn-over') t += rules.turnOver;
+    for (const n of s.waitsFor) t = Math.max(t, ready.get(n) ?? 0);
+    s.starts = t;
+    t += s.seconds;
+    ready.set(s.n, t + s.waits);
+  }
+}
+
+export function totalsOf(steps: readonly Step[], rules: HouseRules): Totals {
+  let toolChanges = 0;
+  let tool: string | null = null;
+  for (const s of steps) {
+    if (s.tool !== null && s.tool !== tool) {
+      toolChanges++;
+      tool = s.tool;
+    }
+  }
+  const hands = steps.reduce((sum, s) => sum + s.seconds, 0);
+  const last = steps.at(-1);
+  const elapsed = last ? last.starts + last.seconds : 0;
+  const turnOvers = steps.filter((s) => s.do === 'turn-over').length;
+  const screws = new Set(steps.filter((s) => s.do === 'unscrew').flatMap((s) => s.items));
+  const connectors = new Set(steps.filter((s) => s.do === 'disconnect' || s.do === 'desolder').flatMap((s) => s.items));
+  return {
+    hands, waits: steps.reduce((sum, s) => sum + s.waits, 0), idle: Math.max(0, elapsed - hands - toolChanges * rules.toolChange - turnOvers * rules.turnOver), elapsed,
+    toolChanges, turnOvers, screws: screws.size, connectors: connectors.size,
+  };
+}

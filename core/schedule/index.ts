@@ -1,0 +1,2 @@
+export type { Lag, Problem, Schedule, Task } from './problem.ts';
+export { EXACT_BUDGET, schedule, type SearchOptions } from './schedule.ts';

@@ -1,0 +1,90 @@
+/**
+ * One pair of hands, one device, a mat beside it. Tasks are done one after another; a task may start
+ * a wait (a soak, a heating, a drying, a cure) that runs while other allowed tasks are done.
+ * All times in s.
+ */
+export interface Task {
+  /** Tasks whose hands-on work must be finished first. */
+  before: readonly number[];
+  /** Hands-on time. */
+  hands: number;
+  /** The tool in hand when the task starts and when it ends; `null` needs none and leaves the last one at hand. */
+  firstTool: string | null;
+  lastTool: string | null;
+  /** The face of the device that must be up; `edge` is worked with either. */
+  face: 'front' | 'back' | 'edge';
+  /** False for work on the mat, which goes on while the device is held. */
+  onDevice: boolean;
+  /** After the hands-on work nothing else may be done on the device for so long: it lies on the heat, under the weight. */
+  holds: number;
+  /** Something is swung open by this task: the device is not turned over until a task closes it. */
+  opens: boolean;
+  closes: boolean;
+  /** Among equally quick orders the smaller rank goes first. */
+  rank: number;
+}
+
+/** Time that must, and may at most, pass between the end of `from` and the start of `to`. It implies that `from` comes first. */
+export interface Lag {
+  from: number;
+  to: number;
+  least: number;
+  /** Past it the task `to` needs `redo` seconds of its own first: a seam is heated again. `null` has no limit. */
+  most: number | null;
+  redo: number;
+}
+
+export interface Problem {
+  tasks: readonly Task[];
+  lags: readonly Lag[];
+  /** Seconds that a change of tool and a turn-over cost. */
+  toolChange: number;
+  turnOver: number;
+  startFace: 'front' | 'back';
+  startTool: string | null;
+  /** Parts that are swung open already. */
+  startOpen: number;
+}
+
+export interface Schedule {
+  /** Task indices, first to last. */
+  order: number[];
+  /** Start of the hands-on work of each task, by task index; a redoing of its lag lies before it. */
+  starts: number[];
+  /** Lag indices whose limit was passed, so that they were redone. */
+  redone: number[];
+  /** End of the last task. */
+  makespan: number;
+  /** No order ends earlier than this. */
+  lowerBound: number;
+  /** True when no order is quicker. */
+  proved: boolean;
+  /** States expanded by the exact search. */
+  expanded: number;
+}
+
+/**
+ * @throws Error naming the first number or index that makes no sense
+ */
+export function checkProblem({ tasks, lags, toolChange, turnOver }: Problem): void {
+  const time = (value: number, what: string) => {
+    if (!Number.isFinite(value) || value < 0) throw new Error(`${what} must be a time of at least 0 s, not ${value}`);
+  };
+  time(toolChange, 'toolChange');
+  time(turnOver, 'turnOver');
+  const index = (i: number, what: string) => {
+    if (!Number.isInteger(i) || i < 0 || i >= tasks.length) throw new Error(`${what} names task ${i}; there are ${tasks.length}`);
+  };
+  tasks.forEach((t, i) => {
+    time(t.hands, `tasks[${i}].hands`);
+    time(t.holds, `tasks[${i}].holds`);
+    t.before.forEach((b) => index(b, `tasks[${i}].before`));
+  });
+  lags.forEach((lag, i) => {
+    index(lag.from, `lags[${i}].from`);
+    index(lag.to, `lags[${i}].to`);
+    time(lag.least, `lags[${i}].least`);
+    time(lag.redo, `lags[${i}].redo`);
+    if (lag.most !== null && !(lag.most >= lag.least)) throw new Error(`lags[${i}].most must be at least its least`);
+  });
+}

@@ -1,0 +1,194 @@
+import { checkProblem, type Problem } from './problem.ts';
+
+/** Sets of tasks as bits in 32-bit words. */
+export type Bits = Uint32Array;
+export const has = (bits: Bits, i: number): boolean => ((bits[i >>> 5]! >>> (i & 31)) & 1) === 1;
+export const add = (bits: Bits, i: number): void => { bits[i >>> 5]! |= 1 << (i & 31); };
+export const within = (inner: Bits, outer: Bits): boolean => {
+  for (let w = 0; w < inner.length; w++) if (inner[w]! & ~outer[w]!) return false;
+  return true;
+};
+
+/** A problem laid out for the search: plain arrays, and what can be known before it starts. */
+export interface Tables {
+  n: number;
+  words: number;
+  hands: Float64Array;
+  first: Int16Array;
+  last: Int16Array;
+  /** 0 front, 1 back, 2 either. */
+  face: Uint8Array;
+  onDevice: Uint8Array;
+  holds: Float64Array;
+  swing: Int8Array;
+  rank: Float64Array;
+  /** Direct predecessors, all ancestors, all descendants. */
+  needs: Bits[];
+  ancestors: Bits[];
+  descendants: Bits[];
+  next: number[][];
+  /** Any topological order. */
+  topo: number[];
+  lags: Problem['lags'];
+  lagsInto: number[][];
+  lagsFrom: number[][];
+  /** Lags with a limit. */
+  limited: number[];
+  /** Tasks that start a wait or are limited by one. */
+  sources: Bits;
+  tools: number;
+  toolChange: number;
+  turnOver: number;
+  startTool: number;
+  startFace: number;
+  startOpen: number;
+  /** Forced runs of each tool along the longest chain from a task, `[tool][task * 2 + inHand]`. */
+  runs: Int16Array[];
+  /** Forced turn-overs along the longest chain from a task, `[task * 2 + face up]`. */
+  turns: Int16Array;
+  /** Longest path of hands and least waits from the start of a task to the end of everything. */
+  tail: Float64Array;
+  /** Idle time of a lag that no allowed work can fill, and the most such time along a chain of lags from it on. */
+  idle: Float64Array;
+  idleChain: Float64Array;
+  /** Idle time along the longest chain of lags that begin at or after the target of a lag. */
+  idleAfter: Float64Array;
+  /** Tasks that end with a tool they did not begin with, by tool. */
+  handsOver: number[][];
+  /** Hands-on time and the most its setups and redoing can take, by task. */
+  fills: Float64Array;
+  /** Tasks that may fall between the two ends of a lag. */
+  fill: Bits[];
+}
+
+/** @throws Error for senseless numbers, and when the precedence holds a circle */
+export function tablesOf(problem: Problem): Tables {
+  checkProblem(problem);
+  const { tasks, lags } = problem;
+  const n = tasks.length;
+  const words = Math.max(1, (n + 31) >>> 5);
+  const bits = () => new Uint32Array(words);
+  const needs = tasks.map((task) => {
+    const set = bits();
+    for (const i of task.before) add(set, i);
+    return set;
+  });
+  for (const lag of lags) add(needs[lag.to]!, lag.from);
+  const before = needs.map((set) => Array.from({ length: n }, (_, i) => i).filter((i) => has(set, i)));
+  const next: number[][] = tasks.map(() => []);
+  before.forEach((list, j) => { for (const i of list) next[i]!.push(j); });
+
+  const topo: number[] = [];
+  const left = before.map((list) => list.length);
+  const ready = left.flatMap((count, i) => (count === 0 ? [i] : []));
+  while (ready.length > 0) {
+    const i = ready.pop()!;
+    topo.push(i);
+    for (const j of next[i]!) if (--left[j]! === 0) ready.push(j);
+  }
+  if (topo.length < n) throw new Error('the precedence holds a circle');
+
+  const ancestors = tasks.map(bits);
+  for (const i of topo) for (const j of next[i]!) {
+    for (let w = 0; w < words; w++) ancestors[j]![w]! |= ancestors[i]![w]!;
+    add(ancestors[j]!, i);
+  }
+  const descendants = tasks.map(bits);
+  for (let j = 0; j < n; j++) for (let i = 0; i < n; i++) if (has(ancestors[j]!, i)) add(descendants[i]!, j);
+
+  const toolIds = new Map<string, number>();
+  const toolOf = (tool: string | null) => {
+    if (tool === null) return -1;
+    if (!toolIds.has(tool)) toolIds.set(tool, toolIds.size);
+    return toolIds.get(tool)!;
+  };
+  const hands = Float64Array.from(tasks, (t) => t.hands);
+  const first = Int16Array.from(tasks, (t) => toolOf(t.firstTool));
+  const last = Int16Array.from(tasks, (t) => toolOf(t.lastTool));
+  const startTool = toolOf(problem.startTool);
+  const tools = toolIds.size;
+  const face = Uint8Array.from(tasks, (t) => (t.face === 'front' ? 0 : t.face === 'back' ? 1 : 2));
+  const onDevice = Uint8Array.from(tasks, (t) => (t.onDevice ? 1 : 0));
+  const holds = Float64Array.from(tasks, (t) => t.holds);
+
+  const lagsInto: number[][] = tasks.map(() => []);
+  const lagsFrom: number[][] = tasks.map(() => []);
+  lags.forEach((lag, l) => {
+    lagsInto[lag.to]!.push(l);
+    lagsFrom[lag.from]!.push(l);
+  });
+  const sources = bits();
+  for (const lag of lags) if (lag.least > 0 || lag.most !== null) add(sources, lag.from);
+  tasks.forEach((t, i) => { if (t.holds > 0) add(sources, i); });
+
+  const backwards = topo.toReversed();
+  const runs = Array.from({ length: tools }, () => new Int16Array(n * 2));
+  for (let tool = 0; tool < tools; tool++) {
+    const table = runs[tool]!;
+    for (const j of backwards) for (const held of [0, 1]) {
+      let gain = 0;
+      let after = held;
+      if (first[j]! >= 0) {
+        if (first[j] === tool && !held) gain = 1;
+        after = first[j] === tool ? 1 : 0;
+      }
+      if (last[j]! >= 0) after = last[j] === tool ? 1 : 0;
+      let best = 0;
+      for (const k of next[j]!) best = Math.max(best, table[k * 2 + after]!);
+      table[j * 2 + held] = gain + best;
+    }
+  }
+  const turns = new Int16Array(n * 2);
+  for (const j of backwards) for (const up of [0, 1]) {
+    const after = face[j] === 2 ? up : face[j]!;
+    let best = 0;
+    for (const k of next[j]!) best = Math.max(best, turns[k * 2 + after]!);
+    turns[j * 2 + up] = (after === up ? 0 : 1) + best;
+  }
+  const leastBetween = new Map<number, number>();
+  for (const lag of lags) leastBetween.set(lag.from * n + lag.to, Math.max(lag.least, leastBetween.get(lag.from * n + lag.to) ?? 0));
+  const tail = new Float64Array(n);
+  for (const j of backwards) {
+    let best = 0;
+    for (const k of next[j]!) {
+      const held = onDevice[j] && onDevice[k] ? holds[j]! : 0;
+      best = Math.max(best, Math.max(held, leastBetween.get(j * n + k) ?? 0) + tail[k]!);
+    }
+    tail[j] = hands[j]! + best;
+  }
+
+  const between = (from: number, to: number): Bits => {
+    const set = bits();
+    for (let i = 0; i < n; i++) if (i !== from && i !== to && !has(ancestors[from]!, i) && !has(descendants[to]!, i)) add(set, i);
+    return set;
+  };
+  const fill = lags.map((lag) => between(lag.from, lag.to));
+  const setupAt = (i: number): number => (first[i]! >= 0 ? problem.toolChange : 0) + (face[i] === 2 ? 0 : problem.turnOver);
+  const idle = Float64Array.from(lags, (lag, l) => {
+    let filled = setupAt(lag.to) + (lag.most === null ? 0 : lag.redo);
+    for (let i = 0; i < n; i++) {
+      if (!has(fill[l]!, i)) continue;
+      if (holds[lag.from]! >= lag.least && onDevice[i] && onDevice[lag.from]) continue;
+      filled += hands[i]! + setupAt(i) + lagsInto[i]!.reduce((sum, k) => sum + (lags[k]!.most === null ? 0 : lags[k]!.redo), 0);
+    }
+    return Math.max(0, lag.least - filled);
+  });
+  // Lags in series are idle one after the other; whatever fills one of them was counted out of each.
+  const idleChain = new Float64Array(lags.length);
+  const idleAfter = new Float64Array(lags.length);
+  const byEnd = lags.map((_, l) => l).sort((a, b) => topo.indexOf(lags[b]!.from) - topo.indexOf(lags[a]!.from));
+  for (const l of byEnd) {
+    let best = 0;
+    const { to } = lags[l]!;
+    for (const m of byEnd) if (lags[m]!.from === to || has(descendants[to]!, lags[m]!.from)) best = Math.max(best, idleChain[m]!);
+    idleAfter[l] = best;
+    idleChain[l] = idle[l]! + best;
+  }
+  return {
+    n, words, hands, first, last, face, onDevice, holds, swing: Int8Array.from(tasks, (t) => (t.opens ? 1 : 0) - (t.closes ? 1 : 0)), rank: Float64Array.from(tasks, (t) => t.rank),
+    needs, ancestors, descendants, next, topo, lags, lagsInto, lagsFrom, limited: lags.flatMap((lag, l) => (lag.most === null ? [] : [l])), sources, tools, toolChange: problem.toolChange, turnOver: problem.turnOver,
+    startTool, startFace: problem.startFace === 'front' ? 0 : 1, startOpen: problem.startOpen, runs, turns, tail, idle, idleChain, idleAfter, fill,
+    handsOver: Array.from({ length: tools }, (_, tool) => tasks.flatMap((_, i) => (last[i] === tool && first[i] !== tool ? [i] : []))),
+    fills: Float64Array.from(tasks, (t, i) => t.hands + setupAt(i) + lagsInto[i]!.reduce((sum, k) => sum + (lags[k]!.most === null ? 0 : lags[k]!.redo), 0)),
+  };
+}
