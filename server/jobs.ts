@@ -3,7 +3,7 @@ import { asc, desc, eq, gt, and, max } from 'drizzle-orm';
 import type { Model } from '../core/anatomy/index.ts';
 import type { Plan } from '../core/dive/index.ts';
 import type { Job, JobSummary, TriageFinding } from '../core/jobs/index.ts';
-import { admit, foldRun, runContext, timerLeft, type EventBody, type RunContext, type RunEvent, type RunState, type SentEvent } from '../core/run/index.ts';
+import { admit, foldRun, proposeReplan, replanFrom, runContext, timerLeft, type EventBody, type Replan, type ReplanRequest, type RunContext, type RunEvent, type RunState, type SentEvent } from '../core/run/index.ts';
 import type { Anatomies } from './anatomies.ts';
 import type { Db } from './db/open.ts';
 import { events, jobs } from './db/schema.ts';
@@ -66,11 +66,13 @@ export class Jobs {
     return this.db.select().from(events).where(and(eq(events.job, id), gt(events.seq, after))).orderBy(asc(events.seq)).all().map(asEvent);
   }
 
-  /** The fold of a job; `state` is `null` for a job that has no plan. */
+  /** The fold of a job with the plan and device as they are now; `state` is `null` for a job that has no plan. */
   stateOf(id: string): { job: Job; context: RunContext | null; state: RunState | null } {
     const job = this.get(id);
     const open = this.openOf(job);
-    return open ? { job, context: open.context, state: foldRun(open.context, open.events) } : { job, context: null, state: null };
+    if (!open) return { job, context: null, state: null };
+    const state = foldRun(open.context, open.events);
+    return { job: { ...job, plan: state.context.plan }, context: state.context, state };
   }
 
   private openOf(job: Job): Open | null {
@@ -103,16 +105,36 @@ export class Jobs {
     for (const [i, event] of fresh.entries()) {
       if (event.seq !== first + i) throw new Problem(422, { error: `events[${i}].seq: must be ${first + i}, one more than the last` });
       const state = foldRun(open.context, [...open.events, ...added]);
-      const refusal = admit(open.context, state, event, now);
+      const refusal = admit(state.context, state, event, now);
       if (refusal) throw new Problem(422, { error: refusal.message, refusal });
       added.push({ ...event, job: id });
     }
+    this.write(id, open, added);
+    return sent.map((e) => known.get(e.id) ?? added.find((a) => a.id === e.id)!);
+  }
+
+  private write(id: string, open: Open, added: RunEvent[]): void {
     this.db.transaction((tx) => {
       for (const event of added) tx.insert(events).values(rowOf(event)).run();
     });
     open.events.push(...added);
     for (const listener of this.listeners.get(id) ?? []) listener(added);
-    return sent.map((e) => known.get(e.id) ?? added.find((a) => a.id === e.id)!);
+  }
+
+  /**
+   * Plans the rest of a run anew from where it stands.
+   * @param keep writes the new plan into the record; without it only what would change is told
+   * @throws Problem 409 when there is no run to go on from, NoDive when no sound dive goes on
+   */
+  planOn(id: string, request: Partial<ReplanRequest>, by: string, keep: boolean): Replan {
+    const { job, state } = this.stateOf(id);
+    const open = this.openOf(job);
+    if (!open || !state) throw new Problem(409, { error: 'this job has no dive yet' });
+    if (state.signedOff) throw new Problem(409, { error: 'the job is signed off' });
+    if (!state.startedAt) throw new Problem(409, { error: 'the dive has not begun; choose its parts and rules on the plan' });
+    const replan = replanFrom(state, { ...proposeReplan(state), ...request });
+    if (keep) this.write(id, open, [{ id: randomUUID(), job: id, seq: open.events.length + 1, at: new Date().toISOString(), by, ...replan.event }]);
+    return replan;
   }
 
   /** @returns what ends the listening */
@@ -124,9 +146,9 @@ export class Jobs {
   }
 
   summaries(now = Date.now()): JobSummary[] {
-    return this.all().map((job) => {
-      const model = this.modelOf(job);
-      const { state } = this.stateOf(job.id);
+    return this.all().map(({ id }) => {
+      const { job, state, context } = this.stateOf(id);
+      const model = context?.model ?? this.modelOf(job);
       const running = [...(state?.timers.values() ?? [])].filter((t) => timerLeft(t, now) > 0).map((t) => Date.parse(t.startedAt) + t.seconds * 1000);
       return {
         id: job.id, number: job.number, customer: job.customer, complaint: job.complaint,

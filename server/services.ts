@@ -5,17 +5,19 @@ import type { Db } from './db/open.ts';
 import { settings } from './db/schema.ts';
 import { Jobs } from './jobs.ts';
 import { Photos } from './photos.ts';
+import { RuleSets } from './ruleSets.ts';
 
 export interface Services {
   db: Db;
   anatomies: Anatomies;
   jobs: Jobs;
   photos: Photos;
+  ruleSets: RuleSets;
 }
 
 export function servicesOf(db: Db, photoFolder: string): Services {
   const anatomies = new Anatomies(db);
-  return { db, anatomies, jobs: new Jobs(db, anatomies), photos: new Photos(db, photoFolder) };
+  return { db, anatomies, jobs: new Jobs(db, anatomies), photos: new Photos(db, photoFolder), ruleSets: new RuleSets(db) };
 }
 
 /** What the shop calls itself, and who works there. */

@@ -7,7 +7,7 @@ import { pressTool, type HouseRules } from './rules.ts';
 import { pressWait, SECONDS, SEAT_SECONDS } from './times.ts';
 import { tighteningOrder } from './driving.ts';
 import { driverFor } from './tools.ts';
-import { NoDive, type Phase } from './types.ts';
+import { NoDive, type Phase, type Standing } from './types.ts';
 
 /**
  * A7: for every bundle of the way back the bundles that come before it there. Geometry reversed,
@@ -93,8 +93,8 @@ interface Ascent {
   transferred: ReadonlySet<string>;
   /** Functions touched that can be tested before the device is closed. */
   openTests: readonly string[];
-  /** Bonds and parts that were renewed before this plan began. */
-  renewed: ReadonlySet<string>;
+  /** Where the device stood when this plan began; `undefined` is closed. */
+  from: Standing | undefined;
 }
 
 /** What one bundle becomes on the way back: cleaning, which dries while other things are done, then the rest. */
@@ -143,13 +143,15 @@ export function ascentSteps(ascent: Ascent): Map<number, Return> {
     }
     const beneath = (items: readonly string[]) => items.filter((id) => graph.covers.get(id)!.includes(part.id) || model.connectors.get(id)?.reachedBy?.swing === part.id);
     const opened = order.flatMap((j) => (bundles[j]!.kind === 'open' ? bundles[j]!.items : bundles[j]!.kind === 'lift' ? graph.contactsBroken(bundles[j]!.items[0]!) : []));
-    const connectors = beneath(opened);
+    // What was undone and made good before this plan began still has to pass its gate.
+    const ungated = (g: 'G1' | 'G2', items: ReadonlyMap<string, unknown>) => [...(ascent.from?.touched ?? [])].filter((id) => items.has(id) && !ascent.from!.absent.has(id) && !ascent.from!.gated.get(g)?.has(id));
+    const connectors = beneath([...new Set([...opened, ...ungated('G1', model.connectors)])]);
     const fresh = connectors.filter((id) => !gatedConnectors.has(id) && model.connectors.get(id)!.kind !== 'contact');
     if (fresh.length > 0) {
       gate('G1', fresh, 'Every connector below is seated: run a fingertip over each.');
       for (const id of fresh) gatedConnectors.add(id);
     }
-    const screws = beneath(order.flatMap((j) => (bundles[j]!.kind === 'loosen' ? bundles[j]!.items : []))).filter((id) => !gatedScrews.has(id));
+    const screws = beneath([...new Set([...order.flatMap((j) => (bundles[j]!.kind === 'loosen' ? bundles[j]!.items : [])), ...ungated('G2', model.fasteners)])]).filter((id) => !gatedScrews.has(id));
     if (screws.length > 0) {
       gate('G2', screws, 'All wells of the layers below are empty.');
       for (const id of screws) gatedScrews.add(id);
@@ -223,7 +225,7 @@ export function ascentSteps(ascent: Ascent): Map<number, Return> {
   }
 
   function prepareBond(bond: Bond): Draft[] {
-    if (bond.fate === 'keep' || ascent.renewed.has(bond.id)) return [];
+    if (bond.fate === 'keep' || ascent.from?.renewed.has(bond.id)) return [];
     const seconds = {
       tape: rules.seal === 'die-cut' ? SECONDS.newTape : rules.seal === 'strips' ? SECONDS.newTapeStrips : SECONDS.liquidGlue,
       'stretch-tab': SECONDS.newTabs, 'pull-pouch': SECONDS.newTabs, glue: SECONDS.liquidGlue, gasket: SECONDS.newTape,

@@ -22,7 +22,7 @@ export interface Device {
   released: Set<string>;
   swung: Set<string>;
   removed: Set<string>;
-  /** Fasteners that are gone for good and accounted for: they neither hold nor go back. */
+  /** Items that are gone for good and accounted for: they neither hold nor go back. */
   absent: Set<string>;
   openedLive: Set<string>;
   renewed: Set<string>;
@@ -53,6 +53,19 @@ type Found = Omit<Violation, 'step'> | null;
 type StepLike = Pick<Step, 'do' | 'items' | 'tool' | 'gate' | 'n'> & { face?: Step['face'] };
 
 const broken = (rule: Violation['rule'], item: string, message: string): Found => ({ rule, item, message });
+
+/** A part that is gone for good, with all that joined it: none of it holds or goes back. */
+export function joinedTo(model: Model, part: string): string[] {
+  const family = new Set(model.familyOf(part));
+  const { fasteners, connectors, bonds, latches } = model.anatomy;
+  return [
+    ...family,
+    ...fasteners.filter((f) => f.holds.some((id) => family.has(id))).map((f) => f.id),
+    ...connectors.filter((c) => family.has(c.from) || family.has(c.to)).map((c) => c.id),
+    ...bonds.filter((b) => b.joins.some((id) => family.has(id))).map((b) => b.id),
+    ...latches.filter((l) => l.joins.some((id) => family.has(id))).map((l) => l.id),
+  ];
+}
 
 /** What lies over what never changes for a model. */
 const knownCovers = new WeakMap<Model, Map<string, boolean>>();
@@ -87,8 +100,23 @@ export class Checker {
     return next;
   }
 
+  /** The device once a part is found to be gone, with all that joined it. */
+  without(d: Device, part: string): Device {
+    const next = copyDevice(d);
+    for (const id of joinedTo(this.model, part)) {
+      next.absent.add(id);
+      const type = this.model.items.get(id)!.type;
+      if (type === 'part') next.removed.add(id);
+      else if (type === 'fastener') next.out.add(id);
+      else if (type === 'connector') next.open.add(id);
+      else next.released.add(id);
+    }
+    next.swung.delete(part);
+    return next;
+  }
+
   private whole(d: Device, step: StepLike): Found {
-    const opened = [...d.removed, ...d.swung].some((id) => this.model.parts.get(id)!.face !== 'edge');
+    const opened = [...d.removed, ...d.swung].some((id) => !d.absent.has(id) && this.model.parts.get(id)!.face !== 'edge');
     if (step.tool !== null && opened && !this.isolated(d)) {
       const tool = toolOf(step.tool);
       if (tool.conductive && !tool.driver) return broken('A5', step.items[0] ?? step.tool, `${tool.name} conducts, and the device is open and live`);
@@ -294,11 +322,11 @@ export class Checker {
     if (early) return broken('A7', early, `${this.name(early)} lies on ${c.name} and is mated already`);
     for (const list of this.model.anatomy.mateOrder) {
       const at = list.indexOf(id);
-      const before = list.slice(0, Math.max(0, at)).find((other) => d.open.has(other));
+      const before = list.slice(0, Math.max(0, at)).find((other) => d.open.has(other) && !d.absent.has(other));
       if (before) return broken('A7', before, `${this.name(before)} is mated before ${c.name}`);
     }
     if (c.isolatesPower) {
-      const left = [...d.open].find((other) => other !== id && !this.model.connectors.get(other)!.isolatesPower && !d.openedLive.has(other));
+      const left = [...d.open].find((other) => other !== id && !d.absent.has(other) && !this.model.connectors.get(other)!.isolatesPower && !d.openedLive.has(other));
       if (left) return broken('A7', left, `${this.name(left)} is still open; power is connected last`);
     } else if (c.kind === 'solder' && !this.isolated(d)) return broken('A4', id, `${c.name} is soldered and the device is live`);
     return this.returnsOutOfTurn(d, id);
@@ -310,7 +338,7 @@ export class Checker {
     if (hang && !part.swing) return broken('A3', id, `${part.name} does not swing`);
     const above = this.unreachable(d, id);
     if (above) return above;
-    const flex = this.model.anatomy.connectors.find((c) => c.under.includes(id) && d.open.has(c.id) && d.removed.has(c.from));
+    const flex = this.model.anatomy.connectors.find((c) => c.under.includes(id) && !d.absent.has(c.id) && d.open.has(c.id) && d.removed.has(c.from));
     if (flex) return broken('A7', flex.id, `the flex of ${flex.name} lies beneath ${part.name} and is not in its place`);
     if (hang) return null;
     const over = this.leftBeneath(d, id);
@@ -327,15 +355,15 @@ export class Checker {
   private leftBeneath(d: Device, id: string): Found {
     for (const [x, { type }] of this.model.items) {
       // A contact closes by itself with its part, wherever its springs lie.
-      if (x === id || this.model.connectors.get(x)?.kind === 'contact' || !this.hides(id, x)) continue;
-      const undone = type === 'fastener' ? d.out.has(x) && !d.absent.has(x) : type === 'connector' ? d.open.has(x) : type === 'part' ? d.removed.has(x) || d.swung.has(x) : d.released.has(x);
+      if (x === id || d.absent.has(x) || this.model.connectors.get(x)?.kind === 'contact' || !this.hides(id, x)) continue;
+      const undone = type === 'fastener' ? d.out.has(x) : type === 'connector' ? d.open.has(x) : type === 'part' ? d.removed.has(x) || d.swung.has(x) : d.released.has(x);
       if (undone) return broken('A7', x, `${this.name(id)} would close over ${this.name(x)}, which is not back in its place`);
     }
     return null;
   }
 
   private gatesBefore(d: Device, part: Part): Found {
-    const under = [...d.touched].filter((x) => x !== part.id && this.hides(part.id, x));
+    const under = [...d.touched].filter((x) => x !== part.id && !d.absent.has(x) && this.hides(part.id, x));
     const lacks = (gate: GateId, ids: readonly string[]) => ids.find((x) => !d.gated.get(gate)?.has(x));
     const connectors = under.filter((x) => this.model.connectors.has(x) && this.model.connectors.get(x)!.kind !== 'contact');
     const g1 = lacks('G1', connectors);
@@ -510,18 +538,26 @@ export class Checker {
   /** What is still lacking on a device that is said to be finished. */
   lacking(d: Device, plan: Pick<Plan, 'replace'>): Violation | null {
     const end = (rule: Violation['rule'], item: string, message: string): Violation => ({ rule, item, message, step: null });
-    for (const id of d.removed) return end('A7', id, `${this.name(id)} is left on the mat`);
+    for (const id of d.removed) if (!d.absent.has(id)) return end('A7', id, `${this.name(id)} is left on the mat`);
     for (const id of d.swung) return end('A7', id, `${this.name(id)} is left open`);
     for (const id of d.out) if (!d.absent.has(id)) return end('G7', id, `${id} is left in its well`);
-    for (const id of d.open) return end('A7', id, `${this.name(id)} is left open`);
-    for (const id of d.released) return end('A7', id, `${this.name(id)} is not closed again`);
+    for (const id of d.open) if (!d.absent.has(id)) return end('A7', id, `${this.name(id)} is left open`);
+    for (const id of d.released) if (!d.absent.has(id)) return end('A7', id, `${this.name(id)} is not closed again`);
     for (const id of plan.replace) if (!d.renewed.has(id)) return end('A7', id, `${this.name(id)} was to be replaced and was not`);
-    for (const b of this.model.anatomy.bonds) if (d.touched.has(b.id) && b.fate === 'renew' && !d.renewed.has(b.id)) return end('A7', b.id, `${this.name(b.id)} was not renewed`);
-    for (const p of this.model.anatomy.parts) if (p.fate === 'renew' && d.lifted.has(p.id) && !d.renewed.has(p.id)) return end('A7', p.id, `${p.name} never goes back; it was not renewed`);
+    for (const b of this.model.anatomy.bonds) if (d.touched.has(b.id) && !d.absent.has(b.id) && b.fate === 'renew' && !d.renewed.has(b.id)) return end('A7', b.id, `${this.name(b.id)} was not renewed`);
+    for (const p of this.model.anatomy.parts) if (p.fate === 'renew' && d.lifted.has(p.id) && !d.absent.has(p.id) && !d.renewed.has(p.id)) return end('A7', p.id, `${p.name} never goes back; it was not renewed`);
     if (d.lastLaid !== null && !d.gated.get('G3')?.has(d.lastLaid)) return end('G3', d.lastLaid, `${this.name(d.lastLaid)} closed the device without being found clean`);
     if (!d.gated.has('G7')) return end('G7', 'G7', 'the job was not signed off');
     return null;
   }
+}
+
+/** A closed device but for what the plan says is gone for good. */
+function startOf(checker: Checker, model: Model, plan: Plan): Device {
+  let device = closedDevice();
+  for (const id of plan.absent) if (model.parts.has(id) && !device.absent.has(id)) device = checker.without(device, id);
+  for (const id of plan.absent) device.absent.add(id);
+  return device;
 }
 
 /**
@@ -530,7 +566,7 @@ export class Checker {
  */
 export function checkPlan(model: Model, plan: Plan): Violation | null {
   const checker = new Checker(model);
-  let device = closedDevice();
+  let device = startOf(checker, model, plan);
   const done = new Set<string>();
   const tested = new Set<string>();
   const afresh = (rule: Violation['rule'], item: string, message: string, step: number): Violation => ({ rule, item, message, step });

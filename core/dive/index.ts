@@ -4,8 +4,9 @@ export { DEFAULT_RULES, readRules, rulesSchema, type HouseRules } from './rules.
 export { ALL_TOOLS, toolName, toolOf, type Tool } from './tools.ts';
 export { SECONDS, HEAT } from './times.ts';
 export { StepGraph, coversOf } from './graph.ts';
+export { measureDepth, pairLimbs, setTimes, totalsOf } from './number.ts';
 export { planDive, type PlanOptions } from './plan.ts';
 export { planSchema } from './planSchema.ts';
-export { Checker, checkPlan, closedDevice, copyDevice, type Device, type Violation } from './check.ts';
+export { Checker, checkPlan, closedDevice, copyDevice, joinedTo, type Device, type Violation } from './check.ts';
 export { explain, ruleText, stepItemName } from './explain.ts';
 export { depthTable, reachFaults, type Depth } from './reach.ts';

@@ -57,6 +57,9 @@ export function numberSteps(model: Model, list: WorkList, found: Schedule, rules
   const steps: Step[] = [];
   const firstStep = new Map<number, Step>();
   const waits = new Map<number, Step[]>();
+  /** Works that clean and go on by themselves: what follows waits until it is dry. */
+  const dried = new Set<number>();
+  const ties: [Step, Step][] = [];
   let { face } = start;
   const isolating = model.anatomy.connectors.filter((c) => c.isolatesPower);
   let isolated = isolating.length > 0 && isolating.every((c) => start.from?.open.has(c.id));
@@ -92,6 +95,8 @@ export function numberSteps(model: Model, list: WorkList, found: Schedule, rules
         steps.push(step);
       }
       if (!firstStep.has(work)) firstStep.set(work, step);
+      if (last && last.waits > 0 && dried.has(work) && !step.waitsFor.length && step !== last) ties.push([step, last]);
+      if (step.do === 'clean') dried.add(work);
       if (step.waits > 0) waits.set(work, [...(waits.get(work) ?? []), step]);
     }
   }
@@ -99,6 +104,7 @@ export function numberSteps(model: Model, list: WorkList, found: Schedule, rules
   const waitFor = (step: Step | undefined, on: Step | undefined) => {
     if (step && on && on.waits > 0 && on.n < step.n && !step.waitsFor.includes(on.n)) step.waitsFor.push(on.n);
   };
+  for (const [step, on] of ties) waitFor(step, on);
   for (const lag of list.lags) for (const on of waits.get(lag.from) ?? []) waitFor(firstStep.get(lag.to), on);
   for (const [place, work] of found.order.entries()) {
     const last = list.works[work]!.drafts.at(-1);

@@ -243,7 +243,7 @@ function worksOf({ graph, exchange, rules, condition, from, closure }: Making, b
     const mirrored = mirrorOrder(bundles, natural.filter((i) => indices.includes(i)), needs);
     const drawn = (bundleOrder: readonly number[]) => ascentSteps({
       graph, bundles, order: bundleOrder, rules, phase, replaced: new Set(exchange.targets), transferred: new Set(phase === 'turn' ? exchange.transfers.map((t) => t.part) : []),
-      openTests: phase === 'ascent' ? openTests : [], renewed: from?.renewed ?? new Set(),
+      openTests: phase === 'ascent' ? openTests : [], from,
     });
     return { needs, mirrored, drawn };
   };
@@ -291,8 +291,9 @@ function worksOf({ graph, exchange, rules, condition, from, closure }: Making, b
       draft('prove', 'test', closed, { seconds: closed.length * SECONDS.perTest, because: ['G7'] }),
     ], { rank: 9000 }));
   }
-  if (pressed.length > 0) {
-    const items = pressed.flatMap((i) => presses(i).flatMap((d) => d.items));
+  const bonded = [...new Set([...(from?.pressed ?? []), ...pressed.flatMap((i) => presses(i).flatMap((d) => d.items))])];
+  if (bonded.length > 0) {
+    const items = bonded;
     const g6 = list.add([draft('prove', 'gate', items, { gate: 'G6', because: ['G6'], seconds: SECONDS.gate, hint: 'The press or cure of every new bond has run its time.' })], { rank: 9001 });
     for (const i of pressed) list.lag(i, g6);
     finals.push(g6);

@@ -126,6 +126,10 @@ export interface Standing {
   prepared: ReadonlySet<Verb>;
   /** Screws that have to be drawn with an extractor, and are renewed. */
   stripped: ReadonlySet<string>;
+  /** Bonds that were pressed or cure already. */
+  pressed: ReadonlySet<string>;
+  /** What each gate has passed so far. */
+  gated: ReadonlyMap<GateId, ReadonlySet<string>>;
 }
 
 /** Why no plan can be made: what is wrong with the request or the anatomy, in words. */

@@ -1,5 +1,5 @@
 import type { Anatomy } from '../anatomy/index.ts';
-import type { Plan } from '../dive/index.ts';
+import type { HouseRules, Plan } from '../dive/index.ts';
 import type { RunEvent } from '../run/index.ts';
 
 /** What forbids opening a device at the counter, and what to do instead (common practice). */
@@ -65,6 +65,15 @@ export interface AnatomySummary {
   parts: number;
   fasteners: number;
   connectors: number;
+}
+
+/** One of the shop's named sets of house rules. */
+export interface RuleSet {
+  id: string;
+  name: string;
+  rules: HouseRules;
+  /** The set that new jobs are planned under. */
+  chosen: boolean;
 }
 
 export interface Shop {

@@ -1,6 +1,6 @@
 import { ruleText, type Step } from '../dive/index.ts';
 import type { EventBody } from './events.ts';
-import { itemWise, runsBeside, timerId, timerLeft, type RunContext, type RunState } from './fold.ts';
+import { itemWise, runsBeside, timerId, timerLeft, waitsBefore, type RunContext, type RunState } from './fold.ts';
 import { gateBlockers, GATE_NAMES, type Blocker } from './gates.ts';
 
 /** Why something may not be done now. */
@@ -27,6 +27,7 @@ const DEVIATES: Record<string, readonly string[]> = {
  */
 export function admit(context: RunContext, state: RunState, event: EventBody, now: number): Refusal | null {
   if (state.signedOff && event.type !== 'note' && event.type !== 'photo') return refuse('run', 'the job is signed off; only notes and photographs can be added');
+  if (event.type === 'replanned') return refuse('run', 'a dive is planned anew by the server only');
   const step = 'step' in event && event.step !== null ? context.steps.get(event.step) : undefined;
   if ('step' in event && event.step !== null && !step) return refuse('run', `the dive has no step ${event.step}`);
 
@@ -41,9 +42,9 @@ export function admit(context: RunContext, state: RunState, event: EventBody, no
       return null;
     }
     case 'screw-out':
-    case 'screw-in': return admitItem(context, state, step!, event.fastener, event.type === 'screw-out' ? ['unscrew'] : ['fasten']);
-    case 'connector-opened': return admitItem(context, state, step!, event.connector, ['disconnect', 'desolder']);
-    case 'connector-seated': return admitItem(context, state, step!, event.connector, ['connect', 'solder']);
+    case 'screw-in': return early(state, step!, now) ?? admitItem(context, state, step!, event.fastener, event.type === 'screw-out' ? ['unscrew'] : ['fasten']);
+    case 'connector-opened': return early(state, step!, now) ?? admitItem(context, state, step!, event.connector, ['disconnect', 'desolder']);
+    case 'connector-seated': return early(state, step!, now) ?? admitItem(context, state, step!, event.connector, ['connect', 'solder']);
     case 'gate': {
       if (step!.gate !== event.gate) return refuse('run', `step ${event.step} is not the gate ${event.gate}`);
       if (event.outcome === 'refused') return null;
@@ -62,7 +63,7 @@ export function admit(context: RunContext, state: RunState, event: EventBody, no
       if (event.kind === 'missing' && event.note.trim() === '') return refuse('run', 'say where the missing one was looked for; the count rests on it', event.item);
       return null;
     }
-    case 'timer-started': return step!.waits > 0 ? null : refuse('run', `step ${event.step} has no wait`);
+    case 'timer-started': return step!.waits > 0 ? early(state, step!, now) : refuse('run', `step ${event.step} has no wait`);
     case 'timer-ended': return state.timers.has(event.timer) ? null : refuse('run', `no timer "${event.timer}" is running`);
     case 'signed-off': {
       const last = context.plan.steps.findLast((s) => s.gate === 'G7')!;
@@ -70,6 +71,14 @@ export function admit(context: RunContext, state: RunState, event: EventBody, no
     }
     default: return null;
   }
+}
+
+/** Refuses what a running wait stands before. */
+function early(state: RunState, step: Step, now: number): Refusal | null {
+  const [wait] = waitsBefore(state, step, now);
+  if (!wait) return null;
+  const because = state.timers.has(`step-${wait.step}`) ? `the wait of step ${wait.step} has ${Math.ceil(wait.left)} s to run` : `the wait of step ${wait.step} was not started`;
+  return refuse('run', `${because}; end it with a reason if it is not needed`, null, [{ item: `step ${wait.step}`, because, step: wait.step, waiver: null }]);
 }
 
 function shut(context: RunContext, state: RunState, step: Step, now: number): Refusal | null {
@@ -95,6 +104,8 @@ function admitDone(context: RunContext, state: RunState, step: Step, now: number
     const gate = state.gates.get(step.n);
     return gate?.outcome === 'passed' ? null : (shut(context, state, step, now) ?? refuse(step.gate, 'the gate is not passed yet'));
   }
+  const soon = early(state, step, now);
+  if (soon) return soon;
   const kind = itemWise(step);
   if (kind === 'test') {
     const left = step.items.find((f) => !state.tests.has(f));
@@ -110,7 +121,7 @@ function admitDone(context: RunContext, state: RunState, step: Step, now: number
     const timer = state.timers.get(timerId(step));
     if (!timer) return refuse('run', 'start the wait first');
     const left = timerLeft(timer, now);
-    if (left > 0 && !runsBeside(step)) return refuse('run', `the wait has ${Math.ceil(left)} s to run; end it with a reason if it is not needed`);
+    if (left > 0 && !runsBeside(context, step)) return refuse('run', `the wait has ${Math.ceil(left)} s to run; end it with a reason if it is not needed`);
   }
   if (step.do === 'fit' || step.do === 'transfer') {
     const gate = context.plan.steps.find((s) => s.n < step.n && s.gate && !state.done.has(s.n));

@@ -1,4 +1,5 @@
-import type { GateId } from '../dive/index.ts';
+import type { Anatomy } from '../anatomy/index.ts';
+import type { GateId, Plan } from '../dive/index.ts';
 
 /**
  * What happened on a job, append-only. `seq` counts from 1 within the job; `at` is UTC in ISO 8601;
@@ -39,6 +40,21 @@ export type EventBody =
   | { type: 'note'; step: number | null; text: string }
   | { type: 'gate'; step: number; gate: GateId; outcome: 'passed' | 'refused'; reason: string }
   | { type: 'test'; function: string; outcome: TestOutcome; reason: string }
+  /** The dive is planned anew from where the device stands. Only the server makes this event. */
+  | Replanned
   | { type: 'signed-off'; name: string };
+
+export interface Replanned {
+  type: 'replanned';
+  /** The whole dive as it is now: first what was done, then what is left. */
+  plan: Plan;
+  /** Old step number → new one, for the steps that were done, wholly or in part. */
+  kept: [old: number, now: number][];
+  /** The anatomy as edited for this job, when it is not as drawn. */
+  anatomy: Anatomy | null;
+  /** Missing fasteners that are replaced by new ones after all. */
+  restored: string[];
+  because: string;
+}
 
 export type EventType = EventBody['type'];

@@ -1,7 +1,7 @@
-import type { Model } from '../anatomy/index.ts';
-import { Checker, closedDevice, type Device, type Plan, type Step } from '../dive/index.ts';
+import { modelOf, type Model } from '../anatomy/index.ts';
+import { Checker, closedDevice, joinedTo, type Device, type Plan, type Step } from '../dive/index.ts';
 import { wellsOf, type Wells } from '../screws/index.ts';
-import type { DeviationKind, RunEvent, TestOutcome } from './events.ts';
+import type { DeviationKind, Replanned, RunEvent, TestOutcome } from './events.ts';
 
 /** What a fold needs beside the events: the dive and the device it is carried out on. */
 export interface RunContext {
@@ -42,6 +42,8 @@ export interface TestResult {
 
 /** The state of a job: a pure fold over its events, the same on the server and in the browser. */
 export interface RunState {
+  /** The dive and the device as they are now: the ones the job began with, unless it was planned anew. */
+  context: RunContext;
   /** Number of the last event; 0 before the first. */
   seq: number;
   startedAt: string | null;
@@ -100,7 +102,9 @@ function cancelled(events: readonly RunEvent[]): Set<RunEvent> {
   const gone = new Set<RunEvent>();
   const live: { event: RunEvent; action: Action }[] = [];
   for (const event of events) {
-    if (event.type === 'step-undone') {
+    // Step numbers before a new plan mean other steps.
+    if (event.type === 'replanned') live.length = 0;
+    else if (event.type === 'step-undone') {
       const wholeStep = event.item === null;
       for (let i = live.length - 1; i >= 0; i--) {
         const { event: earlier, action } = live[i]!;
@@ -119,21 +123,24 @@ function cancelled(events: readonly RunEvent[]): Set<RunEvent> {
   return gone;
 }
 
-/** @param events in the order of their `seq` */
+/** @param context what the job began with
+ * @param events in the order of their `seq`
+ */
 export function foldRun(context: RunContext, events: readonly RunEvent[]): RunState {
   const state: RunState = {
-    seq: 0, startedAt: null, lastAt: null, done: new Map(), left: new Set(), items: new Map(), out: new Map(), screwsOut: new Set(), screwsIn: new Set(),
+    context, seq: 0, startedAt: null, lastAt: null, done: new Map(), left: new Set(), items: new Map(), out: new Map(), screwsOut: new Set(), screwsIn: new Set(),
     timers: new Map(), deviations: [], tests: new Map(), gates: new Map(), photos: [], notes: [], readings: [], agreed: null, signedOff: null,
     device: closedDevice(), isolated: false, cursor: null, undoable: null,
   };
   const gone = cancelled(events);
   for (const event of events) {
     state.seq = event.seq;
-    if (!gone.has(event)) apply(context, state, event);
+    if (!gone.has(event)) apply(state.context, state, event);
   }
-  state.isolated = context.checker.isolated(state.device);
-  state.cursor = context.plan.steps.find((s) => !state.done.has(s.n) && !state.left.has(s.n))?.n
-    ?? context.plan.steps.find((s) => !state.done.has(s.n))?.n ?? null;
+  const { checker, plan } = state.context;
+  state.isolated = checker.isolated(state.device);
+  state.cursor = plan.steps.find((s) => !state.done.has(s.n) && !state.left.has(s.n))?.n
+    ?? plan.steps.find((s) => !state.done.has(s.n))?.n ?? null;
   return state;
 }
 
@@ -190,6 +197,13 @@ function apply(context: RunContext, state: RunState, event: RunEvent): void {
     }
     case 'deviation':
       state.deviations.push({ item: event.item, kind: event.kind, note: event.note, at: event.at, step: null });
+      if (event.kind === 'missing' && event.item !== null && context.model.parts.has(event.item)) {
+        for (const id of joinedTo(context.model, event.item)) {
+          state.device.absent.add(id);
+          state.out.delete(id);
+        }
+        state.device = context.checker.without(state.device, event.item);
+      }
       if (event.kind === 'missing' && event.item !== null && context.model.fasteners.has(event.item)) {
         state.device.absent.add(event.item);
         state.out.delete(event.item);
@@ -208,8 +222,40 @@ function apply(context: RunContext, state: RunState, event: RunEvent): void {
     case 'gate': state.gates.set(event.step, { outcome: event.outcome, reason: event.reason, at: event.at }); break;
     case 'test': state.tests.set(event.function, { outcome: event.outcome, reason: event.reason, at: event.at }); break;
     case 'losses-agreed': state.agreed = { losses: event.losses, at: event.at, by: event.by }; break;
+    case 'replanned': replan(state, event); break;
     case 'signed-off': state.signedOff = { name: event.name, at: event.at }; break;
   }
+}
+
+const contexts = new WeakMap<Plan, RunContext>();
+
+/** Steps get new numbers; what was done stays done, what was left for later is asked again. */
+function replan(state: RunState, event: Replanned): void {
+  const before = state.context;
+  let context = contexts.get(event.plan);
+  if (!context) {
+    context = runContext(event.anatomy ? modelOf(event.anatomy) : before.model, event.plan);
+    contexts.set(event.plan, context);
+  }
+  const now = new Map(event.kept);
+  const move = <T>(map: ReadonlyMap<number, T>) => new Map([...map].flatMap(([n, value]) => (now.has(n) ? [[now.get(n)!, value] as const] : [])));
+  const stepNow = (n: number | null) => (n === null ? null : (now.get(n) ?? null));
+  state.context = context;
+  // A step that was done in part is kept as a step of its own that is done.
+  const doneAt = new Map(event.kept.map(([old, n]) => [n, state.done.get(old) ?? state.lastAt ?? '']));
+  state.done = doneAt;
+  state.items = new Map(event.kept.map(([, n]) => [n, new Set(context.steps.get(n)!.items)]));
+  state.left = new Set();
+  state.gates = move(state.gates);
+  state.timers = new Map([...state.timers.values()].flatMap((t) => (now.has(t.step) ? [{ ...t, step: now.get(t.step)!, id: `step-${now.get(t.step)!}` }] : [])).map((t) => [t.id, t]));
+  for (const photo of state.photos) photo.step = stepNow(photo.step);
+  for (const note of state.notes) note.step = stepNow(note.step);
+  for (const id of event.restored) if (state.device.absent.delete(id) && context.model.fasteners.has(id)) {
+    state.device.out.add(id);
+    state.out.set(id, null);
+    state.screwsOut.add(id);
+  }
+  state.undoable = null;
 }
 
 /** Seconds a timer still has to run at `now`, 0 when it has run or was ended. */
@@ -222,7 +268,18 @@ export function timerId(step: Step): string {
   return `step-${step.n}`;
 }
 
-/** A wait that runs beside the next steps; the others are waited for. */
-export function runsBeside(step: Step): boolean {
-  return step.do === 'press' || step.do === 'cure';
+/** A wait that runs beside the next steps; the others are waited for at their own step. */
+export function runsBeside(context: RunContext, step: Step): boolean {
+  const next = context.steps.get(step.n + 1);
+  return step.waits > 0 && next !== undefined && !next.waitsFor.includes(step.n);
+}
+
+/** The waits that keep a step from being begun: timers still running, and steps whose wait was never started. */
+export function waitsBefore(state: RunState, step: Step, now: number): { step: number; left: number }[] {
+  return step.waitsFor.flatMap((n) => {
+    const timer = state.timers.get(`step-${n}`);
+    if (!timer) return state.done.has(n) ? [] : [{ step: n, left: state.context.steps.get(n)!.waits }];
+    const left = timerLeft(timer, now);
+    return left > 0 ? [{ step: n, left }] : [];
+  });
 }

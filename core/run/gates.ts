@@ -46,7 +46,7 @@ export function gateBlockers(context: RunContext, state: RunState, step: Step, n
     const fn = model.anatomy.functions.find((f) => f.id === id)?.name ?? id;
     return [{ item: id, because: result ? `${fn} has failed` : `${fn} is not tested`, step: stepWith(['test'], id), waiver: 'test' }];
   });
-  const mated = (ids: readonly string[]): Blocker[] => ids.filter((id) => state.device.open.has(id))
+  const mated = (ids: readonly string[]): Blocker[] => ids.filter((id) => state.device.open.has(id) && !state.device.absent.has(id))
     .map((id) => ({ item: id, because: `${name(id)} is not recorded seated`, step: stepWith(['connect', 'solder'], id), waiver: null }));
 
   switch (step.gate) {

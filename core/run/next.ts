@@ -1,7 +1,7 @@
 import type { Step } from '../dive/index.ts';
 import { admit, type Refusal } from './admit.ts';
 import type { EventBody } from './events.ts';
-import { itemWise, runsBeside, timerId, timerLeft, type RunContext, type RunState } from './fold.ts';
+import { itemWise, runsBeside, timerId, timerLeft, waitsBefore, type RunContext, type RunState } from './fold.ts';
 import { gateBlockers } from './gates.ts';
 
 /** What the one key does now: events to record, or why it cannot. */
@@ -39,6 +39,9 @@ export function moveAt(context: RunContext, state: RunState, step: Step, now: nu
     return refusal ? { kind: 'refused', refusal, record: [] } : { kind: 'events', events };
   };
   if (state.done.has(step.n)) return { kind: 'refused', record: [], refusal: { rule: 'run', message: `step ${step.n} is done already`, item: null, blockers: [] } };
+  // A press is asked for by its gate; every other wait is simply waited for.
+  const before = step.gate === 'G6' ? [] : waitsBefore(state, step, now).filter((w) => state.timers.has(`step-${w.step}`));
+  if (before.length > 0) return { kind: 'wait', seconds: Math.max(...before.map((w) => w.left)) };
   if (step.gate) {
     const blockers = gateBlockers(context, state, step, now);
     if (blockers.length === 0) return { kind: 'events', events: [{ type: 'gate', step: step.n, gate: step.gate, outcome: 'passed', reason: '' }, done] };
@@ -57,9 +60,9 @@ export function moveAt(context: RunContext, state: RunState, step: Step, now: nu
   if (step.waits > 0) {
     const timer = state.timers.get(timerId(step));
     const start: EventBody = { type: 'timer-started', timer: timerId(step), step: step.n, seconds: step.waits };
-    if (!timer) return offer(runsBeside(step) ? [start, done] : [start]);
+    if (!timer) return offer(runsBeside(context, step) ? [start, done] : [start]);
     const left = timerLeft(timer, now);
-    if (left > 0 && !runsBeside(step)) return { kind: 'wait', seconds: left };
+    if (left > 0 && !runsBeside(context, step)) return { kind: 'wait', seconds: left };
   }
   return offer([done]);
 }

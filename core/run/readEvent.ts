@@ -6,7 +6,8 @@ const step = Joi.number().integer().min(1).max(2000);
 const itemId = Joi.string().max(64);
 const text = Joi.string().allow('').max(2000);
 
-const bodies: Record<EventType, Joi.PartialSchemaMap> = {
+/** A dive is planned anew by the server itself, never by what a sender says. */
+const bodies: Record<Exclude<EventType, 'replanned'>, Joi.PartialSchemaMap> = {
   'losses-agreed': { losses: Joi.array().items(Joi.string().max(80)).max(100).required() },
   'step-done': { step: step.required() },
   'step-left': { step: step.required() },
@@ -32,7 +33,7 @@ export function readEvent(document: unknown): { ok: true; value: SentEvent } | {
   if (typeof type !== 'string' || !(type in bodies)) return { ok: false, message: `type: must be one of ${Object.keys(bodies).join(', ')}` };
   const one = Joi.object({
     id: Joi.string().uuid().required(), job: Joi.string().max(64), seq: Joi.number().integer().min(1).required(),
-    at: Joi.string().isoDate().required(), by: Joi.string().min(1).max(80).required(), type: Joi.string().required(), ...bodies[type as EventType],
+    at: Joi.string().isoDate().required(), by: Joi.string().min(1).max(80).required(), type: Joi.string().required(), ...bodies[type as keyof typeof bodies],
   });
   const { error, value } = one.validate(document, { convert: false, errors: { wrap: { label: false } } });
   if (error) return { ok: false, message: `${error.details[0]!.path.join('.')}: ${error.message}` };

@@ -1,52 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { tinyBond, tinyDevice } from '../../demo/tiny.ts';
-import { modelOf, type Anatomy } from '../anatomy/index.ts';
-import { planDive, type Step } from '../dive/index.ts';
-import { admit } from './admit.ts';
-import type { EventBody, RunEvent } from './events.ts';
-import { foldRun, runContext, timerLeft, type RunContext, type RunState } from './fold.ts';
-import { gateBlockers } from './gates.ts';
-import { moveAt } from './next.ts';
-
-/** A run rehearsed with a clock of its own. */
-class Rehearsal {
-  readonly context: RunContext;
-  readonly events: RunEvent[] = [];
-  now = Date.UTC(2026, 0, 5, 9, 0, 0);
-
-  constructor(replace = 'camera', change: (a: Anatomy) => void = (a) => { a.bonds = [tinyBond('seal', 'tape', ['cover', 'frame'])]; }) {
-    const model = modelOf(tinyDevice(change));
-    this.context = runContext(model, planDive(model, { replace: [replace] }));
-  }
-  get state(): RunState { return foldRun(this.context, this.events); }
-  step(verb: string, item?: string): Step {
-    return this.context.plan.steps.find((s) => (s.gate ?? s.do) === verb && (item === undefined || s.items.includes(item)))!;
-  }
-  add(...bodies: EventBody[]): void {
-    for (const body of bodies) {
-      this.now += 1000;
-      this.events.push({ id: `00000000-0000-4000-8000-${String(this.events.length).padStart(12, '0')}`, job: 'j', seq: this.events.length + 1, at: new Date(this.now).toISOString(), by: 'Ysolde', ...body });
-    }
-  }
-  /** Presses the one key at a step until it is done. */
-  do(step: Step): void {
-    // The press runs beside the work; at its gate it is waited for.
-    if (step.gate === 'G6') this.now += 3600_000;
-    for (let tries = 0; !this.state.done.has(step.n); tries++) {
-      const move = moveAt(this.context, this.state, step, this.now);
-      if (move.kind === 'refused') throw new Error(`${step.n} ${step.do}: ${move.refusal.rule} ${move.refusal.message}`);
-      if (move.kind === 'wait') this.now += move.seconds * 1000;
-      else this.add(...move.events);
-      if (tries > 200) throw new Error(`step ${step.n} does not end`);
-    }
-  }
-  until(n: number, except: number[] = []): this {
-    for (const step of this.context.plan.steps) if (step.n < n && !except.includes(step.n)) this.do(step);
-    return this;
-  }
-  blockers(step: Step) { return gateBlockers(this.context, this.state, step, this.now); }
-  refusal(body: EventBody) { return admit(this.context, this.state, body, this.now); }
-}
+import { Rehearsal } from '../../demo/rehearsal.ts';
+import type { Step } from '../dive/index.ts';
+import { foldRun, timerLeft } from './fold.ts';
 
 describe('the fold', () => {
   it('stands at the first step before anything has happened', () => {
@@ -162,9 +117,12 @@ describe('the gates', () => {
     const r = new Rehearsal('battery', () => {});
     const gate = r.step('G3', 'battery');
     const clean = r.step('clean', 'battery');
-    leave(r, gate, clean);
-    expect(r.blockers(gate)).toMatchObject([{ step: clean.n }]);
+    const inspect = r.step('inspect', 'battery');
+    leave(r, gate, clean, inspect);
+    expect(r.blockers(gate)).toMatchObject([{ step: clean.n }, { step: inspect.n }]);
+    expect(r.refusal({ type: 'step-done', step: inspect.n })).toMatchObject({ message: expect.stringContaining('was not started'), blockers: [{ step: clean.n }] });
     r.do(clean);
+    r.do(inspect);
     expect(r.blockers(gate)).toEqual([]);
   });
 

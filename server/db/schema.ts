@@ -48,3 +48,11 @@ export const photos = sqliteTable('photos', {
   bytes: integer('bytes').notNull(),
   createdAt: text('created_at').notNull(),
 }, (table) => [index('photos_created').on(table.createdAt)]);
+
+/** Named sets of house rules; exactly one is the shop's choice for new jobs. */
+export const ruleSets = sqliteTable('rule_sets', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull().unique(),
+  rules: text('rules', { mode: 'json' }).notNull(),
+  chosen: integer('chosen', { mode: 'boolean' }).notNull(),
+});

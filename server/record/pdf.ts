@@ -128,7 +128,7 @@ export async function recordPdf(record: Record): Promise<Buffer> {
   heading('Times');
   const elapsed = state.startedAt && state.lastAt ? (Date.parse(state.lastAt) - Date.parse(state.startedAt)) / 1000 : 0;
   row('On the bench', minutes(elapsed));
-  row('Planned', `${minutes(plan.totals.hands)} of work, ${minutes(plan.totals.waits)} of waiting`);
+  row('Planned', `${minutes(plan.totals.hands)} of work, ${minutes(plan.totals.idle)} of waiting`);
   for (const timer of state.timers.values()) {
     const step = context.steps.get(timer.step)!;
     const items = step.items.map((id) => stepItemName(model, step, id)).join(', ');

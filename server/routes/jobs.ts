@@ -1,9 +1,10 @@
 import { Hono } from 'hono';
 import { streamSSE } from 'hono/streaming';
 import Joi from 'joi';
-import { NoDive, planDive, type DiveRequest, type Plan } from '../../core/dive/index.ts';
+import { readAnatomy } from '../../core/anatomy/index.ts';
+import { NoDive, planDive, type DiveRequest, type HouseRules, type Plan } from '../../core/dive/index.ts';
 import { TRIAGE, type Job, type JobFile, type TriageFinding } from '../../core/jobs/index.ts';
-import { readEvent, type EventBody, type SentEvent } from '../../core/run/index.ts';
+import { readEvent, type EventBody, type ReplanRequest, type SentEvent } from '../../core/run/index.ts';
 import { shopOf, type Services } from '../services.ts';
 import type { Config } from '../config.ts';
 import { Problem } from '../problem.ts';
@@ -16,8 +17,14 @@ const diveSchema = {
   replace: Joi.array().items(id).max(50).required(),
   spares: Joi.array().items(id).max(50).default([]),
   crackedGlass: Joi.boolean().default(false),
+  /** A set of house rules; left out, the shop's chosen one. */
+  rules: Joi.string().max(64),
 };
 const planSchema = Joi.object({ anatomy: id.required(), ...diveSchema });
+const planOnSchema = Joi.object({
+  replace: Joi.array().items(id).min(1).max(50), spares: Joi.array().items(id).max(50), restored: Joi.array().items(id).max(200), because: words(400),
+  anatomy: Joi.object().unknown(true).allow(null), by: Joi.string().min(1).max(80).required(), keep: Joi.boolean().required(),
+});
 const intakeSchema = Joi.object({
   anatomy: id.required(),
   customer: Joi.string().min(1).max(120).required(),
@@ -39,6 +46,7 @@ interface Intake {
   replace: string[];
   spares: string[];
   crackedGlass: boolean;
+  rules?: string;
 }
 const replanSchema = Joi.object(diveSchema);
 const eventsSchema = Joi.object({ events: Joi.array().items(Joi.object().unknown(true)).min(1).max(500).required() });
@@ -47,17 +55,20 @@ const eventsSchema = Joi.object({ events: Joi.array().items(Joi.object().unknown
 const HEARTBEAT_MS = 15_000;
 
 export function jobRoutes(services: Services, config: Config): Hono {
-  const { jobs, anatomies, photos, db } = services;
+  const { jobs, anatomies, photos, db, ruleSets } = services;
   const app = new Hono();
 
-  const dive = (anatomy: string, revision: number, request: DiveRequest): Plan => {
+  const refusing = <T>(make: () => T): T => {
     try {
-      return planDive(anatomies.modelOf(anatomy, revision), request);
+      return make();
     } catch (error) {
       if (error instanceof NoDive) throw new Problem(422, { error: error.message, faults: [{ path: error.path, message: error.message }] });
       throw error;
     }
   };
+  const rulesOf = (set: string | undefined): HouseRules => (set === undefined ? ruleSets.chosen() : ruleSets.get(set)).rules;
+  const dive = (anatomy: string, revision: number, request: DiveRequest, set: string | undefined): Plan =>
+    refusing(() => planDive(anatomies.modelOf(anatomy, revision), request, rulesOf(set)));
   const requestOf = (r: Pick<Intake, 'replace' | 'spares' | 'crackedGlass'>): DiveRequest => ({ replace: r.replace, spares: r.spares, condition: { crackedGlass: r.crackedGlass } });
   const fileOf = (job: Job): JobFile => ({ job, anatomy: anatomies.get(job.anatomy, job.revision).anatomy, events: jobs.eventsOf(job.id) });
 
@@ -65,9 +76,9 @@ export function jobRoutes(services: Services, config: Config): Hono {
 
   /** A dive computed but not kept. */
   app.post('/preview', async (c) => {
-    const request = await bodyOf<Pick<Intake, 'anatomy' | 'replace' | 'spares' | 'crackedGlass'>>(c, planSchema);
+    const request = await bodyOf<Pick<Intake, 'anatomy' | 'replace' | 'spares' | 'crackedGlass' | 'rules'>>(c, planSchema);
     const { anatomy, revision } = anatomies.get(request.anatomy);
-    return c.json(dive(anatomy.id, revision, requestOf(request)));
+    return c.json(dive(anatomy.id, revision, requestOf(request), request.rules));
   });
 
   app.post('/', async (c) => {
@@ -77,7 +88,7 @@ export function jobRoutes(services: Services, config: Config): Hono {
     if (unknown) throw new Problem(422, { error: 'a photograph was not stored; add it again' });
     const stopped = intake.triage.length > 0;
     if (!stopped && intake.replace.length === 0) throw new Problem(422, { error: 'choose at least one part to replace', faults: [{ path: 'replace', message: 'choose at least one part to replace' }] });
-    const plan = stopped ? null : dive(anatomy.id, revision, requestOf(intake));
+    const plan = stopped ? null : dive(anatomy.id, revision, requestOf(intake), intake.rules);
     const { customer, complaint, outside, crackedGlass, triage } = intake;
     const bodies = intake.photos.map((photo): EventBody => ({ type: 'photo', photo, step: null, note: 'at intake' }));
     const job = jobs.create({ anatomy: anatomy.id, revision, customer, complaint, outside, crackedGlass, triage, plan }, { by: intake.by, bodies });
@@ -87,10 +98,21 @@ export function jobRoutes(services: Services, config: Config): Hono {
   app.get('/:id', (c) => c.json(fileOf(jobs.get(c.req.param('id')))));
 
   app.post('/:id/plan', async (c) => {
-    const request = await bodyOf<Pick<Intake, 'replace' | 'spares' | 'crackedGlass'>>(c, replanSchema);
+    const request = await bodyOf<Pick<Intake, 'replace' | 'spares' | 'crackedGlass' | 'rules'>>(c, replanSchema);
     const job = jobs.get(c.req.param('id'));
     if (job.triage.length > 0) throw new Problem(409, { error: 'this device must not be opened' });
-    return c.json(fileOf(jobs.replan(job.id, dive(job.anatomy, job.revision, requestOf(request)), request.crackedGlass)));
+    return c.json(fileOf(jobs.replan(job.id, dive(job.anatomy, job.revision, requestOf(request), request.rules), request.crackedGlass)));
+  });
+
+  /** Plans the rest of a begun run anew; without `keep` it only tells what would change. */
+  app.post('/:id/plan-on', async (c) => {
+    const { by, keep, anatomy, ...request } = await bodyOf<Partial<ReplanRequest> & { by: string; keep: boolean }>(c, planOnSchema);
+    if (anatomy) {
+      const reading = readAnatomy(anatomy);
+      if (!reading.ok) throw new Problem(422, { error: `the edited anatomy has ${reading.faults.length} ${reading.faults.length === 1 ? 'fault' : 'faults'}; nothing was changed`, faults: reading.faults });
+      return c.json(refusing(() => jobs.planOn(c.req.param('id'), { ...request, anatomy: reading.value }, by, keep)));
+    }
+    return c.json(refusing(() => jobs.planOn(c.req.param('id'), request, by, keep)));
   });
 
   app.post('/:id/events', async (c) => {

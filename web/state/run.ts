@@ -8,7 +8,10 @@ import { usePrefs } from './prefs.ts';
 interface RunStore {
   job: Job | null;
   anatomy: Anatomy | null;
+  /** The dive and the device as they are now. */
   context: RunContext | null;
+  /** What the job began with; the fold starts from it. */
+  origin: RunContext | null;
   /** Events the server has, in order. */
   events: RunEvent[];
   /** Events made here and not yet acknowledged; kept across a reload. */
@@ -50,10 +53,16 @@ function kept(job: string): RunEvent[] {
   }
 }
 
+/** The plan and the device of a run as they are now, for the screens. */
+function now(state: RunState | null, job: Job | null): Partial<RunStore> {
+  if (!state || !job) return {};
+  return { context: state.context, anatomy: state.context.model.anatomy, job: job.plan === state.context.plan ? job : { ...job, plan: state.context.plan } };
+}
+
 export const useRun = create<RunStore>()((set, get) => {
   /** Puts the log in order again: what the server has, then ours behind it as far as it is still admitted. */
   const settle = (events: RunEvent[], mine: readonly RunEvent[]) => {
-    const { context, job } = get();
+    const { origin: context, job } = get();
     const known = new Set(events.map((e) => e.id));
     const pending: RunEvent[] = [];
     let refusal: Refusal | null = null;
@@ -61,13 +70,14 @@ export const useRun = create<RunStore>()((set, get) => {
       for (const event of mine) {
         if (known.has(event.id)) continue;
         const state = foldRun(context, [...events, ...pending]);
-        const no = admit(context, state, event, Date.now());
+        const no = admit(state.context, state, event, Date.now());
         if (no) refusal ??= no;
         else pending.push({ ...event, seq: events.length + pending.length + 1 });
       }
     }
     if (job) keep(job.id, pending);
-    set({ events, pending, state: context ? foldRun(context, [...events, ...pending]) : null, ...(refusal ? { refusal } : {}) });
+    const state = context ? foldRun(context, [...events, ...pending]) : null;
+    set({ events, pending, state, ...(refusal ? { refusal } : {}), ...now(state, job) });
   };
 
   const flush = async (): Promise<void> => {
@@ -124,15 +134,15 @@ export const useRun = create<RunStore>()((set, get) => {
 
   const adopt = (file: JobFile) => {
     const context = file.job.plan ? runContext(modelOf(file.anatomy), file.job.plan) : null;
-    set({ job: file.job, anatomy: file.anatomy, context, connection: 'saved', refusal: null, problem: null });
+    set({ job: file.job, anatomy: file.anatomy, context, origin: context, connection: 'saved', refusal: null, problem: null });
     settle(file.events, kept(file.job.id));
   };
 
   return {
-    job: null, anatomy: null, context: null, events: [], pending: [], state: null, connection: 'saved', refusal: null, problem: null,
+    job: null, anatomy: null, context: null, origin: null, events: [], pending: [], state: null, connection: 'saved', refusal: null, problem: null,
     adopt,
     load: async (id) => {
-      if (get().job?.id !== id) set({ job: null, anatomy: null, context: null, events: [], pending: [], state: null, problem: null });
+      if (get().job?.id !== id) set({ job: null, anatomy: null, context: null, origin: null, events: [], pending: [], state: null, problem: null });
       try {
         adopt(await api<JobFile>(`/jobs/${id}`));
         follow(id);
@@ -146,12 +156,12 @@ export const useRun = create<RunStore>()((set, get) => {
       stream = null;
     },
     record: (bodies) => {
-      const { job, context, events, pending, state } = get();
-      if (!job || !context || !state) return false;
+      const { job, origin, events, pending, state } = get();
+      if (!job || !origin || !state) return false;
       const added: RunEvent[] = [];
-      let now = state;
+      let then = state;
       for (const body of bodies) {
-        const refusal = admit(context, now, body, Date.now());
+        const refusal = admit(then.context, then, body, Date.now());
         if (refusal) {
           set({ refusal });
           return false;
@@ -160,11 +170,11 @@ export const useRun = create<RunStore>()((set, get) => {
           id: crypto.randomUUID(), job: job.id, seq: events.length + pending.length + added.length + 1, at: new Date().toISOString(),
           by: usePrefs.getState().technician ?? 'Technician', ...body,
         });
-        now = foldRun(context, [...events, ...pending, ...added]);
+        then = foldRun(origin, [...events, ...pending, ...added]);
       }
       const all = [...pending, ...added];
       keep(job.id, all);
-      set({ pending: all, state: now, refusal: null });
+      set({ pending: all, state: then, refusal: null, ...now(then, job) });
       void flush();
       return true;
     },

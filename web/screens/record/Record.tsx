@@ -116,6 +116,7 @@ function tell({ model, steps }: RunContext, e: RunEvent): string {
     case 'note': return `Note: ${e.text}`;
     case 'losses-agreed': return `${e.losses.length} losses agreed with the customer`;
     case 'reading': return `${e.sensor}: ${e.value} ${e.unit}`;
+    case 'replanned': return `Planned anew: ${e.because}`;
     case 'signed-off': return `Signed off by ${e.name}`;
   }
 }

@@ -119,8 +119,8 @@ function Photo({ step, send }: PanelProps) {
 }
 
 function EndWait({ step, state, send }: PanelProps) {
-  const own = state.timers.get(timerId(step));
-  const timer = own && timerLeft(own, Date.now()) > 0 ? own : [...state.timers.values()].findLast((t) => timerLeft(t, Date.now()) > 0);
+  const running = (id: string) => { const t = state.timers.get(id); return t && timerLeft(t, Date.now()) > 0 ? t : undefined; };
+  const timer = step.waitsFor.map((n) => running(`step-${n}`)).find((t) => t !== undefined) ?? running(timerId(step)) ?? [...state.timers.values()].findLast((t) => timerLeft(t, Date.now()) > 0);
   if (!timer) return <p className="text-lg">No wait is running.</p>;
   return <TextForm label={`Why the wait of step ${timer.step} ends now (soft already, below 25 % already …)`} button="End the wait" onText={(reason) => send([{ type: 'timer-ended', timer: timer.id, reason }])} />;
 }

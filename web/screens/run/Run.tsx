@@ -1,6 +1,6 @@
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
 import { explain } from '../../../core/dive/index.ts';
-import { itemsLeft, itemWise, timerId, timerLeft, type EventBody } from '../../../core/run/index.ts';
+import { itemsLeft, itemWise, timerId, timerLeft, waitsBefore, type EventBody } from '../../../core/run/index.ts';
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
 import { DiveProfile } from '../../drawing/DiveProfile.tsx';
 import { useRun } from '../../state/run.ts';
@@ -75,7 +75,9 @@ export default function Run() {
   const left = itemsLeft(state, step);
   const nextItem = itemWise(step) && !state.done.has(step.n) ? (left[0] ?? null) : null;
   const timer = state.timers.get(timerId(step)) ?? null;
-  const wait = timer ? timerLeft(timer, now) : null;
+  // The wait of an earlier step that stands before this one, else this step's own.
+  const before = state.done.has(step.n) ? [] : waitsBefore(state, step, now).filter((w) => state.timers.has(`step-${w.step}`));
+  const wait = before.length > 0 ? Math.max(...before.map((w) => w.left)) : timer ? timerLeft(timer, now) : null;
   const face = (step.face === 'back') !== mirror ? 'back' : 'front';
   const litLayer = lit.size > 0 ? Math.min(...[...lit].map((id) => model.layerOf(id))) : null;
 
@@ -84,7 +86,7 @@ export default function Run() {
       <PowerStrip job={job} state={state} timers={timers.filter((t) => timerLeft(t, now) > 0 || !state.done.has(t.step))} now={now} choose={choose} />
       <main className="grid min-h-0 gap-4 p-4 lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)]">
         <div className="flex min-h-0 flex-col gap-3 overflow-auto" data-testid="step">
-          <StepCard model={model} step={step} state={state} total={plan.steps.length} standing={standing} nextItem={nextItem} left={left.length} wait={wait} timer={timer} wells={context.wells} because={step.because.slice(0, 3).map((b) => explain(model, b))} goBack={() => choose(null)} />
+          <StepCard context={context} step={step} state={state} total={plan.steps.length} standing={standing} nextItem={nextItem} left={left.length} wait={wait} waitsFor={before[0]?.step ?? null} timer={timer} because={step.because.slice(0, 3).map((b) => explain(model, b))} goBack={() => choose(null)} />
           {refusal && <RefusalNote refusal={refusal} choose={choose} dismiss={dismiss} open={setPanel} />}
           {problem && <p role="alert" className="rounded-lg bg-panel p-4 text-lg font-semibold text-crimson">{problem}</p>}
         </div>

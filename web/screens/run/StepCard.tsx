@@ -1,8 +1,6 @@
 import { CornerUpLeft } from 'lucide-react';
-import type { Model } from '../../../core/anatomy/index.ts';
 import { stepItemName, toolName, type Step } from '../../../core/dive/index.ts';
-import { itemWise, runsBeside, type RunState, type Timer } from '../../../core/run/index.ts';
-import type { Wells } from '../../../core/screws/index.ts';
+import { itemWise, runsBeside, type RunContext, type RunState, type Timer } from '../../../core/run/index.ts';
 import { clock, minutes } from '../../../core/units/index.ts';
 import { Button, CautionLine } from '../../controls/index.tsx';
 import { TradeMark } from '../../drawing/marks.tsx';
@@ -11,9 +9,10 @@ import { PHASE_WORDS, tradeOf, VERB_WORDS } from '../../words.ts';
 /** Longest list of items shown one below the other; beyond it they are counted. */
 const SHOWN_ITEMS = 9;
 
-export function StepCard({ model, step, state, total, standing, nextItem, left, wait, timer, wells, because, goBack }: {
-  model: Model; step: Step; state: RunState; total: number; standing: number; nextItem: string | null; left: number; wait: number | null; timer: Timer | null; wells: Wells; because: string[]; goBack: () => void;
+export function StepCard({ context, step, state, total, standing, nextItem, left, wait, waitsFor, timer, because, goBack }: {
+  context: RunContext; step: Step; state: RunState; total: number; standing: number; nextItem: string | null; left: number; wait: number | null; waitsFor: number | null; timer: Timer | null; because: string[]; goBack: () => void;
 }) {
+  const { model, wells } = context;
   const done = state.done.has(step.n);
   const kind = itemWise(step);
   const finished = state.cursor === null;
@@ -57,9 +56,11 @@ export function StepCard({ model, step, state, total, standing, nextItem, left, 
       )}
       {step.tool && <p className="mt-3 text-2xl"><span className="text-quiet">with</span> {toolName(step.tool)}</p>}
       {step.hint && <p className="mt-3 max-w-[46ch] text-xl leading-snug">{step.hint}</p>}
-      {step.waits > 0 && (
+      {waitsFor !== null && wait !== null && wait > 0 ? (
+        <p className="mt-4 text-2xl text-ember" data-testid="wait"><span className="num text-5xl font-bold">{clock(wait)}</span> to run from step {waitsFor}</p>
+      ) : step.waits > 0 && (
         <p className="mt-4 text-2xl text-ember" data-testid="wait">
-          {timer === null ? <>then wait {minutes(step.waits)}{runsBeside(step) && ', beside the next steps'}</>
+          {timer === null ? <>then wait {minutes(step.waits)}{runsBeside(context, step) && ', beside the next steps'}</>
             : wait! > 0 ? <><span className="num text-5xl font-bold">{clock(wait!)}</span> to run</> : <b>The wait has run.</b>}
         </p>
       )}

@@ -1,0 +1,108 @@
+import { modelOf, type Anatomy } from '../anatomy/index.ts';
+import { checkPlan, measureDepth, NoDive, pairLimbs, planDive, setTimes, totalsOf, type HouseRules, type Plan, type PlanOptions, type Standing, type Step } from '../dive/index.ts';
+import type { Replanned } from './events.ts';
+import type { RunState } from './fold.ts';
+
+export interface ReplanRequest {
+  /** Every part that is to be replaced, those already replaced included. */
+  replace: string[];
+  spares?: string[];
+  /** Missing fasteners for which new ones are at hand after all. */
+  restored?: string[];
+  /** The anatomy as this device really is; left out, as before. */
+  anatomy?: Anatomy | null;
+  rules?: HouseRules;
+  because: string;
+}
+
+/** A new plan from where the run stands, and what it changes. */
+export interface Replan {
+  event: Replanned;
+  added: Step[];
+  dropped: Step[];
+}
+
+/** What the deviations of a run ask for: torn flexes and broken parts become targets, stripped screws are renewed. */
+export function proposeReplan(state: RunState): ReplanRequest {
+  const { plan, model } = state.context;
+  const replace = new Set(plan.replace);
+  const reasons: string[] = [];
+  for (const { item, kind } of state.deviations) {
+    if (item === null) continue;
+    const part = kind === 'torn' || (kind === 'broken' && model.connectors.has(item)) ? model.connectors.get(item)?.from : kind === 'broken' && model.parts.has(item) ? item : undefined;
+    if (part && !model.parts.get(part)?.fixed && !replace.has(part)) {
+      replace.add(part);
+      reasons.push(`${model.nameOf(item)} is ${kind}`);
+    }
+    if (kind === 'stripped') reasons.push(`${model.nameOf(item)} is stripped`);
+    if (kind === 'missing') reasons.push(`${model.nameOf(item)} is missing`);
+    if (kind === 'not-as-drawn') reasons.push(`${model.nameOf(item)} is not as drawn`);
+  }
+  return { replace: [...replace], spares: [...plan.spares], because: [...new Set(reasons)].join('; ') || 'planned anew from here' };
+}
+
+const sameWork = (a: Step, b: Step): boolean => a.do === b.do && a.gate === b.gate && (a.items.length === 0 ? b.items.length === 0 : a.items.some((id) => b.items.includes(id)));
+
+/**
+ * Plans on from where a run stands. What was done is kept, in the order it was done; the rest is planned from
+ * the device as it is now.
+ * @throws NoDive when no sound dive goes on from here
+ */
+export function replanFrom(state: RunState, request: ReplanRequest, options: PlanOptions = {}): Replan {
+  const { plan: old, model: before } = state.context;
+  const model = request.anatomy ? modelOf(request.anatomy) : before;
+  const lost = [...state.device.removed, ...state.device.swung, ...state.device.out, ...state.device.open, ...state.device.released].find((id) => !model.items.has(id));
+  if (lost) throw new NoDive(lost, `${before.nameOf(lost)} is off or open on this device; it cannot leave the anatomy`);
+  const restored = (request.restored ?? []).filter((id) => state.device.absent.has(id) && model.fasteners.has(id));
+
+  const kept: Step[] = [];
+  const numbers = new Map<number, number>();
+  for (const [n, dealt] of state.items) {
+    const step = state.context.steps.get(n)!;
+    const items = state.done.has(n) ? step.items : step.items.filter((id) => dealt.has(id) && !(step.do === 'fasten' && state.device.absent.has(id)));
+    if (!state.done.has(n) && items.length === 0) continue;
+    numbers.set(n, kept.length + 1);
+    kept.push({ ...step, n: kept.length + 1, items: [...items] });
+  }
+  for (const step of kept) step.waitsFor = step.waitsFor.flatMap((n) => (numbers.has(n) ? [numbers.get(n)!] : []));
+
+  const out = new Set([...state.device.out, ...restored]);
+  const absent = new Set([...state.device.absent].filter((id) => !restored.includes(id)));
+  const from: Standing = {
+    out, open: state.device.open, released: state.device.released, swung: state.device.swung, removed: state.device.removed, absent, renewed: state.device.renewed,
+    touched: state.device.touched, up: state.device.up,
+    prepared: new Set(kept.filter((s) => s.phase === 'prepare').map((s) => s.do)),
+    stripped: new Set(state.deviations.filter((d) => d.kind === 'stripped' && d.item !== null).map((d) => d.item!)),
+    pressed: new Set(kept.filter((s) => (s.do === 'press' || s.do === 'cure') && s.waits > 0).flatMap((s) => s.items)),
+    gated: state.device.gated,
+  };
+  const rest = planDive(model, { replace: request.replace, spares: request.spares ?? old.spares, condition: old.condition, from }, request.rules ?? old.rules, options);
+  const shift = kept.length;
+  const fresh = rest.steps.map((s) => ({ ...s, n: s.n + shift, waitsFor: s.waitsFor.map((n) => n + shift) }));
+  // A wait that still runs is waited for by the same work as before.
+  for (const step of old.steps) {
+    if (numbers.has(step.n)) continue;
+    for (const n of step.waitsFor) {
+      const heir = numbers.has(n) ? fresh.find((s) => sameWork(s, step)) : undefined;
+      if (heir && !heir.waitsFor.includes(numbers.get(n)!)) heir.waitsFor.push(numbers.get(n)!);
+    }
+  }
+  const steps = [...kept, ...fresh];
+  measureDepth(model, steps);
+  pairLimbs(steps);
+  setTimes(steps, rest.rules);
+  const totals = totalsOf(steps, rest.rules);
+  const plan: Plan = {
+    ...rest, steps, totals, absent: [...absent], renew: [...new Set([...rest.renew, ...restored])],
+    optimality: { ...rest.optimality, cost: totals.elapsed, lowerBound: totals.elapsed - (rest.optimality.cost - rest.optimality.lowerBound) },
+  };
+  const violation = checkPlan(model, plan);
+  if (violation) throw new NoDive(violation.item, `no sound dive goes on from here: ${violation.message} (${violation.rule})`);
+
+  const remaining = old.steps.filter((s) => !state.done.has(s.n));
+  return {
+    event: { type: 'replanned', plan, kept: [...numbers], anatomy: request.anatomy ?? null, restored, because: request.because },
+    added: fresh.filter((s) => !remaining.some((r) => sameWork(r, s))),
+    dropped: remaining.filter((r) => !fresh.some((s) => sameWork(s, r))),
+  };
+}
