@@ -31,7 +31,7 @@ export function syntheticAnatomy(draw: Draw, parts: number): Anatomy {
   const orders: Order[] = [];
   const part = (id: string, kind: Part['kind'], rect: Rect, rest: Partial<Part> = {}): Part => {
     const made: Part = {
-      id, name: id, kind, fixed: false, face: 'front', layer: 0, outline: { rect }, within: null, swing: null, fate: 'keep', pairing: [], functions: [],
+      id, name: id, kind, fixed: false, face: 'front', layer: 0, exits: [], outline: { rect }, within: null, swing: null, fate: 'keep', pairing: [], functions: [],
       conductive: false, glass: false, note: '', ...rest,
     };
     list.push(made);

@@ -2,7 +2,7 @@ import type { Anatomy, Bond, Connector, Fastener, Latch, Part, Rect } from '../c
 
 /** Small made-up devices in few words, for rehearsing one rule at a time. */
 export const tinyPart = (id: string, layer: number, rect: Rect, rest: Partial<Part> = {}): Part => ({
-  id, name: id, kind: 'other', fixed: false, face: 'front', layer, outline: { rect }, within: null, swing: null, fate: 'keep', pairing: [], functions: [], conductive: false, glass: false, note: '', ...rest,
+  id, name: id, kind: 'other', fixed: false, face: 'front', layer, exits: [], outline: { rect }, within: null, swing: null, fate: 'keep', pairing: [], functions: [], conductive: false, glass: false, note: '', ...rest,
 });
 
 export const tinyScrew = (id: string, holds: string, at: [number, number], rest: Partial<Fastener> = {}): Fastener => ({

@@ -1,5 +1,5 @@
 import { bondAccess, latchAccess, rectAround, regionOf, type Region } from './geometry.ts';
-import type { Anatomy, Bond, Connector, Face, Fastener, Item, Latch, Outline, Part } from './types.ts';
+import type { Anatomy, Bond, Connector, Exit, Face, Fastener, Item, Latch, Outline, Part } from './types.ts';
 
 /**
  * An anatomy with its look-ups. Everything here is read off the document; which item stands in the
@@ -189,4 +189,22 @@ export function nameOfItem({ type, item }: Item): string {
     gasket: 'gasket', thermal: 'thermal paste', foil: 'foil',
   };
   return kinds[item.kind];
+}
+
+/** Where a part lies, seen from every face it can come off through; the first is its usual one. */
+export function placementsOf(part: Part): Exit[] {
+  return [{ face: part.face, layer: part.layer }, ...part.exits];
+}
+
+/**
+ * The same device with some parts taken out through another of their faces.
+ * @param choice part id → index into its placements
+ */
+export function throughExits(model: Model, choice: ReadonlyMap<string, number>): Model {
+  const parts = model.anatomy.parts.map((part): Part => {
+    const places = placementsOf(part);
+    const at = choice.get(part.id) ?? 0;
+    return at === 0 ? part : { ...part, ...places[at]!, exits: places.toSpliced(at, 1) };
+  });
+  return modelOf({ ...model.anatomy, parts });
 }

@@ -29,6 +29,7 @@ const part = Joi.object({
   fixed: Joi.boolean().default(false),
   face: face.default('front'),
   layer: Joi.number().integer().min(0).max(40).default(0),
+  exits: Joi.array().items(Joi.object({ face: Joi.string().valid('front', 'back', 'edge').required(), layer: Joi.number().integer().min(0).max(40).default(0) })).max(2).default([]),
   outline: outline.required(),
   within: id.allow(null).default(null),
   swing: Joi.object({

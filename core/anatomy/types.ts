@@ -61,6 +61,8 @@ export interface Part {
   face: Face;
   /** 0 is outermost on that face. */
   layer: number;
+  /** Other faces through which it can come off as well, with its layer there; the planner takes the cheapest. */
+  exits: Exit[];
   outline: Outline;
   /** The assembly it travels with; face and layer are then relative to that assembly. */
   within: string | null;
@@ -73,6 +75,11 @@ export interface Part {
   /** Bare glass that can shatter when pried. */
   glass: boolean;
   note: string;
+}
+
+export interface Exit {
+  face: Face;
+  layer: number;
 }
 
 /** The part may be opened without removal while the tether connectors stay mated. */

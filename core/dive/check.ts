@@ -1,4 +1,4 @@
-import { regionsOverlap, type Fastener, type Model, type Part } from '../anatomy/index.ts';
+import { placementsOf, regionsOverlap, type Exit, type Fastener, type Model, type Part } from '../anatomy/index.ts';
 import { toolOf } from './tools.ts';
 import type { GateId, Plan, Step } from './types.ts';
 
@@ -72,6 +72,7 @@ const knownCovers = new WeakMap<Model, Map<string, boolean>>();
 
 export class Checker {
   private readonly lies: Map<string, boolean>;
+  private readonly places = new Map<string, Exit[]>();
 
   constructor(private readonly model: Model) {
     this.lies = knownCovers.get(model) ?? new Map();
@@ -146,17 +147,17 @@ export class Checker {
       case 'release':
       case 'cut':
       case 'pull':
-        return this.model.fasteners.has(id) ? this.loosen(d, id) : this.release(d, id);
+        return this.model.fasteners.has(id) ? this.loosen(d, id) : this.release(d, id, step.face);
       case 'disconnect':
       case 'desolder': return this.open(d, id, true);
-      case 'swing': return d.removed.has(id) ? this.put(d, id, true) : this.take(d, id, true, true);
+      case 'swing': return d.removed.has(id) ? this.put(d, id, true, step.face) : this.take(d, id, true, true, step.face);
       case 'lift':
-      case 'eject': return this.take(d, id, false, true);
+      case 'eject': return this.take(d, id, false, true, step.face);
       case 'fasten': return this.fasten(d, id);
       case 'connect':
       case 'solder': return this.connect(d, id);
       case 'fit':
-      case 'transfer': return this.put(d, id, false);
+      case 'transfer': return this.put(d, id, false, step.face);
       default: return null;
     }
   }
@@ -261,7 +262,7 @@ export class Checker {
     return null;
   }
 
-  private release(d: Device, id: string): Found {
+  private release(d: Device, id: string, up?: Step['face']): Found {
     if (d.released.has(id)) return broken('A2', id, `${this.name(id)} is released already`);
     const latch = this.model.latches.get(id);
     if (latch?.release === 'last') {
@@ -270,10 +271,10 @@ export class Checker {
         if (left) return broken('A2', left, `${this.name(left)} goes before ${this.name(id)}`);
       }
     }
-    return this.unreachable(d, id) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
+    return this.unreachable(d, id, up) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
   }
 
-  private take(d: Device, id: string, swing: boolean, power: boolean): Found {
+  private take(d: Device, id: string, swing: boolean, power: boolean, up?: Step['face']): Found {
     const part = this.model.parts.get(id)!;
     const rule = swing ? 'A3' : 'A2';
     if (part.fixed) return broken(rule, id, `${part.name} is fixed`);
@@ -296,7 +297,7 @@ export class Checker {
         if (on) return broken(rule, on, `${this.name(on)} lies on the flex of ${c.name}`);
       }
     }
-    return this.unreachable(d, id) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
+    return this.unreachable(d, id, up) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
   }
 
   // ---- the way back
@@ -332,11 +333,11 @@ export class Checker {
     return this.returnsOutOfTurn(d, id);
   }
 
-  private put(d: Device, id: string, hang: boolean): Found {
+  private put(d: Device, id: string, hang: boolean, up?: Step['face']): Found {
     const part = this.model.parts.get(id)!;
     if (!d.removed.has(id) && !d.swung.has(id)) return broken('A7', id, `${part.name} is in its place already`);
     if (hang && !part.swing) return broken('A3', id, `${part.name} does not swing`);
-    const above = this.unreachable(d, id);
+    const above = this.unreachable(d, id, up);
     if (above) return above;
     const flex = this.model.anatomy.connectors.find((c) => c.under.includes(id) && !d.absent.has(c.id) && d.open.has(c.id) && d.removed.has(c.from));
     if (flex) return broken('A7', flex.id, `the flex of ${flex.name} lies beneath ${part.name} and is not in its place`);
@@ -434,15 +435,30 @@ export class Checker {
     ];
   }
 
-  /** A1, geometry only: would `part`, in its place, lie over `item`? */
+  /** A1, geometry only: would `part`, in its place, lie over `item` however that is come at? */
   private covers(part: string, item: string): boolean {
-    const key = `${part} ${item}`;
+    return this.placesOf(item).every((at) => this.coversAt(part, item, at));
+  }
+
+  /** Where an item can be come at: once, or once for every face that it or the part it joins can leave through. */
+  private placesOf(item: string): Exit[] {
+    const known = this.places.get(item);
+    if (known) return known;
+    const { type, item: it } = this.model.items.get(item)!;
+    const mover = type === 'part' ? it : type === 'bond' || type === 'latch' ? it.joins.map((id) => this.model.parts.get(id)!).find((p) => !p.fixed && p.exits.length > 0) : undefined;
+    const places = mover && mover.exits.length > 0 ? placementsOf(mover) : [{ face: this.model.faceOf(item), layer: this.model.layerOf(item) }];
+    this.places.set(item, places);
+    return places;
+  }
+
+  private coversAt(part: string, item: string, at: Exit): boolean {
+    const key = `${part} ${item} ${at.face} ${at.layer}`;
     const known = this.lies.get(key);
     if (known !== undefined) return known;
     const p = this.model.parts.get(part)!;
-    const answer = !p.fixed && p.id !== item && p.face !== 'edge' && p.within === this.model.contextOf(item) && p.face === this.model.faceOf(item)
-      && p.layer < this.model.layerOf(item) && !this.model.ownPartsOf(item).includes(part)
-      && regionsOverlap(this.model.accessOf(part), this.model.accessOf(item));
+    const answer = !p.fixed && p.id !== item && p.within === this.model.contextOf(item) && at.face !== 'edge'
+      && placementsOf(p).some((own) => own.face === at.face && own.layer < at.layer)
+      && !this.model.ownPartsOf(item).includes(part) && regionsOverlap(this.model.accessOf(part), this.model.accessOf(item));
     this.lies.set(key, answer);
     return answer;
   }
@@ -452,9 +468,13 @@ export class Checker {
     return this.covers(part, item) || this.model.connectors.get(item)?.reachedBy?.swing === part;
   }
 
-  private unreachable(d: Device, id: string): Found {
-    for (const part of this.model.parts.keys()) {
-      if (!d.removed.has(part) && !d.swung.has(part) && this.covers(part, id)) return broken('A1', part, `${this.name(part)} lies over ${this.name(id)}`);
+  private unreachable(d: Device, id: string, up?: Step['face']): Found {
+    const all = this.placesOf(id);
+    const places = all.length > 1 ? all.filter((at) => up === undefined || at.face === up || at.face === 'edge') : null;
+    const inPlace = [...this.model.parts.keys()].filter((part) => !d.removed.has(part) && !d.swung.has(part));
+    if (places?.some((at) => inPlace.every((part) => !this.coversAt(part, id, at)))) return null;
+    for (const part of inPlace) {
+      if (places ? places.some((at) => this.coversAt(part, id, at)) : this.covers(part, id)) return broken('A1', part, `${this.name(part)} lies over ${this.name(id)}`);
     }
     const reachedBy = this.model.connectors.get(id)?.reachedBy;
     if (reachedBy && !d.swung.has(reachedBy.swing)) return broken('A1', reachedBy.swing, `${this.name(id)} is reached only while ${this.name(reachedBy.swing)} is tilted`);

@@ -111,7 +111,8 @@ function releaseBond(model: Model, id: string, phase: Phase, rules: HouseRules, 
     return [draft(phase, 'pull', [id], { ...base, tool: null, seconds: bond.tabs.length * SECONDS.pullPerTab, cautions: lithium, hint })];
   }
   const steps: Draft[] = [];
-  if (method === 'heat-and-cut') {
+  const hard = method === 'heat-solvent-and-cut';
+  if (method === 'heat-and-cut' || hard) {
     const heat = HEAT[rules.heat];
     const softens = bond.softensAt === null ? '' : ` The adhesive gives from about ${bond.softensAt} °C.`;
     steps.push(draft(phase, 'heat', [id], {
@@ -119,21 +120,23 @@ function releaseBond(model: Model, id: string, phase: Phase, rules: HouseRules, 
       hint: `${heat.setting}.${softens} One heating is rarely enough: heat, pry, reheat.`,
     }));
   }
-  if (method === 'solvent-and-cut') {
+  const gap = () => {
+    const tape = condition.crackedGlass && glass ? ' The cup holds on the clear tape.' : '';
+    // A5: the blade is metal; it may part the rim from outside, but not go in.
+    return draft(phase, 'gap', [id], {
+      ...base, tool: rules.firstGap, seconds: SECONDS.gap, cautions: glass ? ['glass'] : [],
+      hint: (rules.firstGap === 'thin-blade' ? 'At the frame, never between the glass and its rim; no deeper than the rim.' : 'Lift until a hairline shows, no more, and set a pick.') + tape,
+    });
+  };
+  const outside = 'perimeterOf' in bond.at;
+  if (hard && outside && !cell) steps.push(gap());
+  if (method === 'solvent-and-cut' || hard) {
     steps.push(draft(phase, 'solvent', [id], {
       ...base, tool: 'solvent-dropper', seconds: SECONDS.solvent, waits: SECONDS.solventWait, cautions: ['solvent', ...lithium],
       hint: 'A few drops along the seam; let it creep. No heat while it is wet.',
     }));
   }
-  const outside = 'perimeterOf' in bond.at;
-  if (outside && !cell) {
-    const tape = condition.crackedGlass && glass ? ' The cup holds on the clear tape.' : '';
-    // A5: the blade is metal; it may part the rim from outside, but not go in.
-    steps.push(draft(phase, 'gap', [id], {
-      ...base, tool: rules.firstGap, seconds: SECONDS.gap, cautions: glass ? ['glass'] : [],
-      hint: (rules.firstGap === 'thin-blade' ? 'At the frame, never between the glass and its rim; no deeper than the rim.' : 'Lift until a hairline shows, no more, and set a pick.') + tape,
-    }));
-  }
+  if (!hard && outside && !cell) steps.push(gap());
   const depth = 'width' in bond.at ? ` The bond is ${bond.at.width} mm wide: no deeper than it needs.` : '';
   steps.push(draft(phase, 'cut', [id], {
     ...base, tool: 'pick', seconds: cutSeconds, cautions: [...(glass ? (['glass'] as const) : []), ...lithium],

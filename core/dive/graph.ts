@@ -1,4 +1,4 @@
-import { regionsOverlap, type Model } from '../anatomy/index.ts';
+import { placementsOf, regionsOverlap, type Model } from '../anatomy/index.ts';
 import { NoDive, type Standing } from './types.ts';
 
 /**
@@ -52,7 +52,8 @@ export function coversOf(model: Model): Map<string, string[]> {
     const found: string[] = [];
     if (face !== 'edge') {
       for (const part of model.anatomy.parts) {
-        if (part.fixed || part.within !== context || part.face !== face || part.layer >= layer || own.has(part.id)) continue;
+        // A part that can leave through several faces lies over what is beneath it on each of them.
+        if (part.fixed || part.within !== context || own.has(part.id) || !placementsOf(part).some((at) => at.face === face && at.layer < layer)) continue;
         if (regionsOverlap(model.accessOf(part.id), model.accessOf(id))) found.push(part.id);
       }
     }

@@ -21,8 +21,11 @@ export interface Bundle {
   finished: boolean;
 }
 
+/** A bond that gives only above this, °C, is warmed as far as a cell beside it allows and then soaked. Origin: common setting of mats and guns, 70 to 80 °C. */
+const HARD_BOND = 80;
+
 /** How a bond is let go under the house rules. */
-export type ReleaseMethod = 'heat-and-cut' | 'solvent-and-cut' | 'cut' | 'pull' | 'peel';
+export type ReleaseMethod = 'heat-and-cut' | 'heat-solvent-and-cut' | 'solvent-and-cut' | 'cut' | 'pull' | 'peel';
 
 export function releaseMethod(model: Model, bond: Bond, rules: HouseRules): ReleaseMethod {
   if (bond.kind === 'foil') return 'peel';
@@ -33,7 +36,7 @@ export function releaseMethod(model: Model, bond: Bond, rules: HouseRules): Rele
     return bond.softensAt === null ? 'pull' : 'heat-and-cut';
   }
   if (holdsCell && bond.solvent && rules.gluedBattery !== 'heat-and-pry') return 'solvent-and-cut';
-  if (bond.softensAt !== null) return 'heat-and-cut';
+  if (bond.softensAt !== null) return bond.solvent && bond.softensAt > HARD_BOND ? 'heat-solvent-and-cut' : 'heat-and-cut';
   return bond.solvent ? 'solvent-and-cut' : 'cut';
 }
 

@@ -1,4 +1,4 @@
-import type { Model } from '../anatomy/index.ts';
+import { placementsOf, throughExits, type Model } from '../anatomy/index.ts';
 import { schedule, type SearchOptions } from '../schedule/index.ts';
 import { ascentNeeds, ascentSteps, mirrorOrder } from './ascent.ts';
 import type { Caution } from './cautions.ts';
@@ -30,41 +30,80 @@ export interface PlanOptions extends SearchOptions {
  * @throws NoDive naming the part or field that stands in the way
  */
 export function planDive(model: Model, request: DiveRequest, house: HouseRules = DEFAULT_RULES, options: PlanOptions = {}): Plan {
-  const graph = options.graph ?? new StepGraph(model);
   const { rules, changes } = withToolsAtHand(house);
   const exchange = exchangeOf(model, request);
   const condition: Condition = { crackedGlass: request.condition?.crackedGlass ?? false };
   const goals = goalsOf(exchange);
   const { from } = request;
 
-  const swinging = [...graph.closureOf(goals, new Map(), { from }).actions.values()].filter((a) => a.kind === 'swing' && !from?.swung.has(a.item) && !from?.removed.has(a.item)).map((a) => a.item);
   let best: Made | null = null;
   let lowerBound = Number.POSITIVE_INFINITY;
   let circle: NoDive | null = null;
   const seen = new Set<string>();
-  for (const ways of waysOf(model, swinging, rules)) {
+  const attempt = (graph: StepGraph, ways: Map<string, Way>, exits: string): void => {
+    const wanted = new Map(goals);
+    for (const [part, way] of ways) if (way === 'lift') wanted.set(`lift:${part}`, wanted.get(`lift:${part}`) ?? 'house rules');
+    const closure = graph.closureOf(wanted, ways, { from });
+    // Two ways that come to the same work need not be ordered twice.
+    const work = exits + JSON.stringify([...closure.needs].map(([k, list]) => [k, list.map((r) => r.key).sort()]).sort());
+    if (seen.has(work)) return;
+    seen.add(work);
+    const made = assemble({ graph, closure, exchange, rules, condition, from, options: best ? { ...options, below: best.makespan } : options });
+    if (!made) return;
+    lowerBound = Math.min(lowerBound, made.plan.optimality.lowerBound);
+    if (best === null || made.makespan < best.makespan) best = made;
+  };
+  for (const { exits, graph } of exitsOf(model, options.graph, goals, from)) {
     try {
-      const wanted = new Map(goals);
-      for (const [part, way] of ways) if (way === 'lift') wanted.set(`lift:${part}`, wanted.get(`lift:${part}`) ?? 'house rules');
-      const closure = graph.closureOf(wanted, ways, { from });
-      // Two ways that come to the same work need not be ordered twice.
-      const work = JSON.stringify([...closure.needs].map(([k, list]) => [k, list.map((r) => r.key).sort()]).sort());
-      if (seen.has(work)) continue;
-      seen.add(work);
-      const made = assemble({ graph, closure, exchange, rules, condition, from, options: best ? { ...options, below: best.makespan } : options });
-      if (!made) continue;
-      lowerBound = Math.min(lowerBound, made.plan.optimality.lowerBound);
-      if (best === null || made.makespan < best.makespan) best = made;
+      const swinging = [...graph.closureOf(goals, new Map(), { from }).actions.values()].filter((a) => a.kind === 'swing' && !from?.swung.has(a.item) && !from?.removed.has(a.item)).map((a) => a.item);
+      for (const ways of waysOf(model, swinging, rules)) {
+        try {
+          attempt(graph, ways, exits);
+        } catch (error) {
+          if (!(error instanceof NoDive)) throw error;
+          circle = error;
+        }
+      }
     } catch (error) {
       if (!(error instanceof NoDive)) throw error;
       circle = error;
     }
   }
   if (!best) throw circle ?? new NoDive('parts', 'the device would have to be turned over while a part is still swung open; let that part be taken off, or correct its face');
-  const { plan } = best;
+  const { plan } = best as Made;
   const { cost } = plan.optimality;
   const missingTools = [...new Set(plan.steps.flatMap((s) => (s.tool !== null && rules.lacks.includes(s.tool) ? [s.tool] : [])))];
   return { ...plan, rules: house, missingTools, changes, optimality: { cost, lowerBound: Math.min(cost, lowerBound), proved: cost <= lowerBound + 1e-6 } };
+}
+
+/** Step graphs of a device with its parts taken out through other faces; made once for each model. */
+const graphsThroughExits = new WeakMap<Model, Map<string, StepGraph>>();
+
+/** Every choice of the faces that the parts on the way leave through; a single one for most devices. */
+function* exitsOf(model: Model, base: StepGraph | undefined, goals: ReadonlyMap<string, string>, from: Standing | undefined): Generator<{ exits: string; graph: StepGraph }> {
+  const graph = base ?? new StepGraph(model);
+  yield { exits: '', graph };
+  const movable = model.anatomy.parts.filter((p) => p.exits.length > 0 && !from?.removed.has(p.id));
+  if (movable.length === 0) return;
+  const known = graphsThroughExits.get(model) ?? new Map<string, StepGraph>();
+  graphsThroughExits.set(model, known);
+  let choices: Map<string, number>[] = [new Map()];
+  for (const part of movable.slice(0, 4)) choices = placementsOf(part).flatMap((_, at) => choices.map((c) => new Map([...c, [part.id, at]])));
+  for (const choice of choices) {
+    const exits = [...choice].filter(([, at]) => at > 0).map(([id, at]) => `${id}=${at}`).join();
+    if (exits === '') continue;
+    if (!known.has(exits)) known.set(exits, new StepGraph(throughExits(model, choice)));
+    // A choice matters only for parts that leave.
+    const there = known.get(exits)!;
+    let leaving: ReadonlyMap<string, unknown>;
+    try {
+      leaving = there.closureOf(goals, new Map(), { from }).actions;
+    } catch (error) {
+      if (error instanceof NoDive) continue;
+      throw error;
+    }
+    if ([...choice].every(([id, at]) => at === 0 || leaving.has(`lift:${id}`))) yield { exits, graph: there };
+  }
 }
 
 /** What has to be laid bare for an exchange: action keys, each with the reason. */
@@ -363,7 +402,7 @@ function prepare(model: Model, every: readonly Bundle[], rules: HouseRules, cond
   const steps: Draft[] = [];
   const released = bundles.filter((b) => b.kind === 'release').map((b) => model.bonds.get(b.items[0]!)).filter((b) => b !== undefined);
   const lifted = bundles.filter((b) => b.kind === 'lift').map((b) => model.parts.get(b.items[0]!)!);
-  const heated = released.some((b) => releaseMethod(model, b, rules) === 'heat-and-cut');
+  const heated = released.some((b) => releaseMethod(model, b, rules).startsWith('heat'));
   const pried = released.some((b) => b.joins.some((id) => model.parts.get(id)!.kind === 'battery'));
   if (heated || pried || lifted.some((p) => p.kind === 'battery' && released.some((b) => b.joins.includes(p.id)))) {
     steps.push(draft('prepare', 'discharge', [], {
