@@ -39,6 +39,7 @@ export function planDive(model: Model, request: DiveRequest, house: HouseRules =
   let best: Made | null = null;
   let lowerBound = Number.POSITIVE_INFINITY;
   let circle: NoDive | null = null;
+  let blocked = false;
   const seen = new Set<string>();
   const attempt = (graph: StepGraph, ways: Map<string, Way>, exits: string): void => {
     const wanted = new Map(goals);
@@ -49,7 +50,10 @@ export function planDive(model: Model, request: DiveRequest, house: HouseRules =
     if (seen.has(work)) return;
     seen.add(work);
     const made = assemble({ graph, closure, exchange, rules, condition, from, options: best ? { ...options, below: best.makespan } : options });
-    if (!made) return;
+    if (!made) {
+      blocked ||= best === null;
+      return;
+    }
     lowerBound = Math.min(lowerBound, made.plan.optimality.lowerBound);
     if (best === null || made.makespan < best.makespan) best = made;
   };
@@ -69,7 +73,7 @@ export function planDive(model: Model, request: DiveRequest, house: HouseRules =
       circle = error;
     }
   }
-  if (!best) throw circle ?? new NoDive('parts', 'the device would have to be turned over while a part is still swung open; let that part be taken off, or correct its face');
+  if (!best) throw (blocked ? null : circle) ?? new NoDive('parts', 'the device would have to be turned over while a part is still swung open; let that part be taken off, or correct its face');
   const { plan } = best as Made;
   const { cost } = plan.optimality;
   const missingTools = [...new Set(plan.steps.flatMap((s) => (s.tool !== null && rules.lacks.includes(s.tool) ? [s.tool] : [])))];

@@ -137,14 +137,14 @@ export function boundOf(tables: Tables, state: State): number {
     }
   }
   let idle = 0;
-  for (let l = 0; l < tables.lags.length; l++) {
+  for (const l of tables.idleInTurn) {
     const lag = tables.lags[l]!;
-    if (!has(state.done, lag.from)) idle = Math.max(idle, tables.idleChain[l]!);
-    else if (!has(state.done, lag.to)) {
-      const ready = state.ends[l]! + lag.least;
-      path = Math.max(path, ready + tables.tail[lag.to]!);
-      idle = Math.max(idle, unfilled(tables, state, l, ready) + tables.idleAfter[l]!);
-    }
+    if (!has(state.done, lag.from)) idle += tables.idle[l]!;
+    else if (!has(state.done, lag.to)) idle += unfilled(tables, state, l, state.ends[l]! + lag.least);
+  }
+  for (let l = 0; l < tables.lags.length; l++) {
+    const { from, to, least } = tables.lags[l]!;
+    if (has(state.done, from) && !has(state.done, to)) path = Math.max(path, state.ends[l]! + least + tables.tail[to]!);
   }
   return Math.max(path, state.t + state.left + setups + idle);
 }
@@ -153,7 +153,7 @@ export function boundOf(tables: Tables, state: State): number {
 function unfilled(tables: Tables, state: State, l: number, ready: number): number {
   const lag = tables.lags[l]!;
   let gap = ready - state.t;
-  gap -= tables.fills[lag.to]! - tables.hands[lag.to]!;
+  gap -= (tables.first[lag.to]! >= 0 ? tables.toolChange : 0) + (tables.face[lag.to] === 2 ? 0 : tables.turnOver);
   const held = state.free >= ready - EPS;
   for (let i = 0; i < tables.n && gap > 0; i++) {
     if (has(state.done, i) || i === lag.to || has(tables.descendants[lag.to]!, i)) continue;
@@ -183,6 +183,21 @@ export function freeTask(tables: Tables, state: State): number | null {
     if (best === null || tables.rank[i]! < tables.rank[best]!) best = i;
   }
   return best;
+}
+
+/**
+ * Whether `task` need not be tried here because an equal one that is open too goes first without loss: same
+ * work, no waits, and whatever waits for `task` waits for the other as well, so that the two may change places.
+ */
+export function afterItsTwin(tables: Tables, state: State, task: number): boolean {
+  if (tables.lagsInto[task]!.length + tables.lagsFrom[task]!.length > 0 || tables.holds[task]! > 0 || tables.swing[task] !== 0) return false;
+  for (const other of state.ready) {
+    if (other === task || tables.hands[other] !== tables.hands[task] || tables.first[other] !== tables.first[task] || tables.last[other] !== tables.last[task]) continue;
+    if (tables.face[other] !== tables.face[task] || tables.onDevice[other] !== tables.onDevice[task] || tables.swing[other] !== 0 || tables.holds[other]! > 0) continue;
+    if (tables.lagsInto[other]!.length + tables.lagsFrom[other]!.length > 0 || !within(tables.descendants[task]!, tables.descendants[other]!)) continue;
+    if (other < task || !within(tables.descendants[other]!, tables.descendants[task]!)) return true;
+  }
+  return false;
 }
 
 function otherFaceLeft(tables: Tables, state: State): boolean {

@@ -48,11 +48,10 @@ export interface Tables {
   turns: Int16Array;
   /** Longest path of hands and least waits from the start of a task to the end of everything. */
   tail: Float64Array;
-  /** Idle time of a lag that no allowed work can fill, and the most such time along a chain of lags from it on. */
+  /** Idle time of a lag that no allowed work can fill. */
   idle: Float64Array;
-  idleChain: Float64Array;
-  /** Idle time along the longest chain of lags that begin at or after the target of a lag. */
-  idleAfter: Float64Array;
+  /** Lags that never run at the same time, so that their idle times add up. */
+  idleInTurn: number[];
   /** Tasks that end with a tool they did not begin with, by tool. */
   handsOver: number[][];
   /** Hands-on time and the most its setups and redoing can take, by task. */
@@ -165,7 +164,8 @@ export function tablesOf(problem: Problem): Tables {
   const fill = lags.map((lag) => between(lag.from, lag.to));
   const setupAt = (i: number): number => (first[i]! >= 0 ? problem.toolChange : 0) + (face[i] === 2 ? 0 : problem.turnOver);
   const idle = Float64Array.from(lags, (lag, l) => {
-    let filled = setupAt(lag.to) + (lag.most === null ? 0 : lag.redo);
+    // What is redone for the target itself comes after the lag.
+    let filled = setupAt(lag.to);
     for (let i = 0; i < n; i++) {
       if (!has(fill[l]!, i)) continue;
       if (holds[lag.from]! >= lag.least && onDevice[i] && onDevice[lag.from]) continue;
@@ -173,21 +173,17 @@ export function tablesOf(problem: Problem): Tables {
     }
     return Math.max(0, lag.least - filled);
   });
-  // Lags in series are idle one after the other; whatever fills one of them was counted out of each.
-  const idleChain = new Float64Array(lags.length);
-  const idleAfter = new Float64Array(lags.length);
-  const byEnd = lags.map((_, l) => l).sort((a, b) => topo.indexOf(lags[b]!.from) - topo.indexOf(lags[a]!.from));
-  for (const l of byEnd) {
-    let best = 0;
-    const { to } = lags[l]!;
-    for (const m of byEnd) if (lags[m]!.from === to || has(descendants[to]!, lags[m]!.from)) best = Math.max(best, idleChain[m]!);
-    idleAfter[l] = best;
-    idleChain[l] = idle[l]! + best;
-  }
+  // Lags that can never run at the same time are idle one after the other, and whatever fills one of them was
+  // counted out of each: those in series, and those that hold the device.
+  const heldLag = (l: number) => onDevice[lags[l]!.from] === 1 && onDevice[lags[l]!.to] === 1 && holds[lags[l]!.from]! >= lags[l]!.least;
+  const follows = (l: number, m: number) => lags[m]!.from === lags[l]!.to || has(descendants[lags[l]!.to]!, lags[m]!.from);
+  const apart = (l: number, m: number) => follows(l, m) || follows(m, l) || (heldLag(l) && heldLag(m) && lags[l]!.from !== lags[m]!.from);
+  const idleInTurn: number[] = [];
+  for (const l of lags.map((_, i) => i).filter((i) => idle[i]! > 0).sort((x, y) => idle[y]! - idle[x]!)) if (idleInTurn.every((m) => apart(l, m))) idleInTurn.push(l);
   return {
     n, words, hands, first, last, face, onDevice, holds, swing: Int8Array.from(tasks, (t) => (t.opens ? 1 : 0) - (t.closes ? 1 : 0)), rank: Float64Array.from(tasks, (t) => t.rank),
     needs, ancestors, descendants, next, topo, lags, lagsInto, lagsFrom, limited: lags.flatMap((lag, l) => (lag.most === null ? [] : [l])), sources, tools, toolChange: problem.toolChange, turnOver: problem.turnOver,
-    startTool, startFace: problem.startFace === 'front' ? 0 : 1, startOpen: problem.startOpen, runs, turns, tail, idle, idleChain, idleAfter, fill,
+    startTool, startFace: problem.startFace === 'front' ? 0 : 1, startOpen: problem.startOpen, runs, turns, tail, idle, idleInTurn, fill,
     handsOver: Array.from({ length: tools }, (_, tool) => tasks.flatMap((_, i) => (last[i] === tool && first[i] !== tool ? [i] : []))),
     fills: Float64Array.from(tasks, (t, i) => t.hands + setupAt(i) + lagsInto[i]!.reduce((sum, k) => sum + (lags[k]!.most === null ? 0 : lags[k]!.redo), 0)),
   };
