@@ -6,10 +6,10 @@ export const SHOP = { name: 'Lantern Quay Bench', technicians: ['Ysolde Marrin',
 
 const anatomyText = (name: string): string => readFileSync(fileURLToPath(new URL(`./anatomies/${name}.json`, import.meta.url)), 'utf8');
 
-export const ANATOMIES: Record<string, string> = {
-  'velmora-quill-5': anatomyText('velmora-quill-5'),
-  'tannbrook-field-3': anatomyText('tannbrook-field-3'),
-};
+/** The made-up devices, by id. */
+export const ANATOMIES: Record<string, string> = Object.fromEntries(
+  ['velmora-quill-5', 'tannbrook-field-3', 'pellworth-nacre-2', 'osterleigh-broadleaf-12', 'karnhold-mule-4', 'dunvey-pip-61'].map((id) => [id, anatomyText(id)]),
+);
 
 export interface DemoJob {
   anatomy: string;
@@ -32,5 +32,9 @@ export const JOBS: DemoJob[] = [
   { anatomy: 'velmora-quill-5', customer: 'Marit Lindqvane', complaint: 'Dropped on tiles: display dark in one corner.', outside: 'Glass cracked at the lower left.', crackedGlass: true, triage: [], replace: ['display'], spares: ['display-bare'], progress: 0.18, hoursAgo: 2 },
   { anatomy: 'velmora-quill-5', customer: 'Dario Penhallow', complaint: 'Battery lasts half a day.', outside: 'Clean.', crackedGlass: false, triage: [], replace: ['battery'], spares: ['battery-new'], progress: 0, hoursAgo: 1 },
   { anatomy: 'tannbrook-field-3', customer: 'Sunniva Rook', complaint: 'Back cover lifts; found it so after a night on the charger.', outside: 'Cover pushed out along one side.', crackedGlass: false, triage: ['swollen'], replace: [], spares: [], progress: 0, hoursAgo: 0.6 },
+  { anatomy: 'pellworth-nacre-2', customer: 'Brannoch Tull', complaint: 'Picture has green lines since a fall.', outside: 'Back glass whole, frame scuffed.', crackedGlass: false, triage: [], replace: ['display'], spares: ['display-full'], progress: 0, hoursAgo: 0.5 },
+  { anatomy: 'osterleigh-broadleaf-12', customer: 'Quillon Ferrow', complaint: 'Fan rattles and stops.', outside: 'Clean; kickstand stiff.', crackedGlass: false, triage: [], replace: ['fan'], spares: ['fan-new'], progress: 0.3, hoursAgo: 4 },
+  { anatomy: 'karnhold-mule-4', customer: 'Hesper Dane', complaint: 'Thermal camera shows stripes.', outside: 'Muddy; flap torn.', crackedGlass: false, triage: [], replace: ['thermal-camera'], spares: [], progress: 0, hoursAgo: 0.4 },
+  { anatomy: 'dunvey-pip-61', customer: 'Abel Winterslow', complaint: 'Lower half of the picture is missing.', outside: 'Keys worn.', crackedGlass: false, triage: [], replace: ['display'], spares: ['display-new'], progress: 0, hoursAgo: 0.3 },
   { anatomy: 'tannbrook-field-3', customer: 'Oisin Verrault', complaint: 'Charges only when the plug is held.', outside: 'Lint in the port.', crackedGlass: false, triage: [], replace: ['port'], spares: ['port-new'], progress: 0, hoursAgo: 0.2 },
 ];

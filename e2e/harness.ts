@@ -84,7 +84,7 @@ export async function intakeByKeyboard(page: Page, device: RegExp, part: string,
   const radios = page.locator('input[name=anatomy]');
   await tabTo(page, radios.first());
   await page.keyboard.press('Space');
-  if (!(await page.getByRole('radio', { name: device }).isChecked())) await page.keyboard.press('ArrowDown');
+  for (let i = 0; i < 12 && !(await page.getByRole('radio', { name: device }).isChecked()); i++) await page.keyboard.press('ArrowDown');
   await tabTo(page, page.getByRole('checkbox', { name: part, exact: true }));
   await page.keyboard.press('Space');
   await tabTo(page, page.getByRole('button', { name: 'Take in and plan the dive' }));

@@ -42,6 +42,31 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.keyboard.press('Space');
     await page.getByTestId('refusal').waitFor();
   },
+  replan: async (page) => {
+    await page.goto(`${server.url}/jobs/${job('running', 'Display assembly')}/run`);
+    await page.getByTestId('verb').waitFor();
+    await runTo(page, at('Unscrew'));
+    await page.keyboard.press('d');
+    await page.getByRole('radio', { name: 'Screw stripped' }).waitFor();
+    await page.keyboard.type('Rounded by whoever was here before.');
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'Go on with the new plan' }).waitFor();
+  },
+  'what-if': async (page) => {
+    await page.goto(`${server.url}/jobs/${job('running', 'Display assembly')}/compare`);
+    await page.getByText('Only here').nth(1).waitFor();
+  },
+  rules: async (page) => {
+    await page.goto(`${server.url}/rules`);
+    await page.getByRole('heading', { name: 'House rules' }).waitFor();
+    await page.getByRole('group', { name: 'First gap' }).waitFor();
+  },
+  'in-there': async (page) => {
+    await page.goto(`${server.url}/jobs/${job('ready', 'Battery')}`);
+    await page.getByRole('button', { name: 'Work it out' }).click();
+    await page.getByTestId('extras').waitFor({ timeout: 60_000 });
+    await page.getByTestId('extras').scrollIntoViewIfNeeded();
+  },
   prove: async (page) => {
     await page.goto(`${server.url}/jobs/${job('signed')}/prove`);
     await page.locator('[data-function]').first().waitFor();

@@ -30,6 +30,7 @@ export function Shell() {
           <NavLink to="/" end className={tab}>Jobs</NavLink>
           <NavLink to="/intake" className={tab}>Intake</NavLink>
           <NavLink to="/anatomies" className={tab}>Anatomies</NavLink>
+          <NavLink to="/rules" className={tab}>House rules</NavLink>
         </nav>
         <div className="ml-auto flex items-center gap-3">
           {shop && (

@@ -23,12 +23,14 @@ export const router = createBrowserRouter([
     children: [
       { index: true, lazy: screen(() => import('./screens/jobs/Jobs.tsx')) },
       { path: 'intake', lazy: screen(() => import('./screens/intake/Intake.tsx')) },
+      { path: 'rules', lazy: screen(() => import('./screens/rules/Rules.tsx')) },
       { path: 'anatomies', lazy: screen(() => import('./screens/anatomy/Anatomies.tsx')) },
       { path: 'anatomies/:anatomy', lazy: screen(() => import('./screens/anatomy/AnatomyView.tsx')) },
       {
         path: 'jobs/:job', lazy: screen(() => import('./screens/JobFrame.tsx')),
         children: [
           { index: true, lazy: screen(() => import('./screens/plan/PlanView.tsx')) },
+          { path: 'compare', lazy: screen(() => import('./screens/compare/Compare.tsx')) },
           { path: 'run', lazy: screen(() => import('./screens/run/Run.tsx')) },
           { path: 'prove', lazy: screen(() => import('./screens/prove/Prove.tsx')) },
           { path: 'record', lazy: screen(() => import('./screens/record/Record.tsx')) },

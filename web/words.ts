@@ -1,4 +1,4 @@
-import type { Step, Verb } from '../core/dive/index.ts';
+import type { HouseRules, Step, Verb } from '../core/dive/index.ts';
 
 /** The verbs of a plan as they stand on screen, one short imperative each. */
 export const VERB_WORDS: Record<Verb, string> = {
@@ -33,3 +33,24 @@ export function tradeOf(step: Pick<Step, 'do'>): Trade {
 export const TRADE_COLOUR: Record<Trade, string> = {
   screw: 'var(--brass)', connector: 'var(--teal)', bond: 'var(--mauve)', part: 'var(--petrol)', heat: 'var(--ember)', gate: 'var(--ink)', test: 'var(--moss)', hand: 'var(--quiet)',
 };
+
+/** Where practitioners disagree: the question, and the schools to choose from. */
+export const SCHOOLS: { key: keyof HouseRules; question: string; choices: [value: string, word: string][] }[] = [
+  { key: 'firstGap', question: 'First gap', choices: [['suction-cup', 'Suction cup'], ['cup-clamp', 'Clamp with cups'], ['thin-blade', 'Thin blade at the frame']] },
+  { key: 'heat', question: 'Heat', choices: [['mat', 'Mat'], ['pad', 'Pad'], ['gun', 'Hot-air gun'], ['gel-pack', 'Gel pack'], ['dryer', 'Dryer']] },
+  { key: 'openedDisplay', question: 'Opened display', choices: [['prop', 'Propped on its tether'], ['take-off', 'Taken off before going on']] },
+  { key: 'gluedBattery', question: 'Glued battery', choices: [['tabs-then-solvent', 'Tabs first, then solvent'], ['solvent', 'Solvent at once'], ['heat-and-pry', 'Heat and pry']] },
+  { key: 'removedBattery', question: 'Removed battery', choices: [['never-refit', 'Never refitted'], ['refit-if-flawless', 'Refitted if flawless']] },
+  { key: 'screws', question: 'Screws', choices: [['wells', 'Wells by layer'], ['map', 'Map by place'], ['magnetic-mat', 'Magnetic mat']] },
+  { key: 'seal', question: 'New seal', choices: [['die-cut', 'Die-cut seal'], ['strips', 'Cut strips'], ['liquid-glue', 'Liquid glue and clamps']] },
+  { key: 'pressing', question: 'Pressing', choices: [['clips', 'Clips or bands'], ['weight', 'Weight for a set time'], ['by-hand', 'By hand along the edge']] },
+  { key: 'powerOnTest', question: 'Power-on test', choices: [['before-sealing', 'Before sealing'], ['after-closing', 'After closing, where nothing is bonded']] },
+];
+
+/** The seconds that the order of a dive is weighed by. */
+export const WEIGHTS: { key: 'toolChange' | 'turnOver' | 'workable' | 'reheat'; label: string; hint: string }[] = [
+  { key: 'toolChange', label: 'Changing the tool', hint: 'putting one down and finding the next' },
+  { key: 'turnOver', label: 'Turning the device over', hint: 'without spilling anything' },
+  { key: 'workable', label: 'A softened seam stays workable', hint: 'once the heat is taken away' },
+  { key: 'reheat', label: 'Heating it again', hint: 'when it has cooled past that' },
+];

@@ -10,3 +10,5 @@ export { planSchema } from './planSchema.ts';
 export { Checker, checkPlan, closedDevice, copyDevice, joinedTo, type Device, type Violation } from './check.ts';
 export { explain, ruleText, stepItemName } from './explain.ts';
 export { depthTable, reachFaults, type Depth } from './reach.ts';
+export { chainOf, type Link } from './chain.ts';
+export { comparePlans, extrasOf, type Comparison, type Extra } from './weigh.ts';

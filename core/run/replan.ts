@@ -28,7 +28,8 @@ export function proposeReplan(state: RunState): ReplanRequest {
   const replace = new Set(plan.replace);
   const reasons: string[] = [];
   for (const { item, kind } of state.deviations) {
-    if (item === null) continue;
+    // What was taken out of the anatomy of this job has been seen to.
+    if (item === null || !model.items.has(item)) continue;
     const part = kind === 'torn' || (kind === 'broken' && model.connectors.has(item)) ? model.connectors.get(item)?.from : kind === 'broken' && model.parts.has(item) ? item : undefined;
     if (part && !model.parts.get(part)?.fixed && !replace.has(part)) {
       replace.add(part);
@@ -102,7 +103,7 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
   const remaining = old.steps.filter((s) => !state.done.has(s.n));
   return {
     event: { type: 'replanned', plan, kept: [...numbers], anatomy: request.anatomy ?? null, restored, because: request.because },
-    added: fresh.filter((s) => !remaining.some((r) => sameWork(r, s))),
+    added: fresh.filter((s) => !remaining.some((r) => sameWork(r, s) && r.tool === s.tool)),
     dropped: remaining.filter((r) => !fresh.some((s) => sameWork(s, r))),
   };
 }

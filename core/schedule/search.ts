@@ -207,12 +207,12 @@ function otherFaceLeft(tables: Tables, state: State): boolean {
 
 /** From where on in the order a running limit can still move what was done; `null` when none runs. */
 function tailStart(tables: Tables, state: State): State | null {
-  let waiting: Set<number> | null = null;
+  const waiting = new Set<number>();
   for (const l of tables.limited) {
     const lag = tables.lags[l]!;
-    if (has(state.done, lag.from) && !has(state.done, lag.to)) (waiting ??= new Set()).add(lag.from);
+    if (has(state.done, lag.from) && !has(state.done, lag.to)) waiting.add(lag.from);
   }
-  if (!waiting) return null;
+  if (waiting.size === 0) return null;
   const inTail = new Set<number>();
   let at: State = state;
   while (waiting.size > 0 && at.parent) {

@@ -102,7 +102,7 @@ export async function recordPdf(record: Record): Promise<Buffer> {
   const absent = [...state.device.absent];
   row('Screws out', String(state.screwsOut.size), true);
   row('Screws in', String(state.screwsIn.size), true);
-  if (absent.length > 0) row('Accounted for', absent.map((id) => model.nameOf(id)).join(', '));
+  if (absent.length > 0) row('Accounted for', absent.map((id) => (model.items.has(id) ? model.nameOf(id) : id)).join(', '));
   row('Connectors opened and seated', `${plan.totals.connectors}${state.device.open.size > 0 ? `, ${state.device.open.size} still open` : ''}`, true);
 
   heading('Tests');
@@ -115,7 +115,7 @@ export async function recordPdf(record: Record): Promise<Buffer> {
 
   heading('Deviations');
   if (state.deviations.length === 0) line('None: the device was as drawn.');
-  for (const d of state.deviations) row(`${d.item ? model.nameOf(d.item) : 'Device'}: ${d.kind}`, d.note || '—');
+  for (const d of state.deviations) row(`${d.item === null ? 'Device' : model.items.has(d.item) ? model.nameOf(d.item) : d.item}: ${d.kind}`, d.note || '—');
 
   heading('Losses agreed before opening');
   if (plan.losses.length === 0) line('None.');

@@ -20,7 +20,6 @@ const diveSchema = {
   /** A set of house rules; left out, the shop's chosen one. */
   rules: Joi.string().max(64),
 };
-const planSchema = Joi.object({ anatomy: id.required(), ...diveSchema });
 const planOnSchema = Joi.object({
   replace: Joi.array().items(id).min(1).max(50), spares: Joi.array().items(id).max(50), restored: Joi.array().items(id).max(200), because: words(400),
   anatomy: Joi.object().unknown(true).allow(null), by: Joi.string().min(1).max(80).required(), keep: Joi.boolean().required(),
@@ -73,13 +72,6 @@ export function jobRoutes(services: Services, config: Config): Hono {
   const fileOf = (job: Job): JobFile => ({ job, anatomy: anatomies.get(job.anatomy, job.revision).anatomy, events: jobs.eventsOf(job.id) });
 
   app.get('/', (c) => c.json(jobs.summaries()));
-
-  /** A dive computed but not kept. */
-  app.post('/preview', async (c) => {
-    const request = await bodyOf<Pick<Intake, 'anatomy' | 'replace' | 'spares' | 'crackedGlass' | 'rules'>>(c, planSchema);
-    const { anatomy, revision } = anatomies.get(request.anatomy);
-    return c.json(dive(anatomy.id, revision, requestOf(request), request.rules));
-  });
 
   app.post('/', async (c) => {
     const intake = await bodyOf<Intake>(c, intakeSchema);

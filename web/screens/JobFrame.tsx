@@ -29,6 +29,7 @@ export default function JobFrame() {
         </div>
         <nav aria-label="Job" className="flex">
           <NavLink to={`/jobs/${id}`} end className={tab}>Plan</NavLink>
+          <NavLink to={`/jobs/${id}/compare`} className={tab}>What if</NavLink>
           <NavLink to={`/jobs/${id}/run`} className={tab}>Run</NavLink>
           <NavLink to={`/jobs/${id}/prove`} className={tab}>Prove</NavLink>
           <NavLink to={`/jobs/${id}/record`} className={tab}>Record</NavLink>

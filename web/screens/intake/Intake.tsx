@@ -3,6 +3,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { modelOf, type Anatomy, type Model } from '../../../core/anatomy/index.ts';
 import type { Plan } from '../../../core/dive/index.ts';
+import type { RuleSet } from '../../../core/jobs/index.ts';
 import { TRIAGE, type AnatomySummary, type JobFile, type TriageFinding } from '../../../core/jobs/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, Loading, Measure, ProblemNote } from '../../controls/index.tsx';
@@ -11,6 +12,7 @@ import { DiveProfile } from '../../drawing/DiveProfile.tsx';
 import { api, ApiError, messageOf, storePhoto } from '../../state/api.ts';
 import { usePrefs } from '../../state/prefs.ts';
 import { useLoad } from '../../state/useLoad.ts';
+import { planInWorker } from '../../workers/planner.ts';
 
 const FINDINGS = Object.keys(TRIAGE) as TriageFinding[];
 
@@ -29,6 +31,9 @@ export default function Intake() {
   const [replace, setReplace] = useState<string[]>([]);
   const [spares, setSpares] = useState<Record<string, string>>({});
   const [preview, setPreview] = useState<Plan | null>(null);
+  const [planning, setPlanning] = useState(false);
+  const { data: ruleSets } = useLoad<RuleSet[]>('/rules');
+  const rules = ruleSets?.find((set) => set.chosen)?.rules ?? null;
   const [problem, setProblem] = useState<ApiError | null>(null);
   const [photoProblem, setPhotoProblem] = useState<string | null>(null);
 
@@ -39,18 +44,25 @@ export default function Intake() {
   const request = { replace, spares: chosenSpares, crackedGlass: cracked };
   const wanted = JSON.stringify({ anatomy: anatomyId, ...request });
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: `wanted` stands for the request
   useEffect(() => {
     if (!anatomyId || replace.length === 0) {
       setPreview(null);
       return;
     }
-    const abort = new AbortController();
-    api<Plan>('/jobs/preview', { json: JSON.parse(wanted), signal: abort.signal }).then(
-      (plan) => { setPreview(plan); setProblem(null); },
-      (error) => { if (!abort.signal.aborted) { setPreview(null); setProblem(error instanceof ApiError ? error : null); } },
+    if (!model || !rules) return;
+    setPlanning(true);
+    const work = planInWorker(model.anatomy, { replace, spares: chosenSpares, condition: { crackedGlass: cracked } }, rules);
+    work.result.then(
+      (made) => {
+        setPlanning(false);
+        setPreview('plan' in made ? made.plan : null);
+        setProblem('plan' in made ? null : new ApiError(422, { error: made.refused }));
+      },
+      (error) => { setPlanning(false); setPreview(null); setProblem(new ApiError(0, { error: messageOf(error) })); },
     );
-    return () => abort.abort();
-  }, [wanted, anatomyId, replace.length]);
+    return work.cancel;
+  }, [wanted, model, rules]);
 
   const addPhotos = async (files: FileList | null) => {
     setPhotoProblem(null);
@@ -140,12 +152,13 @@ export default function Intake() {
           </div>
           {model && <Parts model={model} replace={replace} setReplace={setReplace} spares={spares} setSpares={setSpares} />}
           {problem && <ProblemNote faults={problem.problem.faults}>{problem.message}</ProblemNote>}
+          {planning && !preview && <p role="status" className="text-quiet">Planning the dive…</p>}
           {preview && model && (
             <div>
               <DiveProfile plan={preview} height={150} className="w-full" />
               <div className="mt-1 flex flex-wrap gap-x-8 gap-y-2">
+                <Measure value={minutes(preview.totals.elapsed)} label="in all" />
                 <Measure value={minutes(preview.totals.hands)} label="of work" />
-                <Measure value={minutes(preview.totals.waits)} label="of waiting" />
                 <Measure value={preview.totals.screws} label="screws" />
                 <Measure value={preview.losses.length} label={preview.losses.length === 1 ? 'loss to agree' : 'losses to agree'} />
               </div>

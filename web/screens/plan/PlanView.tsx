@@ -1,15 +1,18 @@
 import { format } from 'date-fns/format';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { explain, stepItemName, toolName, type Plan, type Step } from '../../../core/dive/index.ts';
+import { chainOf, explain, stepItemName, toolName, type Extra, type Plan, type Step } from '../../../core/dive/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
 import { minutes } from '../../../core/units/index.ts';
-import { Button, buttonClass, CautionLine, Measure } from '../../controls/index.tsx';
+import { Button, buttonClass, CautionLine, Measure, ProblemNote } from '../../controls/index.tsx';
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
 import { DiveProfile } from '../../drawing/DiveProfile.tsx';
 import { TradeMark } from '../../drawing/marks.tsx';
+import type { JobFile } from '../../../core/jobs/index.ts';
+import { api, messageOf } from '../../state/api.ts';
 import { useRun } from '../../state/run.ts';
 import { PHASE_WORDS, tradeOf, VERB_WORDS } from '../../words.ts';
+import { extrasInWorker } from '../../workers/planner.ts';
 
 export default function PlanView() {
   const { job, context, state, record } = useRun();
@@ -28,8 +31,9 @@ export default function PlanView() {
       <section aria-label="Dive profile" className="panel px-3 pt-2 pb-3">
         <DiveProfile plan={plan} at={started ? state.cursor : null} done={state.done} chosen={chosen} onChoose={setChosen} height={215} className="w-full" />
         <div className="flex flex-wrap items-center justify-between gap-x-6 gap-y-3 px-3">
+          <Measure value={minutes(t.elapsed)} label={proof(plan)} />
           <Measure value={minutes(t.hands)} label="of work" />
-          <Measure value={minutes(t.waits)} label="of waiting" />
+          <Measure value={minutes(t.idle)} label="of waiting" />
           <Measure value={plan.steps.length} label="steps" />
           <Measure value={t.screws} label="screws" />
           <Measure value={t.connectors} label="connectors" />
@@ -48,11 +52,14 @@ export default function PlanView() {
           <section aria-label="Device" className="panel grid grid-cols-[minmax(0,1fr)_minmax(0,1.2fr)] gap-4 p-4">
             <DeviceDrawing model={model} face={step?.face === 'back' || (!step && model.parts.get(plan.replace[0]!)?.face === 'back') ? 'back' : 'front'} lit={lit} label={step ? `Step ${step.n} on the device` : 'The parts to replace'} className="max-h-96 w-full lg:h-[calc(max(20rem,100vh-29.2rem)-2rem)] lg:max-h-none" />
             <div className="text-sm">
-              {step ? <StepDetail step={step} model={model} /> : <p className="text-quiet">Point at a step, in the profile or the list, to see it here: why it is there, with what, how long, and what to watch.</p>}
+              {step ? <StepDetail step={step} model={model} plan={plan} /> : <p className="text-quiet">Point at a step, in the profile or the list, to see it here: why it is there, with what, how long, and what to watch.</p>}
             </div>
           </section>
+          <Advice plan={plan} />
           <Losses plan={plan} model={model} agreed={state.agreed?.at ?? null} agree={() => record([{ type: 'losses-agreed', losses: plan.losses.map((l) => l.function) }])} />
+          <SideBySide plan={plan} model={model} />
           <Ready plan={plan} model={model} />
+          <WhileThere plan={plan} model={model} begun={started} />
         </section>
       </div>
     </div>
@@ -90,12 +97,21 @@ function StepList({ plan, model, chosen, setChosen, done }: { plan: Plan; model:
   );
 }
 
-function StepDetail({ step, model }: { step: Step; model: Model }) {
+function StepDetail({ step, model, plan }: { step: Step; model: Model; plan: Plan }) {
+  const chain = useMemo(() => chainOf(model, plan, step), [model, plan, step]);
   return (
     <div className="grid gap-2">
       <p className="text-lg leading-tight font-bold">{step.n}. {step.gate ? `Gate ${step.gate}` : VERB_WORDS[step.do]} <span className="font-normal">{step.items.slice(0, 6).map((id) => stepItemName(model, step, id)).join(', ')}{step.items.length > 6 && ` and ${step.items.length - 6} more`}</span></p>
       <p><span className="text-quiet">With</span> {toolName(step.tool)}{step.live && step.phase !== 'prove' && <b className="text-crimson"> ⚡ live</b>}</p>
-      <p><span className="text-quiet">Because</span> {because(model, step, 4)}</p>
+      {chain.length > 1 ? (
+        <div>
+          <p className="text-quiet">Because</p>
+          <ol aria-label="Why this step" className="border-l-2 border-petrol pl-3">
+            {chain.map((link, i) => <li key={link.action}>{i === 0 ? <>to {link.text}</> : <>{link.text}: <span className="text-quiet">{link.because}</span></>}</li>)}
+          </ol>
+        </div>
+      ) : <p><span className="text-quiet">Because</span> {because(model, step, 4)}</p>}
+      {step.waitsFor.length > 0 && <p className="text-ember">Waits for step {step.waitsFor.join(' and ')}</p>}
       {step.hint && <p>{step.hint}</p>}
       {step.mirrors && <p className="text-quiet">Level with step <span className="num">{step.mirrors}</span></p>}
       {step.cautions.map((c) => <CautionLine key={c} caution={c} />)}
@@ -134,6 +150,100 @@ function Ready({ plan, model }: { plan: Plan; model: Model }) {
           <div key={label} className="contents"><dt className="text-quiet">{label}</dt><dd>{items.join(', ')}</dd></div>
         ))}
       </dl>
+    </section>
+  );
+}
+
+/** What is known of the order: that none is quicker, or how far from the best it may be. */
+function proof(plan: Plan): string {
+  const { cost, lowerBound, proved } = plan.optimality;
+  return proved ? 'in all, proved quickest' : `in all, at most ${Math.max(0.1, (1 - lowerBound / cost) * 100).toFixed(1)} % over the best`;
+}
+
+/** What the shop lacks, and what that has changed. */
+function Advice({ plan }: { plan: Plan }) {
+  if (plan.missingTools.length + plan.changes.length === 0) return null;
+  return (
+    <section aria-label="Tools the shop lacks" className="panel border-l-8 border-ember p-5">
+      {plan.missingTools.length > 0 && <p className="font-semibold text-ember">Needed and not at hand: {plan.missingTools.map(toolName).join(', ')}.</p>}
+      {plan.changes.map((change) => <p key={change}>{change.charAt(0).toUpperCase() + change.slice(1)}.</p>)}
+    </section>
+  );
+}
+
+/** Old and new assembly beside each other: what moves across, and what the spare brings. */
+function SideBySide({ plan, model }: { plan: Plan; model: Model }) {
+  const spares = plan.spares.map((id) => model.anatomy.spares.find((s) => s.id === id)!).filter((s) => plan.transfers.some((t) => t.from === s.replaces));
+  if (spares.length === 0) return null;
+  return (
+    <section aria-labelledby="sides" className="panel p-5">
+      <h2 id="sides" className="mb-2 text-xl font-semibold">Old and new, side by side</h2>
+      {spares.map((spare) => {
+        const moved = plan.transfers.filter((t) => t.from === spare.replaces).map((t) => t.part);
+        const steps = plan.steps.filter((s) => s.phase === 'turn' && s.items.some((id) => model.contextOf(id) === spare.replaces || moved.includes(id)));
+        return (
+          <div key={spare.id} className="grid grid-cols-2 gap-4">
+            {(['old', 'new'] as const).map((which) => (
+              <div key={which}>
+                <p className="mb-1 font-semibold">{which === 'old' ? `Old ${model.nameOf(spare.replaces)}` : spare.name}</p>
+                <ul>
+                  {model.familyOf(spare.replaces).map((part) => {
+                    const moves = moved.includes(part);
+                    return <li key={part} className={moves ? 'text-brass' : ''}>{moves ? (which === 'old' ? '→ ' : '← ') : '· '}{model.nameOf(part)}{moves ? (which === 'old' ? ' comes off' : ' goes on') : ''}</li>;
+                  })}
+                </ul>
+              </div>
+            ))}
+            <p className="col-span-2 text-sm text-quiet">On the mat: steps {steps.map((s) => s.n).join(', ')}</p>
+          </div>
+        );
+      })}
+    </section>
+  );
+}
+
+/** What any other part would take on this dive, against a dive of its own. */
+function WhileThere({ plan, model, begun }: { plan: Plan; model: Model; begun: boolean }) {
+  const { job, adopt } = useRun();
+  const [extras, setExtras] = useState<Extra[] | null>(null);
+  const [asked, setAsked] = useState(false);
+  const [share, setShare] = useState(0);
+  const [problem, setProblem] = useState<string | null>(null);
+  useEffect(() => {
+    if (!asked) return;
+    const work = extrasInWorker(model.anatomy, plan, setShare);
+    work.result.then(setExtras, (error) => setProblem(messageOf(error))).finally(() => setAsked(false));
+    return work.cancel;
+  }, [asked, plan, model]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another plan asks anew
+  useEffect(() => { setExtras(null); setAsked(false); }, [plan]);
+  const add = async (part: string) => {
+    try {
+      adopt(await api<JobFile>(`/jobs/${job!.id}/plan`, { json: { replace: [...plan.replace, part], spares: plan.spares, crackedGlass: job!.crackedGlass } }));
+    } catch (error) {
+      setProblem(messageOf(error));
+    }
+  };
+  return (
+    <section aria-labelledby="there" className="panel p-5">
+      <h2 id="there" className="mb-1 text-xl font-semibold">While you are in there</h2>
+      {problem && <ProblemNote>{problem}</ProblemNote>}
+      {!extras && !asked && <><p className="mb-2 text-quiet">What any other part would take on this dive, against a dive of its own.</p><Button onClick={() => { setShare(0); setAsked(true); }}>Work it out</Button></>}
+      {!extras && asked && <div role="status" className="flex items-center gap-4"><progress value={share} max={1} className="h-3 flex-1 accent-petrol" aria-label="Dives planned" /><Button onClick={() => setAsked(false)}>Stop</Button></div>}
+      {extras && (
+        <table className="w-full text-left" data-testid="extras">
+          <thead className="text-sm text-quiet"><tr><th scope="col" className="font-normal">Part</th><th scope="col" className="text-right font-normal">more here</th><th scope="col" className="text-right font-normal">by itself</th>{!begun && <th scope="col"><span className="sr-only">Add</span></th>}</tr></thead>
+          <tbody>
+            {extras.map((e) => (
+              <tr key={e.part} className="border-t border-line">
+                <th scope="row" className="py-1 font-normal">{model.nameOf(e.part)}</th>
+                <td className={`num text-right ${e.extra < e.alone * 0.25 ? 'font-bold text-moss' : ''}`}>{minutes(e.extra)}</td><td className="num text-right text-quiet">{minutes(e.alone)}</td>
+                {!begun && <td className="text-right"><Button weight="quiet" aria-label={`Add ${model.nameOf(e.part)} to this dive`} onClick={() => void add(e.part)}>Add</Button></td>}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
     </section>
   );
 }

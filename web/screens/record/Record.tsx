@@ -69,7 +69,7 @@ export default function Record() {
         {state.deviations.length > 0 && (
           <section className="panel p-5" aria-labelledby="deviations">
             <h2 id="deviations" className="mb-2 text-xl font-semibold">Deviations</h2>
-            <ul className="grid gap-1">{state.deviations.map((d, i) => <li key={i}><b>{d.item ? context.model.nameOf(d.item) : 'Device'}</b>: {DEVIATION_WORDS[d.kind]}. {d.note}</li>)}</ul>
+            <ul className="grid gap-1">{state.deviations.map((d, i) => <li key={i}><b>{d.item === null ? 'Device' : context.model.items.has(d.item) ? context.model.nameOf(d.item) : d.item}</b>: {DEVIATION_WORDS[d.kind]}. {d.note}</li>)}</ul>
           </section>
         )}
         {state.photos.length > 0 && (

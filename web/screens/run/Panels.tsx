@@ -7,10 +7,11 @@ import { Button } from '../../controls/index.tsx';
 import { messageOf, storePhoto } from '../../state/api.ts';
 import { ACTION_WORDS, ACTIONS, keyWord, usePrefs, type Action } from '../../state/prefs.ts';
 import { DEVIATION_WORDS } from '../../words.ts';
+import { ReplanPanel } from './ReplanPanel.tsx';
 
 export type PanelKind =
   | { kind: 'deviation'; item: string | null }
-  | { kind: 'photo' | 'note' | 'timer' | 'help' }
+  | { kind: 'photo' | 'note' | 'timer' | 'replan' | 'help' }
   | { kind: 'test'; outcome: 'fail' | 'waived'; function?: string };
 
 interface PanelProps {
@@ -21,9 +22,10 @@ interface PanelProps {
   nextItem: string | null;
   send: (bodies: EventBody[]) => boolean;
   close: () => void;
+  open: (panel: PanelKind) => void;
 }
 
-const TITLES: Record<PanelKind['kind'], string> = { deviation: 'What is different?', photo: 'Photograph', note: 'Note', timer: 'End the wait', help: 'Keys', test: 'Test' };
+const TITLES: Record<PanelKind['kind'], string> = { deviation: 'What is different?', photo: 'Photograph', note: 'Note', timer: 'End the wait', replan: 'Plan the rest anew', help: 'Keys', test: 'Test' };
 
 /** Lies beside the step, not over it: nothing here has to be answered before the work goes on. */
 export function Panel(props: PanelProps) {
@@ -39,6 +41,7 @@ export function Panel(props: PanelProps) {
       {panel.kind === 'note' && <TextForm label={`Note to step ${props.step.n}`} button="Keep the note" onText={(text) => props.send([{ type: 'note', step: props.step.n, text }])} />}
       {panel.kind === 'timer' && <EndWait {...props} />}
       {panel.kind === 'test' && <TestReason {...props} outcome={panel.outcome} of={panel.function ?? props.nextItem} />}
+      {panel.kind === 'replan' && <ReplanPanel state={props.state} close={close} />}
       {panel.kind === 'help' && <Keys />}
     </section>
   );
@@ -68,7 +71,10 @@ const KINDS_OF: Record<string, DeviationKind[]> = {
   bond: ['missing', 'not-as-drawn', 'already-replaced'], latch: ['broken', 'missing', 'not-as-drawn'],
 };
 
-function Deviation({ model, step, nextItem, send, preset }: PanelProps & { preset: string | null }) {
+/** Deviations after which the plan no longer fits the device. */
+const ASKS_FOR_A_PLAN: DeviationKind[] = ['torn', 'broken', 'stripped', 'missing', 'not-as-drawn'];
+
+function Deviation({ model, step, nextItem, send, preset, open }: PanelProps & { preset: string | null }) {
   const items = [...new Set([...(preset ? [preset] : []), ...step.items.filter((id) => model.items.has(id))])];
   const [item, setItem] = useState<string | null>(preset ?? (nextItem && model.items.has(nextItem) ? nextItem : (items[0] ?? null)));
   const kinds: DeviationKind[] = item ? KINDS_OF[model.items.get(item)!.type]! : ['extra', 'not-as-drawn'];
@@ -86,7 +92,7 @@ function Deviation({ model, step, nextItem, send, preset }: PanelProps & { prese
         <legend className="label">How</legend>
         {DEVIATIONS.filter((k) => kinds.includes(k)).map((k) => <label key={k} className={option(choice === k)}><input type="radio" name="kind" className="sr-only" checked={choice === k} onChange={() => setKind(k)} />{DEVIATION_WORDS[k]}</label>)}
       </fieldset>
-      <TextForm label="What happened, what was done about it" button="Record it" onText={(note) => send([{ type: 'deviation', item, kind: choice, note }])} />
+      <TextForm label="What happened, what was done about it" button="Record it" onText={(note) => { if (send([{ type: 'deviation', item, kind: choice, note }]) && item !== null && ASKS_FOR_A_PLAN.includes(choice)) open({ kind: 'replan' }); }} />
     </div>
   );
 }

@@ -63,7 +63,7 @@ export default function Run() {
   useRunKeys({
     done: () => act(false), whole: () => act(true), back, leave,
     deviation: () => setPanel({ kind: 'deviation', item: null }), photo: () => setPanel({ kind: 'photo' }), note: () => setPanel({ kind: 'note' }), timer: () => setPanel({ kind: 'timer' }),
-    fail: () => setPanel({ kind: 'test', outcome: 'fail' }), waive: () => setPanel({ kind: 'test', outcome: 'waived' }),
+    replan: () => setPanel({ kind: 'replan' }), fail: () => setPanel({ kind: 'test', outcome: 'fail' }), waive: () => setPanel({ kind: 'test', outcome: 'waived' }),
     mirror: () => setMirror((m) => !m), layers: () => setOneLayer((l) => !l), profile: () => setWhole((w) => !w), help: () => setPanel({ kind: 'help' }),
     next: () => choose(n + 1), previous: () => choose(n - 1),
     escape: () => { if (panel) setPanel(null); else if (whole) setWhole(false); else choose(null); },
@@ -94,7 +94,7 @@ export default function Run() {
           <Suspense fallback={<div />}><ZoomPane><DeviceDrawing model={model} face={face} lit={lit} next={nextItem} device={state.device} layer={oneLayer ? litLayer : null} label={`${model.anatomy.name} from the ${face}, step ${step.n}`} className="h-full min-h-0 w-full" /></ZoomPane></Suspense>
           <p className="pointer-events-none absolute top-3 left-4 text-sm font-semibold text-quiet">{face === 'back' ? 'Back up, mirrored' : 'Front up'}{oneLayer && litLayer !== null && `, layer ${litLayer}`}</p>
           <Tray context={context} state={state} step={step} nextItem={nextItem} />
-          {panel && <Panel panel={panel} step={step} model={model} state={state} nextItem={nextItem} send={send} close={() => setPanel(null)} />}
+          {panel && <Panel panel={panel} step={step} model={model} state={state} nextItem={nextItem} send={send} close={() => setPanel(null)} open={setPanel} />}
         </div>
       </main>
       <div>

@@ -1,0 +1,69 @@
+import { throughExits, type Model } from '../anatomy/index.ts';
+import { actionOf, StepGraph, type Way } from './graph.ts';
+import { explain } from './explain.ts';
+import { exchangeOf, goalsOf } from './plan.ts';
+import type { Plan, Step } from './types.ts';
+
+/** One link of a chain of reasons: what is done, and why it is asked for by the link before. */
+export interface Link {
+  /** `lift:battery`, `open:battery-flex` ... */
+  action: string;
+  text: string;
+  /** In plain words; empty for the target itself. */
+  because: string;
+}
+
+const WORDS = { loosen: 'take out', open: 'open', release: 'release', swing: 'swing open', lift: 'lift off' } as const;
+
+const graphs = new WeakMap<Model, Map<string, StepGraph>>();
+
+/** The step graph under the faces that this plan takes its parts out through. */
+function graphOf(model: Model, plan: Plan): StepGraph {
+  const exits = new Map<string, number>();
+  for (const part of model.anatomy.parts) {
+    const lift = part.exits.length > 0 ? plan.steps.find((s) => s.do === 'lift' && s.items.includes(part.id)) : undefined;
+    const at = lift ? part.exits.findIndex((exit) => exit.face === lift.face) : -1;
+    if (lift && lift.face !== part.face && at >= 0) exits.set(part.id, at + 1);
+  }
+  const key = [...exits].join();
+  const known = graphs.get(model) ?? new Map<string, StepGraph>();
+  graphs.set(model, known);
+  if (!known.has(key)) known.set(key, new StepGraph(exits.size > 0 ? throughExits(model, exits) : model));
+  return known.get(key)!;
+}
+
+/**
+ * Why a step is there: the shortest chain from a part that is replaced to what the step does. A step of the
+ * way back is explained by what it returns; preparation, gates and tests stand by their own rule.
+ */
+export function chainOf(model: Model, plan: Plan, step: Step): Link[] {
+  const graph = graphOf(model, plan);
+  const exchange = exchangeOf(model, { replace: plan.replace, spares: plan.spares });
+  const goals = goalsOf(exchange);
+  const ways = new Map<string, Way>();
+  for (const part of model.anatomy.parts) if (part.swing) ways.set(part.id, plan.steps.some((s) => s.do === 'lift' && s.items.includes(part.id)) ? 'lift' : 'swing');
+  const own = new Set(step.items.flatMap((id) => ['loosen', 'open', 'release', 'swing', 'lift'].map((kind) => `${kind}:${id}`)));
+  const { needs } = graph.closureOf(goals, ways);
+  const cameBy = new Map<string, { from: string; because: string }>();
+  const queue = [...goals.keys()];
+  const seen = new Set(queue);
+  while (queue.length > 0) {
+    const at = queue.shift()!;
+    if (own.has(at)) {
+      const chain: Link[] = [];
+      for (let k: string | undefined = at; k; k = cameBy.get(k)?.from) {
+        const { kind, item } = actionOf(k);
+        const reason = cameBy.get(k)?.because ?? goals.get(k)!;
+        chain.push({ action: k, text: `${WORDS[kind]} ${model.nameOf(item)}`, because: reason === 'target' ? '' : explain(model, reason) });
+      }
+      return chain.reverse();
+    }
+    for (const { key, because } of needs.get(at) ?? []) {
+      if (seen.has(key)) continue;
+      seen.add(key);
+      cameBy.set(key, { from: at, because });
+      queue.push(key);
+    }
+  }
+  return [];
+}

@@ -1,0 +1,110 @@
+import { useEffect, useMemo, useState } from 'react';
+import { stepItemName, type Step } from '../../../core/dive/index.ts';
+import { proposeReplan, type Replan, type RunState } from '../../../core/run/index.ts';
+import { minutes } from '../../../core/units/index.ts';
+import { Button, ProblemNote } from '../../controls/index.tsx';
+import { api, ApiError, messageOf } from '../../state/api.ts';
+import { usePrefs } from '../../state/prefs.ts';
+import { useRun } from '../../state/run.ts';
+import { VERB_WORDS } from '../../words.ts';
+
+/** Most steps shown of what comes and what goes. */
+const SHOWN = 12;
+
+/** Plans the rest of the run anew: what it would change is shown before it is taken. */
+export function ReplanPanel({ state, close }: { state: RunState; close: () => void }) {
+  const job = useRun((s) => s.job)!;
+  const by = usePrefs((s) => s.technician) ?? 'Technician';
+  const { model } = state.context;
+  const proposal = useMemo(() => proposeReplan(state), [state]);
+  const [replace, setReplace] = useState(proposal.replace);
+  const missing = [...state.device.absent].filter((id) => model.fasteners.has(id));
+  const [restored, setRestored] = useState<string[]>([]);
+  const odd = state.deviations.findLast((d) => d.kind === 'not-as-drawn' && d.item !== null && model.items.has(d.item))?.item ?? null;
+  const [edit, setEdit] = useState<{ text: string; gone: boolean }>({ text: odd ? JSON.stringify(model.items.get(odd)!.item, null, 1) : '', gone: false });
+  const [edited, setEdited] = useState(false);
+  const [found, setFound] = useState<Replan | null>(null);
+  const [problem, setProblem] = useState<ApiError | null>(null);
+  const [busy, setBusy] = useState(false);
+
+  const anatomy = useMemo(() => {
+    if (!odd || !edited) return { ok: true as const, value: null };
+    try {
+      const item = edit.gone ? null : (JSON.parse(edit.text) as { id: string });
+      const swap = <T extends { id: string }>(list: T[]) => list.flatMap((x) => (x.id !== odd ? [x] : item ? [item as unknown as T] : []));
+      const a = model.anatomy;
+      return { ok: true as const, value: { ...a, parts: swap(a.parts), fasteners: swap(a.fasteners), connectors: swap(a.connectors), bonds: swap(a.bonds), latches: swap(a.latches) } };
+    } catch (error) {
+      return { ok: false as const, message: `this is not JSON yet: ${messageOf(error)}` };
+    }
+  }, [odd, edited, edit, model]);
+  const request = JSON.stringify({ replace, restored, because: proposal.because, ...(anatomy.ok && anatomy.value ? { anatomy: anatomy.value } : {}), by });
+
+  useEffect(() => {
+    if (!anatomy.ok) return;
+    const stop = new AbortController();
+    api<Replan>(`/jobs/${job.id}/plan-on`, { json: { ...JSON.parse(request), keep: false }, signal: stop.signal }).then(
+      (replan) => { setFound(replan); setProblem(null); },
+      (error) => { if (!stop.signal.aborted) { setFound(null); setProblem(error instanceof ApiError ? error : new ApiError(0, { error: messageOf(error) })); } },
+    );
+    return () => stop.abort();
+  }, [request, anatomy.ok, job.id]);
+  const take = async () => {
+    setBusy(true);
+    try {
+      await api(`/jobs/${job.id}/plan-on`, { json: { ...JSON.parse(request), keep: true } });
+      close();
+    } catch (error) {
+      setProblem(error instanceof ApiError ? error : new ApiError(0, { error: messageOf(error) }));
+      setBusy(false);
+    }
+  };
+  const toggle = (list: string[], set: (next: string[]) => void, id: string) => set(list.includes(id) ? list.filter((x) => x !== id) : [...list, id]);
+  const box = 'flex min-h-12 cursor-pointer items-center gap-3 text-lg';
+  return (
+    <div className="grid gap-4" data-testid="replan">
+      <p className="text-lg">What was done stays done. The rest is planned from the device as it is now: {proposal.because}.</p>
+      <fieldset>
+        <legend className="label">Replaced on this dive</legend>
+        {proposal.replace.map((id) => <label key={id} className={box}><input type="checkbox" className="size-6 accent-petrol" checked={replace.includes(id)} disabled={state.context.plan.replace.includes(id)} onChange={() => toggle(replace, setReplace, id)} />{model.nameOf(id)}</label>)}
+      </fieldset>
+      {missing.length > 0 && (
+        <fieldset>
+          <legend className="label">Missing: tick those for which a new one is at hand; the others stay accounted for</legend>
+          {missing.map((id) => <label key={id} className={box}><input type="checkbox" className="size-6 accent-petrol" checked={restored.includes(id)} onChange={() => toggle(restored, setRestored, id)} />{model.nameOf(id)}</label>)}
+        </fieldset>
+      )}
+      {odd && (
+        <fieldset className="grid gap-2">
+          <legend className="label">{model.nameOf(odd)} as it is on this device, for this job only</legend>
+          <label className={box}><input type="checkbox" className="size-6 accent-petrol" checked={edit.gone} onChange={(e) => { setEdit({ ...edit, gone: e.target.checked }); setEdited(true); }} />It is not there at all</label>
+          {!edit.gone && <textarea aria-label="The item as it is" className="field font-mono text-sm" rows={8} value={edit.text} onChange={(e) => { setEdit({ ...edit, text: e.target.value }); setEdited(true); }} />}
+          {!anatomy.ok && <p role="alert" className="font-semibold text-crimson">{anatomy.message}</p>}
+        </fieldset>
+      )}
+      {problem && <ProblemNote faults={problem.problem.faults}>{problem.message}</ProblemNote>}
+      {found && (
+        <>
+          <p className="text-lg"><b className="num">{found.event.plan.steps.length - found.event.kept.length}</b> steps left, <b>{minutes(found.event.plan.totals.elapsed)}</b> in all instead of {minutes(state.context.plan.totals.elapsed)}.</p>
+          <Changes title="Comes in" sign="+" steps={found.added} state={state} />
+          <Changes title="Falls away" sign="−" steps={found.dropped} state={state} />
+          <Button weight="main" className="min-h-16 text-xl" disabled={busy} onClick={() => void take()}>Go on with the new plan</Button>
+        </>
+      )}
+    </div>
+  );
+}
+
+function Changes({ title, sign, steps, state }: { title: string; sign: string; steps: Step[]; state: RunState }) {
+  if (steps.length === 0) return null;
+  const { model } = state.context;
+  return (
+    <div>
+      <h3 className="font-semibold">{title}</h3>
+      <ul className="grid">
+        {steps.slice(0, SHOWN).map((s) => <li key={s.n}><span className="num" aria-hidden="true">{sign} </span><b>{s.gate ? `Gate ${s.gate}` : VERB_WORDS[s.do]}</b> {s.gate ? '' : s.items.slice(0, 5).map((id) => (model.items.has(id) ? stepItemName(model, s, id) : id)).join(', ')}</li>)}
+        {steps.length > SHOWN && <li className="text-quiet">and {steps.length - SHOWN} more</li>}
+      </ul>
+    </div>
+  );
+}
