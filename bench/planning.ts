@@ -4,7 +4,7 @@ import { ANATOMIES } from '../demo/shop.ts';
 import { seededDraw, syntheticAnatomy } from '../demo/synthetic.ts';
 import { ms, quantile, ratio, timed, type Table } from './report.ts';
 
-function demoModel(text: string): Model {
+export function demoModel(text: string): Model {
   const reading = readAnatomyText(text);
   if (!reading.ok) throw new Error(reading.faults[0]!.message);
   return modelOf(reading.value);
@@ -18,7 +18,7 @@ function syntheticModel(items: number): { model: Model; part: string } {
     const parts = [...model.parts.values()].filter((p) => !p.fixed).sort((a, b) => model.depthOf(b.id) - model.depthOf(a.id));
     for (const { id } of parts) {
       try {
-        planDive(model, { replace: [id] });
+        planDive(model, { replace: [id] }, undefined, { budget: 0 });
         return { model, part: id };
       } catch (error) {
         if (!(error instanceof NoDive)) throw error;

@@ -102,3 +102,39 @@ export function syntheticAnatomy(draw: Draw, parts: number): Anatomy {
     functions: ['one', 'two', 'three', 'four'].map((id, i) => ({ id, name: id, test: `Try ${id}.`, afterClosing: i === 3 })), spares: [],
   };
 }
+
+/**
+ * A made-up tablet of a regular build, for seeing how planning grows: under one display a board with as many
+ * modules as asked, each a part with two screws whose flex lies under a bracket with two more. Drives change from
+ * module to module. About seven items a module.
+ */
+export function modularAnatomy(modules: number): Anatomy {
+  const columns = Math.ceil(Math.sqrt(modules));
+  const rows = Math.ceil(modules / columns);
+  const [width, height] = [columns * 24 + 8, rows * 20 + 8];
+  const part = (id: string, kind: Part['kind'], layer: number, rect: Rect, rest: Partial<Part> = {}): Part => ({
+    id, name: id, kind, fixed: false, face: 'front', layer, exits: [], outline: { rect }, within: null, swing: null, fate: 'keep', pairing: [], functions: [], conductive: false, glass: false, note: '', ...rest,
+  });
+  const screw = (id: string, holds: string, into: string, at: [number, number], drive: Fastener['drive']): Fastener => ({
+    id, kind: 'screw', drive, length: 2, thread: 1.2, head: 1.8, holds: [holds], into, at, face: 'front', holeDepth: 2.5, torque: null, threadlock: false, magnetic: true, fate: 'keep', order: null,
+  });
+  const flex = (id: string, from: string, at: [number, number], rest: Partial<Connector> = {}): Connector => ({
+    id, name: id, kind: 'press', from, to: 'board', at, size: [3, 1.6], face: 'front', layer: null, isolatesPower: false, beneath: [], under: [], reachedBy: null, after: [], carries: ['one'], ...rest,
+  });
+  const drives = ['PH000', 'Y000', 'T4', 'T5'] as const;
+  const parts = [part('frame', 'frame', 0, [0, 0, width, height], { fixed: true }), part('display', 'display', 0, [1, 1, width - 2, height - 2], { swing: { hinge: 'right', degrees: 90, tether: ['display-flex'] } }), part('board', 'board', 4, [3, 3, width - 6, height - 6])];
+  const fasteners: Fastener[] = [];
+  const connectors = [flex('display-flex', 'display', [width - 5, 5])];
+  for (let i = 0; i < modules; i++) {
+    const [x, y] = [4 + (i % columns) * 24, 4 + Math.floor(i / columns) * 20];
+    parts.push(part(`m${i}`, i === 0 ? 'battery' : 'camera', 3, [x, y, 22, 9]), part(`k${i}`, 'bracket', 1, [x, y + 10, 22, 7]));
+    fasteners.push(screw(`m${i}a`, `m${i}`, 'board', [x + 2, y + 2], drives[i % 4]!), screw(`m${i}b`, `m${i}`, 'board', [x + 20, y + 7], drives[i % 4]!));
+    fasteners.push(screw(`k${i}a`, `k${i}`, 'board', [x + 2, y + 12], drives[(i + 1) % 4]!), screw(`k${i}b`, `k${i}`, 'board', [x + 20, y + 15], drives[(i + 1) % 4]!));
+    connectors.push(flex(`c${i}`, `m${i}`, [x + 11, y + 13], i === 0 ? { isolatesPower: true } : {}));
+  }
+  return {
+    schema: 'nibrel.anatomy/1', id: 'modular', name: 'Modular', maker: 'Nobody', kind: 'tablet', body: { width, height, thickness: 9, cornerRadius: 0, ingress: null }, battery: { volts: 3.8, milliampHours: 5000, cells: 1 },
+    parts, fasteners, connectors, bonds: [{ id: 'seal', kind: 'tape', joins: ['display', 'frame'], at: { perimeterOf: 'display', inset: 0.5, width: 1.5, gaps: [] }, tabs: [], softensAt: 60, solvent: true, fate: 'renew' }],
+    latches: [], orders: [], mateOrder: [], functions: [{ id: 'one', name: 'One', test: 'Try it.', afterClosing: false }], spares: [],
+  };
+}

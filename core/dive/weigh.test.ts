@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { modularAnatomy } from '../../demo/synthetic.ts';
 import { tinyBond, tinyDevice, tinyPart } from '../../demo/tiny.ts';
 import { modelOf, readAnatomyText, type Model } from '../anatomy/index.ts';
 import { chainOf } from './chain.ts';
@@ -115,6 +116,13 @@ describe('weighing', () => {
   it('a plan beside itself differs in nothing', () => {
     const plan = planDive(modelOf(tinyDevice((a) => { a.bonds = [tinyBond('seal', 'tape', ['cover', 'frame'])]; })), { replace: ['camera'] });
     expect(Object.values(comparePlans(plan, plan)).flat()).toEqual([]);
+  });
+  it('a device of 200 items is planned soundly, and the gap is told', () => {
+    const model = modelOf(modularAnatomy(28));
+    const plan = planDive(model, { replace: ['board'] });
+    expect(checkPlan(model, plan)).toBeNull();
+    expect(plan.optimality.lowerBound).toBeLessThanOrEqual(plan.optimality.cost);
+    expect(plan.optimality.lowerBound).toBeGreaterThan(plan.optimality.cost * 0.95);
   });
   it('two parts of one layer in one dive take less than two dives', () => {
     const model = modelOf(tinyDevice((a) => { a.parts.push(tinyPart('motor', 1, [4, 20, 8, 6])); }));
