@@ -24,6 +24,10 @@ export interface HouseRules {
   reheat: number;
   /** Tools that the shop does not own. */
   lacks: string[];
+  /** The shop's screw tray: wells in rows and columns, and how many such trays there are. */
+  trayRows: number;
+  trayColumns: number;
+  trays: number;
 }
 
 /**
@@ -31,6 +35,7 @@ export interface HouseRules {
  * two costs are our own bench estimates for putting one tool down and finding the next, and for
  * turning an open device over without spilling anything. A seam that stays soft for about three
  * minutes, and a reheat of about two, are own estimates too.
+ * A tray of 4 × 6 wells is a common small compartment box.
  */
 export const DEFAULT_RULES: HouseRules = {
   firstGap: 'suction-cup',
@@ -47,6 +52,9 @@ export const DEFAULT_RULES: HouseRules = {
   workable: 180,
   reheat: 120,
   lacks: [],
+  trayRows: 4,
+  trayColumns: 6,
+  trays: 1,
 };
 
 export const rulesSchema = Joi.object({
@@ -64,6 +72,9 @@ export const rulesSchema = Joi.object({
   workable: Joi.number().min(0).max(3600).default(DEFAULT_RULES.workable),
   reheat: Joi.number().min(0).max(3600).default(DEFAULT_RULES.reheat),
   lacks: Joi.array().items(Joi.string().valid(...ALL_TOOLS.map((t) => t.id))).unique().max(100).default([]),
+  trayRows: Joi.number().integer().min(1).max(26).default(DEFAULT_RULES.trayRows),
+  trayColumns: Joi.number().integer().min(1).max(30).default(DEFAULT_RULES.trayColumns),
+  trays: Joi.number().integer().min(1).max(9).default(DEFAULT_RULES.trays),
 }).label('rules');
 
 /** Reads house rules; what is left out takes its default. */

@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { tinyDevice } from '../../demo/tiny.ts';
 import { modelOf } from '../anatomy/index.ts';
 import { planDive } from '../dive/index.ts';
-import { screwClass, wellsOf } from './wells.ts';
+import { screwClass } from './classes.ts';
+import { wellsOf } from './wells.ts';
 
 describe('wells', () => {
   const wells = (change: Parameters<typeof tinyDevice>[0]) => {

@@ -1,0 +1,32 @@
+import type { Fastener, Model } from '../anatomy/index.ts';
+
+/** What makes two fasteners interchangeable. */
+export type ScrewShape = Pick<Fastener, 'kind' | 'drive' | 'length' | 'thread' | 'head' | 'magnetic'>;
+
+/** Fasteners that may change places: same kind, drive, length, thread, head and stuff. */
+export interface ScrewClass {
+  /** `A`, `B` ... `Z`, `AA`: told apart without colour, the most frequent first. */
+  letter: string;
+  shape: ScrewShape;
+  fasteners: string[];
+}
+
+export function screwClass(f: ScrewShape): string {
+  return `${f.kind} ${f.drive} ${f.thread}×${f.length} head ${f.head}${f.magnetic ? '' : ' not magnetic'}`;
+}
+
+function letterOf(index: number): string {
+  const last = String.fromCharCode(65 + (index % 26));
+  return index < 26 ? last : letterOf(Math.floor(index / 26) - 1) + last;
+}
+
+/** The classes of a device, or of some of its fasteners; letters are those of the whole device. */
+export function classesOf(model: Model, only?: ReadonlySet<string>): ScrewClass[] {
+  const groups = new Map<string, Fastener[]>();
+  for (const f of model.anatomy.fasteners) groups.set(screwClass(f), [...(groups.get(screwClass(f)) ?? []), f]);
+  const sorted = [...groups.values()].sort((a, b) => b.length - a.length || screwClass(a[0]!).localeCompare(screwClass(b[0]!)));
+  return sorted.map((list, i): ScrewClass => {
+    const { kind, drive, length, thread, head, magnetic } = list[0]!;
+    return { letter: letterOf(i), shape: { kind, drive, length, thread, head, magnetic }, fasteners: list.map((f) => f.id).filter((id) => !only || only.has(id)) };
+  }).filter((c) => c.fasteners.length > 0);
+}
