@@ -2,12 +2,16 @@ import { readFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
 import { modelOf, parseJson, readAnatomyText, type Fault, type Model } from '../core/anatomy/index.ts';
 import { DEFAULT_RULES, depthTable, NoDive, planDive, reachFaults, readRules, stepItemName, toolName, type HouseRules, type Plan } from '../core/dive/index.ts';
+import { classesOf, dangerTable, lookAlikes, readPieces, sortSpill, trayPlan } from '../core/screws/index.ts';
 import { minutes } from '../core/units/index.ts';
 
 const USAGE = `usage: npm run nibrel -- <command>
   check <anatomy.json> [--json]
   plan <anatomy.json> --replace <part>[,<part>] [--spare <id>[,<id>]] [--cracked] [--rules <rules.json>] [--json]
-  depth <anatomy.json> [--rules <rules.json>] [--json]`;
+  depth <anatomy.json> [--rules <rules.json>] [--json]
+  screws <anatomy.json> [--json]
+  tray <anatomy.json> --replace <part>[,<part>] [--wells 4x6] [--trays 1] [--json]
+  sort <anatomy.json> <measured.csv> [--json]`;
 
 /** Ends the command with a message for standard error: 1 for faults of the input, 2 for wrong usage. */
 class Stop extends Error {
@@ -63,7 +67,7 @@ async function run(argv: string[]): Promise<string> {
   }
   const { values, positionals } = args;
   const [command, path, ...rest] = positionals;
-  if (!command || !path || rest.length > 0) throw new Stop(2, USAGE);
+  if (!command || !path || rest.length > (command === 'sort' ? 1 : 0)) throw new Stop(2, USAGE);
   const show = (value: unknown, text: string) => (values.json ? JSON.stringify(value, null, 2) : text);
 
   if (command === 'check') {
@@ -95,6 +99,41 @@ async function run(argv: string[]): Promise<string> {
       ...table.map((r) => `${r.part.padEnd(width)}  ${String(r.steps).padStart(5)}  ${String(r.screws).padStart(6)}  ${String(r.connectors).padStart(10)}  ${String(r.bonds).padStart(5)}  ${String(r.seconds).padStart(7)}`),
     ].join('\n'));
   }
+  if (command === 'screws') {
+    const model = await anatomyAt(path);
+    const classes = classesOf(model);
+    const [danger, worst] = [dangerTable(model, classes), lookAlikes(model, classes)];
+    return show({ classes, danger, lookAlikes: worst }, [
+      ...classes.map((c) => `${c.letter.padEnd(3)} ${String(c.fasteners.length).padStart(2)} ×  ${c.shape.kind} ${c.shape.drive} M${c.shape.thread}×${c.shape.length} head ${c.shape.head}${c.shape.magnetic ? '' : ', not magnetic'}  ${c.fasteners.join(' ')}`),
+      '', 'look alike and do harm when swapped:',
+      ...worst.flatMap(({ a, b, dangers }) => dangers.map((d) => `${a}/${b}  ${d.screw} in ${d.at}: ${d.worst.text}`)),
+    ].join('\n'));
+  }
+  if (command === 'tray') {
+    if (!values.replace) throw new Stop(2, `tray needs --replace\n${USAGE}`);
+    const size = /^(\d+)x(\d+)$/.exec(values.wells ?? '4x6');
+    const trays = Number(values.trays ?? 1);
+    if (!size || Number(size[1]) * Number(size[2]) < 1 || !Number.isInteger(trays) || trays < 1) throw new Stop(2, `--wells is rows x columns, such as 4x6, and --trays a whole number\n${USAGE}`);
+    const model = await anatomyAt(path);
+    const plan = planDive(model, { replace: values.replace.split(',') }, await rulesAt(values.rules));
+    const tray = trayPlan(model, plan, { rows: Number(size[1]), columns: Number(size[2]), trays }, 400_000);
+    return show(tray, [
+      ...tray.lots.map((lot, i) => `${tray.labels[i]!.padEnd(4)} step ${String(lot.step).padStart(3)}  ${lot.letter}  ${lot.fasteners.join(' ')}`),
+      `objective ${tray.cost}, lower bound ${tray.lowerBound}, ${tray.proved ? 'proved best' : 'not proved best'}`, ...tray.conflicts,
+    ].join('\n'));
+  }
+  if (command === 'sort') {
+    const [measured] = rest;
+    if (!measured) throw new Stop(2, `sort needs the measured pieces as CSV\n${USAGE}`);
+    const model = await anatomyAt(path);
+    const pieces = readPieces(await textOf(measured));
+    if (!pieces.ok) throw new Stop(1, tell(pieces.faults.map((f) => ({ ...f, path: `${measured}: ${f.path}` }))));
+    const sorting = sortSpill(model, pieces.value, model.anatomy.fasteners.filter((f) => f.kind !== 'captive').map((f) => f.id));
+    return show(sorting, [
+      ...sorting.pieces.map((p) => `${p.piece.padEnd(8)} → ${(p.fastener ?? 'stranger').padEnd(8)} ${p.letter ?? '-'}  margin ${p.margin.toFixed(1)}  ${p.chances.map((c) => `${c.letter ?? 'stranger'} ${(c.p * 100).toFixed(1)} %`).join(', ')}${p.heldBack ? `  HELD BACK: measure its ${p.measureNext}; ${p.danger?.text}` : ''}`),
+      `not found: ${sorting.lost.length === 0 ? 'none' : sorting.lost.join(' ')}`,
+    ].join('\n'));
+  }
   throw new Stop(2, `there is no command "${command}"\n${USAGE}`);
 }
 
@@ -102,7 +141,7 @@ function parse(argv: string[]) {
   return parseArgs({
     args: argv, allowPositionals: true,
     options: {
-      json: { type: 'boolean' }, replace: { type: 'string' }, spare: { type: 'string' }, rules: { type: 'string' }, cracked: { type: 'boolean' },
+      json: { type: 'boolean' }, replace: { type: 'string' }, spare: { type: 'string' }, rules: { type: 'string' }, cracked: { type: 'boolean' }, wells: { type: 'string' }, trays: { type: 'string' },
     },
   });
 }

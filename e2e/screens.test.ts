@@ -22,7 +22,7 @@ afterAll(async () => {
 const job = (state: JobSummary['state']) => jobs.find((j) => j.state === state)!.id;
 
 const SCREENS: [name: string, path: () => string, ready: string][] = [
-  ['jobs', () => '/', 'h1'], ['intake', () => '/intake', 'h1'], ['plan', () => `/jobs/${job('ready')}`, '[data-step]'], ['what if', () => `/jobs/${job('ready')}/compare`, '[data-side="1"] dl'], ['house rules', () => '/rules', 'fieldset'], ['run', () => `/jobs/${job('running')}/run`, '[data-testid=verb]'],
+  ['jobs', () => '/', 'h1'], ['intake', () => '/intake', 'h1'], ['plan', () => `/jobs/${job('ready')}`, '[data-step]'], ['what if', () => `/jobs/${job('ready')}/compare`, '[data-side="1"] dl'], ['house rules', () => '/rules', 'fieldset'], ['screws', () => '/anatomies/velmora-quill-5/screws', 'table'], ['stock', () => '/stock', '[data-stock]'], ['spilt tray', () => `/jobs/${job('running')}/spill`, 'nav[aria-label=Job]'], ['run', () => `/jobs/${job('running')}/run`, '[data-testid=verb]'],
   ['prove', () => `/jobs/${job('running')}/prove`, '[data-function]'], ['record', () => `/jobs/${job('signed')}/record`, '#handover'], ['a stopped job', () => `/jobs/${job('stopped')}`, 'h1'],
   ['anatomies', () => '/anatomies', 'h1'], ['anatomy', () => '/anatomies/velmora-quill-5', 'table'],
 ];

@@ -56,6 +56,32 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.goto(`${server.url}/jobs/${job('running', 'Display assembly')}/compare`);
     await page.getByText('Only here').nth(1).waitFor();
   },
+  screws: async (page) => {
+    await page.goto(`${server.url}/anatomies/velmora-quill-5/screws`);
+    await page.getByRole('table').first().waitFor();
+    await page.getByRole('button', { name: /comes through|too long/ }).first().hover();
+  },
+  tray: async (page) => {
+    await page.goto(`${server.url}/jobs/${job('ready', 'Display assembly')}`);
+    await page.getByRole('region', { name: 'Screws of this dive' }).scrollIntoViewIfNeeded();
+    await page.getByRole('heading', { name: 'Screws of this dive' }).evaluate((el) => el.scrollIntoView());
+  },
+  spill: async (page) => {
+    await page.goto(`${server.url}/jobs/${job('running', 'Display assembly')}/spill`);
+    await page.getByRole('button', { name: /Measure all/ }).click();
+    await page.getByRole('button', { name: /^Measure all/ }).waitFor();
+    await page.locator('[data-piece]').nth(5).waitFor();
+    await page.waitForTimeout(400);
+  },
+  torque: async (page) => {
+    await page.goto(`${server.url}/jobs/${job('running', 'Main camera module')}/run`);
+    await page.getByTestId('verb').waitFor();
+    await runTo(page, at('Fasten'));
+    await page.getByRole('checkbox', { name: 'Torque driver (simulated)' }).check();
+    await page.keyboard.press('Space');
+    await page.getByTestId('torque').waitFor();
+    await page.waitForTimeout(560);
+  },
   rules: async (page) => {
     await page.goto(`${server.url}/rules`);
     await page.getByRole('heading', { name: 'House rules' }).waitFor();

@@ -10,6 +10,7 @@ import { anatomyRoutes } from './routes/anatomies.ts';
 import { jobRoutes } from './routes/jobs.ts';
 import { photoRoutes } from './routes/photos.ts';
 import { ruleRoutes } from './routes/rules.ts';
+import { screwRoutes } from './routes/screws.ts';
 import { shopOf, type Services } from './services.ts';
 
 export function createApp(services: Services, config: Config): Hono {
@@ -43,6 +44,7 @@ export function createApp(services: Services, config: Config): Hono {
   app.route('/api/jobs', jobRoutes(services, config));
   app.route('/api/photos', photoRoutes(services));
   app.route('/api/rules', ruleRoutes(services));
+  app.route('/api/screws', screwRoutes(services));
   app.all('/api/*', (c) => c.json({ error: 'there is nothing at this address' }, 404));
 
   app.use('/assets/*', async (c, next) => {

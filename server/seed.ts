@@ -20,6 +20,7 @@ export function seedAnatomies({ anatomies }: Services): void {
 export function seedDemo(services: Services, now = Date.now()): void {
   services.db.insert(settings).values([{ key: 'shop-name', value: SHOP.name }, { key: 'technicians', value: SHOP.technicians }]).run();
   seedAnatomies(services);
+  services.stock.addKit(services.anatomies.modelOf('velmora-quill-5', 1));
   for (const [i, job] of JOBS.entries()) seedJob(services, job, SHOP.technicians[i % SHOP.technicians.length]!, now);
 }
 

@@ -6,6 +6,7 @@ import { settings } from './db/schema.ts';
 import { Jobs } from './jobs.ts';
 import { Photos } from './photos.ts';
 import { RuleSets } from './ruleSets.ts';
+import { Stock } from './stock.ts';
 
 export interface Services {
   db: Db;
@@ -13,11 +14,12 @@ export interface Services {
   jobs: Jobs;
   photos: Photos;
   ruleSets: RuleSets;
+  stock: Stock;
 }
 
 export function servicesOf(db: Db, photoFolder: string): Services {
   const anatomies = new Anatomies(db);
-  return { db, anatomies, jobs: new Jobs(db, anatomies), photos: new Photos(db, photoFolder), ruleSets: new RuleSets(db) };
+  return { db, anatomies, jobs: new Jobs(db, anatomies), photos: new Photos(db, photoFolder), ruleSets: new RuleSets(db), stock: new Stock(db) };
 }
 
 /** What the shop calls itself, and who works there. */

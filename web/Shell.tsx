@@ -26,11 +26,12 @@ export function Shell() {
           <img src="/mark.svg" alt="" width={34} height={34} />
           <span className="text-2xl font-bold tracking-tight">Nibrel</span>
         </Link>
-        <nav aria-label="Main" className="flex gap-1">
+        <nav aria-label="Main" className="flex flex-wrap gap-x-1">
           <NavLink to="/" end className={tab}>Jobs</NavLink>
           <NavLink to="/intake" className={tab}>Intake</NavLink>
           <NavLink to="/anatomies" className={tab}>Anatomies</NavLink>
           <NavLink to="/rules" className={tab}>House rules</NavLink>
+          <NavLink to="/stock" className={tab}>Stock</NavLink>
         </nav>
         <div className="ml-auto flex items-center gap-3">
           {shop && (

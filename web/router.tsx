@@ -23,6 +23,8 @@ export const router = createBrowserRouter([
     children: [
       { index: true, lazy: screen(() => import('./screens/jobs/Jobs.tsx')) },
       { path: 'intake', lazy: screen(() => import('./screens/intake/Intake.tsx')) },
+      { path: 'stock', lazy: screen(() => import('./screens/stock/Stock.tsx')) },
+      { path: 'anatomies/:anatomy/screws', lazy: screen(() => import('./screens/screws/Screws.tsx')) },
       { path: 'rules', lazy: screen(() => import('./screens/rules/Rules.tsx')) },
       { path: 'anatomies', lazy: screen(() => import('./screens/anatomy/Anatomies.tsx')) },
       { path: 'anatomies/:anatomy', lazy: screen(() => import('./screens/anatomy/AnatomyView.tsx')) },
@@ -30,6 +32,7 @@ export const router = createBrowserRouter([
         path: 'jobs/:job', lazy: screen(() => import('./screens/JobFrame.tsx')),
         children: [
           { index: true, lazy: screen(() => import('./screens/plan/PlanView.tsx')) },
+          { path: 'spill', lazy: screen(() => import('./screens/spill/Spill.tsx')) },
           { path: 'compare', lazy: screen(() => import('./screens/compare/Compare.tsx')) },
           { path: 'run', lazy: screen(() => import('./screens/run/Run.tsx')) },
           { path: 'prove', lazy: screen(() => import('./screens/prove/Prove.tsx')) },

@@ -66,3 +66,12 @@ export function moveAt(context: RunContext, state: RunState, step: Step, now: nu
   }
   return offer([done]);
 }
+
+/** The move that deals with one item of a step, out of turn: a screw tapped on the drawing. */
+export function moveItem(context: RunContext, state: RunState, step: Step, id: string, now: number): Move {
+  const event = itemEvent(context, step, id);
+  const refusal = admit(context, state, event, now);
+  if (refusal) return { kind: 'refused', refusal, record: [] };
+  const rest = itemsLeft(state, step).filter((other) => other !== id);
+  return { kind: 'events', events: rest.length === 0 ? [event, { type: 'step-done', step: step.n }] : [event] };
+}

@@ -1,5 +1,5 @@
 import type { Fault } from '../anatomy/index.ts';
-import { DRIVES, type Drive, type Model } from '../anatomy/index.ts';
+import { DRIVES, type Drive, type Fastener, type Model } from '../anatomy/index.ts';
 import type { Piece } from './sort.ts';
 
 const FASTENER_COLUMNS = ['id', 'kind', 'drive', 'length', 'thread', 'head', 'holds', 'into', 'x', 'y', 'face', 'holeDepth', 'torque', 'magnetic', 'threadlock', 'order'] as const;
@@ -70,4 +70,45 @@ export function readPieces(text: string): { ok: true; value: Piece[] } | { ok: f
     return piece;
   });
   return faults.length > 0 ? { ok: false, faults } : { ok: true, value: pieces };
+}
+
+/**
+ * Reads fasteners from CSV, as `fastenersCsv` writes them. The result is not yet checked against the device: ids,
+ * geometry and holes are for the anatomy's own reading.
+ */
+export function readFasteners(text: string): { ok: true; value: Fastener[] } | { ok: false; faults: Fault[] } {
+  const [head, ...rows] = parseCsv(text);
+  const faults: Fault[] = [];
+  const say = (path: string, message: string) => faults.push({ path, message });
+  const needed = ['id', 'drive', 'length', 'thread', 'head', 'holds', 'into', 'x', 'y', 'holeDepth'];
+  if (!head) return { ok: false, faults: [{ path: 'row 1', message: `the file is empty; its first row names the columns: ${FASTENER_COLUMNS.join(', ')}` }] };
+  head.forEach((name, i) => { if (!(FASTENER_COLUMNS as readonly string[]).includes(name)) say(`row 1, column ${i + 1}`, `"${name}" is not a column; there are ${FASTENER_COLUMNS.join(', ')}`); });
+  for (const name of needed) if (!head.includes(name)) say('row 1', `the column "${name}" is missing`);
+  if (faults.length > 0) return { ok: false, faults };
+  const fasteners = rows.map((row, r): Fastener => {
+    const cell = (name: (typeof FASTENER_COLUMNS)[number]): string => row[head.indexOf(name)] ?? '';
+    const at = (name: string) => `row ${r + 2}, column ${name}`;
+    if (row.length > head.length) say(`row ${r + 2}`, `has ${row.length} cells; the first row names ${head.length}`);
+    const number = (name: (typeof FASTENER_COLUMNS)[number], optional = false): number => {
+      const value = cell(name);
+      const read = Number(value);
+      if (value === '' ? !optional : !Number.isFinite(read)) say(at(name), `"${value}" is not a number`);
+      return read;
+    };
+    const one = <T extends string>(name: (typeof FASTENER_COLUMNS)[number], among: readonly T[], fallback: T): T => {
+      const value = cell(name);
+      if (value === '') return fallback;
+      if (!(among as readonly string[]).includes(value)) say(at(name), `"${value}" is not one of ${among.join(', ')}`);
+      return value as T;
+    };
+    const yes = (name: 'magnetic' | 'threadlock', fallback: boolean) => (cell(name) === '' ? fallback : one(name, ['true', 'false'] as const, 'true') === 'true');
+    if (cell('id') === '') say(at('id'), 'every fastener needs an id');
+    if (cell('holds') === '') say(at('holds'), 'name the parts that it holds, separated by spaces');
+    return {
+      id: cell('id'), kind: one('kind', ['screw', 'captive', 'standoff', 'clip'] as const, 'screw'), drive: one('drive', DRIVES, 'none'), length: number('length'), thread: number('thread'), head: number('head'),
+      holds: cell('holds').split(/\s+/).filter(Boolean), into: cell('into'), at: [number('x'), number('y')], face: one('face', ['front', 'back', 'edge'] as const, 'front'), holeDepth: number('holeDepth'),
+      torque: cell('torque') === '' ? null : number('torque'), magnetic: yes('magnetic', true), threadlock: yes('threadlock', false), fate: 'keep', order: cell('order') === '' ? null : number('order'),
+    };
+  });
+  return faults.length > 0 ? { ok: false, faults } : { ok: true, value: fasteners };
 }

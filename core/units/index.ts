@@ -11,6 +11,11 @@ export function lbfinToNcm(value: number): number {
   return value * NM_PER_LBFIN * 100;
 }
 
+/** A torque of `ncm` N·cm in every unit a driver may show. */
+export function torqueUnits(ncm: number): { ncm: number; kgfcm: number; mNm: number; lbfin: number } {
+  return { ncm, kgfcm: ncm / NCM_PER_KGFCM, mNm: ncm * 10, lbfin: ncm / 100 / NM_PER_LBFIN };
+}
+
 /** Seconds as a technician reads them: `45 s`, `12 min`, `1 h 05`. */
 export function minutes(seconds: number): string {
   if (seconds < 60) return `${Math.round(seconds)} s`;

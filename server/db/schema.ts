@@ -1,4 +1,4 @@
-import { foreignKey, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { foreignKey, index, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 
 /** Everything the shop keeps. Times are UTC in ISO 8601; JSON columns hold the published formats. */
 export const settings = sqliteTable('settings', {
@@ -56,3 +56,15 @@ export const ruleSets = sqliteTable('rule_sets', {
   rules: text('rules', { mode: 'json' }).notNull(),
   chosen: integer('chosen', { mode: 'boolean' }).notNull(),
 });
+
+/** The shop's small stock of screws; a row for each kind, counted. Lengths in mm. */
+export const stock = sqliteTable('stock', {
+  id: text('id').primaryKey(),
+  kind: text('kind').notNull(),
+  drive: text('drive').notNull(),
+  length: real('length').notNull(),
+  thread: real('thread').notNull(),
+  head: real('head').notNull(),
+  magnetic: integer('magnetic', { mode: 'boolean' }).notNull(),
+  count: integer('count').notNull(),
+}, (table) => [uniqueIndex('stock_kind').on(table.kind, table.drive, table.length, table.thread, table.head, table.magnetic)]);

@@ -6,6 +6,7 @@ import { ringOf } from '../../core/anatomy/index.ts';
 import { CAUTIONS, stepItemName } from '../../core/dive/index.ts';
 import type { Job, Shop } from '../../core/jobs/index.ts';
 import { GATE_NAMES, type RunContext, type RunState } from '../../core/run/index.ts';
+import { torqueTarget } from '../../core/screws/index.ts';
 import { minutes } from '../../core/units/index.ts';
 
 const require = createRequire(import.meta.url);
@@ -104,6 +105,15 @@ export async function recordPdf(record: Record): Promise<Buffer> {
   row('Screws in', String(state.screwsIn.size), true);
   if (absent.length > 0) row('Accounted for', absent.map((id) => (model.items.has(id) ? model.nameOf(id) : id)).join(', '));
   row('Connectors opened and seated', `${plan.totals.connectors}${state.device.open.size > 0 ? `, ${state.device.open.size} still open` : ''}`, true);
+
+  const torques = state.readings.filter((r) => r.sensor.startsWith('torque '));
+  if (torques.length > 0) {
+    heading('Torque');
+    for (const r of torques) {
+      const screw = model.fasteners.get(r.sensor.slice(7));
+      row(r.sensor.slice(7), `${r.value} ${r.unit}${screw ? `, target ${torqueTarget(screw).target}` : ''}`, true);
+    }
+  }
 
   heading('Tests');
   for (const id of plan.touched) {

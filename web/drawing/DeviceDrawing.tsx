@@ -19,6 +19,8 @@ export interface DrawingProps {
   /** Parts that can be chosen by pointer or key. */
   onPick?: (id: string) => void;
   picked?: ReadonlySet<string>;
+  /** Screws of the step that can be tapped; they get a finger's room. */
+  onScrew?: ((id: string) => void) | undefined;
   label: string;
   className?: string;
 }
@@ -31,7 +33,7 @@ function regionPath(region: Region): string {
 }
 
 /** The device, to scale, from its anatomy: present, done, lit and next told apart by line and fill as well as colour. */
-export const DeviceDrawing = memo(function DeviceDrawing({ model, face, lit, next, device, layer = null, onPick, picked, label, className }: DrawingProps) {
+export const DeviceDrawing = memo(function DeviceDrawing({ model, face, lit, next, device, layer = null, onPick, picked, onScrew, label, className }: DrawingProps) {
   const { anatomy } = model;
   const { body } = anatomy;
   const litContexts = useMemo(() => new Set([...(lit ?? [])].flatMap((id) => (model.items.has(id) ? [model.contextOf(id)] : []))), [lit, model]);
@@ -116,6 +118,9 @@ export const DeviceDrawing = memo(function DeviceDrawing({ model, face, lit, nex
               <ScrewGlyph x={x} y={y} r={r} drive={f.drive} standoff={f.kind === 'standoff'} ghost={out} mirrored={mirrored}
                 fill={out ? 'var(--panel)' : isLit ? '#f0d58c' : '#d8bd77'} stroke={out ? 'var(--brass)' : '#3d2d05'} />
               {next === f.id && <circle cx={x} cy={y} r={r + 1.4 * unit} fill="none" stroke="var(--ink)" strokeWidth={0.8 * unit} />}
+              {/* Space does the same from the keyboard. */}
+              {/* biome-ignore lint/a11y/noStaticElementInteractions: the step's own list is the keyboard's way */}
+              {onScrew && isLit && <circle cx={x} cy={y} r={Math.max(r + 1.5 * unit, 4 * unit)} fill="transparent" pointerEvents="all" className="cursor-pointer" data-tap={f.id} onClick={() => onScrew(f.id)} />}
               {isLit && <ScrewLabel x={x} y={y} r={r} unit={unit} width={body.width} mirrored={mirrored} text={String(f.length)} />}
             </g>
           );

@@ -1,27 +1,6 @@
 import type { Drive } from '../../core/anatomy/index.ts';
+import { recessPath } from '../../core/screws/index.ts';
 import { TRADE_COLOUR, type Trade } from '../words.ts';
-
-function star(points: number, outer: number, inner: number): string {
-  const path: string[] = [];
-  for (let i = 0; i < points * 2; i++) {
-    const r = i % 2 ? inner : outer;
-    const a = (Math.PI * i) / points - Math.PI / 2;
-    path.push(`${(r * Math.cos(a)).toFixed(3)},${(r * Math.sin(a)).toFixed(3)}`);
-  }
-  return `M${path.join('L')}Z`;
-}
-
-/** The recess of a screw head in plan view, for a head of radius 1. */
-function recess(drive: Drive): string {
-  if (drive.startsWith('PH')) return 'M-.62-.16h.46v-.46h.32v.46h.46v.32h-.46v.46h-.32v-.46h-.46Z';
-  if (drive.startsWith('SL')) return 'M-.75-.14h1.5v.28h-1.5Z';
-  if (drive.startsWith('Y')) return star(3, 0.72, 0.16);
-  if (drive.startsWith('P')) return star(5, 0.66, 0.34);
-  if (drive.startsWith('IP')) return `${star(6, 0.66, 0.36)}M.12 0a.12.12 0 1 0-.24 0a.12.12 0 1 0 .24 0`;
-  if (drive.startsWith('T')) return star(6, 0.66, 0.38);
-  if (drive.startsWith('H')) return 'M-.6-.35L0-.69L.6-.35V.35L0 .69L-.6.35Z';
-  return 'M-.3-.3h.6v.6h-.6Z';
-}
 
 /** A screw seen from above, its drive as its shape. */
 export function ScrewGlyph({ x, y, r, drive, fill, stroke, standoff, ghost, mirrored }: {
@@ -31,7 +10,7 @@ export function ScrewGlyph({ x, y, r, drive, fill, stroke, standoff, ghost, mirr
     <g transform={`translate(${x} ${y}) scale(${mirrored ? -r : r} ${r})`}>
       {standoff ? <path d="M-1-.58L0-1.15L1-.58V.58L0 1.15L-1 .58Z" fill={fill} stroke={stroke} strokeWidth={0.16} strokeDasharray={ghost ? '.3 .25' : undefined} />
         : <circle r={1} fill={fill} stroke={stroke} strokeWidth={0.16} strokeDasharray={ghost ? '.3 .25' : undefined} />}
-      <path d={recess(drive)} fill={stroke} fillRule="evenodd" />
+      <path d={recessPath(drive)} fill={stroke} fillRule="evenodd" />
     </g>
   );
 }

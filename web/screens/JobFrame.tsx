@@ -27,10 +27,11 @@ export default function JobFrame() {
           <h1 className="text-3xl font-bold">{context ? job.plan!.replace.map((p) => context.model.nameOf(p)).join(', ') : 'No dive yet'}</h1>
           <p className="text-quiet"><span className="num">{job.number}</span> · {anatomy.maker} {anatomy.name} · {job.customer} · {job.complaint}</p>
         </div>
-        <nav aria-label="Job" className="flex">
+        <nav aria-label="Job" className="flex flex-wrap">
           <NavLink to={`/jobs/${id}`} end className={tab}>Plan</NavLink>
           <NavLink to={`/jobs/${id}/compare`} className={tab}>What if</NavLink>
           <NavLink to={`/jobs/${id}/run`} className={tab}>Run</NavLink>
+          <NavLink to={`/jobs/${id}/spill`} className={tab}>Spilt tray</NavLink>
           <NavLink to={`/jobs/${id}/prove`} className={tab}>Prove</NavLink>
           <NavLink to={`/jobs/${id}/record`} className={tab}>Record</NavLink>
         </nav>

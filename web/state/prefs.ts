@@ -18,6 +18,9 @@ interface Prefs {
   theme: 'light' | 'dark' | 'system';
   technician: string | null;
   keys: Record<Action, string>;
+  /** Screws are driven with the torque driver of this bench. */
+  torqueDriver: boolean;
+  setTorqueDriver: (on: boolean) => void;
   setTheme: (theme: Prefs['theme']) => void;
   setTechnician: (name: string) => void;
   /** Gives an action a key; an action that had it takes the other's. */
@@ -30,6 +33,8 @@ export const usePrefs = create<Prefs>()(persist((set) => ({
   theme: 'system',
   technician: null,
   keys: DEFAULT_KEYS,
+  torqueDriver: false,
+  setTorqueDriver: (torqueDriver) => set({ torqueDriver }),
   setTheme: (theme) => set({ theme }),
   setTechnician: (technician) => set({ technician }),
   setKey: (action, key) => set(({ keys }) => {

@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import { modelOf, type Anatomy } from '../../core/anatomy/index.ts';
 import type { Job, JobFile } from '../../core/jobs/index.ts';
-import { admit, foldRun, moveAt, runContext, type EventBody, type Refusal, type RunContext, type RunEvent, type RunState } from '../../core/run/index.ts';
+import { admit, foldRun, moveAt, moveItem, runContext, type EventBody, type Refusal, type RunContext, type RunEvent, type RunState } from '../../core/run/index.ts';
 import { api, ApiError, messageOf } from './api.ts';
 import { usePrefs } from './prefs.ts';
 
@@ -27,6 +27,8 @@ interface RunStore {
   record: (bodies: EventBody[]) => boolean;
   /** The one key. */
   press: (step: number, whole?: boolean) => 'moved' | 'waiting' | 'refused';
+  /** One item of a step, out of turn. */
+  tap: (step: number, item: string) => 'moved' | 'refused';
   dismiss: () => void;
   adopt: (file: JobFile) => void;
 }
@@ -186,6 +188,14 @@ export const useRun = create<RunStore>()((set, get) => {
       if (move.kind === 'wait') return 'waiting';
       if (move.record.length > 0) record(move.record);
       set({ refusal: move.refusal });
+      return 'refused';
+    },
+    tap: (n, item) => {
+      const { context, state, record } = get();
+      if (!context || !state) return 'refused';
+      const move = moveItem(context, state, context.steps.get(n)!, item, Date.now());
+      if (move.kind === 'events') return record(move.events) ? 'moved' : 'refused';
+      if (move.kind === 'refused') set({ refusal: move.refusal });
       return 'refused';
     },
     dismiss: () => set({ refusal: null, problem: null }),

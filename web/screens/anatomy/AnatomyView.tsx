@@ -1,7 +1,7 @@
 import { FileDown, FlipHorizontal2 } from 'lucide-react';
 import { Slider } from 'radix-ui';
 import { lazy, Suspense, useMemo, useState } from 'react';
-import { useParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import { modelOf, type Anatomy } from '../../../core/anatomy/index.ts';
 import type { Depth } from '../../../core/dive/index.ts';
 import { minutes } from '../../../core/units/index.ts';
@@ -35,7 +35,10 @@ export default function AnatomyView() {
           <h1 className="text-3xl font-bold">{anatomy.maker} {anatomy.name}</h1>
           <p className="num text-quiet">{anatomy.body.width} × {anatomy.body.height} × {anatomy.body.thickness} mm, revision {data.revision}{anatomy.body.ingress && `, ${anatomy.body.ingress}`}</p>
         </div>
+        <span className="flex flex-wrap gap-2">
+        <Link className={buttonClass('plain')} to="screws">Screws</Link>
         <a className={buttonClass('plain')} href={`data:application/json;charset=utf-8,${encodeURIComponent(JSON.stringify(anatomy, null, 2))}`} download={`${anatomy.id}.json`}><FileDown aria-hidden="true" />Save as JSON</a>
+        </span>
       </div>
       <div className="grid gap-5 lg:grid-cols-[minmax(0,26rem)_minmax(0,1fr)]">
         <section className="panel grid content-start gap-3 p-4" aria-label="Drawing">

@@ -1,6 +1,6 @@
 import { format } from 'date-fns/format';
 import { FileDown } from 'lucide-react';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { stepItemName } from '../../../core/dive/index.ts';
 import { gateBlockers, type RunContext, type RunEvent } from '../../../core/run/index.ts';
 import { minutes } from '../../../core/units/index.ts';
@@ -8,6 +8,8 @@ import { Button, buttonClass, Measure } from '../../controls/index.tsx';
 import { usePrefs } from '../../state/prefs.ts';
 import { useRun } from '../../state/run.ts';
 import { DEVIATION_WORDS, VERB_WORDS } from '../../words.ts';
+
+const TorqueChart = lazy(() => import('./TorqueChart.tsx'));
 
 export default function Record() {
   const { job, context, state, events, pending, record, press, refusal } = useRun();
@@ -20,6 +22,7 @@ export default function Record() {
     if (!state.done.has(gate.n) && press(gate.n) !== 'moved') return;
     record([{ type: 'signed-off', name: name.trim() }]);
   };
+  const torques = state.readings.filter((r) => r.sensor.startsWith('torque ')).map((r) => ({ fastener: r.sensor.slice(7), value: r.value }));
   const renewed = job.plan.renew.filter((id) => !job.plan!.replace.includes(id));
   const elapsed = state.startedAt && state.lastAt ? (Date.parse(state.lastAt) - Date.parse(state.startedAt)) / 1000 : 0;
   return (
@@ -70,6 +73,13 @@ export default function Record() {
           <section className="panel p-5" aria-labelledby="deviations">
             <h2 id="deviations" className="mb-2 text-xl font-semibold">Deviations</h2>
             <ul className="grid gap-1">{state.deviations.map((d, i) => <li key={i}><b>{d.item === null ? 'Device' : context.model.items.has(d.item) ? context.model.nameOf(d.item) : d.item}</b>: {DEVIATION_WORDS[d.kind]}. {d.note}</li>)}</ul>
+          </section>
+        )}
+        {torques.length > 0 && (
+          <section className="panel p-5" aria-labelledby="torque">
+            <h2 id="torque" className="mb-2 text-xl font-semibold">Torque</h2>
+            <Suspense fallback={<div className="h-44" />}><TorqueChart model={context.model} readings={torques} /></Suspense>
+            <p className="num mt-2 text-sm text-quiet">{torques.map((t) => `${t.fastener} ${t.value}`).join(', ')} N·cm</p>
           </section>
         )}
         {state.photos.length > 0 && (

@@ -90,6 +90,14 @@ export default function Rules() {
               ))}
             </div>
           </div>
+          <div>
+            <h2 className="mb-2 text-xl font-semibold">Screw tray</h2>
+            <div className="flex flex-wrap gap-3">
+              {([['trayRows', 'Rows of wells', 26], ['trayColumns', 'Wells in a row', 30], ['trays', 'Trays', 9]] as const).map(([key, label, most]) => (
+                <label key={key} className="w-36"><span className="label">{label}</span><input type="number" min={1} max={most} className="field num" value={draft.rules[key]} onChange={(e) => set({ [key]: Math.min(most, Math.max(1, Math.round(Number(e.target.value)) || 1)) })} /></label>
+              ))}
+            </div>
+          </div>
           <fieldset>
             <legend className="mb-2 text-xl font-semibold">Tools at hand</legend>
             <div className="grid gap-x-4 sm:grid-cols-2 xl:grid-cols-3">

@@ -1,11 +1,13 @@
 import { useEffect, useMemo, useState } from 'react';
 import { stepItemName, type Step } from '../../../core/dive/index.ts';
 import { proposeReplan, type Replan, type RunState } from '../../../core/run/index.ts';
+import { equivalentsOf, type StockItem } from '../../../core/screws/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, ProblemNote } from '../../controls/index.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
 import { usePrefs } from '../../state/prefs.ts';
 import { useRun } from '../../state/run.ts';
+import { useLoad } from '../../state/useLoad.ts';
 import { VERB_WORDS } from '../../words.ts';
 
 /** Most steps shown of what comes and what goes. */
@@ -59,6 +61,7 @@ export function ReplanPanel({ state, close }: { state: RunState; close: () => vo
       setBusy(false);
     }
   };
+  const renewed = state.deviations.flatMap((d) => (d.item !== null && (d.kind === 'stripped' || d.kind === 'missing') && model.fasteners.has(d.item) ? [d.item] : []));
   const toggle = (list: string[], set: (next: string[]) => void, id: string) => set(list.includes(id) ? list.filter((x) => x !== id) : [...list, id]);
   const box = 'flex min-h-12 cursor-pointer items-center gap-3 text-lg';
   return (
@@ -82,6 +85,7 @@ export function ReplanPanel({ state, close }: { state: RunState; close: () => vo
           {!anatomy.ok && <p role="alert" className="font-semibold text-crimson">{anatomy.message}</p>}
         </fieldset>
       )}
+      {[...new Set(renewed)].map((id) => <Replacement key={id} fastener={id} state={state} />)}
       {problem && <ProblemNote faults={problem.problem.faults}>{problem.message}</ProblemNote>}
       {found && (
         <>
@@ -106,5 +110,38 @@ function Changes({ title, sign, steps, state }: { title: string; sign: string; s
         {steps.length > SHOWN && <li className="text-quiet">and {steps.length - SHOWN} more</li>}
       </ul>
     </div>
+  );
+}
+
+/** What the shop's stock has for a stripped or missing screw; taking one counts it down and is noted. */
+function Replacement({ fastener, state }: { fastener: string; state: RunState }) {
+  const { model } = state.context;
+  const record = useRun((s) => s.record);
+  const { data, reload } = useLoad<StockItem[]>('/screws/stock');
+  const [problem, setProblem] = useState<string | null>(null);
+  const [taken, setTaken] = useState<string | null>(null);
+  const fits = useMemo(() => equivalentsOf(model, fastener, data ?? []), [model, fastener, data]);
+  const use = async (item: StockItem) => {
+    try {
+      await api(`/screws/stock/${item.id}/use`, { method: 'POST' });
+      record([{ type: 'note', step: null, text: `${model.nameOf(fastener)}: a ${item.drive} M${item.thread}×${item.length} from the stock takes its place.` }]);
+      setTaken(item.id);
+      reload();
+    } catch (error) {
+      setProblem(messageOf(error));
+    }
+  };
+  return (
+    <fieldset data-testid="replacement">
+      <legend className="label">A new screw for {model.nameOf(fastener)}</legend>
+      {problem && <ProblemNote>{problem}</ProblemNote>}
+      {taken ? <p role="status" className="text-lg font-semibold text-moss">✓ Taken from the stock, and noted.</p> : fits.length === 0 ? <p className="text-lg">The stock has none that fits without harm: order one.</p> : (
+        <ul className="grid gap-1">
+          {fits.slice(0, 3).map(({ item, note }) => (
+            <li key={item.id} className="flex flex-wrap items-center gap-3 text-lg"><Button onClick={() => void use(item)}>Take {item.drive} M{item.thread}×{item.length}</Button><span>{note}; <span className="num">{item.count}</span> left</span></li>
+          ))}
+        </ul>
+      )}
+    </fieldset>
   );
 }

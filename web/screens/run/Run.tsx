@@ -3,6 +3,7 @@ import { explain } from '../../../core/dive/index.ts';
 import { itemsLeft, itemWise, timerId, timerLeft, waitsBefore, type EventBody } from '../../../core/run/index.ts';
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
 import { DiveProfile } from '../../drawing/DiveProfile.tsx';
+import { usePrefs } from '../../state/prefs.ts';
 import { useRun } from '../../state/run.ts';
 import { useNow } from '../../state/useNow.ts';
 import { ActionBar } from './ActionBar.tsx';
@@ -11,6 +12,7 @@ import { PowerStrip } from './PowerStrip.tsx';
 import { RefusalNote } from './RefusalNote.tsx';
 import { StepCard } from './StepCard.tsx';
 import { StepPicker } from './StepPicker.tsx';
+import { DriverSwitch, TorquePanel } from './Torque.tsx';
 import { Tray } from './Tray.tsx';
 import { useRunKeys } from './useRunKeys.ts';
 
@@ -18,12 +20,13 @@ const ZoomPane = lazy(() => import('../../drawing/ZoomPane.tsx'));
 
 /** One step at a time, in large type, driven with one key. */
 export default function Run() {
-  const { job, context, state, press, record, refusal, problem, dismiss } = useRun();
+  const { job, context, state, press, tap, record, refusal, problem, dismiss } = useRun();
   const [chosen, setChosen] = useState<number | null>(null);
   const [panel, setPanel] = useState<PanelKind | null>(null);
   const [mirror, setMirror] = useState(false);
   const [oneLayer, setOneLayer] = useState(false);
   const [whole, setWhole] = useState(false);
+  const torqueDriver = usePrefs((s) => s.torqueDriver);
   const plan = job?.plan ?? null;
   const standing = state?.cursor ?? plan?.steps.length ?? 1;
   const n = chosen ?? standing;
@@ -45,8 +48,19 @@ export default function Run() {
   const act = useCallback((all: boolean) => {
     if (!step) return;
     performance.mark('nibrel-press');
+    const now = useRun.getState();
+    const screw = step.do === 'fasten' && torqueDriver && !all && now.state ? itemsLeft(now.state, step)[0] : undefined;
+    // With a torque driver at hand the screw is driven by it, and judged, before it counts as in.
+    if (screw) return setDriver((at) => at ?? { fastener: screw, step: step.n });
     if (press(step.n, all) === 'moved' && useRun.getState().state?.done.has(step.n)) setChosen(null);
-  }, [press, step]);
+  }, [press, step, torqueDriver]);
+  const [driver, setDriver] = useState<{ fastener: string; step: number } | null>(null);
+  const fastening = step?.do === 'fasten';
+  const onScrew = useCallback((id: string) => {
+    if (!step) return;
+    if (fastening && torqueDriver) setDriver({ fastener: id, step: step.n });
+    else if (tap(step.n, id) === 'moved' && useRun.getState().state?.done.has(step.n)) setChosen(null);
+  }, [step, fastening, torqueDriver, tap]);
   const back = useCallback(() => {
     const last = useRun.getState().state?.undoable;
     if (last && record([{ type: 'step-undone', step: last.step, item: last.item }])) choose(null);
@@ -87,11 +101,13 @@ export default function Run() {
       <main className="grid min-h-0 gap-4 p-4 lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)]">
         <div className="flex min-h-0 flex-col gap-3 overflow-auto" data-testid="step">
           <StepCard context={context} step={step} state={state} total={plan.steps.length} standing={standing} nextItem={nextItem} left={left.length} wait={wait} waitsFor={before[0]?.step ?? null} timer={timer} because={step.because.slice(0, 3).map((b) => explain(model, b))} goBack={() => choose(null)} />
+          {driver && <TorquePanel key={driver.fastener} job={job.id} screw={model.fasteners.get(driver.fastener)!} step={driver.step} close={() => { setDriver(null); if (useRun.getState().state?.done.has(driver.step)) setChosen(null); }} />}
+          {fastening && !state.done.has(step.n) && !driver && <DriverSwitch />}
           {refusal && <RefusalNote refusal={refusal} choose={choose} dismiss={dismiss} open={setPanel} />}
           {problem && <p role="alert" className="rounded-lg bg-panel p-4 text-lg font-semibold text-crimson">{problem}</p>}
         </div>
         <div className="panel relative grid min-h-0 grid-rows-[minmax(16rem,1fr)_auto] gap-2 overflow-hidden p-3">
-          <Suspense fallback={<div />}><ZoomPane><DeviceDrawing model={model} face={face} lit={lit} next={nextItem} device={state.device} layer={oneLayer ? litLayer : null} label={`${model.anatomy.name} from the ${face}, step ${step.n}`} className="h-full min-h-0 w-full" /></ZoomPane></Suspense>
+          <Suspense fallback={<div />}><ZoomPane><DeviceDrawing model={model} face={face} lit={lit} next={nextItem} onScrew={itemWise(step) === 'screw' && !state.done.has(step.n) ? onScrew : undefined} device={state.device} layer={oneLayer ? litLayer : null} label={`${model.anatomy.name} from the ${face}, step ${step.n}`} className="h-full min-h-0 w-full" /></ZoomPane></Suspense>
           <p className="pointer-events-none absolute top-3 left-4 text-sm font-semibold text-quiet">{face === 'back' ? 'Back up, mirrored' : 'Front up'}{oneLayer && litLayer !== null && `, layer ${litLayer}`}</p>
           <Tray context={context} state={state} step={step} nextItem={nextItem} />
           {panel && <Panel panel={panel} step={step} model={model} state={state} nextItem={nextItem} send={send} close={() => setPanel(null)} open={setPanel} />}

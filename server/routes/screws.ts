@@ -1,0 +1,113 @@
+import { Hono } from 'hono';
+import { streamSSE } from 'hono/streaming';
+import Joi from 'joi';
+import PDFDocument from 'pdfkit';
+import { DRIVES } from '../../core/anatomy/index.ts';
+import { pageSvg, PAPERS, screwMap, wellsOf, type Paper, type ScrewShape, type Sheet } from '../../core/screws/index.ts';
+import { Problem } from '../problem.ts';
+import type { Services } from '../services.ts';
+import { simulatedCaliper, simulatedTorqueDriver } from '../simulated/devices.ts';
+import { bodyOf } from '../validate.ts';
+
+const POINTS_PER_MM = 72 / 25.4;
+
+/** A sheet in millimetres as PDF, 1:1 when printed at 100 %. */
+function sheetPdf({ paper, pages }: Sheet): Promise<Uint8Array<ArrayBuffer>> {
+  const doc = new PDFDocument({ size: [paper.width * POINTS_PER_MM, paper.height * POINTS_PER_MM], margin: 0, autoFirstPage: false, info: { Title: pages[0]?.title ?? 'Screw map' } });
+  const chunks: Buffer[] = [];
+  doc.on('data', (chunk: Buffer) => chunks.push(chunk));
+  const ended = new Promise<Uint8Array<ArrayBuffer>>((resolve) => doc.on('end', () => resolve(new Uint8Array(Buffer.concat(chunks)))));
+  for (const page of pages) {
+    doc.addPage();
+    doc.scale(POINTS_PER_MM);
+    for (const mark of page.marks) {
+      if (mark.type === 'text') {
+        doc.font(mark.bold ? 'Helvetica-Bold' : 'Helvetica').fontSize(mark.size);
+        const width = doc.widthOfString(mark.text);
+        doc.fillColor('black').text(mark.text, mark.x - (mark.anchor === 'middle' ? width / 2 : mark.anchor === 'end' ? width : 0), mark.y - mark.size * 0.72, { lineBreak: false });
+      } else {
+        doc.save().translate(mark.x, mark.y).scale(mark.scale).path(mark.d);
+        if (mark.fill) doc.fill('black', 'even-odd');
+        else doc.lineWidth(mark.width / mark.scale).stroke('black');
+        doc.restore();
+      }
+    }
+  }
+  doc.end();
+  return ended;
+}
+
+const shape = {
+  kind: Joi.string().valid('screw', 'standoff', 'clip').required(), drive: Joi.string().valid(...DRIVES).required(), length: Joi.number().positive().max(60).required(), thread: Joi.number().positive().max(10).required(),
+  head: Joi.number().positive().max(20).required(), magnetic: Joi.boolean().required(),
+};
+const addSchema = Joi.object({ ...shape, count: Joi.number().integer().min(1).max(10_000).required() });
+const countSchema = Joi.object({ count: Joi.number().integer().min(0).max(10_000).required() });
+
+/** Screw maps, the stock, and the stand-ins for the driver and the caliper. */
+export function screwRoutes({ anatomies, jobs, stock }: Services): Hono {
+  const app = new Hono();
+  const mapOf = (id: string, paper: string | undefined, job: string | undefined): Sheet => {
+    if (paper !== undefined && !(paper in PAPERS)) throw new Problem(422, { error: `paper: must be one of ${Object.keys(PAPERS).join(', ')}` });
+    const { context } = job ? jobs.stateOf(job) : { context: null };
+    const { anatomy, revision } = anatomies.get(id);
+    const model = context?.model ?? anatomies.modelOf(anatomy.id, revision);
+    return screwMap(model, (paper ?? 'A4') as Paper, context ? wellsOf(model, context.plan) : undefined);
+  };
+  app.get('/map/:file{.+\\.pdf}', async (c) => {
+    const id = c.req.param('file').replace(/\.pdf$/, '');
+    return c.body(await sheetPdf(mapOf(id, c.req.query('paper'), c.req.query('job'))), 200, { 'Content-Type': 'application/pdf', 'Content-Disposition': `inline; filename="screws-${id}.pdf"` });
+  });
+  app.get('/map/:file{.+\\.svg}', (c) => {
+    const sheet = mapOf(c.req.param('file').replace(/\.svg$/, ''), c.req.query('paper'), c.req.query('job'));
+    const page = sheet.pages[Number(c.req.query('page') ?? 1) - 1];
+    if (!page) throw new Problem(404, { error: `the map has ${sheet.pages.length} pages` });
+    return c.body(pageSvg(sheet, page), 200, { 'Content-Type': 'image/svg+xml' });
+  });
+
+  app.get('/stock', (c) => c.json(stock.all()));
+  app.post('/stock', async (c) => {
+    const { count, ...kind } = await bodyOf<ScrewShape & { count: number }>(c, addSchema);
+    stock.add(kind, count);
+    return c.json(stock.all(), 201);
+  });
+  app.post('/stock/kit/:anatomy', (c) => {
+    const { anatomy, revision } = anatomies.get(c.req.param('anatomy'));
+    stock.addKit(anatomies.modelOf(anatomy.id, revision));
+    return c.json(stock.all(), 201);
+  });
+  app.put('/stock/:id', async (c) => {
+    stock.setCount(c.req.param('id'), (await bodyOf<{ count: number }>(c, countSchema)).count);
+    return c.json(stock.all());
+  });
+  app.post('/stock/:id/use', (c) => c.json(stock.use(c.req.param('id'))));
+
+  /** One screw driven with the torque driver: samples as they come. */
+  app.get('/driver/:job/:fastener', (c) => {
+    const { context } = jobs.stateOf(c.req.param('job'));
+    const screw = context?.model.fasteners.get(c.req.param('fastener'));
+    if (!screw) throw new Problem(404, { error: 'there is no such screw on this job' });
+    return streamSSE(c, async (stream) => {
+      const driver = simulatedTorqueDriver();
+      for await (const sample of driver.drive(screw)) {
+        if (stream.aborted) return;
+        await stream.writeSSE({ event: 'sample', data: JSON.stringify(sample) });
+      }
+      await stream.writeSSE({ event: 'end', data: '' });
+    });
+  });
+  /** The screws that are out on a job, measured one after another. */
+  app.get('/caliper/:job', (c) => {
+    const { context, state } = jobs.stateOf(c.req.param('job'));
+    if (!context || !state) throw new Problem(409, { error: 'this job has no dive' });
+    const pieces = [...state.out.keys()].map((id) => context.model.fasteners.get(id)!).filter((f) => f && f.kind !== 'captive');
+    return streamSSE(c, async (stream) => {
+      for await (const piece of simulatedCaliper().measure(pieces)) {
+        if (stream.aborted) return;
+        await stream.writeSSE({ event: 'piece', data: JSON.stringify(piece) });
+      }
+      await stream.writeSSE({ event: 'end', data: '' });
+    });
+  });
+  return app;
+}
