@@ -1,5 +1,5 @@
 import { execFile } from 'node:child_process';
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -22,7 +22,7 @@ const QUILL = 'demo/anatomies/velmora-quill-5.json';
 const FIELD = 'demo/anatomies/tannbrook-field-3.json';
 
 describe('nibrel check', () => {
-  it.each([QUILL, FIELD])('%s passes', async (path) => {
+  it.each(readdirSync(join(root, 'demo/anatomies')).map((name) => `demo/anatomies/${name}`))('%s passes', async (path) => {
     expect(await nibrel('check', path)).toMatchObject({ code: 0, out: expect.stringContaining('every part can be reached and refitted') });
   });
   it('prints each fault with its path, and ends with 1', async () => {
@@ -79,5 +79,36 @@ describe('nibrel depth', () => {
 describe('wrong usage ends with 2', () => {
   it.each([[[]], [['dance', QUILL]], [['plan', QUILL]], [['check', 'nothing-there.json']], [['check', QUILL, '--loud']]])('%j', async (args) => {
     expect(await nibrel(...args)).toMatchObject({ code: 2, out: '' });
+  });
+});
+
+describe('nibrel screws, tray, sort', () => {
+  it('screws tells classes, dangers and the worst look-alikes', async () => {
+    const { code, out } = await nibrel('screws', QUILL, '--json');
+    expect(code).toBe(0);
+    const told = JSON.parse(out) as { classes: { letter: string; fasteners: string[] }[]; danger: unknown[]; lookAlikes: { dangers: { worst: { harmful: boolean } }[] }[] };
+    expect(told.classes.flatMap((c) => c.fasteners)).toHaveLength(41);
+    expect(told.danger).toHaveLength(told.classes.length * (told.classes.length - 1));
+    expect(told.lookAlikes.every((l) => l.dangers.every((d) => d.worst.harmful))).toBe(true);
+  });
+  it('tray gives the plan with its objective and whether it is proved', async () => {
+    const { code, out } = await nibrel('tray', QUILL, '--replace', 'battery', '--wells', '3x5', '--json');
+    expect(code).toBe(0);
+    const tray = JSON.parse(out) as { lots: unknown[]; labels: string[]; cost: number; lowerBound: number; proved: boolean; conflicts: string[] };
+    expect(tray.labels).toHaveLength(tray.lots.length);
+    expect(tray.cost).toBeGreaterThanOrEqual(tray.lowerBound);
+    expect(typeof tray.proved).toBe('boolean');
+    expect((await nibrel('tray', QUILL, '--replace', 'battery', '--wells', 'many')).code).toBe(2);
+  });
+  it('sort puts pieces back, holds back what may do harm, and names the rows of bad input', async () => {
+    const { code, out } = await nibrel('sort', QUILL, file('spill.csv', 'id,length,head,drive\na,6.82,1.81,P2\nb,1.52,2.0,PH000\n'), '--json');
+    expect(code).toBe(0);
+    const { pieces } = JSON.parse(out) as { pieces: { piece: string; fastener: string; heldBack: boolean; measureNext: string | null }[] };
+    expect(['e1', 'e2']).toContain(pieces[0]!.fastener);
+    expect(pieces[0]!.heldBack).toBe(false);
+    expect(pieces[1]).toMatchObject({ heldBack: true, measureNext: 'length' });
+    const bad = await nibrel('sort', QUILL, file('bad.csv', 'id,length\na,short\n'));
+    expect(bad).toMatchObject({ code: 1, err: expect.stringContaining('row 2, column length') });
+    expect((await nibrel('sort', QUILL)).code).toBe(2);
   });
 });

@@ -80,7 +80,6 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.getByRole('checkbox', { name: 'Torque driver (simulated)' }).check();
     await page.keyboard.press('Space');
     await page.getByTestId('torque').waitFor();
-    await page.waitForTimeout(560);
   },
   rules: async (page) => {
     await page.goto(`${server.url}/rules`);
@@ -113,8 +112,8 @@ try {
     if (asked.length > 0 && !asked.includes(name)) continue;
     const page = await openPage(browser, server.url);
     await show(page);
-    await page.waitForLoadState('networkidle').catch(() => {});
-    await page.waitForTimeout(250);
+    if (name !== 'torque') await page.waitForLoadState('networkidle').catch(() => {});
+    await page.waitForTimeout(name === 'torque' ? 420 : 250);
     await page.screenshot({ path: join(folder, `${name}.png`) });
     await page.context().close();
     process.stdout.write(`${name}\n`);

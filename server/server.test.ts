@@ -5,14 +5,17 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { JobFile, JobSummary } from '../core/jobs/index.ts';
+import type { JobFile, JobSummary, RuleSet } from '../core/jobs/index.ts';
 import type { EventBody, SentEvent } from '../core/run/index.ts';
+import { judgeTorque, type StockItem, type TorqueSample } from '../core/screws/index.ts';
+import { seededDraw } from '../demo/synthetic.ts';
 import { tinyDevice } from '../demo/tiny.ts';
 import { createApp } from './app.ts';
 import { servicesOf } from './services.ts';
 import { configFrom, type Config } from './config.ts';
 import { openDb } from './db/open.ts';
 import { seedDemo } from './seed.ts';
+import { simulatedTorqueDriver } from './simulated/devices.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'nibrel-server-'));
 const config: Config = { host: '127.0.0.1', port: 0, data: folder, passcode: null, web: join(folder, 'web'), demo: true };
@@ -178,6 +181,79 @@ describe('the record', () => {
     writeFileSync(path, Buffer.from(await response.arrayBuffer()));
     const text = execFileSync('pdftotext', ['-layout', path, '-'], { encoding: 'utf8' });
     for (const words of ['Repair record', 'Velmora Quill 5', 'Battery with four strips', 'Screws out', 'G4 Proved', 'Moisture rating', 'Agreed', 'signed Ysolde Marrin', 'made-up data']) expect(text).toContain(words);
+  });
+});
+
+describe('house rules', () => {
+  it('are named sets, one of them in use; new jobs are planned by it', async () => {
+    const { body: [first] } = await ask<RuleSet[]>('/api/rules');
+    expect(first).toMatchObject({ chosen: true });
+    const { body: made, status } = await ask<RuleSet>('/api/rules', { name: 'Van', rules: { ...first!.rules, heat: 'gun', lacks: ['clips'] } });
+    expect(status).toBe(201);
+    expect(await ask('/api/rules', { name: 'Van', rules: first!.rules })).toMatchObject({ status: 422, body: { error: expect.stringContaining('already') } });
+    expect(await ask('/api/rules', { name: 'Odd', rules: { heat: 'sun' } })).toMatchObject({ status: 422, body: { error: expect.stringContaining('heat') } });
+    await ask(`/api/rules/${made.id}/choose`, {});
+    expect((await takeIn({ anatomy: 'velmora-quill-5', replace: ['battery'] })).job.plan!.rules.heat).toBe('gun');
+    expect((await ask(`/api/rules/${made.id}`, undefined, { method: 'DELETE' })).status).toBe(409);
+    await ask(`/api/rules/${first!.id}/choose`, {});
+    expect((await ask(`/api/rules/${made.id}`, undefined, { method: 'DELETE' })).status).toBe(200);
+  });
+});
+
+describe('planning on', () => {
+  it('tells what would change, and keeps it only when asked', async () => {
+    const { job } = await takeIn();
+    expect(await ask(`/api/jobs/${job.id}/plan-on`, { by: 'Tobin Hask', keep: false })).toMatchObject({ status: 409, body: { error: expect.stringContaining('not begun') } });
+    await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'step-done', step: 1 })] });
+    const told = await ask<{ added: unknown[] }>(`/api/jobs/${job.id}/plan-on`, { by: 'Tobin Hask', keep: false, replace: ['main-camera', 'flash'] });
+    expect(told.body.added.length).toBeGreaterThan(0);
+    expect((await ask<JobFile>(`/api/jobs/${job.id}`)).body.events).toHaveLength(1);
+    await ask(`/api/jobs/${job.id}/plan-on`, { by: 'Tobin Hask', keep: true, replace: ['main-camera', 'flash'] });
+    const { events } = (await ask<JobFile>(`/api/jobs/${job.id}`)).body;
+    expect(events.at(-1)).toMatchObject({ type: 'replanned', seq: 2, kept: [[1, 1]] });
+    expect((await ask<JobSummary[]>('/api/jobs')).body.find((j) => j.id === job.id)).toMatchObject({ done: 1, replace: expect.arrayContaining(['Flash module']) });
+  });
+  it('a sender cannot make a plan of its own', async () => {
+    const { job } = await takeIn();
+    expect(await ask(`/api/jobs/${job.id}/events`, { events: [{ ...event(1, { type: 'step-done', step: 1 }), type: 'replanned' }] })).toMatchObject({ status: 422, body: { error: expect.stringContaining('type') } });
+  });
+  it('an edited anatomy with faults is refused with its paths', async () => {
+    const { job, anatomy } = await takeIn();
+    await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'step-done', step: 1 })] });
+    const bad = structuredClone(anatomy);
+    bad.fasteners[0]!.holeDepth = 0.2;
+    expect(await ask(`/api/jobs/${job.id}/plan-on`, { by: 'T', keep: false, anatomy: bad })).toMatchObject({ status: 422, body: { faults: [expect.objectContaining({ path: 'fasteners[0].holeDepth' })] } });
+  });
+});
+
+describe('screws', () => {
+  it('the map is served as PDF and SVG, and an unknown paper refused', async () => {
+    const get = (path: string) => app.request(path, { headers: { host: 'localhost' } });
+    expect((await get('/api/screws/map/velmora-quill-5.pdf?paper=Letter')).headers.get('content-type')).toBe('application/pdf');
+    expect(await (await get('/api/screws/map/velmora-quill-5.svg?page=2')).text()).toContain('mirrored');
+    expect(await ask('/api/screws/map/velmora-quill-5.pdf?paper=A9')).toMatchObject({ status: 422, body: { error: expect.stringContaining('paper') } });
+    expect((await ask('/api/screws/map/nothing.pdf')).status).toBe(404);
+  });
+  it('the stock counts down to nothing, and no further', async () => {
+    const kind = { kind: 'screw', drive: 'T6', length: 4, thread: 2, head: 3.4, magnetic: true };
+    await ask('/api/screws/stock', { ...kind, count: 1 });
+    const { body } = await ask<StockItem[]>('/api/screws/stock', { ...kind, count: 1 });
+    const item = body.find((s) => s.drive === 'T6')!;
+    expect(item.count).toBe(2);
+    for (const left of [1, 0]) expect((await ask<StockItem>(`/api/screws/stock/${item.id}/use`, {})).body.count).toBe(left);
+    expect(await ask(`/api/screws/stock/${item.id}/use`, {})).toMatchObject({ status: 409, body: { error: expect.stringContaining('none') } });
+    expect(await ask('/api/screws/stock', { ...kind, length: -1, count: 1 })).toMatchObject({ status: 422, body: { error: expect.stringContaining('length') } });
+  });
+  it('the stand-in for a torque driver behaves as a driver would', async () => {
+    const screw = { length: 3, thread: 1.4, torque: 9 };
+    const verdicts = new Set<string>();
+    const draw = seededDraw(5);
+    for (let k = 0; k < 80; k++) {
+      const samples: TorqueSample[] = [];
+      for await (const sample of simulatedTorqueDriver(() => draw(1_000_000) / 1_000_000, 0).drive(screw)) samples.push(sample);
+      verdicts.add(judgeTorque(screw, samples).verdict);
+    }
+    expect([...verdicts].sort()).toEqual(['cross-threaded', 'good', 'over']);
   });
 });
 

@@ -3,7 +3,7 @@ export { alike, dangerTable, EYE, FIT, fitOf, lookAlikes, underHole, type Danger
 export { lotsOf, planLots, TRAY_COST, trayCost, trayPlan, wellLabel, type Lot, type Pairs, type TrayPlan, type TraySize } from './tray.ts';
 export { wellsOf, type Wells } from './wells.ts';
 export { assign, costIfRestricted, type Assignment } from './assign.ts';
-export { HOLD_BACK, misfit, READING, sortSpill, type Measure, type Piece, type Sorted, type Sorting } from './sort.ts';
+export { HOLD_BACK, misfit, readAgain, READING, sortSpill, type Measure, type Piece, type Sorted, type Sorting } from './sort.ts';
 export { fastenersCsv, parseCsv, readFasteners, readPieces } from './csv.ts';
 export { recessPath } from './glyph.ts';
 export { CHECK_BAR, pageSvg, PAPERS, screwMap, type Mark, type Page, type Paper, type Sheet } from './sheet.ts';

@@ -9,7 +9,7 @@ import { assign, costIfRestricted } from './assign.ts';
 import { classesOf } from './classes.ts';
 import { fastenersCsv, parseCsv, readPieces } from './csv.ts';
 import { dangerTable, fitOf, lookAlikes } from './fit.ts';
-import { misfit, READING, sortSpill, type Piece } from './sort.ts';
+import { misfit, readAgain, READING, sortSpill, type Piece } from './sort.ts';
 import { planLots, trayCost, trayPlan, type Lot, type Pairs } from './tray.ts';
 
 const demo = (name: string): Model => {
@@ -137,6 +137,13 @@ describe('a spilt tray', () => {
     const model = tiny((a) => { a.fasteners = [tinyScrew('short', 'cover', [3, 77], { length: 1.4, holeDepth: 1.5, head: 2 }), tinyScrew('long', 'board', [20, 48], { length: 1.7, holeDepth: 2.2, head: 2.6 })]; });
     const [p] = sortSpill(model, [{ id: 'p', length: 1.54, thread: null, head: null, drive: 'PH000', magnetic: null, uncertainty: 0.1 }], ['short', 'long']).pieces;
     expect(p).toMatchObject({ heldBack: true, measureNext: 'head', danger: { text: expect.stringMatching(/too long/) } });
+  });
+  it('measuring again narrows it down: the mean of n readings, its uncertainty by the root of n', () => {
+    const once: Piece = { id: 'p', length: 1.39, thread: null, head: null, drive: null, magnetic: null, uncertainty: null };
+    const twice = readAgain(once, 'length', 1.31, 1);
+    expect(twice).toMatchObject({ length: 1.35, uncertainties: { length: READING.caliper / Math.SQRT2 } });
+    expect(readAgain(twice, 'length', 1.29, 2).length).toBeCloseTo(1.33, 6);
+    expect(readAgain(once, 'head', 2, 1).head).toBe(2);
   });
   it('no harmful error without a flag in 10,000 spills, with caliper noise of 0.05 mm', () => {
     const draw = seededDraw(2026);

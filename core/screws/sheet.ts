@@ -1,4 +1,4 @@
-import { ringOf, type Model } from '../anatomy/index.ts';
+import { ringOf, type Fastener, type Model } from '../anatomy/index.ts';
 import { classesOf } from './classes.ts';
 import { recessPath } from './glyph.ts';
 import type { Wells } from './wells.ts';
@@ -46,18 +46,24 @@ export function screwMap(model: Model, paper: Paper, wells?: Wells): Sheet {
   const tiles = (length: number, fits: number) => (length <= fits ? 1 : Math.ceil((length - OVERLAP) / (fits - OVERLAP)));
   const [columns, rows] = [tiles(body.width, room.width), tiles(body.height, room.height)];
   const pages: Page[] = [];
-  for (const face of ['front', 'back'] as const) {
-    const here = model.anatomy.fasteners.filter((f) => deviceFace(model, f.id) === face || (f.face === 'edge' && face === 'front'));
-    if (here.length === 0) continue;
+  // Screws of an assembly are driven with it on the mat: they have a page of their own, seen as it lies there.
+  const groups = new Map<string, Fastener[]>();
+  for (const f of model.anatomy.fasteners) {
+    const key = `${model.contextOf(f.id) ?? ''}|${f.face === 'edge' ? 'front' : f.face}`;
+    groups.set(key, [...(groups.get(key) ?? []), f]);
+  }
+  for (const [key, here] of [...groups].sort(([p], [q]) => Number(p[0] !== '|') - Number(q[0] !== '|') || q.localeCompare(p))) {
+    const [assembly, face] = key.split('|') as [string, 'front' | 'back'];
+    const side = assembly === '' ? face : `${model.nameOf(assembly)}, ${face === model.parts.get(assembly)!.face ? 'outside' : 'inside'}`;
     for (let row = 0; row < rows; row++) for (let column = 0; column < columns; column++) {
-      const name = `${model.anatomy.maker} ${model.anatomy.name}, ${face}${columns * rows > 1 ? `, tile ${row + 1}.${column + 1} of ${rows}.${columns}` : ''}`;
+      const name = `${model.anatomy.maker} ${model.anatomy.name}, ${side}${columns * rows > 1 ? `, tile ${row + 1}.${column + 1} of ${rows}.${columns}` : ''}`;
       const left = columns === 1 ? MARGIN + (room.width - body.width) / 2 : MARGIN - column * (room.width - OVERLAP);
       const top = rows === 1 ? MARGIN + HEADING : MARGIN + HEADING - row * (room.height - OVERLAP);
       const at = (x: number, y: number): [number, number] => [left + (face === 'back' ? body.width - x : x), top + y];
       const inside = ([x, y]: [number, number]) => x >= MARGIN - 0.01 && x <= MARGIN + room.width + 0.01 && y >= MARGIN + HEADING - 0.01 && y <= MARGIN + HEADING + room.height + 0.01;
       const marks: Mark[] = [
         words(MARGIN, MARGIN + 5, 4.2, name, 'start', true),
-        words(MARGIN, MARGIN + 10, 2.8, `Screw map at 1:1${face === 'back' ? ', mirrored as seen with the back up' : ''}. Letters are classes: same letter, same screw. Print at 100 %.`),
+        words(MARGIN, MARGIN + 10, 2.8, `Screw map at 1:1${face === 'back' ? ', mirrored as seen from the back' : ''}. Letters are classes: same letter, same screw. Print at 100 %.`),
         line(MARGIN, MARGIN + 17, MARGIN + CHECK_BAR, MARGIN + 17, 0.4), line(MARGIN, MARGIN + 15.5, MARGIN, MARGIN + 18.5, 0.3), line(MARGIN + CHECK_BAR, MARGIN + 15.5, MARGIN + CHECK_BAR, MARGIN + 18.5, 0.3),
         words(MARGIN + CHECK_BAR + 3, MARGIN + 18, 2.8, `this bar measures ${CHECK_BAR} mm, or the print is not to scale`),
       ];
@@ -77,12 +83,6 @@ export function screwMap(model: Model, paper: Paper, wells?: Wells): Sheet {
     }
   }
   return { paper: page, pages };
-}
-
-function deviceFace(model: Model, id: string): string {
-  let at = id;
-  for (let context = model.contextOf(at); context !== null; context = model.contextOf(at)) at = context;
-  return model.faceOf(at);
 }
 
 /** Where neighbouring tiles share a cross, mm from the device's top left. */

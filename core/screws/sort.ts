@@ -13,6 +13,8 @@ export interface Piece {
   magnetic: boolean | null;
   /** Standard uncertainty of the measured lengths, mm; `null` takes the default of the caliper. */
   uncertainty: number | null;
+  /** Of single measures that were read more often: the uncertainty of their mean. */
+  uncertainties?: Partial<Record<'length' | 'thread' | 'head', number>>;
 }
 
 /** Origin: a hand caliper reads to about 0.05 mm (common practice); slips of eye and note are own estimates. */
@@ -49,11 +51,20 @@ export interface Sorting {
 
 const gauss = (difference: number, sigma: number): number => (difference * difference) / (2 * sigma * sigma) + Math.log(sigma);
 
+const sigmaOf = (piece: Piece, key: 'length' | 'thread' | 'head'): number => piece.uncertainties?.[key] ?? piece.uncertainty ?? READING.caliper;
+
+/** One more reading of a piece: the mean of all `count` readings so far and this one, with its smaller uncertainty. */
+export function readAgain(piece: Piece, key: 'length' | 'thread' | 'head', value: number, count: number): Piece {
+  const before = piece[key];
+  if (before === null || count < 1) return { ...piece, [key]: value };
+  const sigma = piece.uncertainty ?? READING.caliper;
+  return { ...piece, [key]: Math.round(((before * count + value) / (count + 1)) * 1000) / 1000, uncertainties: { ...piece.uncertainties, [key]: sigma / Math.sqrt(count + 1) } };
+}
+
 /** Negative log-likelihood of what was measured on a piece if it is of this shape. */
 export function misfit(piece: Piece, shape: Pick<Fastener, 'length' | 'thread' | 'head' | 'drive' | 'magnetic'>): number {
-  const sigma = piece.uncertainty ?? READING.caliper;
   let cost = 0;
-  for (const key of ['length', 'thread', 'head'] as const) if (piece[key] !== null) cost += gauss(piece[key] - shape[key], sigma);
+  for (const key of ['length', 'thread', 'head'] as const) if (piece[key] !== null) cost += gauss(piece[key] - shape[key], sigmaOf(piece, key));
   if (piece.drive !== null) cost -= Math.log(piece.drive === shape.drive ? 1 - READING.wrongDrive : READING.wrongDrive / 5);
   if (piece.magnetic !== null) cost -= Math.log(piece.magnetic === shape.magnetic ? 1 - READING.wrongMagnet : READING.wrongMagnet);
   return cost;

@@ -5,7 +5,8 @@ import { ScrewGlyph } from './marks.tsx';
 /** The tray as it lies on the bench: which class goes into which well, and from which step. */
 export function ScrewTray({ plan, size, model, className }: { plan: TrayPlan; size: TraySize; model: Model; className?: string }) {
   const classes = new Map(classesOf(model).map((c) => [c.letter, c]));
-  const [w, h] = [34, 26];
+  const most = Math.max(1, ...plan.wells.map((well) => plan.wells.filter((other) => other === well).length));
+  const [w, h] = [42, 12 + 9 * Math.max(2, most)];
   const each = size.rows * size.columns;
   return (
     <div className={className}>
@@ -21,11 +22,11 @@ export function ScrewTray({ plan, size, model, className }: { plan: TrayPlan; si
                 <text x={3} y={7} fontSize={5} fill="var(--quiet)" fontFamily="var(--font-mono)">{wellLabel(well, size)}</text>
                 {lots.map((lot, i) => {
                   const shape = classes.get(lot.letter)!.shape;
-                  const at = lots.length === 1 ? 11 : 8 + i * 9;
+                  const at = 9 + i * 9;
                   return (
                     <g key={i}>
                       <ScrewGlyph x={7} y={at + 4} r={3.2} drive={shape.drive} fill="var(--brass)" stroke="var(--panel)" standoff={shape.kind === 'standoff'} />
-                      <text x={12.5} y={at + 6} fontSize={6.5} fontWeight="bold" fill="var(--ink)">{lot.letter}</text>
+                      <text x={12.5} y={at + 6.2} fontSize={6.5} fontWeight="bold" fill="var(--ink)">{lot.letter}</text>
                       <text x={w - 3} y={at + 6} fontSize={5.4} textAnchor="end" fill="var(--ink)" fontFamily="var(--font-mono)">{lot.fasteners.length}×{shape.length}</text>
                     </g>
                   );

@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { DRIVES, type Drive, type Fault } from '../../../core/anatomy/index.ts';
 import type { EventBody } from '../../../core/run/index.ts';
-import { readPieces, sortSpill, type Piece, type Sorting } from '../../../core/screws/index.ts';
+import { readAgain, readPieces, sortSpill, type Piece, type Sorting } from '../../../core/screws/index.ts';
 import { Button, buttonClass, ProblemNote } from '../../controls/index.tsx';
 import { useRun } from '../../state/run.ts';
 
@@ -17,6 +17,8 @@ export default function Spill() {
   const [faults, setFaults] = useState<Fault[] | null>(null);
   const [measuring, setMeasuring] = useState(false);
   const [done, setDone] = useState(false);
+  /** How often a measure was read, by piece and measure; what is read again is averaged. */
+  const [counts, setCounts] = useState<Record<string, number>>({});
   const stream = useRef<EventSource | null>(null);
   useEffect(() => () => stream.current?.close(), []);
   const out = useMemo(() => [...(state?.out.keys() ?? [])], [state]);
@@ -28,6 +30,7 @@ export default function Spill() {
   const measure = () => {
     setFaults(null);
     setPieces([]);
+    setCounts({});
     setMeasuring(true);
     stream.current = new EventSource(`/api/screws/caliper/${job.id}`);
     stream.current.addEventListener('piece', (e) => setPieces((list) => [...list, JSON.parse((e as MessageEvent<string>).data) as Piece]));
@@ -39,9 +42,17 @@ export default function Spill() {
     if (!file) return;
     const reading = readPieces(await file.text());
     setFaults(reading.ok ? null : reading.faults);
+    setCounts({});
     if (reading.ok) setPieces(reading.value);
   };
   const change = (i: number, part: Partial<Piece>) => setPieces(pieces.map((p, k) => (k === i ? { ...p, ...part } : p)));
+  const enter = (i: number, key: 'length' | 'head' | 'thread', value: number | null) => {
+    const piece = pieces[i]!;
+    const again = sorted.get(piece.id)?.heldBack && piece[key] !== null && value !== null;
+    const count = again ? (counts[`${piece.id} ${key}`] ?? 1) : 0;
+    setCounts({ ...counts, [`${piece.id} ${key}`]: count + 1 });
+    setPieces(pieces.map((p, k) => (k !== i ? p : again ? readAgain(p, key, value, count) : { ...p, [key]: value })));
+  };
   const size = (value: string): number | null => { const n = Number(value.replace(',', '.')); return value.trim() === '' || !Number.isFinite(n) || n <= 0 ? null : n; };
   const putBack = () => {
     const back = sorting.pieces.filter((s) => s.fastener !== null).length;
@@ -72,7 +83,7 @@ export default function Spill() {
                 const well = s?.fastener ? (state.out.get(s.fastener) ?? context.wells.get(s.fastener) ?? null) : null;
                 const missing = (key: 'length' | 'head' | 'thread') => s?.heldBack && s.measureNext === key;
                 const box = (key: 'length' | 'head' | 'thread') => (
-                  <td className="px-1"><input aria-label={`${key} of ${p.id}, mm`} className={`field num !w-20 ${missing(key) ? '!border-2 !border-crimson' : ''}`} inputMode="decimal" defaultValue={p[key] ?? ''} key={`${p.id} ${p[key]}`} onBlur={(e) => change(i, { [key]: size(e.target.value) })} /></td>
+                  <td className="px-1"><input aria-label={`${key} of ${p.id}, mm`} className={`field num !w-20 ${missing(key) ? '!border-2 !border-crimson' : ''}`} inputMode="decimal" defaultValue={p[key] ?? ''} key={`${p.id} ${p[key]}`} onBlur={(e) => { const value = size(e.target.value); if (value !== p[key]) enter(i, key, value); }} />{(counts[`${p.id} ${key}`] ?? 1) > 1 && <span className="block text-xs text-quiet">mean of {counts[`${p.id} ${key}`]}</span>}</td>
                 );
                 return (
                   <tr key={p.id} className="border-t border-line" data-piece={p.id} data-held={s?.heldBack ?? false}>
