@@ -44,11 +44,11 @@ describe('screws of a device', () => {
     const dark = (x: number, y: number) => data[y * info.width + x]! < 140;
     const run = (y: number) => { let best = 0; let from = -1; let start = 0; for (let x = 0; x < info.width; x++) { if (dark(x, y)) { if (from < 0) from = x; if (x - from > best) { best = x - from; start = from; } } else from = -1; } return { best, start }; };
     const bar = Math.max(...Array.from({ length: 20 }, (_, k) => run(260 + k).best));
-    expect(Math.abs(bar / 10 - 50)).toBeLessThan(0.25);
-    // The sides of the device at half its height: 70.4 mm apart.
+    expect(Math.abs(bar / 10 - 50)).toBeLessThan(0.2);
+    // The sides of the device at half its height: 70.4 mm apart from middle to middle of a line of 0.35 mm.
     const middle = Math.round((10 + 26 + 73) * 10);
     const columns = Array.from({ length: info.width }, (_, x) => x).filter((x) => dark(x, middle));
-    expect(Math.abs((columns.at(-1)! - columns[0]!) / 10 - 70.4)).toBeLessThan(0.5);
+    expect(Math.abs((columns.at(-1)! - columns[0]! + 1) / 10 - 0.35 - 70.4)).toBeLessThan(0.2);
   });
   it('a CSV with a fault is refused by row and column, and changes nothing', async () => {
     await page.locator('input[type=file]').setInputFiles({ name: 'f.csv', mimeType: 'text/csv', buffer: Buffer.from('id,drive,length,thread,head,holds,into,x,y,holeDepth\nb1,PH000,two,1.2,2,board,frame,36,44,3\n') });

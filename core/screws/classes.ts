@@ -30,3 +30,18 @@ export function classesOf(model: Model, only?: ReadonlySet<string>): ScrewClass[
     return { letter: letterOf(i), shape: { kind, drive, length, thread, head, magnetic }, fasteners: list.map((f) => f.id).filter((id) => !only || only.has(id)) };
   }).filter((c) => c.fasteners.length > 0);
 }
+
+/** What is out of the ordinary about a screw, to be called out when it is handled. */
+export function calledOut(model: Model, id: string): string[] {
+  const f = model.fasteners.get(id)!;
+  const tags: string[] = [];
+  if (!f.magnetic && f.kind !== 'clip') tags.push('not magnetic');
+  if (f.kind === 'captive') tags.push('captive: loosen only');
+  if (f.kind === 'standoff') tags.push('standoff');
+  if (f.kind === 'clip') tags.push('clip');
+  if (f.fate === 'renew' || f.threadlock) tags.push(f.threadlock ? 'threadlocked: a new one goes back' : 'single use');
+  // The one that is missed: alone of its class among the screws of the same part.
+  const beside = model.anatomy.fasteners.filter((other) => other.id !== id && other.holds.some((part) => f.holds.includes(part)) && other.face === f.face);
+  if (beside.length >= 2 && !beside.some((other) => screwClass(other) === screwClass(f)) && new Set(beside.map(screwClass)).size < beside.length) tags.push('the odd one');
+  return tags;
+}

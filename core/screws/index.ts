@@ -1,4 +1,4 @@
-export { classesOf, screwClass, type ScrewClass, type ScrewShape } from './classes.ts';
+export { calledOut, classesOf, screwClass, type ScrewClass, type ScrewShape } from './classes.ts';
 export { alike, dangerTable, EYE, FIT, fitOf, lookAlikes, underHole, type Danger, type Fit, type FitKind, type LookAlike } from './fit.ts';
 export { lotsOf, planLots, TRAY_COST, trayCost, trayPlan, wellLabel, type Lot, type Pairs, type TrayPlan, type TraySize } from './tray.ts';
 export { wellsOf, type Wells } from './wells.ts';

@@ -3,6 +3,7 @@ import { modularAnatomy, seededDraw } from '../../demo/synthetic.ts';
 import { tinyDevice, tinyScrew } from '../../demo/tiny.ts';
 import { modelOf } from '../anatomy/index.ts';
 import { torqueUnits } from '../units/index.ts';
+import { calledOut } from './classes.ts';
 import { fastenersCsv, readFasteners } from './csv.ts';
 import { CHECK_BAR, pageSvg, screwMap } from './sheet.ts';
 import { equivalentsOf, type StockItem } from './stock.ts';
@@ -30,6 +31,19 @@ describe('torque', () => {
     ['in its limits', run(9.2, 0.8), 'good'], ['too little', run(7, 0.8), 'under'], ['too much', run(11, 0.8), 'over'], ['torque long before the seat', run(9, 5), 'cross-threaded'], ['stuck after a few turns', run(9, 0.8, 4), 'cross-threaded'],
   ])('%s', (_, samples, verdict) => expect(judgeTorque(screw, samples).verdict).toBe(verdict));
   it('nothing read is no judgement', () => expect(() => judgeTorque(screw, [])).toThrow(/no torque/));
+});
+
+describe('what is called out', () => {
+  it.each<[string, Parameters<typeof tinyScrew>[3], string[]]>([
+    ['an ordinary screw', {}, []], ['one that falls off the driver', { magnetic: false }, ['not magnetic']], ['a captive one', { kind: 'captive' }, ['captive: loosen only']], ['a standoff', { kind: 'standoff' }, ['standoff']],
+    ['a threadlocked one', { threadlock: true }, ['threadlocked: a new one goes back']], ['one that never goes back', { fate: 'renew' }, ['single use']],
+  ])('%s', (_, rest, tags) => {
+    expect(calledOut(modelOf(tinyDevice((a) => { a.fasteners.push(tinyScrew('x', 'camera', [8, 8], rest)); })), 'x')).toEqual(tags);
+  });
+  it('the odd one among like screws of one part', () => {
+    const model = modelOf(tinyDevice((a) => { a.fasteners.push(tinyScrew('c3', 'cover', [20, 77], { length: 1.7 })); }));
+    expect([calledOut(model, 'c3'), calledOut(model, 'c1')]).toEqual([['the odd one'], []]);
+  });
 });
 
 describe('stock', () => {

@@ -1,6 +1,7 @@
 import { CornerUpLeft } from 'lucide-react';
 import { stepItemName, toolName, type Step } from '../../../core/dive/index.ts';
 import { itemWise, runsBeside, type RunContext, type RunState, type Timer } from '../../../core/run/index.ts';
+import { calledOut } from '../../../core/screws/index.ts';
 import { clock, minutes } from '../../../core/units/index.ts';
 import { Button, CautionLine } from '../../controls/index.tsx';
 import { TradeMark } from '../../drawing/marks.tsx';
@@ -48,6 +49,7 @@ export function StepCard({ context, step, state, total, standing, nextItem, left
                 {kind && <span aria-hidden="true" className="w-6 shrink-0">{dealt ? '✓' : id === nextItem ? '▸' : '·'}</span>}
                 <span className={dealt ? 'line-through decoration-2' : ''}>{stepItemName(model, step, id)}</span>
                 {screwLike && wells.get(id) && <span className="num rounded bg-sunk px-2 text-brass">{wells.get(id)}</span>}
+                {screwLike && !dealt && calledOut(model, id).map((tag) => <span key={tag} className="rounded border-2 border-ember px-2 text-base font-semibold text-ember">{tag}</span>)}
               </li>
             );
           })}
