@@ -68,7 +68,7 @@ function loosen(model: Model, bundle: Bundle, phase: Phase, base: Base): Draft {
   if (kind === 'captive') hints.push('Captive: loosen only, they stay in the part.');
   if (kind === 'clip') hints.push('The clip flies off: shield it with a finger.');
   if (fasteners.some((f) => !f.magnetic)) hints.push('Some are not magnetic and fall off the driver.');
-  if (new Set(fasteners.map((f) => f.length)).size > 1) hints.push('Lengths differ: each goes into its own well.');
+  if (new Set(fasteners.map((f) => f.length)).size > 1) hints.push('Lengths differ: mind the well of each.');
   if (fasteners.some((f) => f.threadlock)) hints.push('Threadlocked: press firmly, turn slowly.');
   return draft(phase, kind === 'clip' ? 'release' : 'unscrew', bundle.items, { ...base, seconds: fasteners.length * each, hint: hints.join(' ') });
 }

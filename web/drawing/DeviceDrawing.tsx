@@ -54,6 +54,7 @@ export const DeviceDrawing = memo(function DeviceDrawing({ model, face, lit, nex
     return new Set(anatomy.parts.filter((p) => p.within === null && items.some((id) => p.layer < model.layerOf(id) && p.face === model.faceOf(id) && regionsOverlap(model.accessOf(p.id), model.accessOf(id)))).map((p) => p.id));
   }, [lit, model, anatomy]);
   const parts = anatomy.parts.filter((p) => !p.fixed && inView(p.id) && onLayer(p.id)).sort((a, b) => model.depthOf(b.id) - model.depthOf(a.id));
+  const shell = (p: Part) => { const [, , w, h] = boundsOf(p.outline); return w * h > 0.75 * body.width * body.height; };
   const mirrored = face === 'back';
   const unit = Math.max(body.width, body.height) / 150;
   const bonds = anatomy.bonds.filter((b) => b.joins.some((id) => model.parts.has(id)) && inView(b.id) && onLayer(b.id) && (has(b.id) || layer !== null));
@@ -75,8 +76,8 @@ export const DeviceDrawing = memo(function DeviceDrawing({ model, face, lit, nex
           const isLit = has(p.id) || picked?.has(p.id);
           const ghost = !isLit && !gone(p) && (above.has(p.id) || (p.within === null && p.layer === 0 && focus > 0));
           const off = gone(p) && !isLit;
-          // With everything shown at once the outermost parts are a frame to look and reach through.
-          const frame = !lit && layer === null && p.layer === 0 && p.within === null && p.face !== 'edge';
+          // With everything shown at once the outermost parts, and covers over the whole, are a frame to look and reach through.
+          const frame = !lit && layer === null && p.within === null && p.face !== 'edge' && (p.layer === 0 || shell(p));
           const tint = depthColour(model.depthOf(p.id) / deepest);
           return (
             <g key={p.id} {...pick(p.id)} data-part={p.id} data-state={isLit ? 'lit' : off ? 'off' : ghost ? 'above' : 'present'}>

@@ -18,13 +18,13 @@ export function Tray({ context, state, step, nextItem }: { context: RunContext; 
   for (const well of state.out.values()) if (well) counts.set(well, (counts.get(well) ?? 0) + 1);
   const stepWells = new Set(step.items.flatMap((id) => context.wells.get(id) ?? []));
   return (
-    <ul aria-label={inTray ? 'Screw tray' : 'Screw map'} className="grid gap-1.5" style={{ gridTemplateColumns: `repeat(${inTray ? size.columns : 6}, minmax(0, 1fr))` }} data-testid="tray">
+    <ul aria-label={inTray ? 'Screw tray' : 'Screw map'} className="grid gap-1" style={{ gridTemplateColumns: `repeat(${inTray ? size.columns : 6}, minmax(0, 1fr))` }} data-testid="tray">
       {wells.map((well) => {
         const n = counts.get(well) ?? 0;
         const here = well === meant;
         return (
           <li key={well} aria-label={`Well ${well}: ${n}${here ? ', meant now' : ''}`} data-well={well}
-            className={`flex h-10 items-center justify-between rounded-md px-2 ${here ? 'bg-brass text-on-job outline-3 outline-ink' : n > 0 ? 'bg-sunk' : used.has(well) ? 'bg-ground' : 'text-quiet'} ${stepWells.has(well) && !here ? 'outline-2 outline-brass' : ''}`}>
+            className={`flex h-8 items-center justify-between rounded-md px-2 ${here ? 'bg-brass text-on-job outline-3 outline-ink' : n > 0 ? 'bg-sunk' : used.has(well) ? 'bg-ground' : 'text-quiet'} ${stepWells.has(well) && !here ? 'outline-2 outline-brass' : ''}`}>
             <span className="num text-sm">{well}</span>
             <span className={`num text-lg ${n > 0 || here ? 'font-bold' : 'text-quiet'}`}>{used.has(well) ? n : ''}</span>
           </li>
