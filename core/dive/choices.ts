@@ -1,0 +1,96 @@
+import { placementsOf, throughExits, type Model } from '../anatomy/index.ts';
+import { StepGraph, type Way } from './graph.ts';
+import type { HouseRules } from './rules.ts';
+import { NoDive, type DiveRequest, type Standing, type Transfer } from './types.ts';
+
+export interface Exchange {
+  /** Parts that are still to be renewed. */
+  targets: string[];
+  /** All that were asked for. */
+  asked: string[];
+  spares: string[];
+  transfers: Transfer[];
+}
+
+/** What has to be laid bare for an exchange: action keys, each with the reason. */
+export function goalsOf(exchange: Pick<Exchange, 'targets' | 'transfers'>): Map<string, string> {
+  const goals = new Map<string, string>();
+  for (const part of exchange.targets) goals.set(`lift:${part}`, 'target');
+  for (const { part, from } of exchange.transfers) goals.set(`lift:${part}`, `moves from ${from} to the spare`);
+  return goals;
+}
+
+export function exchangeOf(model: Model, request: DiveRequest): Exchange {
+  const { anatomy } = model;
+  if (request.replace.length === 0) throw new NoDive('replace', 'name at least one part to replace');
+  const asked = [...new Set(request.replace)];
+  for (const id of asked) {
+    const part = model.parts.get(id);
+    if (!part) throw new NoDive('replace', `the anatomy ${anatomy.id} has no part "${id}"; its parts are ${anatomy.parts.filter((p) => !p.fixed).map((p) => p.id).join(', ')}`);
+    if (part.fixed) throw new NoDive('replace', `${part.name} is fixed and never comes off`);
+  }
+  const renewed = request.from?.renewed;
+  const targets = asked.filter((id) => !renewed?.has(id));
+  const spares: string[] = [];
+  const transfers: Transfer[] = [];
+  for (const id of request.spares ?? []) {
+    const spare = anatomy.spares.find((s) => s.id === id);
+    if (!spare) throw new NoDive('spares', `the anatomy ${anatomy.id} has no spare "${id}"`);
+    if (!asked.includes(spare.replaces)) throw new NoDive('spares', `the spare "${id}" replaces ${spare.replaces}, which is not among the parts to replace`);
+  }
+  for (const target of asked) {
+    const offered = anatomy.spares.filter((s) => s.replaces === target);
+    const spare = offered.find((s) => request.spares?.includes(s.id)) ?? offered[0] ?? null;
+    if (!spare) continue;
+    spares.push(spare.id);
+    if (!targets.includes(target)) continue;
+    for (const child of model.familyOf(target)) {
+      const parent = model.parts.get(child)!.within;
+      const comes = spare.includes.includes(child);
+      if (comes || parent === null || !spare.includes.includes(parent) || targets.includes(child)) continue;
+      transfers.push({ part: child, from: target, spare: spare.id });
+    }
+  }
+  return { targets, asked, spares, transfers };
+}
+
+/** All choices of swinging or taking off, as far as the house rules leave a choice. At most 2^6. */
+export function waysOf(model: Model, swinging: readonly string[], rules: HouseRules): Map<string, Way>[] {
+  let all: Map<string, Way>[] = [new Map()];
+  for (const part of swinging.slice(0, 6)) {
+    const takeOff = rules.openedDisplay === 'take-off' && model.parts.get(part)!.kind === 'display';
+    const choices: Way[] = takeOff ? ['lift'] : ['swing', 'lift'];
+    all = choices.flatMap((way) => all.map((ways) => new Map([...ways, [part, way]])));
+  }
+  return all;
+}
+
+/** Step graphs of a device with its parts taken out through other faces; made once for each model. */
+const graphsThroughExits = new WeakMap<Model, Map<string, StepGraph>>();
+
+/** Every choice of the faces that the parts on the way leave through; a single one for most devices. */
+export function* exitsOf(model: Model, base: StepGraph | undefined, goals: ReadonlyMap<string, string>, from: Standing | undefined): Generator<{ exits: string; graph: StepGraph }> {
+  const graph = base ?? new StepGraph(model);
+  yield { exits: '', graph };
+  const movable = model.anatomy.parts.filter((p) => p.exits.length > 0 && !from?.removed.has(p.id));
+  if (movable.length === 0) return;
+  const known = graphsThroughExits.get(model) ?? new Map<string, StepGraph>();
+  graphsThroughExits.set(model, known);
+  let choices: Map<string, number>[] = [new Map()];
+  for (const part of movable.slice(0, 4)) choices = placementsOf(part).flatMap((_, at) => choices.map((c) => new Map([...c, [part.id, at]])));
+  for (const choice of choices) {
+    const exits = [...choice].filter(([, at]) => at > 0).map(([id, at]) => `${id}=${at}`).join();
+    if (exits === '') continue;
+    if (!known.has(exits)) known.set(exits, new StepGraph(throughExits(model, choice)));
+    // A choice matters only for parts that leave.
+    const there = known.get(exits)!;
+    let leaving: ReadonlyMap<string, unknown>;
+    try {
+      leaving = there.closureOf(goals, new Map(), { from }).actions;
+    } catch (error) {
+      if (error instanceof NoDive) continue;
+      throw error;
+    }
+    if ([...choice].every(([id, at]) => at === 0 || leaving.has(`lift:${id}`))) yield { exits, graph: there };
+  }
+}

@@ -1,0 +1,55 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { modelOf, readAnatomyText } from '../../core/anatomy/index.ts';
+import { proposeReplan, replanFrom } from '../../core/run/index.ts';
+import { Rehearsal } from '../../demo/rehearsal.ts';
+import { ANATOMIES } from '../../demo/shop.ts';
+import { recordPdf } from './pdf.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'nibrel-record-'));
+const reading = readAnatomyText(ANATOMIES['velmora-quill-5']!);
+if (!reading.ok) throw new Error('the demo device has faults');
+const model = modelOf(reading.value);
+
+async function textOf(r: Rehearsal, name: string): Promise<string> {
+  const { state } = r;
+  const job = { id: 'j', number: 1042, anatomy: 'velmora-quill-5', revision: 1, customer: 'Linnet Voss', complaint: 'Empty by noon.', outside: 'Clean.', crackedGlass: false, triage: [], plan: state.context.plan, createdAt: '2026-01-05T09:00:00.000Z' };
+  const pdf = await recordPdf({ job, context: state.context, state, shop: { name: 'Lantern Quay Bench', technicians: ['Ysolde Marrin'], demo: true, passcodeNeeded: false }, photo: async () => Buffer.alloc(0) });
+  const path = join(folder, `${name}.pdf`);
+  writeFileSync(path, pdf);
+  return execFileSync('pdftotext', ['-layout', path, '-'], { encoding: 'utf8' });
+}
+
+describe('the record', () => {
+  it('of a run with a new plan tells old and new as one', async () => {
+    const r = new Rehearsal('battery', model);
+    r.until(r.step('disconnect', 'battery-flex').n + 2);
+    r.add({ type: 'deviation', item: 'camera-flex', kind: 'torn', note: 'Caught by the cover.' });
+    r.add(replanFrom(r.state, proposeReplan(r.state), { budget: 0 }).event);
+    r.until(r.steps.length + 1);
+    r.add({ type: 'reading', sensor: 'torque e1', value: 7.1, unit: 'N·cm' }, { type: 'signed-off', name: 'Ysolde Marrin' });
+    const text = await textOf(r, 'replanned');
+    for (const words of ['Linnet Voss', 'Battery', 'Rear camera module', 'Caught by the cover.', 'Torque', '7.1 N·cm, target 7', 'signed Ysolde Marrin', 'made-up data']) expect(text).toContain(words);
+    expect(text).toMatch(new RegExp(`Screws out\\s+${r.state.screwsOut.size}\\b`));
+  });
+  it('names what left the anatomy of this job by its id', async () => {
+    const r = new Rehearsal('battery', model);
+    r.until(r.step('unscrew', 'p1').n);
+    r.add({ type: 'deviation', item: 'p2', kind: 'not-as-drawn', note: 'Not there in this variant.' });
+    const anatomy = structuredClone(model.anatomy);
+    anatomy.fasteners = anatomy.fasteners.filter((f) => f.id !== 'p2');
+    r.add(replanFrom(r.state, { ...proposeReplan(r.state), anatomy }, { budget: 0 }).event);
+    expect(await textOf(r, 'edited')).toMatch(/p2: not-as-drawn\s+Not there in this variant\./);
+  });
+  it('of a run that has not ended says what is open', async () => {
+    const r = new Rehearsal('battery', model);
+    r.until(r.step('lift', 'motor').n);
+    const text = await textOf(r, 'open');
+    expect(text).toMatch(/still open/);
+    expect(text).toMatch(/not tested/);
+    expect(text).toMatch(/not reached/);
+  });
+});
