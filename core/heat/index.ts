@@ -1,0 +1,1 @@
+export { Conduction, checkBlock, uniformBlock, uniformSurface, type Block, type Surface, type Surfaces } from './solver.ts';
