@@ -44,7 +44,8 @@ describe('screws of a device', () => {
     const dark = (x: number, y: number) => data[y * info.width + x]! < 140;
     const run = (y: number) => { let best = 0; let from = -1; let start = 0; for (let x = 0; x < info.width; x++) { if (dark(x, y)) { if (from < 0) from = x; if (x - from > best) { best = x - from; start = from; } } else from = -1; } return { best, start }; };
     const bar = Math.max(...Array.from({ length: 20 }, (_, k) => run(260 + k).best));
-    expect(Math.abs(bar / 10 - 50)).toBeLessThan(0.2);
+    // From the middle of one end tick to the middle of the other; the ticks are 0.3 mm wide, and the run covers both.
+    expect(Math.abs((bar + 1) / 10 - 0.3 - 50)).toBeLessThan(0.2);
     // The sides of the device at half its height: 70.4 mm apart from middle to middle of a line of 0.35 mm.
     const middle = Math.round((10 + 26 + 73) * 10);
     const columns = Array.from({ length: info.width }, (_, x) => x).filter((x) => dark(x, middle));
