@@ -17,7 +17,7 @@ export function assignmentBench(): Table {
     const theirs = quantile(timed(() => munkres(matrix.map((row) => [...row])), n > 60 ? 3 : 5), 0.5);
     const model = modelOf(modularAnatomy(Math.ceil(n / 4)));
     const holes = model.anatomy.fasteners.slice(0, n).map((f) => f.id);
-    const pieces = holes.map((id): Piece => { const f = model.fasteners.get(id)!; return { id, length: f.length + (draw(20) - 10) / 200, thread: null, head: f.head + (draw(20) - 10) / 200, drive: f.drive, magnetic: null, uncertainty: null }; });
+    const pieces = holes.map((id): Piece => { const f = model.fasteners.get(id)!; return { id, length: f.length + (draw(20) - 10) / 200, thread: null, head: f.head + (draw(20) - 10) / 200, drive: f.drive, magnetic: null, colour: null, uncertainty: null }; });
     const spill = quantile(timed(() => sortSpill(model, pieces, holes), 3), 0.5);
     return [n, ms(ours), ms(theirs), ratio(theirs / ours), ms(spill)];
   });

@@ -104,7 +104,7 @@ async function run(argv: string[]): Promise<string> {
     const classes = classesOf(model);
     const [danger, worst] = [dangerTable(model, classes), lookAlikes(model, classes)];
     return show({ classes, danger, lookAlikes: worst }, [
-      ...classes.map((c) => `${c.letter.padEnd(3)} ${String(c.fasteners.length).padStart(2)} ×  ${c.shape.kind} ${c.shape.drive} M${c.shape.thread}×${c.shape.length} head ${c.shape.head}${c.shape.magnetic ? '' : ', not magnetic'}  ${c.fasteners.join(' ')}`),
+      ...classes.map((c) => `${c.letter.padEnd(3)} ${String(c.fasteners.length).padStart(2)} ×  ${c.shape.kind} ${c.shape.drive} M${c.shape.thread}×${c.shape.length} head ${c.shape.head}${c.shape.magnetic ? '' : ', not magnetic'}${c.shape.colour === 'bright' ? '' : `, ${c.shape.colour}`}  ${c.fasteners.join(' ')}`),
       '', 'look alike and do harm when swapped:',
       ...worst.flatMap(({ a, b, dangers }) => dangers.map((d) => `${a}/${b}  ${d.screw} in ${d.at}: ${d.worst.text}`)),
     ].join('\n'));

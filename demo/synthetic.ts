@@ -46,7 +46,7 @@ export function syntheticAnatomy(draw: Draw, parts: number): Anatomy {
     const length = 1 + draw(12) / 4;
     fasteners.push({
       id: `s${fasteners.length + 1}`, kind: draw(8) === 0 ? 'captive' : 'screw', drive: (['PH000', 'Y000', 'T4', 'P2'] as const)[draw(4)]!, length, thread: 1.2, head: 2,
-      holds: [p.id], into, at: pointIn(p), face: p.face, holeDepth: length + 0.5, torque: null, threadlock: false, magnetic: true, fate: draw(12) === 0 ? 'renew' : 'keep', order: null,
+      holds: [p.id], into, at: pointIn(p), face: p.face, holeDepth: length + 0.5, torque: null, threadlock: false, magnetic: true, colour: 'bright', fate: draw(12) === 0 ? 'renew' : 'keep', order: null,
     });
   };
   const connect = (from: Part, to: Part, rest: Partial<Connector> = {}): Connector => {
@@ -116,7 +116,7 @@ export function modularAnatomy(modules: number): Anatomy {
     id, name: id, kind, fixed: false, face: 'front', layer, exits: [], outline: { rect }, within: null, swing: null, fate: 'keep', pairing: [], functions: [], conductive: false, glass: false, note: '', ...rest,
   });
   const screw = (id: string, holds: string, into: string, at: [number, number], drive: Fastener['drive']): Fastener => ({
-    id, kind: 'screw', drive, length: 2, thread: 1.2, head: 1.8, holds: [holds], into, at, face: 'front', holeDepth: 2.5, torque: null, threadlock: false, magnetic: true, fate: 'keep', order: null,
+    id, kind: 'screw', drive, length: 2, thread: 1.2, head: 1.8, holds: [holds], into, at, face: 'front', holeDepth: 2.5, torque: null, threadlock: false, magnetic: true, colour: 'bright', fate: 'keep', order: null,
   });
   const flex = (id: string, from: string, at: [number, number], rest: Partial<Connector> = {}): Connector => ({
     id, name: id, kind: 'press', from, to: 'board', at, size: [3, 1.6], face: 'front', layer: null, isolatesPower: false, beneath: [], under: [], reachedBy: null, after: [], carries: ['one'], ...rest,

@@ -6,7 +6,7 @@ export const tinyPart = (id: string, layer: number, rect: Rect, rest: Partial<Pa
 });
 
 export const tinyScrew = (id: string, holds: string, at: [number, number], rest: Partial<Fastener> = {}): Fastener => ({
-  id, kind: 'screw', drive: 'PH000', length: 1.4, thread: 1.2, head: 2, holds: [holds], into: 'frame', at, face: 'front', holeDepth: 1.9, torque: null, threadlock: false, magnetic: true, fate: 'keep', order: null, ...rest,
+  id, kind: 'screw', drive: 'PH000', length: 1.4, thread: 1.2, head: 2, holds: [holds], into: 'frame', at, face: 'front', holeDepth: 1.9, torque: null, threadlock: false, magnetic: true, colour: 'bright', fate: 'keep', order: null, ...rest,
 });
 
 export const tinyConnector = (id: string, from: string, to: string, at: [number, number], rest: Partial<Connector> = {}): Connector => ({

@@ -1,5 +1,5 @@
 import { and, desc, eq, max } from 'drizzle-orm';
-import { modelOf, type Anatomy, type Model } from '../core/anatomy/index.ts';
+import { anatomySchema, modelOf, type Anatomy, type Model } from '../core/anatomy/index.ts';
 import type { Db } from './db/open.ts';
 import { anatomyRevisions } from './db/schema.ts';
 import { notFound } from './problem.ts';
@@ -28,7 +28,8 @@ export class Anatomies {
       .where(revision === undefined ? eq(anatomyRevisions.anatomy, id) : and(eq(anatomyRevisions.anatomy, id), eq(anatomyRevisions.revision, revision)))
       .orderBy(desc(anatomyRevisions.revision)).limit(1).get();
     if (!row) throw notFound(`the anatomy "${id}"`);
-    return { anatomy: row.document as Anatomy, revision: row.revision, createdAt: row.createdAt };
+    // Fields that came to the format after this revision was stored take their defaults.
+    return { anatomy: anatomySchema.validate(row.document).value as Anatomy, revision: row.revision, createdAt: row.createdAt };
   }
 
   modelOf(id: string, revision: number): Model {

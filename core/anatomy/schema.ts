@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { DRIVES, PART_KINDS } from './types.ts';
+import { COLOURS, DRIVES, PART_KINDS } from './types.ts';
 
 const id = Joi.string().pattern(/^[a-z0-9][a-z0-9.-]{0,63}$/, 'lower-case letters, digits, dots and hyphens');
 const name = Joi.string().min(1).max(120);
@@ -60,6 +60,7 @@ const fastener = Joi.object({
   torque: Joi.number().positive().max(500).allow(null).default(null),
   threadlock: Joi.boolean().default(false),
   magnetic: Joi.boolean().default(true),
+  colour: Joi.string().valid(...COLOURS).default('bright'),
   fate: fate.default('keep'),
   order: Joi.number().integer().min(1).max(200).allow(null).default(null),
 });

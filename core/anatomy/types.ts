@@ -99,6 +99,10 @@ export interface Pairing {
 export const DRIVES = ['PH000', 'PH00', 'T3', 'T4', 'T5', 'T6', 'IP3', 'P2', 'P5', 'Y000', 'Y00', 'SL1', 'SL2', 'H1.3', 'none'] as const;
 export type Drive = (typeof DRIVES)[number];
 
+/** What the eye sees of a screw: bare or nickelled steel, black oxide, yellow passivated or brass. */
+export const COLOURS = ['bright', 'black', 'yellow'] as const;
+export type Colour = (typeof COLOURS)[number];
+
 export interface Fastener {
   id: string;
   /** captive: loosened, stays in its part; standoff: another screw may be driven into it; clip: a loose spring clip. */
@@ -120,6 +124,7 @@ export interface Fastener {
   torque: number | null;
   threadlock: boolean;
   magnetic: boolean;
+  colour: Colour;
   fate: Fate;
   /** Printed driving order, when the maker numbers the screws. */
   order: number | null;

@@ -1,9 +1,9 @@
 import type { Fastener, Model } from '../anatomy/index.ts';
 
 /** What makes two fasteners interchangeable. */
-export type ScrewShape = Pick<Fastener, 'kind' | 'drive' | 'length' | 'thread' | 'head' | 'magnetic'>;
+export type ScrewShape = Pick<Fastener, 'kind' | 'drive' | 'length' | 'thread' | 'head' | 'magnetic' | 'colour'>;
 
-/** Fasteners that may change places: same kind, drive, length, thread, head and stuff. */
+/** Fasteners that may change places: same kind, drive, length, thread, head, stuff and colour. */
 export interface ScrewClass {
   /** `A`, `B` ... `Z`, `AA`: told apart without colour, the most frequent first. */
   letter: string;
@@ -12,7 +12,7 @@ export interface ScrewClass {
 }
 
 export function screwClass(f: ScrewShape): string {
-  return `${f.kind} ${f.drive} ${f.thread}×${f.length} head ${f.head}${f.magnetic ? '' : ' not magnetic'}`;
+  return `${f.kind} ${f.drive} ${f.thread}×${f.length} head ${f.head}${f.magnetic ? '' : ' not magnetic'}${f.colour === 'bright' ? '' : ` ${f.colour}`}`;
 }
 
 function letterOf(index: number): string {
@@ -26,8 +26,8 @@ export function classesOf(model: Model, only?: ReadonlySet<string>): ScrewClass[
   for (const f of model.anatomy.fasteners) groups.set(screwClass(f), [...(groups.get(screwClass(f)) ?? []), f]);
   const sorted = [...groups.values()].sort((a, b) => b.length - a.length || screwClass(a[0]!).localeCompare(screwClass(b[0]!)));
   return sorted.map((list, i): ScrewClass => {
-    const { kind, drive, length, thread, head, magnetic } = list[0]!;
-    return { letter: letterOf(i), shape: { kind, drive, length, thread, head, magnetic }, fasteners: list.map((f) => f.id).filter((id) => !only || only.has(id)) };
+    const { kind, drive, length, thread, head, magnetic, colour } = list[0]!;
+    return { letter: letterOf(i), shape: { kind, drive, length, thread, head, magnetic, colour }, fasteners: list.map((f) => f.id).filter((id) => !only || only.has(id)) };
   }).filter((c) => c.fasteners.length > 0);
 }
 
@@ -36,6 +36,7 @@ export function calledOut(model: Model, id: string): string[] {
   const f = model.fasteners.get(id)!;
   const tags: string[] = [];
   if (!f.magnetic && f.kind !== 'clip') tags.push('not magnetic');
+  if (f.colour !== 'bright') tags.push(f.colour);
   if (f.kind === 'captive') tags.push('captive: loosen only');
   if (f.kind === 'standoff') tags.push('standoff');
   if (f.kind === 'clip') tags.push('clip');

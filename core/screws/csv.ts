@@ -1,9 +1,9 @@
 import type { Fault } from '../anatomy/index.ts';
-import { DRIVES, type Drive, type Fastener, type Model } from '../anatomy/index.ts';
+import { COLOURS, DRIVES, type Colour, type Drive, type Fastener, type Model } from '../anatomy/index.ts';
 import type { Piece } from './sort.ts';
 
-const FASTENER_COLUMNS = ['id', 'kind', 'drive', 'length', 'thread', 'head', 'holds', 'into', 'x', 'y', 'face', 'holeDepth', 'torque', 'magnetic', 'threadlock', 'order'] as const;
-const PIECE_COLUMNS = ['id', 'length', 'thread', 'head', 'drive', 'magnetic', 'uncertainty'] as const;
+const FASTENER_COLUMNS = ['id', 'kind', 'drive', 'length', 'thread', 'head', 'holds', 'into', 'x', 'y', 'face', 'holeDepth', 'torque', 'magnetic', 'colour', 'threadlock', 'fate', 'order'] as const;
+const PIECE_COLUMNS = ['id', 'length', 'thread', 'head', 'drive', 'magnetic', 'colour', 'uncertainty'] as const;
 
 const quote = (value: unknown): string => {
   const text = value === null || value === undefined ? '' : String(value);
@@ -12,7 +12,7 @@ const quote = (value: unknown): string => {
 
 /** The fasteners of a device as CSV, one a line, lengths in mm. */
 export function fastenersCsv(model: Model): string {
-  const rows = model.anatomy.fasteners.map((f) => [f.id, f.kind, f.drive, f.length, f.thread, f.head, f.holds.join(' '), f.into, f.at[0], f.at[1], f.face, f.holeDepth, f.torque, f.magnetic, f.threadlock, f.order]);
+  const rows = model.anatomy.fasteners.map((f) => [f.id, f.kind, f.drive, f.length, f.thread, f.head, f.holds.join(' '), f.into, f.at[0], f.at[1], f.face, f.holeDepth, f.torque, f.magnetic, f.colour, f.threadlock, f.fate, f.order]);
   return `${[FASTENER_COLUMNS, ...rows].map((row) => row.map(quote).join(',')).join('\n')}\n`;
 }
 
@@ -62,10 +62,12 @@ export function readPieces(text: string): { ok: true; value: Piece[] } | { ok: f
     const magnetic = cell('magnetic').toLowerCase();
     const yes = ['yes', 'true', '1', 'y'].includes(magnetic);
     if (magnetic !== '' && !yes && !['no', 'false', '0', 'n'].includes(magnetic)) say(at('magnetic'), `"${magnetic}" is neither yes nor no`);
+    const colour = cell('colour').toLowerCase();
+    if (colour !== '' && !(COLOURS as readonly string[]).includes(colour)) say(at('colour'), `"${colour}" is not one of ${COLOURS.join(', ')}`);
     const id = cell('id') || String(r + 1);
     if (seen.has(id)) say(at('id'), `"${id}" is used already in row ${seen.get(id)}`);
     seen.set(id, r + 2);
-    const piece = { id, length: size('length', 60), thread: size('thread', 10), head: size('head', 20), drive: drive === '' ? null : (drive as Drive), magnetic: magnetic === '' ? null : yes, uncertainty: size('uncertainty', 5) };
+    const piece = { id, length: size('length', 60), thread: size('thread', 10), head: size('head', 20), drive: drive === '' ? null : (drive as Drive), magnetic: magnetic === '' ? null : yes, colour: colour === '' ? null : (colour as Colour), uncertainty: size('uncertainty', 5) };
     if (piece.length === null && piece.thread === null && piece.head === null && piece.drive === null) say(`row ${r + 2}`, 'nothing was measured; give at least its length or its drive');
     return piece;
   });
@@ -107,7 +109,7 @@ export function readFasteners(text: string): { ok: true; value: Fastener[] } | {
     return {
       id: cell('id'), kind: one('kind', ['screw', 'captive', 'standoff', 'clip'] as const, 'screw'), drive: one('drive', DRIVES, 'none'), length: number('length'), thread: number('thread'), head: number('head'),
       holds: cell('holds').split(/\s+/).filter(Boolean), into: cell('into'), at: [number('x'), number('y')], face: one('face', ['front', 'back', 'edge'] as const, 'front'), holeDepth: number('holeDepth'),
-      torque: cell('torque') === '' ? null : number('torque'), magnetic: yes('magnetic', true), threadlock: yes('threadlock', false), fate: 'keep', order: cell('order') === '' ? null : number('order'),
+      torque: cell('torque') === '' ? null : number('torque'), magnetic: yes('magnetic', true), colour: one('colour', COLOURS, 'bright'), threadlock: yes('threadlock', false), fate: one('fate', ['keep', 'renew', 'renew-if-damaged'] as const, 'keep'), order: cell('order') === '' ? null : number('order'),
     };
   });
   return faults.length > 0 ? { ok: false, faults } : { ok: true, value: fasteners };

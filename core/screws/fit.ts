@@ -51,7 +51,7 @@ export function underHole(model: Model, hole: Fastener): string | null {
 }
 
 /** What happens when `screw` is driven into the hole of `hole`. */
-export function fitOf(model: Model, screw: ScrewShape, hole: Fastener): Fit {
+export function fitOf(model: Model, screw: Omit<ScrewShape, 'colour'>, hole: Fastener): Fit {
   const told = (kind: FitKind, harmful: boolean, by: number, into: string | null, text: string): Fit => ({ kind, harmful, by: round(by), into, text });
   if (screw.kind !== hole.kind) return told('wrong-kind', false, 0, null, `a ${screw.kind} does not go where a ${hole.kind} belongs`);
   if (Math.abs(screw.thread - hole.thread) > 0.01) {
@@ -94,7 +94,7 @@ export function dangerTable(model: Model, classes: readonly ScrewClass[] = class
 
 /** Two shapes that a person may take for each other. */
 export function alike(a: ScrewShape, b: ScrewShape): boolean {
-  return a.kind === b.kind && a.drive === b.drive && Math.abs(a.length - b.length) <= EYE.length + 1e-9 && Math.abs(a.head - b.head) <= EYE.head + 1e-9 && Math.abs(a.thread - b.thread) <= EYE.thread + 1e-9;
+  return a.kind === b.kind && a.drive === b.drive && a.colour === b.colour && Math.abs(a.length - b.length) <= EYE.length + 1e-9 && Math.abs(a.head - b.head) <= EYE.head + 1e-9 && Math.abs(a.thread - b.thread) <= EYE.thread + 1e-9;
 }
 
 /** Classes that cannot be told apart by eye and do harm when swapped, the worst first. */

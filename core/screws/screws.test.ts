@@ -105,7 +105,7 @@ function spill(model: Model, ids: readonly string[], draw: (n: number) => number
   return ids.map((id) => {
     const f = model.fasteners.get(id)!;
     const near = (v: number) => Math.round((v + READING.caliper * normal(draw)) * 100) / 100;
-    return { id, length: near(f.length), thread: null, head: near(f.head), drive: f.drive, magnetic: null, uncertainty: null };
+    return { id, length: near(f.length), thread: null, head: near(f.head), drive: f.drive, magnetic: null, colour: null, uncertainty: null };
   });
 }
 
@@ -114,7 +114,7 @@ describe('a spilt tray', () => {
     const model = demo('velmora-quill-5.json');
     const holes = ['d1', 'd5', 'd6', 'm1', 'e1', 'u1'];
     const pieces = spill(model, ['d1', 'd5', 'm1', 'u1', 'e1'], () => 999_999).map((p) => ({ ...p, length: model.fasteners.get(p.id)!.length, head: model.fasteners.get(p.id)!.head }));
-    pieces.push({ id: 'odd', length: 9.4, thread: null, head: 4.1, drive: 'SL2', magnetic: null, uncertainty: null });
+    pieces.push({ id: 'odd', length: 9.4, thread: null, head: 4.1, drive: 'SL2', magnetic: null, colour: null, uncertainty: null });
     const sorted = sortSpill(model, pieces, holes);
     const of = (id: string) => sorted.pieces.find((p) => p.piece === id)!;
     for (const id of ['d1', 'm1', 'u1', 'e1']) expect(of(id).fastener).toBe(id);
@@ -124,7 +124,7 @@ describe('a spilt tray', () => {
   });
   it('probabilities agree with enumerating every explanation, where one dominates', () => {
     const model = tiny((a) => { a.fasteners = [tinyScrew('x', 'cover', [3, 77], { length: 1.4 }), tinyScrew('y', 'board', [20, 48], { length: 1.6, holeDepth: 2.1 })]; });
-    const piece = (id: string, length: number): Piece => ({ id, length, thread: null, head: null, drive: null, magnetic: null, uncertainty: 0.05 });
+    const piece = (id: string, length: number): Piece => ({ id, length, thread: null, head: null, drive: null, magnetic: null, colour: null, uncertainty: 0.05 });
     const pieces = [piece('p', 1.46), piece('q', 1.58)];
     const sorted = sortSpill(model, pieces, ['x', 'y']);
     const like = (i: number, f: string) => Math.exp(-misfit(pieces[i]!, model.fasteners.get(f)!));
@@ -135,11 +135,26 @@ describe('a spilt tray', () => {
   });
   it('the ambiguous and harmful is held back, with what tells it apart', () => {
     const model = tiny((a) => { a.fasteners = [tinyScrew('short', 'cover', [3, 77], { length: 1.4, holeDepth: 1.5, head: 2 }), tinyScrew('long', 'board', [20, 48], { length: 1.7, holeDepth: 2.2, head: 2.6 })]; });
-    const [p] = sortSpill(model, [{ id: 'p', length: 1.54, thread: null, head: null, drive: 'PH000', magnetic: null, uncertainty: 0.1 }], ['short', 'long']).pieces;
+    const [p] = sortSpill(model, [{ id: 'p', length: 1.54, thread: null, head: null, drive: 'PH000', magnetic: null, colour: null, uncertainty: 0.1 }], ['short', 'long']).pieces;
     expect(p).toMatchObject({ heldBack: true, measureNext: 'head', danger: { text: expect.stringMatching(/too long/) } });
   });
+  it('what cannot be told by size is told by colour, and colour is asked for when it tells most', () => {
+    const model = tiny((a) => { a.fasteners = [tinyScrew('bright', 'cover', [3, 77], { length: 1.4, holeDepth: 1.45, thread: 1.2 }), tinyScrew('black', 'board', [20, 48], { length: 1.45, holeDepth: 1.9, thread: 1.4, colour: 'black' })]; });
+    const piece = (colour: Piece['colour']): Piece => ({ id: 'p', length: 1.43, thread: null, head: 2, drive: 'PH000', magnetic: null, colour, uncertainty: 0.2 });
+    const [unseen, seen] = [null, 'black' as const].map((colour) => sortSpill(model, [piece(colour)], ['bright', 'black']).pieces[0]!);
+    const blackness = (s: typeof seen) => s!.chances.find((c) => c.letter === classesOf(model).find((k) => k.shape.colour === 'black')!.letter)!.p;
+    expect(unseen!.heldBack).toBe(true);
+    expect(blackness(unseen)).toBeLessThan(0.7);
+    // By Bayes' rule the odds are multiplied by how much more often black is noted of a black screw than of a bright one.
+    const [before, after] = [unseen, seen].map((s) => blackness(s) / s!.chances.filter((c) => c.letter !== null).reduce((sum, c) => sum + c.p, 0));
+    expect(after! / (1 - after!) / (before! / (1 - before!))).toBeCloseTo((1 - READING.wrongColour) / (READING.wrongColour / 2), 1);
+    // A coarse caliper tells the threads apart worse than a glance does; a good one, better.
+    expect(unseen!.measureNext).toBe('colour');
+    expect(sortSpill(model, [{ ...piece(null), uncertainty: 0.05 }], ['bright', 'black']).pieces[0]!.measureNext).toBe('thread');
+    expect(lookAlikes(model)).toEqual([]);
+  });
   it('measuring again narrows it down: the mean of n readings, its uncertainty by the root of n', () => {
-    const once: Piece = { id: 'p', length: 1.39, thread: null, head: null, drive: null, magnetic: null, uncertainty: null };
+    const once: Piece = { id: 'p', length: 1.39, thread: null, head: null, drive: null, magnetic: null, colour: null, uncertainty: null };
     const twice = readAgain(once, 'length', 1.31, 1);
     expect(twice).toMatchObject({ length: 1.35, uncertainties: { length: READING.caliper / Math.SQRT2 } });
     expect(readAgain(twice, 'length', 1.29, 2).length).toBeCloseTo(1.33, 6);

@@ -1,4 +1,4 @@
-import type { Drive, Fastener, Model } from '../anatomy/index.ts';
+import type { Colour, Drive, Fastener, Model } from '../anatomy/index.ts';
 import { assign, costIfRestricted } from './assign.ts';
 import { classesOf, type ScrewClass } from './classes.ts';
 import { fitOf } from './fit.ts';
@@ -11,6 +11,7 @@ export interface Piece {
   head: number | null;
   drive: Drive | null;
   magnetic: boolean | null;
+  colour: Colour | null;
   /** Standard uncertainty of the measured lengths, mm; `null` takes the default of the caliper. */
   uncertainty: number | null;
   /** Of single measures that were read more often: the uncertainty of their mean. */
@@ -18,11 +19,11 @@ export interface Piece {
 }
 
 /** Origin: a hand caliper reads to about 0.05 mm (common practice); slips of eye and note are own estimates. */
-export const READING = { caliper: 0.05, wrongDrive: 0.01, wrongMagnet: 0.02, stranger: 0.002, lost: 0.02 } as const;
+export const READING = { caliper: 0.05, wrongDrive: 0.01, wrongMagnet: 0.02, wrongColour: 0.05, stranger: 0.002, lost: 0.02 } as const;
 /** A piece is held back when the chance of a harmful mistake is above this. Origin: own choice, one in a million. */
 export const HOLD_BACK = 1e-6;
 
-export type Measure = 'length' | 'thread' | 'head' | 'drive' | 'magnetic';
+export type Measure = 'length' | 'thread' | 'head' | 'drive' | 'magnetic' | 'colour';
 
 export interface Sorted {
   piece: string;
@@ -62,18 +63,19 @@ export function readAgain(piece: Piece, key: 'length' | 'thread' | 'head', value
 }
 
 /** Negative log-likelihood of what was measured on a piece if it is of this shape. */
-export function misfit(piece: Piece, shape: Pick<Fastener, 'length' | 'thread' | 'head' | 'drive' | 'magnetic'>): number {
+export function misfit(piece: Piece, shape: Pick<Fastener, 'length' | 'thread' | 'head' | 'drive' | 'magnetic' | 'colour'>): number {
   let cost = 0;
   for (const key of ['length', 'thread', 'head'] as const) if (piece[key] !== null) cost += gauss(piece[key] - shape[key], sigmaOf(piece, key));
   if (piece.drive !== null) cost -= Math.log(piece.drive === shape.drive ? 1 - READING.wrongDrive : READING.wrongDrive / 5);
   if (piece.magnetic !== null) cost -= Math.log(piece.magnetic === shape.magnetic ? 1 - READING.wrongMagnet : READING.wrongMagnet);
+  if (piece.colour !== null) cost -= Math.log(piece.colour === shape.colour ? 1 - READING.wrongColour : READING.wrongColour / 2);
   return cost;
 }
 
 /** A stranger may measure anything between 0.5 and 6.5 mm. */
 function strangerCost(piece: Piece): number {
   const measured = [piece.length, piece.thread, piece.head].filter((v) => v !== null).length;
-  return measured * (Math.log(6) - 0.5 * Math.log(2 * Math.PI)) + (piece.drive !== null ? Math.log(8) : 0) + (piece.magnetic !== null ? Math.log(2) : 0) - Math.log(READING.stranger);
+  return measured * (Math.log(6) - 0.5 * Math.log(2 * Math.PI)) + (piece.drive !== null ? Math.log(8) : 0) + (piece.magnetic !== null ? Math.log(2) : 0) + (piece.colour !== null ? Math.log(3) : 0) - Math.log(READING.stranger);
 }
 
 /**
@@ -135,5 +137,6 @@ function nextMeasure(piece: Piece, a: ScrewClass, b: ScrewClass): Measure {
   const gain: [Measure, number][] = (['length', 'thread', 'head'] as const).map((key) => [key, (a.shape[key] - b.shape[key]) ** 2 / (2 * sigma * sigma)]);
   if (piece.drive === null && a.shape.drive !== b.shape.drive) gain.push(['drive', -Math.log(READING.wrongDrive / 5)]);
   if (piece.magnetic === null && a.shape.magnetic !== b.shape.magnetic) gain.push(['magnetic', -Math.log(READING.wrongMagnet)]);
+  if (piece.colour === null && a.shape.colour !== b.shape.colour) gain.push(['colour', -Math.log(READING.wrongColour / 2)]);
   return gain.sort((x, y) => y[1] - x[1])[0]![0];
 }

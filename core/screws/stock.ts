@@ -3,7 +3,7 @@ import type { ScrewShape } from './classes.ts';
 import { fitOf, type Fit } from './fit.ts';
 
 /** A kind of screw in the shop's small stock. */
-export interface StockItem extends ScrewShape {
+export interface StockItem extends Omit<ScrewShape, 'colour'> {
   id: string;
   count: number;
 }

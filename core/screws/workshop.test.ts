@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { modularAnatomy, seededDraw } from '../../demo/synthetic.ts';
 import { tinyDevice, tinyScrew } from '../../demo/tiny.ts';
-import { modelOf } from '../anatomy/index.ts';
+import { COLOURS, modelOf } from '../anatomy/index.ts';
 import { torqueUnits } from '../units/index.ts';
 import { calledOut } from './classes.ts';
 import { fastenersCsv, readFasteners } from './csv.ts';
@@ -88,7 +88,7 @@ describe('the screw map', () => {
 describe('fasteners in and out', () => {
   it('come back as they went out', () => {
     const draw = seededDraw(2);
-    const model = modelOf(tinyDevice((a) => { for (const f of a.fasteners) Object.assign(f, { torque: draw(2) ? 7 : null, magnetic: draw(2) === 0, order: draw(2) ? 1 + draw(4) : null }); }));
+    const model = modelOf(tinyDevice((a) => { for (const f of a.fasteners) Object.assign(f, { torque: draw(2) ? 7 : null, magnetic: draw(2) === 0, colour: COLOURS[draw(3)], fate: draw(2) ? 'renew' : 'keep', order: draw(2) ? 1 + draw(4) : null }); }));
     const reading = readFasteners(fastenersCsv(model));
     expect(reading).toEqual({ ok: true, value: model.anatomy.fasteners });
   });
@@ -96,6 +96,7 @@ describe('fasteners in and out', () => {
     ['a missing column', 'id,drive\na,PH000', /row 1: the column "length" is missing/],
     ['no number', 'id,drive,length,thread,head,holds,into,x,y,holeDepth\na,PH000,long,1.2,2,cover,frame,1,2,3', /row 2, column length: "long" is not a number/],
     ['an unknown face', 'id,drive,length,thread,head,holds,into,x,y,holeDepth,face\na,PH000,2,1.2,2,cover,frame,1,2,3,side', /row 2, column face/],
+    ['an unknown colour', 'id,drive,length,thread,head,holds,into,x,y,holeDepth,colour\na,PH000,2,1.2,2,cover,frame,1,2,3,pink', /row 2, column colour: "pink" is not one of bright, black, yellow/],
     ['nothing held', 'id,drive,length,thread,head,holds,into,x,y,holeDepth\na,PH000,2,1.2,2,,frame,1,2,3', /row 2, column holds/],
   ])('%s is a fault with its row and column', (_, text, words) => {
     const reading = readFasteners(text);

@@ -57,7 +57,7 @@ export function simulatedCaliper(random: () => number = Math.random, pauseMs = 1
       for (let n = 1; left.length > 0; n++) {
         const [f] = left.splice(Math.floor(random() * left.length), 1);
         const near = (v: number) => Math.max(0.1, Math.round((v + 0.05 * normal(random)) * 100) / 100);
-        yield { id: `piece ${n}`, length: near(f!.length), thread: null, head: near(f!.head), drive: f!.drive, magnetic: f!.magnetic, uncertainty: 0.05 };
+        yield { id: `piece ${n}`, length: near(f!.length), thread: null, head: near(f!.head), drive: f!.drive, magnetic: f!.magnetic, colour: f!.colour, uncertainty: 0.05 };
         await pause(pauseMs);
       }
     },

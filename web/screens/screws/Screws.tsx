@@ -97,7 +97,7 @@ function Classes({ model }: { model: Model }) {
             const units = torqueUnits(t.target);
             return (
               <tr key={c.letter} className="border-t border-line align-baseline">
-                <th scope="row" className="px-1 py-1.5 text-lg">{c.letter}</th><td className="px-1 whitespace-nowrap">{c.shape.kind === 'screw' ? c.shape.drive : `${c.shape.kind} ${c.shape.drive}`}{!c.shape.magnetic && <span className="text-sm text-ember"> not magnetic</span>}</td>
+                <th scope="row" className="px-1 py-1.5 text-lg">{c.letter}</th><td className="px-1 whitespace-nowrap">{c.shape.kind === 'screw' ? c.shape.drive : `${c.shape.kind} ${c.shape.drive}`}{!c.shape.magnetic && <span className="text-sm text-ember"> not magnetic</span>}{c.shape.colour !== 'bright' && <span className="text-sm text-ember"> {c.shape.colour}</span>}</td>
                 <td className="num px-1">{c.shape.thread}</td><td className="num px-1">{c.shape.length}</td><td className="num px-1">{c.shape.head}</td>
                 <td className="num px-1 whitespace-nowrap" title={`${units.kgfcm.toFixed(2)} kgf·cm, ${units.mNm.toFixed(0)} mN·m, ${units.lbfin.toFixed(2)} lbf·in`}>{t.target}{t.from === 'default' && '*'} N·cm</td>
                 <td className="num px-1 text-sm text-quiet">{c.fasteners.join(' ')}</td>

@@ -1,13 +1,13 @@
 import { FileUp, Plus, Ruler, X } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
-import { DRIVES, type Drive, type Fault } from '../../../core/anatomy/index.ts';
+import { COLOURS, DRIVES, type Colour, type Drive, type Fault } from '../../../core/anatomy/index.ts';
 import type { EventBody } from '../../../core/run/index.ts';
 import { readAgain, readPieces, sortSpill, type Piece, type Sorting } from '../../../core/screws/index.ts';
 import { Button, buttonClass, ProblemNote } from '../../controls/index.tsx';
 import { useRun } from '../../state/run.ts';
 
-const empty = (n: number): Piece => ({ id: `piece ${n}`, length: null, thread: null, head: null, drive: null, magnetic: null, uncertainty: null });
+const empty = (n: number): Piece => ({ id: `piece ${n}`, length: null, thread: null, head: null, drive: null, magnetic: null, colour: null, uncertainty: null });
 const measured = (p: Piece) => p.length !== null || p.thread !== null || p.head !== null || p.drive !== null;
 
 /** What lies on the bench after the tray went over, and into which well each piece goes back. */
@@ -76,7 +76,7 @@ export default function Spill() {
       {pieces.length > 0 && (
         <section aria-label="Pieces" className="panel overflow-x-auto p-4">
           <table className="w-full text-left">
-            <thead className="text-sm text-quiet"><tr>{['Piece', 'Length', 'Head', 'Thread', 'Drive', 'Magnetic', 'Goes to', 'How sure', ''].map((h, i) => <th key={i} scope="col" className="px-2 font-normal">{h}</th>)}</tr></thead>
+            <thead className="text-sm text-quiet"><tr>{['Piece', 'Length', 'Head', 'Thread', 'Drive', 'Magnetic', 'Colour', 'Goes to', 'How sure', ''].map((h, i) => <th key={i} scope="col" className="px-2 font-normal">{h}</th>)}</tr></thead>
             <tbody>
               {pieces.map((p, i) => {
                 const s = sorted.get(p.id);
@@ -91,6 +91,7 @@ export default function Spill() {
                     {box('length')}{box('head')}{box('thread')}
                     <td className="px-1"><select aria-label={`drive of ${p.id}`} className="field !w-28" value={p.drive ?? ''} onChange={(e) => change(i, { drive: e.target.value === '' ? null : (e.target.value as Drive) })}><option value="">?</option>{DRIVES.map((d) => <option key={d}>{d}</option>)}</select></td>
                     <td className="px-1"><select aria-label={`is ${p.id} magnetic`} className="field !w-20" value={p.magnetic === null ? '' : p.magnetic ? 'yes' : 'no'} onChange={(e) => change(i, { magnetic: e.target.value === '' ? null : e.target.value === 'yes' })}><option value="">?</option><option>yes</option><option>no</option></select></td>
+                    <td className="px-1"><select aria-label={`colour of ${p.id}`} className="field !w-24" value={p.colour ?? ''} onChange={(e) => change(i, { colour: e.target.value === '' ? null : (e.target.value as Colour) })}><option value="">?</option>{COLOURS.map((c) => <option key={c}>{c}</option>)}</select></td>
                     <td className="px-2">
                       {!s ? <span className="text-quiet">measure it first</span> : s.heldBack ? <b className="text-crimson">▲ held back</b> : s.fastener ? <><b className="num rounded bg-sunk px-2 text-xl text-brass">{well ?? 'loose'}</b> <span className="text-sm text-quiet">{s.letter}, {s.fastener}</span></> : <b>stranger</b>}
                     </td>
