@@ -1,19 +1,11 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Browser, Page } from 'playwright-core';
-import { at, endWait, handOver, intakeByKeyboard, launch, openPage, press, runTo, Server, stepNumber, tabTo } from './harness.ts';
+import { describe, expect, it } from 'vitest';
+import type { Page } from 'playwright-core';
+import { bench } from './bench.ts';
+import { at, endWait, handOver, intakeByKeyboard, press, runTo, stepNumber, tabTo } from './harness.ts';
 
 describe('a whole battery job on the sealed phone, by keyboard alone', () => {
-  const server = new Server();
-  let browser: Browser;
   let page: Page;
-  beforeAll(async () => {
-    [browser] = await Promise.all([launch(), server.start()]);
-    page = await openPage(browser, server.url);
-  });
-  afterAll(async () => {
-    await browser.close();
-    await server.stop();
-  });
+  bench((first) => { page = first; });
 
   it('is taken in, planned and agreed', async () => {
     await intakeByKeyboard(page, /Quill 5/, 'Battery', 'Imre Falkenrath');

@@ -1,20 +1,13 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import type { Browser, Page } from 'playwright-core';
-import { at, handOver, intakeByKeyboard, launch, openPage, runTo, Server, stepNumber, tabTo } from './harness.ts';
+import { bench } from './bench.ts';
+import { at, handOver, intakeByKeyboard, openPage, runTo, stepNumber, tabTo } from './harness.ts';
 
 describe('a whole camera job on the clip-back phone, by keyboard alone', () => {
-  const server = new Server();
   let browser: Browser;
   let page: Page;
+  const { server } = bench((first, up) => { page = first; browser = up; });
   let second: Page;
-  beforeAll(async () => {
-    [browser] = await Promise.all([launch(), server.start()]);
-    page = await openPage(browser, server.url);
-  });
-  afterAll(async () => {
-    await browser.close();
-    await server.stop();
-  });
   const counts = (p: Page) => p.getByTestId('counts').innerText();
 
   it('is taken in and begun', async () => {

@@ -1,22 +1,10 @@
-import type { Browser, Page } from 'playwright-core';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { JobSummary } from '../core/jobs/index.ts';
-import { at, launch, openPage, runTo, Server, stepNumber } from './harness.ts';
+import type { Page } from 'playwright-core';
+import { describe, expect, it } from 'vitest';
+import { bench } from './bench.ts';
+import { at, runTo, stepNumber } from './harness.ts';
 
-const server = new Server();
-let browser: Browser;
 let page: Page;
-let jobs: JobSummary[];
-beforeAll(async () => {
-  [browser] = await Promise.all([launch(), server.start()]);
-  page = await openPage(browser, server.url);
-  jobs = await (await fetch(`${server.url}/api/jobs`)).json() as JobSummary[];
-});
-afterAll(async () => {
-  await browser.close();
-  await server.stop();
-});
-const job = (state: JobSummary['state'], part: string) => jobs.find((j) => j.state === state && j.replace.includes(part))!.id;
+const { server, job } = bench((first) => { page = first; });
 
 describe('house rules', () => {
   it('a new set is made, changed, saved and used, and changes the next plan', async () => {

@@ -1,25 +1,14 @@
 import { gzipSync } from 'node:zlib';
 import { AxeBuilder } from '@axe-core/playwright';
 import type { Browser, Page } from 'playwright-core';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { JobSummary } from '../core/jobs/index.ts';
+import { describe, expect, it } from 'vitest';
 import { tinyDevice } from '../demo/tiny.ts';
-import { launch, openPage, Server } from './harness.ts';
+import { bench } from './bench.ts';
+import { openPage } from './harness.ts';
 
-const server = new Server();
 let browser: Browser;
 let page: Page;
-let jobs: JobSummary[];
-beforeAll(async () => {
-  [browser] = await Promise.all([launch(), server.start()]);
-  page = await openPage(browser, server.url);
-  jobs = await (await fetch(`${server.url}/api/jobs`)).json() as JobSummary[];
-});
-afterAll(async () => {
-  await browser.close();
-  await server.stop();
-});
-const job = (state: JobSummary['state']) => jobs.find((j) => j.state === state)!.id;
+const { server, job } = bench((first, up) => { page = first; browser = up; });
 
 const SCREENS: [name: string, path: () => string, ready: string][] = [
   ['jobs', () => '/', 'h1'], ['intake', () => '/intake', 'h1'], ['plan', () => `/jobs/${job('ready')}`, '[data-step]'], ['what if', () => `/jobs/${job('ready')}/compare`, '[data-side="1"] dl'], ['house rules', () => '/rules', 'fieldset'], ['screws', () => '/anatomies/velmora-quill-5/screws', 'table'], ['stock', () => '/stock', '[data-stock]'], ['spilt tray', () => `/jobs/${job('running')}/spill`, 'nav[aria-label=Job]'], ['run', () => `/jobs/${job('running')}/run`, '[data-testid=verb]'],

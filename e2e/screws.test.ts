@@ -1,26 +1,14 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Browser, Page } from 'playwright-core';
+import type { Page } from 'playwright-core';
 import sharp from 'sharp';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { JobSummary } from '../core/jobs/index.ts';
-import { at, launch, openPage, pdfText, runTo, Server, stepNumber } from './harness.ts';
+import { describe, expect, it } from 'vitest';
+import { bench } from './bench.ts';
+import { at, pdfText, runTo, stepNumber } from './harness.ts';
 
-const server = new Server();
-let browser: Browser;
 let page: Page;
-let jobs: JobSummary[];
-beforeAll(async () => {
-  [browser] = await Promise.all([launch(), server.start()]);
-  page = await openPage(browser, server.url);
-  jobs = await (await fetch(`${server.url}/api/jobs`)).json() as JobSummary[];
-});
-afterAll(async () => {
-  await browser.close();
-  await server.stop();
-});
-const job = (state: JobSummary['state'], part: string) => jobs.find((j) => j.state === state && j.replace.includes(part))!.id;
+const { server, job } = bench((first) => { page = first; });
 const wells = () => page.locator('[data-well]').evaluateAll((all) => all.reduce((sum, w) => sum + Number((w.lastElementChild as HTMLElement).innerText || 0), 0));
 
 describe('screws of a device', () => {
