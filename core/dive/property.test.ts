@@ -53,6 +53,15 @@ describe('planner and checker, which share no code', () => {
     }), { numRuns: 2000, interruptAfterTimeLimit: 60_000 });
   }, 120_000);
 
+  it('parts that wait for each other when one is swung get another way in, or a reason', () => {
+    const model = modelOf(JSON.parse(readFileSync(new URL('testdata/waiting-circle.json', import.meta.url), 'utf8')) as Parameters<typeof modelOf>[0]);
+    for (const part of model.anatomy.parts.filter((p) => !p.fixed)) {
+      const plan = attempt(model, part.id);
+      if (plan instanceof NoDive) expect(plan.message).toMatch(/wait for each other: .*swing p5/);
+      else expect(checkPlan(model, plan)).toBeNull();
+    }
+  });
+
   it.each(DEMOS)('%s: agree on every part and every pair of parts', (name) => {
     const model = demo(name);
     const graph = new StepGraph(model);

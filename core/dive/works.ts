@@ -9,7 +9,7 @@ import { releaseMethod, type Bundle } from './nodes.ts';
 import type { HouseRules } from './rules.ts';
 import { WorkList } from './tasks.ts';
 import { SECONDS } from './times.ts';
-import type { Condition, Standing } from './types.ts';
+import { NoDive, type Condition, type Standing } from './types.ts';
 
 /** All that one dive is made from. */
 export interface Making {
@@ -172,14 +172,17 @@ function drawsTests(list: WorkList): boolean {
   return list.works.some((w) => w.drafts.some((d) => d.do === 'test'));
 }
 
-/** Bundles so that what each needs comes before it, outer layers first. */
+/**
+ * Bundles so that what each needs comes before it, outer layers first.
+ * @throws NoDive when these ways in wait for each other; other ways may not
+ */
 function naturalOrder(bundles: readonly Bundle[]): number[] {
   const done = new Set<number>();
   const order: number[] = [];
   const left = bundles.map((_, i) => i).sort((a, b) => bundles[a]!.rank - bundles[b]!.rank || a - b);
   while (left.length > 0) {
     const at = left.findIndex((i) => [...bundles[i]!.needs.keys()].every((j) => done.has(j)));
-    if (at < 0) throw new Error('the precedence holds a circle');
+    if (at < 0) throw new NoDive('order', `these wait for each other: ${left.map((i) => `${bundles[i]!.kind} ${bundles[i]!.items.join(' ')}`).join(', ')}; another way in is needed, or the layers and covers want correcting`);
     const [next] = left.splice(at, 1);
     done.add(next!);
     order.push(next!);
