@@ -214,7 +214,6 @@ export interface Spare {
   includes: string[];
 }
 
-export type ItemKind = 'part' | 'fastener' | 'connector' | 'bond' | 'latch';
 export type Item =
   | { type: 'part'; item: Part }
   | { type: 'fastener'; item: Fastener }

@@ -1,4 +1,4 @@
-import { ruleText, type GateId, type Step } from '../dive/index.ts';
+import type { GateId, Step } from '../dive/index.ts';
 import { timerId, timerLeft, type RunContext, type RunState } from './fold.ts';
 
 /** What keeps a gate shut: the item, why, and the step at which it is made good. */
@@ -13,10 +13,6 @@ export interface Blocker {
 export const GATE_NAMES: Record<GateId, string> = {
   G1: 'Mated', G2: 'Counted', G3: 'Clean', G4: 'Proved', G5: 'Liners', G6: 'Pressed', G7: 'Signed',
 };
-
-export function gateText(gate: GateId): string {
-  return ruleText(gate);
-}
 
 /**
  * Everything that keeps the gate of `step` from holding; empty when it holds.
