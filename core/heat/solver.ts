@@ -45,117 +45,196 @@ export function checkBlock(b: Block): void {
   }
 }
 
-/** Solves a tridiagonal system in place (Thomas): `upper` and `right` are overwritten, the solution is left in `right`. */
-function thomas(n: number, lower: Float64Array, diagonal: Float64Array, upper: Float64Array, right: Float64Array): void {
-  upper[0] = upper[0]! / diagonal[0]!;
-  right[0] = right[0]! / diagonal[0]!;
-  for (let i = 1; i < n; i++) {
-    const m = 1 / (diagonal[i]! - lower[i]! * upper[i - 1]!);
-    upper[i] = upper[i]! * m;
-    right[i] = (right[i]! - lower[i]! * right[i - 1]!) * m;
-  }
-  for (let i = n - 2; i >= 0; i--) right[i] = right[i]! - upper[i]! * right[i + 1]!;
+/** A tridiagonal system taken apart once for many right-hand sides: `x[i] = (right[i] + before[i] · x[i−1]) · pivot[i]`, then `x[i] += upper[i] · x[i+1]` backwards (Thomas). */
+interface Factors {
+  pivot: Float64Array;
+  upper: Float64Array;
 }
+
+const factors = (n: number): Factors => ({ pivot: new Float64Array(n), upper: new Float64Array(n) });
 
 /**
  * A stepper over one block. Locally one-dimensional splitting: an implicit sweep through the thickness, then along
  * x, then along y, so that any step is stable and every sweep conserves energy to rounding (Yanenko 1971, from
- * memory). First order in time, second in space.
+ * memory). First order in time, second in space. The systems are factored when the step or the surfaces change.
  */
 export class Conduction {
   readonly temperature: Float64Array;
   /** Heat taken in through all surfaces so far, J. */
   absorbed = 0;
-  private readonly lower: Float64Array;
-  private readonly diagonal: Float64Array;
-  private readonly upper: Float64Array;
-  private readonly right: Float64Array;
+  /** Heat capacity by area, J/m²K. */
+  private readonly mass: Float64Array;
+  /** Conductance to the next cell down, along x and along y; W/m²K. */
+  private readonly downward: Float64Array;
+  private readonly alongX: Float64Array;
+  private readonly alongY: Float64Array;
+  private readonly z: Factors;
+  private readonly x: Factors;
+  private readonly y: Factors;
+  private readonly front: Float64Array;
+  private readonly back: Float64Array;
+  private planeFor = '';
+  private throughFor: { dt: number; front: Float64Array; back: Float64Array } | null = null;
 
   constructor(readonly block: Block, start: number) {
     checkBlock(block);
-    this.temperature = new Float64Array(block.nx * block.ny * block.nz).fill(start);
-    const longest = Math.max(block.nx, block.ny, block.nz);
-    this.lower = new Float64Array(longest);
-    this.diagonal = new Float64Array(longest);
-    this.upper = new Float64Array(longest);
-    this.right = new Float64Array(longest);
+    const { nx, ny, nz, dx, dy, dz, inPlane, through, capacity, contact } = block;
+    const plane = nx * ny;
+    const n = plane * nz;
+    this.temperature = new Float64Array(n).fill(start);
+    this.mass = new Float64Array(n);
+    this.downward = new Float64Array(n);
+    this.alongX = new Float64Array(n);
+    this.alongY = new Float64Array(n);
+    const between = (a: number, b: number, d: number) => (2 * a * b) / (a + b) / d;
+    for (let at = 0; at < n; at++) {
+      const z = Math.floor(at / plane);
+      const x = at % nx;
+      const y = Math.floor(at / nx) % ny;
+      this.mass[at] = capacity[at]! * dz[z]!;
+      if (z + 1 < nz) this.downward[at] = 1 / (dz[z]! / (2 * through[at]!) + contact[z]! + dz[z + 1]! / (2 * through[at + plane]!));
+      if (x + 1 < nx) this.alongX[at] = between(inPlane[at]!, inPlane[at + 1]!, dx);
+      if (y + 1 < ny) this.alongY[at] = between(inPlane[at]!, inPlane[at + nx]!, dy);
+    }
+    this.z = factors(n);
+    this.x = factors(n);
+    this.y = factors(n);
+    this.front = new Float64Array(plane);
+    this.back = new Float64Array(plane);
   }
 
   /** Heat content above 0 °C, J. */
   energy(): number {
-    const { nx, ny, dx, dy, dz, capacity } = this.block;
     let sum = 0;
-    for (let i = 0; i < capacity.length; i++) sum += capacity[i]! * this.temperature[i]! * dz[Math.floor(i / (nx * ny))]!;
-    return sum * dx * dy;
+    for (let i = 0; i < this.mass.length; i++) sum += this.mass[i]! * this.temperature[i]!;
+    return sum * this.block.dx * this.block.dy;
   }
 
-  /** @param dt seconds, any length */
+  /**
+   * @param dt seconds, any length
+   * @param surfaces hand over new arrays when a conductance changes; a temperature may be changed in place
+   */
   step(dt: number, surfaces: Surfaces): void {
     this.sweepThrough(dt, surfaces);
-    this.sweepPlane(dt, surfaces.side, true);
-    this.sweepPlane(dt, surfaces.side, false);
+    const { nx, ny } = this.block;
+    const { side } = surfaces;
+    const planeFor = `${dt} ${side?.conductance ?? 0}`;
+    if (planeFor !== this.planeFor) {
+      this.factorPlane(this.x, dt, side, this.alongX, this.block.dx, nx, 1);
+      this.factorPlane(this.y, dt, side, this.alongY, this.block.dy, ny, nx);
+      this.planeFor = planeFor;
+    }
+    if (nx > 1 || side) this.sweepX(dt, side);
+    if (ny > 1 || side) this.sweepY(dt, side);
   }
 
-  private sweepThrough(dt: number, { front, back }: Surfaces): void {
-    const { nx, ny, nz, dx, dy, dz, through, capacity, contact } = this.block;
-    const { lower, diagonal, upper, right, temperature } = this;
+  private factorThrough(dt: number, { front, back }: Surfaces): void {
+    const { nx, ny, nz, dz, through } = this.block;
+    const { mass, downward, z: { pivot, upper } } = this;
     const plane = nx * ny;
+    const last = (nz - 1) * plane;
     for (let p = 0; p < plane; p++) {
-      const half = (z: number) => dz[z]! / (2 * through[z * plane + p]!);
       // A surface meets the middle of the outermost cell through half its thickness.
-      const gFront = front.conductance[p]! > 0 ? 1 / (1 / front.conductance[p]! + half(0)) : 0;
-      const gBack = back.conductance[p]! > 0 ? 1 / (1 / back.conductance[p]! + half(nz - 1)) : 0;
-      let above = 0;
-      for (let z = 0; z < nz; z++) {
-        const below = z + 1 < nz ? 1 / (half(z) + contact[z]! + half(z + 1)) : 0;
-        const mass = (capacity[z * plane + p]! * dz[z]!) / dt;
-        lower[z] = -above;
-        upper[z] = -below;
-        diagonal[z] = mass + above + below;
-        right[z] = mass * temperature[z * plane + p]!;
-        above = below;
-      }
-      diagonal[0] = diagonal[0]! + gFront;
-      right[0] = right[0]! + gFront * front.temperature[p]!;
-      diagonal[nz - 1] = diagonal[nz - 1]! + gBack;
-      right[nz - 1] = right[nz - 1]! + gBack * back.temperature[p]!;
-      thomas(nz, lower, diagonal, upper, right);
-      for (let z = 0; z < nz; z++) temperature[z * plane + p] = right[z]!;
-      this.absorbed += dt * dx * dy * (gFront * (front.temperature[p]! - right[0]!) + gBack * (back.temperature[p]! - right[nz - 1]!));
+      this.front[p] = front.conductance[p]! > 0 ? 1 / (1 / front.conductance[p]! + dz[0]! / (2 * through[p]!)) : 0;
+      this.back[p] = back.conductance[p]! > 0 ? 1 / (1 / back.conductance[p]! + dz[nz - 1]! / (2 * through[last + p]!)) : 0;
+    }
+    for (let at = 0; at < plane * nz; at++) {
+      const above = at >= plane ? downward[at - plane]! : this.front[at]!;
+      const below = at < last ? downward[at]! : this.back[at - last]!;
+      const eliminated = at >= plane ? downward[at - plane]! * upper[at - plane]! : 0;
+      pivot[at] = 1 / (mass[at]! / dt + above + below - eliminated);
+      upper[at] = at < last ? below * pivot[at]! : 0;
+    }
+    this.throughFor = { dt, front: front.conductance, back: back.conductance };
+  }
+
+  private sweepThrough(dt: number, surfaces: Surfaces): void {
+    const { front, back } = surfaces;
+    const known = this.throughFor;
+    if (!known || known.dt !== dt || known.front !== front.conductance || known.back !== back.conductance) this.factorThrough(dt, surfaces);
+    const { nx, ny, nz, dx, dy } = this.block;
+    const { temperature: t, mass, downward, z: { pivot, upper } } = this;
+    const plane = nx * ny;
+    const n = plane * nz;
+    const last = n - plane;
+    const rate = 1 / dt;
+    for (let p = 0; p < plane; p++) t[p] = t[p]! * mass[p]! * rate + this.front[p]! * front.temperature[p]!;
+    for (let at = plane; at < n; at++) t[at] = t[at]! * mass[at]! * rate;
+    for (let p = 0; p < plane; p++) t[last + p] = t[last + p]! + this.back[p]! * back.temperature[p]!;
+    for (let p = 0; p < plane; p++) t[p] = t[p]! * pivot[p]!;
+    for (let at = plane; at < n; at++) t[at] = (t[at]! + downward[at - plane]! * t[at - plane]!) * pivot[at]!;
+    for (let at = last - 1; at >= 0; at--) t[at] = t[at]! + upper[at]! * t[at + plane]!;
+    let gain = 0;
+    for (let p = 0; p < plane; p++) gain += this.front[p]! * (front.temperature[p]! - t[p]!) + this.back[p]! * (back.temperature[p]! - t[last + p]!);
+    this.absorbed += dt * dx * dy * gain;
+  }
+
+  /** What a cell at the rim gives to the room through half its own width, W/m²K. */
+  private rim(side: Surfaces['side'], at: number, d: number): number {
+    return side && side.conductance > 0 ? 1 / (1 / side.conductance + d / (2 * this.block.inPlane[at]!)) : 0;
+  }
+
+  private factorPlane({ pivot, upper }: Factors, dt: number, side: Surfaces['side'], along: Float64Array, d: number, n: number, stride: number): void {
+    const { capacity } = this.block;
+    for (let at = 0; at < capacity.length; at++) {
+      const i = Math.floor(at / stride) % n;
+      const before = i > 0 ? along[at - stride]! : this.rim(side, at, d);
+      const after = i + 1 < n ? along[at]! : this.rim(side, at, d);
+      const eliminated = i > 0 ? along[at - stride]! * upper[at - stride]! : 0;
+      pivot[at] = 1 / ((capacity[at]! * d) / dt + before + after - eliminated);
+      upper[at] = i + 1 < n ? after * pivot[at]! : 0;
     }
   }
 
-  private sweepPlane(dt: number, side: Surfaces['side'], alongX: boolean): void {
-    const { nx, ny, nz, dx, dy, dz, inPlane, capacity } = this.block;
-    const { lower, diagonal, upper, right, temperature } = this;
-    const [n, lines, d, across] = alongX ? [nx, ny, dx, dy] : [ny, nx, dy, dx];
-    if (n === 1 && side === null) return;
-    const stride = alongX ? 1 : nx;
-    for (let z = 0; z < nz; z++) for (let line = 0; line < lines; line++) {
-      const base = z * nx * ny + (alongX ? line * nx : line);
-      let before = 0;
-      for (let i = 0; i < n; i++) {
-        const at = base + i * stride;
-        const k = inPlane[at]!;
-        const after = i + 1 < n ? (2 * k * inPlane[at + stride]!) / (k + inPlane[at + stride]!) / d : 0;
-        const mass = (capacity[at]! * d) / dt;
-        lower[i] = -before;
-        upper[i] = -after;
-        diagonal[i] = mass + before + after;
-        right[i] = mass * temperature[at]!;
-        before = after;
-      }
-      const ends: number[] = [];
-      if (side) for (const i of n === 1 ? [0, 0] : [0, n - 1]) {
-        const g = 1 / (1 / side.conductance + d / (2 * inPlane[base + i * stride]!));
-        diagonal[i] = diagonal[i]! + g;
-        right[i] = right[i]! + g * side.temperature;
-        ends.push(i, g);
-      }
-      thomas(n, lower, diagonal, upper, right);
-      for (let i = 0; i < n; i++) temperature[base + i * stride] = right[i]!;
-      for (let e = 0; e < ends.length; e += 2) this.absorbed += dt * across * dz[z]! * ends[e + 1]! * (side!.temperature - right[ends[e]!]!);
+  /** Heat through both ends of the lines of one direction; @param strides cells from one line to its end, and between lines */
+  private rimGain(dt: number, side: NonNullable<Surfaces['side']>, d: number, across: number, n: number, stride: number): void {
+    const { nx, ny, dz } = this.block;
+    const { temperature: t } = this;
+    for (let z = 0; z < dz.length; z++) for (let line = 0; line < (nx * ny) / n; line++) {
+      const first = z * nx * ny + (stride === 1 ? line * nx : line);
+      for (const at of [first, first + (n - 1) * stride]) this.absorbed += dt * across * dz[z]! * this.rim(side, at, d) * (side.temperature - t[at]!);
     }
+  }
+
+  private sweepX(dt: number, side: Surfaces['side']): void {
+    const { nx, ny, nz, dx, dy, capacity } = this.block;
+    const { temperature: t, alongX: along, x: { pivot, upper } } = this;
+    const scale = dx / dt;
+    for (let start = 0; start < nx * ny * nz; start += nx) {
+      const end = start + nx - 1;
+      if (side) {
+        const share = (at: number) => (this.rim(side, at, dx) * side.temperature) / (capacity[at]! * scale);
+        t[start] = t[start]! + share(start);
+        t[end] = t[end]! + share(end);
+      }
+      let value = t[start]! * capacity[start]! * scale * pivot[start]!;
+      t[start] = value;
+      for (let at = start + 1; at <= end; at++) {
+        value = (t[at]! * capacity[at]! * scale + along[at - 1]! * value) * pivot[at]!;
+        t[at] = value;
+      }
+      for (let at = end - 1; at >= start; at--) {
+        value = t[at]! + upper[at]! * value;
+        t[at] = value;
+      }
+    }
+    if (side) this.rimGain(dt, side, dx, dy, nx, 1);
+  }
+
+  private sweepY(dt: number, side: Surfaces['side']): void {
+    const { nx, ny, nz, dx, dy, capacity } = this.block;
+    const { temperature: t, alongY: along, y: { pivot, upper } } = this;
+    const scale = dy / dt;
+    const plane = nx * ny;
+    for (let layer = 0; layer < nz * plane; layer += plane) {
+      const end = layer + plane;
+      for (let at = layer; at < end; at++) t[at] = t[at]! * capacity[at]! * scale;
+      if (side) for (const row of [layer, end - nx]) for (let at = row; at < row + nx; at++) t[at] = t[at]! + this.rim(side, at, dy) * side.temperature;
+      for (let at = layer; at < layer + nx; at++) t[at] = t[at]! * pivot[at]!;
+      for (let at = layer + nx; at < end; at++) t[at] = (t[at]! + along[at - nx]! * t[at - nx]!) * pivot[at]!;
+      for (let at = end - nx - 1; at >= layer; at--) t[at] = t[at]! + upper[at]! * t[at + nx]!;
+    }
+    if (side) this.rimGain(dt, side, dy, dx, ny, nx);
   }
 }
 
