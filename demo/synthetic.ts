@@ -32,7 +32,7 @@ export function syntheticAnatomy(draw: Draw, parts: number): Anatomy {
   const part = (id: string, kind: Part['kind'], rect: Rect, rest: Partial<Part> = {}): Part => {
     const made: Part = {
       id, name: id, kind, fixed: false, face: 'front', layer: 0, exits: [], outline: { rect }, within: null, swing: null, fate: 'keep', pairing: [], functions: [],
-      conductive: false, glass: false, note: '', ...rest,
+      conductive: false, glass: false, material: null, thickness: null, note: '', ...rest,
     };
     list.push(made);
     return made;
@@ -52,7 +52,7 @@ export function syntheticAnatomy(draw: Draw, parts: number): Anatomy {
   const connect = (from: Part, to: Part, rest: Partial<Connector> = {}): Connector => {
     const made: Connector = {
       id: `c${connectors.length + 1}`, name: `c${connectors.length + 1}`, kind: draw(6) === 0 ? 'contact' : (['press', 'flip-lock', 'coax'] as const)[draw(3)]!, from: from.id, to: to.id,
-      at: pointIn(to), size: [3, 1.6], face: to.face, layer: null, isolatesPower: false, beneath: [], under: [], reachedBy: null, after: [], carries: [['one', 'two', 'three'][draw(3)]!], ...rest,
+      at: pointIn(to), size: [3, 1.6], face: to.face, layer: null, isolatesPower: false, beneath: [], under: [], reachedBy: null, after: [], carries: [['one', 'two', 'three'][draw(3)]!], route: null, ...rest,
     };
     connectors.push(made);
     return made;
@@ -113,13 +113,13 @@ export function modularAnatomy(modules: number): Anatomy {
   const rows = Math.ceil(modules / columns);
   const [width, height] = [columns * 24 + 8, rows * 20 + 8];
   const part = (id: string, kind: Part['kind'], layer: number, rect: Rect, rest: Partial<Part> = {}): Part => ({
-    id, name: id, kind, fixed: false, face: 'front', layer, exits: [], outline: { rect }, within: null, swing: null, fate: 'keep', pairing: [], functions: [], conductive: false, glass: false, note: '', ...rest,
+    id, name: id, kind, fixed: false, face: 'front', layer, exits: [], outline: { rect }, within: null, swing: null, fate: 'keep', pairing: [], functions: [], conductive: false, glass: false, material: null, thickness: null, note: '', ...rest,
   });
   const screw = (id: string, holds: string, into: string, at: [number, number], drive: Fastener['drive']): Fastener => ({
     id, kind: 'screw', drive, length: 2, thread: 1.2, head: 1.8, holds: [holds], into, at, face: 'front', holeDepth: 2.5, torque: null, threadlock: false, magnetic: true, colour: 'bright', fate: 'keep', order: null,
   });
   const flex = (id: string, from: string, at: [number, number], rest: Partial<Connector> = {}): Connector => ({
-    id, name: id, kind: 'press', from, to: 'board', at, size: [3, 1.6], face: 'front', layer: null, isolatesPower: false, beneath: [], under: [], reachedBy: null, after: [], carries: ['one'], ...rest,
+    id, name: id, kind: 'press', from, to: 'board', at, size: [3, 1.6], face: 'front', layer: null, isolatesPower: false, beneath: [], under: [], reachedBy: null, after: [], carries: ['one'], route: null, ...rest,
   });
   const drives = ['PH000', 'Y000', 'T4', 'T5'] as const;
   const parts = [part('frame', 'frame', 0, [0, 0, width, height], { fixed: true }), part('display', 'display', 0, [1, 1, width - 2, height - 2], { swing: { hinge: 'right', degrees: 90, tether: ['display-flex'] } }), part('board', 'board', 4, [3, 3, width - 6, height - 6])];

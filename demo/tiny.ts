@@ -2,7 +2,7 @@ import type { Anatomy, Bond, Connector, Fastener, Latch, Part, Rect } from '../c
 
 /** Small made-up devices in few words, for rehearsing one rule at a time. */
 export const tinyPart = (id: string, layer: number, rect: Rect, rest: Partial<Part> = {}): Part => ({
-  id, name: id, kind: 'other', fixed: false, face: 'front', layer, exits: [], outline: { rect }, within: null, swing: null, fate: 'keep', pairing: [], functions: [], conductive: false, glass: false, note: '', ...rest,
+  id, name: id, kind: 'other', fixed: false, face: 'front', layer, exits: [], outline: { rect }, within: null, swing: null, fate: 'keep', pairing: [], functions: [], conductive: false, glass: false, material: null, thickness: null, note: '', ...rest,
 });
 
 export const tinyScrew = (id: string, holds: string, at: [number, number], rest: Partial<Fastener> = {}): Fastener => ({
@@ -10,7 +10,7 @@ export const tinyScrew = (id: string, holds: string, at: [number, number], rest:
 });
 
 export const tinyConnector = (id: string, from: string, to: string, at: [number, number], rest: Partial<Connector> = {}): Connector => ({
-  id, name: id, kind: 'press', from, to, at, size: [4, 2], face: 'front', layer: null, isolatesPower: false, beneath: [], under: [], reachedBy: null, after: [], carries: [], ...rest,
+  id, name: id, kind: 'press', from, to, at, size: [4, 2], face: 'front', layer: null, isolatesPower: false, beneath: [], under: [], reachedBy: null, after: [], carries: [], route: null, ...rest,
 });
 
 export const tinyBond = (id: string, kind: Bond['kind'], joins: string[], rest: Partial<Bond> = {}): Bond => ({

@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { COLOURS, DRIVES, PART_KINDS } from './types.ts';
+import { COLOURS, DRIVES, PART_KINDS, PART_MATERIALS } from './types.ts';
 
 const id = Joi.string().pattern(/^[a-z0-9][a-z0-9.-]{0,63}$/, 'lower-case letters, digits, dots and hyphens');
 const name = Joi.string().min(1).max(120);
@@ -42,6 +42,8 @@ const part = Joi.object({
   functions: ids.default([]),
   conductive: Joi.boolean().default(false),
   glass: Joi.boolean().default(false),
+  material: Joi.string().valid(...PART_MATERIALS).allow(null).default(null),
+  thickness: Joi.number().positive().max(60).allow(null).default(null),
   note: Joi.string().max(2000).allow('').default(''),
 });
 
@@ -81,6 +83,7 @@ const connector = Joi.object({
   reachedBy: Joi.object({ swing: id.required() }).allow(null).default(null),
   after: ids.default([]),
   carries: ids.default([]),
+  route: Joi.object({ line: Joi.array().items(point).min(2).max(200).required(), width: mm.positive().required() }).allow(null).default(null),
 });
 
 const bond = Joi.object({

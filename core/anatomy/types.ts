@@ -51,6 +51,9 @@ export const PART_KINDS = [
 ] as const;
 export type PartKind = (typeof PART_KINDS)[number];
 
+export const PART_MATERIALS = ['glass', 'metal', 'plastic'] as const;
+export type PartMaterial = (typeof PART_MATERIALS)[number];
+
 export interface Part {
   id: string;
   name: string;
@@ -74,6 +77,10 @@ export interface Part {
   conductive: boolean;
   /** Bare glass that can shatter when pried. */
   glass: boolean;
+  /** What its outside is made of; `null` goes by its kind, `glass` and `conductive`. */
+  material: PartMaterial | null;
+  /** mm through the device; `null` goes by its kind. */
+  thickness: number | null;
   note: string;
 }
 
@@ -153,6 +160,8 @@ export interface Connector {
   after: string[];
   /** Function ids whose signal passes here. */
   carries: string[];
+  /** Where its flex or cable runs, from its part to its socket; `null` when that is not known. */
+  route: { line: Point[]; width: number } | null;
 }
 
 export interface EdgeGap {

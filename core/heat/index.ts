@@ -1,1 +1,6 @@
-export { Conduction, checkBlock, uniformBlock, uniformSurface, type Block, type Surface, type Surfaces } from './solver.ts';
+export * from './limits.ts';
+export * from './materials.ts';
+export * from './simulate.ts';
+export * from './solver.ts';
+export * from './sources.ts';
+export * from './stack.ts';

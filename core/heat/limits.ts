@@ -1,0 +1,29 @@
+/** What may be harmed by heat in a device. */
+export const ZONES = ['cell', 'panel', 'lens', 'plastic'] as const;
+export type Zone = (typeof ZONES)[number];
+
+export interface Limit {
+  name: string;
+  /** °C: from here on it is said. */
+  caution: number;
+  /** °C: no recipe goes here, and in a run the alarm sounds. */
+  stop: number;
+  origin: string;
+}
+
+/** Defaults; a maker's own limits go before these. None of them says that a temperature below is harmless. */
+export const LIMITS: Record<Zone, Limit> = {
+  cell: { name: 'cell', caution: 50, stop: 60, origin: 'usual upper limits for storing (50 °C) and discharging (60 °C) a lithium-ion cell: common practice' },
+  panel: { name: 'panel', caution: 75, stop: 85, origin: 'usual upper limits for running and storing a display panel: common practice' },
+  lens: { name: 'lens and its glue', caution: 80, stop: 95, origin: 'lens glue creeps near its glass transition: own estimate' },
+  plastic: { name: 'plastic', caution: 80, stop: 95, origin: 'below the softening of polycarbonate blends: own estimate' },
+};
+
+/** What a recipe keeps below each stop temperature, K. Origin: own choice, for what the model does not know. */
+export const SAFETY_MARGIN = 2;
+/** Isopropyl alcohol that has crept into a bond lets it give this much sooner, K. Origin: own estimate; practice says only that it helps. */
+export const SOLVENT_DROP = 12;
+/** Below its softening point by this much, a seam counts as cold again, K. Origin: own estimate. */
+export const WORKABLE_DROP = 8;
+/** Room temperature, °C, where none is given. Origin: common practice. */
+export const ROOM = 22;

@@ -1,0 +1,285 @@
+import { bondRegion, boundsOf, insetOutline, ringOf, type Bond, type Edge, type Face, type Model, type Outline, type Part, type Point, type Region } from '../anatomy/index.ts';
+import type { Zone } from './limits.ts';
+import { capacityOf, MATERIALS, type MaterialId } from './materials.ts';
+import { coverage, gridOver, type Grid } from './raster.ts';
+import type { Block } from './solver.ts';
+
+/** Why no heating can be computed: where in the anatomy or the request, and what to do. */
+export class NoHeat extends Error {
+  constructor(readonly path: string, message: string) {
+    super(message);
+    this.name = 'NoHeat';
+  }
+}
+
+/** A short piece of the seam. */
+export interface Stretch {
+  at: Point;
+  /** The edge of the part it runs along. */
+  edge: Edge;
+  /** Which half of the device it lies in, along its longer side. */
+  half: 'first' | 'last';
+  /** Index of its cell in the block. */
+  cell: number;
+}
+
+/** A device as layers of material over a plane grid, with what has to be watched in it. Layers run from the front. */
+export interface Stack {
+  grid: Grid;
+  block: Block;
+  layers: readonly string[];
+  /** The layer that a map of the seam shows, and that of the cell. */
+  seamLayer: number;
+  cellLayer: number;
+  /** Share of each cell of the plane that the device covers. */
+  body: Float64Array;
+  seam: Stretch[];
+  zones: Partial<Record<Zone, Int32Array>>;
+  /** The face that heat is laid on. */
+  face: 'front' | 'back';
+  bond: Bond;
+  /** °C. */
+  softensAt: number;
+}
+
+/** Thickness of a part when its anatomy says nothing, mm. Origin: own estimates, typical of phones. */
+const THICKNESS = { display: 1.8, glass: 0.7, cover: 0.9, skin: 0.8, glassOfDisplay: 0.7, bond: 0.3, floor: 0.5 } as const;
+/** How far the rim of a display reaches in before its panel begins, mm, and the wall of a frame without a bonded ledge. Origin: own estimates. */
+const RIM = 0.8;
+const WALL = 1.5;
+/** Between a cell and the floor it is taped to, m²K/W. Origin: own estimate, 0.1 mm of tape and imperfect contact. */
+const CELL_JOINT = 4e-4;
+/** Default spacing of the stretches of a seam, mm. Origin: own choice. */
+const STRETCH_MM = 4;
+
+const LAYERS = ['front glass', 'panel', 'front bond', 'front floor', 'upper interior', 'lower interior', 'back floor', 'back bond', 'back skin'] as const;
+
+const outermost = (model: Model, face: Face): Part[] => model.anatomy.parts
+  .filter((p) => !p.fixed && p.within === null && p.face === face && ['display', 'cover', 'lens', 'plate'].includes(p.kind))
+  .sort((a, b) => b.layer - a.layer || 0);
+
+/** Skin parts of a face, deeper first: those nothing but another skin part lies over. */
+function skinOf(model: Model, face: 'front' | 'back'): Part[] {
+  const here = outermost(model, face);
+  const covering = (part: Part) => here.filter((p) => p.layer < part.layer && overlapShare(p.outline, part.outline) > 0.5);
+  return here.filter((p) => covering(p).length === 0);
+}
+
+/** Share of the smaller one's bounds that two outlines share; enough to tell a skin from what lies beneath it. */
+function overlapShare(a: Outline, b: Outline): number {
+  const [ax, ay, aw, ah] = boundsOf(a);
+  const [bx, by, bw, bh] = boundsOf(b);
+  const w = Math.min(ax + aw, bx + bw) - Math.max(ax, bx);
+  const h = Math.min(ay + ah, by + bh) - Math.max(ay, by);
+  return w <= 0 || h <= 0 ? 0 : (w * h) / (bw * bh);
+}
+
+function materialOf(part: Part): MaterialId {
+  const told = part.material ?? (part.glass || part.kind === 'display' || part.kind === 'lens' ? 'glass' : part.conductive ? 'metal' : 'plastic');
+  return told === 'metal' ? 'aluminium' : told;
+}
+
+function thicknessOf(part: Part): number {
+  return part.thickness ?? (part.kind === 'display' ? THICKNESS.display : materialOf(part) === 'glass' ? THICKNESS.glass : THICKNESS.cover);
+}
+
+/** Where a bond lies in the stack, and from which face it is warmed. */
+interface Place {
+  layer: number;
+  face: 'front' | 'back';
+  /** True when what lies over it is off while it is worked. */
+  opened: boolean;
+}
+
+function placeOf(model: Model, bond: Bond, front: readonly Part[], back: readonly Part[], cellFace: 'front' | 'back'): Place {
+  const joins = bond.joins.map((id) => model.parts.get(id)!);
+  const onFront = joins.filter((p) => front.includes(p));
+  const onBack = joins.filter((p) => back.includes(p));
+  const held = (side: readonly Part[]) => side.length > 0 && joins.some((p) => p.fixed || !side.includes(p));
+  // Two skins of one face, such as an island on its back plate, are glued within the skin itself.
+  if (onFront.length > 1) return { layer: 1, face: 'front', opened: false };
+  if (onBack.length > 1) return { layer: 8, face: 'back', opened: false };
+  if (held(onFront) && joins.every((p) => p.fixed || p.within === null)) return { layer: 2, face: 'front', opened: false };
+  if (held(onBack) && joins.every((p) => p.fixed || p.within === null)) return { layer: 7, face: 'back', opened: false };
+  const family = (side: readonly Part[]) => joins.every((p) => side.some((s) => model.familyOf(s.id).includes(p.id)));
+  if (family(front)) return { layer: 1, face: 'front', opened: false };
+  if (family(back)) return { layer: 8, face: 'back', opened: false };
+  const face = model.faceOf(bond.id) === 'back' ? 'back' : 'front';
+  // Inside, the device lies open on that face and is warmed through the other one.
+  const warm = face === 'front' ? 'back' : 'front';
+  if (joins.some((p) => p.kind === 'battery')) return { layer: cellFace === 'front' ? 6 : 3, face: warm, opened: true };
+  return { layer: 5, face: warm, opened: true };
+}
+
+/**
+ * The layers of a device around one bond, from its anatomy: cover or display glass, panel, bond, floor of the frame,
+ * interior with cell and board, back bond and back skin. What the anatomy does not say comes from the defaults here.
+ * @param grid width of a cell, mm
+ * @throws NoHeat when the bond is unknown or does not soften
+ */
+export function stackOf(model: Model, bondId: string, { grid: cellWidth = 2 }: { grid?: number } = {}): Stack {
+  const bond = model.bonds.get(bondId);
+  if (!bond) throw new NoHeat('bond', `the anatomy ${model.anatomy.id} has no bond "${bondId}"; its bonds are ${[...model.bonds.keys()].join(', ') || 'none'}`);
+  if (bond.softensAt === null) throw new NoHeat(`bonds.${bondId}.softensAt`, `${model.nameOf(bondId)} does not soften with heat, or its temperature is not known; give it softensAt, or open it cold`);
+  const { body } = model.anatomy;
+  const grid = gridOver(body.width, body.height, cellWidth);
+  const plane = grid.nx * grid.ny;
+  const region = (outline: Outline): Region => [ringOf(outline)];
+  const bondOutline = (id: string): Outline => model.parts.get(id)!.outline;
+  const [front, back] = [skinOf(model, 'front'), skinOf(model, 'back')];
+  const battery = model.anatomy.parts.find((p) => p.kind === 'battery');
+  const cellFace = battery?.face === 'back' ? 'back' : 'front';
+  const place = placeOf(model, bond, front, back, cellFace);
+  const frame = model.anatomy.parts.find((p) => p.fixed && p.kind === 'frame') ?? model.anatomy.parts.find((p) => p.fixed);
+  const shell: MaterialId = frame ? (frame.material ? materialOf(frame) : frame.conductive ? 'aluminium' : 'plastic') : 'plastic';
+
+  const widest = (side: readonly Part[]) => [...side].sort((a, b) => area(b) - area(a))[0];
+  const mainFront = widest(front);
+  const mainBack = widest(back);
+  const f = mainFront ? thicknessOf(mainFront) : THICKNESS.skin;
+  const b = mainBack ? thicknessOf(mainBack) : THICKNESS.skin;
+  const glass = mainFront?.kind === 'display' ? Math.min(THICKNESS.glassOfDisplay, f * 0.6) : f / 2;
+  const inside = Math.max(1, body.thickness - f - b - 2 * THICKNESS.bond - 2 * THICKNESS.floor);
+  const mm = [glass, f - glass, THICKNESS.bond, THICKNESS.floor, inside / 2, inside / 2, THICKNESS.floor, THICKNESS.bond, b];
+  const nz = mm.length;
+
+  const material = new Int8Array(plane * nz);
+  const ids = Object.keys(MATERIALS) as MaterialId[];
+  const values = { inPlane: new Float64Array(plane * nz), through: new Float64Array(plane * nz), capacity: new Float64Array(plane * nz) };
+  const paint = (layers: readonly number[], what: MaterialId, share: Float64Array | null) => {
+    const m = MATERIALS[what];
+    const capacity = capacityOf(m);
+    for (const z of layers) for (let p = 0; p < plane; p++) {
+      const s = share ? share[p]! : 1;
+      if (s === 0) continue;
+      const at = z * plane + p;
+      values.inPlane[at] = values.inPlane[at]! * (1 - s) + m.inPlane * s;
+      values.through[at] = values.through[at]! * (1 - s) + m.through * s;
+      values.capacity[at] = values.capacity[at]! * (1 - s) + capacity * s;
+      if (s >= 0.5) material[at] = ids.indexOf(what);
+    }
+  };
+  const all = mm.map((_, z) => z);
+  const bodyShare = coverage(grid, region({ rect: [0, 0, body.width, body.height], radius: body.cornerRadius }));
+  paint(all, 'air', null);
+  paint(all, shell, bodyShare);
+
+  const ledge = (part: Part | undefined): number => {
+    const seal = part && model.anatomy.bonds.find((x) => 'perimeterOf' in x.at && x.at.perimeterOf === part.id && x.joins.some((id) => model.parts.get(id)?.fixed));
+    return seal && 'perimeterOf' in seal.at ? seal.at.inset + seal.at.width : WALL;
+  };
+  const cavityOf = (part: Part | undefined): Outline => (part ? insetOutline(part.outline, ledge(part)) : insetOutline({ rect: [0, 0, body.width, body.height], radius: body.cornerRadius }, WALL));
+  const opening = cellFace === 'front' ? mainFront : mainBack;
+  const cavity = coverage(grid, region(cavityOf(opening ?? mainFront ?? mainBack)));
+  // The frame's floor lies on the far side of the interior from where the cell comes out.
+  const floor = cellFace === 'front' ? 6 : 3;
+  const interior = [3, 4, 5, 6].filter((z) => z !== floor);
+  paint(interior, 'room', cavity);
+  for (const part of [...model.anatomy.parts].filter((p) => !p.fixed && p.within === null && !front.includes(p) && !back.includes(p)).sort((p, q) => q.layer - p.layer)) {
+    const what: MaterialId = part.kind === 'battery' ? 'cell' : part.kind === 'board' ? 'board' : part.kind === 'display' ? 'panel' : ['bracket', 'shield', 'plate', 'mesh', 'label', 'flex', 'cover'].includes(part.kind) ? 'room' : 'module';
+    // A cell keeps room to swell on the side it comes out of.
+    if (what !== 'room') paint(what === 'cell' ? [4, 5] : interior, what, coverage(grid, region(part.outline)));
+  }
+  for (const [side, skin, gap] of [[front, [0, 1], 2], [back, [8], 7]] as const) {
+    for (const part of side) {
+      const share = coverage(grid, region(part.outline));
+      const what = materialOf(part);
+      paint(skin, what, share);
+      // The glass of a display ends in a thin rim; the panel begins behind it.
+      if (part.kind === 'display' && side === front) paint([1], 'panel', coverage(grid, region(insetOutline(part.outline, RIM))));
+      paint([gap], 'air', coverage(grid, region(cavityOf(part))));
+    }
+    for (const x of model.anatomy.bonds) {
+      if (x.joins.some((id) => side.some((p) => p.id === id)) && x.joins.some((id) => model.parts.get(id)!.fixed)) paint([gap], 'adhesive', coverage(grid, bondRegion(x, bondOutline)));
+    }
+  }
+
+  // What lies over a bond inside is off while it is warmed.
+  const dropped = place.opened ? (place.face === 'back' ? 3 : -2) : 0;
+  const kept = all.filter((z) => (dropped > 0 ? z >= dropped : z < nz + dropped));
+  const shift = kept[0]!;
+  const cut = (values: Float64Array) => values.slice(shift * plane, (kept.at(-1)! + 1) * plane);
+  const contact = new Float64Array(kept.length);
+  const joint = (floor === 6 ? 5 : 3) - shift;
+  if (joint >= 0 && joint < contact.length) contact[joint] = CELL_JOINT;
+  const block: Block = {
+    nx: grid.nx, ny: grid.ny, nz: kept.length, dx: grid.dx / 1000, dy: grid.dy / 1000, dz: Float64Array.from(kept, (z) => mm[z]! / 1000),
+    inPlane: cut(values.inPlane), through: cut(values.through), capacity: cut(values.capacity), contact,
+  };
+
+  const zones: Stack['zones'] = {};
+  const zone = (name: Zone, cells: number[]) => { if (cells.length > 0) zones[name] = Int32Array.from(cells); };
+  const where = (what: (id: MaterialId, z: number, p: number) => boolean): number[] => {
+    const cells: number[] = [];
+    for (const z of kept) for (let p = 0; p < plane; p++) if (what(ids[material[z * plane + p]!]!, z, p)) cells.push((z - shift) * plane + p);
+    return cells;
+  };
+  const bodyInside = (p: number) => bodyShare[p]! >= 0.5;
+  zone('cell', where((id) => id === 'cell'));
+  zone('panel', where((id) => id === 'panel'));
+  zone('plastic', where((id, _, p) => id === 'plastic' && bodyInside(p)));
+  const lenses = (side: readonly Part[]) => side.filter((p) => p.kind === 'lens').map((p) => coverage(grid, region(p.outline)));
+  const [lensFront, lensBack] = [lenses(front), lenses(back)];
+  zone('lens', where((_, z, p) => (z === 0 && lensFront.some((s) => s[p]! >= 0.5)) || (z === 8 && lensBack.some((s) => s[p]! >= 0.5))));
+
+  const seamLayer = Math.max(0, Math.min(kept.length - 1, place.layer - shift));
+  const seam = stretchesOf(model, bond).map((s): Stretch => {
+    const x = Math.max(0, Math.min(grid.nx - 1, Math.floor(s.at[0] / grid.dx)));
+    const y = Math.max(0, Math.min(grid.ny - 1, Math.floor(s.at[1] / grid.dy)));
+    return { ...s, cell: seamLayer * plane + y * grid.nx + x };
+  });
+  if (seam.length === 0) throw new NoHeat(`bonds.${bondId}.at`, `${model.nameOf(bondId)} has no length: its gaps leave nothing of it`);
+  return { grid, block, layers: kept.map((z) => LAYERS[z]!), seamLayer, cellLayer: Math.max(0, 4 - shift), body: bodyShare, seam, zones, face: place.face, bond, softensAt: bond.softensAt };
+}
+
+function area(part: Part): number {
+  const [, , w, h] = boundsOf(part.outline);
+  return w * h;
+}
+
+/** The seam of a bond as short stretches along its middle: round a part, along a line, or over an area. */
+export function stretchesOf(model: Model, bond: Bond, spacing = STRETCH_MM): Omit<Stretch, 'cell'>[] {
+  const { body } = model.anatomy;
+  const half = ([x, y]: Point): Stretch['half'] => ((body.height >= body.width ? y < body.height / 2 : x < body.width / 2) ? 'first' : 'last');
+  const edgeIn = ([x0, y0, w, h]: readonly number[]) => ([x, y]: Point): Edge => {
+    const far: [Edge, number][] = [['top', y - y0!], ['bottom', y0! + h! - y], ['left', x - x0!], ['right', x0! + w! - x]];
+    return far.sort((a, b) => a[1] - b[1])[0]![0];
+  };
+  const held = bond.joins.map((id) => model.parts.get(id)!).filter((p) => !p.fixed).sort((a, b) => a.layer - b.layer)[0] ?? model.parts.get(bond.joins[0]!)!;
+  if ('area' in bond.at) {
+    const [x, y, w, h] = boundsOf(bond.at.area);
+    const [nx, ny] = [Math.max(1, Math.round(w / (2 * spacing))), Math.max(1, Math.round(h / (2 * spacing)))];
+    const share = coverage({ nx, ny, dx: w / nx, dy: h / ny }, [ringOf(bond.at.area).map(([px, py]): Point => [px - x, py - y])]);
+    const edge = edgeIn([x, y, w, h]);
+    return Array.from(share, (s, i) => ({ s, at: [x + ((i % nx) + 0.5) * (w / nx), y + (Math.floor(i / nx) + 0.5) * (h / ny)] as Point }))
+      .filter(({ s }) => s > 0.4).map(({ at }) => ({ at, edge: edge(at), half: half(at) }));
+  }
+  const edge = edgeIn(boundsOf(held.outline));
+  if ('line' in bond.at) return along(bond.at.line, false, spacing).map((at) => ({ at, edge: edge(at), half: half(at) }));
+  const { inset, width, gaps, perimeterOf } = bond.at;
+  const around = model.parts.get(perimeterOf)!.outline;
+  const own = edgeIn(boundsOf(around));
+  const ring = ringOf(insetOutline(around, inset + width / 2)) as Point[];
+  return along(ring, true, spacing).map((at) => ({ at, edge: own(at), half: half(at) }))
+    .filter((s) => !gaps.some((g) => g.edge === s.edge && between(s.edge === 'top' || s.edge === 'bottom' ? s.at[0] : s.at[1], g.from, g.to)));
+}
+
+const between = (v: number, a: number, b: number) => v >= Math.min(a, b) && v <= Math.max(a, b);
+
+/** Points evenly spaced along a line, the middle of each piece. */
+function along(points: readonly Point[], closed: boolean, spacing: number): Point[] {
+  const path = closed ? [...points, points[0]!] : points;
+  const lengths = path.slice(1).map((p, i) => Math.hypot(p[0] - path[i]![0], p[1] - path[i]![1]));
+  const total = lengths.reduce((sum, l) => sum + l, 0);
+  const count = Math.max(1, Math.round(total / spacing));
+  const found: Point[] = [];
+  let i = 0;
+  let before = 0;
+  for (let k = 0; k < count; k++) {
+    const s = ((k + 0.5) * total) / count;
+    while (i < lengths.length - 1 && before + lengths[i]! < s) before += lengths[i++]!;
+    const share = lengths[i]! === 0 ? 0 : (s - before) / lengths[i]!;
+    found.push([path[i]![0] + share * (path[i + 1]![0] - path[i]![0]), path[i]![1] + share * (path[i + 1]![1] - path[i]![1])]);
+  }
+  return found;
+}
