@@ -32,16 +32,16 @@ export interface SourceSettings {
 
 /**
  * Defaults. Settings are common practice (mat 70 °C, pad 60 °C, gun 80 °C, low air from 75 to 100 mm). Contact of mat
- * and pad: 100 to 150 W/m²K is the usual estimate for film on glass. Air: a jet of some 10 m/s from a nozzle of a few
- * centimetres, Nu about 90 at Re 20 000 (Martin 1977, from memory); own values chosen so that the times of the bench
- * come out. A pack holds a gel of 3.5 kJ/kg·K, 15 mm thick.
+ * and pad: 100 to 150 W/m²K is the usual estimate for film on glass. Air: the mean under a round impinging jet out to
+ * three nozzle diameters, Nu = G F(Re) Pr^0.42 (Martin 1977, from memory). A pack holds a gel of 3.5 kJ/kg·K, 15 mm
+ * thick.
  */
 export const SOURCES: Record<SourceKind, HeatSource> = {
   mat: { kind: 'mat', name: 'heat mat', set: 70, least: 40, most: 100, conductance: 120, origin: 'common practice; contact: own estimate, 100 to 150 W/m²K' },
   pad: { kind: 'pad', name: 'heating pad', set: 60, least: 40, most: 80, conductance: 140, origin: 'common practice; contact: own estimate, soft and pressed on' },
-  gun: { kind: 'gun', name: 'hot-air gun', set: 80, least: 50, most: 150, conductance: 160, nozzle: 45, distance: 30, speed: 40, origin: 'common practice; jet: Martin 1977 (from memory), tuned to 2 min a half' },
+  gun: { kind: 'gun', name: 'hot-air gun', set: 80, least: 50, most: 150, conductance: 150, nozzle: 20, distance: 50, speed: 40, origin: 'common practice; jet of 25 m/s: Martin 1977 (from memory)' },
   'gel-pack': { kind: 'gel-pack', name: 'gel heat pack', set: 80, least: 50, most: 90, conductance: 150, reach: 40, content: 54_000, origin: 'common practice; own estimate' },
-  dryer: { kind: 'dryer', name: 'hair dryer', set: 75, least: 75, most: 75, conductance: 60, nozzle: 55, distance: 80, speed: 40, origin: 'common practice: as is, slower; own estimate' },
+  dryer: { kind: 'dryer', name: 'hair dryer', set: 60, least: 60, most: 60, conductance: 65, nozzle: 45, distance: 80, speed: 40, origin: 'common practice: as is, slower; jet of 10 m/s: Martin 1977 (from memory)' },
 };
 
 /** A source with what the shop knows of its own. @throws Error naming a number that makes no sense */
@@ -61,6 +61,8 @@ export function isLocal({ kind }: Pick<HeatSource, 'kind'>): boolean {
   return kind === 'gun' || kind === 'gel-pack' || kind === 'dryer';
 }
 
+/** Diameters of nozzle that the mean conductance holds for: out to three on each side (Martin 1977, from memory). */
+const SPOT_DIAMETERS = 6;
 /** Lengths of nozzle over which a free jet keeps the temperature and speed of its core (Rajaratnam 1976, from memory). */
 const CORE_LENGTHS = 6;
 
@@ -69,9 +71,8 @@ const CORE_LENGTHS = 6;
  * @returns its temperature in °C, conductance in W/m²K, and the diameter of the spot in mm
  */
 export function jetAt(source: HeatSource, room: number): { temperature: number; conductance: number; spot: number } {
-  const nozzle = source.nozzle ?? 40;
-  const distance = source.distance ?? 30;
+  const { nozzle = 20, distance = 50 } = source;
   // Beyond its core both excess temperature and speed fall with the distance; the conductance goes with the speed to the power 0.7.
   const kept = Math.min(1, (CORE_LENGTHS * nozzle) / distance);
-  return { temperature: room + (source.set - room) * kept, conductance: source.conductance * kept ** 0.7, spot: nozzle + 0.2 * distance };
+  return { temperature: room + (source.set - room) * kept, conductance: source.conductance * kept ** 0.7, spot: SPOT_DIAMETERS * nozzle };
 }

@@ -47,10 +47,13 @@ const THICKNESS = { display: 1.8, glass: 0.7, cover: 0.9, skin: 0.8, glassOfDisp
 /** How far the rim of a display reaches in before its panel begins, mm, and the wall of a frame without a bonded ledge. Origin: own estimates. */
 const RIM = 0.8;
 const WALL = 1.5;
-/** Between a cell and the floor it is taped to, m²K/W. Origin: own estimate, 0.1 mm of tape and imperfect contact. */
-const CELL_JOINT = 4e-4;
+/** Between a cell and the floor it is taped to, m²K/W. Origin: own estimate, strips of tape with 0.1 mm of air between them. */
+const CELL_JOINT = 4e-3;
 /** Default spacing of the stretches of a seam, mm. Origin: own choice. */
 const STRETCH_MM = 4;
+
+/** Kinds of part that are too thin, or lie too far outside, to count as a body in the interior. */
+const HOLLOW: ReadonlySet<string> = new Set(['bracket', 'shield', 'plate', 'mesh', 'label', 'flex', 'cover', 'stand', 'tray']);
 
 const LAYERS = ['front glass', 'panel', 'front bond', 'front floor', 'upper interior', 'lower interior', 'back floor', 'back bond', 'back skin'] as const;
 
@@ -170,15 +173,17 @@ export function stackOf(model: Model, bondId: string, { grid: cellWidth = 2 }: {
   };
   const cavityOf = (part: Part | undefined): Outline => (part ? insetOutline(part.outline, ledge(part)) : insetOutline({ rect: [0, 0, body.width, body.height], radius: body.cornerRadius }, WALL));
   const opening = cellFace === 'front' ? mainFront : mainBack;
-  const cavity = coverage(grid, region(cavityOf(opening ?? mainFront ?? mainBack)));
-  // The frame's floor lies on the far side of the interior from where the cell comes out.
+  // The frame's floor lies on the far side of the interior from where the cell comes out; on the near side a ledge carries the bond.
   const floor = cellFace === 'front' ? 6 : 3;
   const interior = [3, 4, 5, 6].filter((z) => z !== floor);
-  paint(interior, 'room', cavity);
-  for (const part of [...model.anatomy.parts].filter((p) => !p.fixed && p.within === null && !front.includes(p) && !back.includes(p)).sort((p, q) => q.layer - p.layer)) {
-    const what: MaterialId = part.kind === 'battery' ? 'cell' : part.kind === 'board' ? 'board' : part.kind === 'display' ? 'panel' : ['bracket', 'shield', 'plate', 'mesh', 'label', 'flex', 'cover'].includes(part.kind) ? 'room' : 'module';
+  paint([4, 5], 'room', coverage(grid, region(cavityOf(undefined))));
+  paint([9 - floor], 'room', coverage(grid, region(cavityOf(opening))));
+  const filling = (part: Part): MaterialId | null => (part.kind === 'battery' ? 'cell' : part.kind === 'board' ? 'board' : part.kind === 'display' ? 'panel' : HOLLOW.has(part.kind) ? null : 'module');
+  const inner = model.anatomy.parts.filter((p) => !p.fixed && p.within === null && !front.includes(p) && !back.includes(p)).map((part) => ({ part, what: filling(part) }));
+  const order: (MaterialId | null)[] = [null, 'module', 'panel', 'board', 'cell'];
+  for (const { part, what } of inner.sort((a, b) => order.indexOf(a.what) - order.indexOf(b.what))) {
     // A cell keeps room to swell on the side it comes out of.
-    if (what !== 'room') paint(what === 'cell' ? [4, 5] : interior, what, coverage(grid, region(part.outline)));
+    if (what !== null) paint(what === 'cell' ? [4, 5] : interior, what, coverage(grid, region(part.outline)));
   }
   for (const [side, skin, gap] of [[front, [0, 1], 2], [back, [8], 7]] as const) {
     for (const part of side) {
