@@ -3,6 +3,7 @@ import { parseArgs } from 'node:util';
 import { modelOf, parseJson, readAnatomyText, type Fault, type Model } from '../core/anatomy/index.ts';
 import { DEFAULT_RULES, depthTable, NoDive, planDive, reachFaults, readRules, stepItemName, toolName, type HouseRules, type Plan } from '../core/dive/index.ts';
 import { classesOf, dangerTable, lookAlikes, readPieces, sortSpill, trayPlan } from '../core/screws/index.ts';
+import { alternativesTo, answersOf, coldAgain, NoHeat, recipeFor, recipeWords, ROOM, simulate, softening, sourceOf, SOURCE_KINDS, stackOf, turnsFor, whereWord, ZONES, LIMITS, type SourceKind, type Turn } from '../core/heat/index.ts';
 import { minutes } from '../core/units/index.ts';
 
 const USAGE = `usage: npm run nibrel -- <command>
@@ -11,7 +12,8 @@ const USAGE = `usage: npm run nibrel -- <command>
   depth <anatomy.json> [--rules <rules.json>] [--json]
   screws <anatomy.json> [--json]
   tray <anatomy.json> --replace <part>[,<part>] [--wells 4x6] [--trays 1] [--json]
-  sort <anatomy.json> <measured.csv> [--json]`;
+  sort <anatomy.json> <measured.csv> [--json]
+  heat <anatomy.json> --bond <id> [--source mat|pad|gun|gel|dryer] [--set 70] [--minutes 5] [--room 22] [--solvent] [--recipe] [--json]`;
 
 /** Ends the command with a message for standard error: 1 for faults of the input, 2 for wrong usage. */
 class Stop extends Error {
@@ -134,7 +136,61 @@ async function run(argv: string[]): Promise<string> {
       `not found: ${sorting.lost.length === 0 ? 'none' : sorting.lost.join(' ')}`,
     ].join('\n'));
   }
+  if (command === 'heat') {
+    if (!values.bond) throw new Stop(2, `heat needs --bond\n${USAGE}`);
+    const model = await anatomyAt(path);
+    return heat(model, values.bond, values);
+  }
   throw new Stop(2, `there is no command "${command}"\n${USAGE}`);
+}
+
+/** A number of the command line. @throws Stop 2 */
+function numberOf(name: string, text: string | undefined, fallback: number, low: number, high: number): number {
+  if (text === undefined) return fallback;
+  const value = Number(text);
+  if (!Number.isFinite(value) || value < low || value > high) throw new Stop(2, `--${name} must be a number from ${low} to ${high}, not ${text}\n${USAGE}`);
+  return value;
+}
+
+const degrees = (v: number | undefined): string => (v === undefined ? '    -' : v.toFixed(1).padStart(5));
+
+function heat(model: Model, bond: string, values: ReturnType<typeof parse>['values']): string {
+  const asked = values.source ?? 'mat';
+  const kind = (asked === 'gel' ? 'gel-pack' : asked) as SourceKind;
+  if (!SOURCE_KINDS.includes(kind)) throw new Stop(2, `--source must be mat, pad, gun, gel or dryer, not ${asked}\n${USAGE}`);
+  const room = numberOf('room', values.room, ROOM, -20, 45);
+  const solvent = values.solvent ?? false;
+  const own = values.set === undefined ? {} : { set: numberOf('set', values.set, 70, 20, 300) };
+  if (values.recipe) {
+    const request = { source: kind, room, solvent };
+    const recipe = recipeFor(model, bond, request);
+    if (recipe.ok) {
+      const peaks = ZONES.flatMap((z) => (recipe.peaks[z] === undefined ? [] : [`${LIMITS[z].name} up to ${recipe.peaks[z].toFixed(0)} °C`]));
+      return values.json ? JSON.stringify(recipe, null, 2) : `${recipeWords(recipe)}\nsoft at ${recipe.softensAt} °C; stays so ${minutes(recipe.staysSoft)}, heated again ${minutes(recipe.reheat)}; ${peaks.join(', ')}\ncomputed, no promise: follow the thermometer`;
+    }
+    const others = alternativesTo(model, bond, request);
+    return values.json ? JSON.stringify({ ...recipe, alternatives: others }, null, 2) : [`none: ${recipe.reason}`, ...others.map((r) => `instead: ${recipeWords(r)}`), ...(others.length === 0 ? ['nothing else does either: work cold, with solvent and time'] : [])].join('\n');
+  }
+  const source = sourceOf(kind, own);
+  const seconds = numberOf('minutes', values.minutes, 5, 0.1, 120) * 60;
+  const stack = stackOf(model, bond);
+  const wheres = turnsFor(stack, source);
+  const turns: Turn[] = [...wheres.map((where) => ({ source, where, seconds: seconds / wheres.length })), { source: null, where: 'whole', seconds: 300 }];
+  const run = simulate(stack, turns, { room });
+  const softensAt = softening(stack, solvent);
+  const answers = answersOf(run, softensAt, coldAgain(softensAt), seconds);
+  const rows = run.times.map((time, i) => ({ time, coldest: run.coldest[i]!, warmest: run.warmest[i]!, cell: run.zones.cell?.[i], panel: run.zones.panel?.[i] }));
+  if (values.json) return JSON.stringify({ source, room, turns: turns.map(({ where, seconds: s, source: on }) => ({ where, seconds: s, on: on !== null })), softensAt, ...answers, curves: rows }, null, 2);
+  const every = Math.max(1, Math.round(30 / (rows[1]!.time - rows[0]!.time)));
+  return [
+    `${source.name} at ${source.set} °C, ${wheres.map(whereWord).join(', then ')}, ${minutes(seconds)} in all, room ${room} °C`,
+    ' time  coldest  warmest  cell  panel  °C',
+    ...rows.filter((_, i) => i % every === 0).map((r) => `${String(Math.round(r.time)).padStart(5)}    ${degrees(r.coldest)}    ${degrees(r.warmest)} ${degrees(r.cell)}  ${degrees(r.panel)}`),
+    answers.softAt === null ? `the whole seam never has ${softensAt} °C` : `soft (${softensAt} °C) after ${Math.round(answers.softAt)} s; stays so ${answers.stillSoft ? 'at least ' : ''}${Math.round(answers.staysSoft!)} s once the heat is gone`,
+    ...Object.entries(answers.edgeSoftAt).map(([edge, at]) => `  ${edge}: ${at === null ? 'not soft' : `soft after ${Math.round(at)} s`}`),
+    ...answers.exceeded.map((e) => `${e.level}: the ${LIMITS[e.zone].name} passes ${LIMITS[e.zone][e.level]} °C after ${Math.round(e.at)} s, up to ${e.peak.toFixed(1)} °C`),
+    'computed, no promise: follow the thermometer',
+  ].join('\n');
 }
 
 function parse(argv: string[]) {
@@ -142,6 +198,7 @@ function parse(argv: string[]) {
     args: argv, allowPositionals: true,
     options: {
       json: { type: 'boolean' }, replace: { type: 'string' }, spare: { type: 'string' }, rules: { type: 'string' }, cracked: { type: 'boolean' }, wells: { type: 'string' }, trays: { type: 'string' },
+      bond: { type: 'string' }, source: { type: 'string' }, set: { type: 'string' }, minutes: { type: 'string' }, room: { type: 'string' }, solvent: { type: 'boolean' }, recipe: { type: 'boolean' },
     },
   });
 }
@@ -152,7 +209,7 @@ try {
   if (error instanceof Stop) {
     process.stderr.write(`${error.message}\n`);
     process.exitCode = error.code;
-  } else if (error instanceof NoDive) {
+  } else if (error instanceof NoDive || error instanceof NoHeat) {
     process.stderr.write(`${error.path}: ${error.message}\n`);
     process.exitCode = 1;
   } else throw error;

@@ -24,6 +24,6 @@ export const SAFETY_MARGIN = 2;
 /** Isopropyl alcohol that has crept into a bond lets it give this much sooner, K. Origin: own estimate; practice says only that it helps. */
 export const SOLVENT_DROP = 12;
 /** Below its softening point by this much, a seam counts as cold again, K. Origin: own estimate. */
-export const WORKABLE_DROP = 8;
+export const WORKABLE_DROP = 10;
 /** Room temperature, °C, where none is given. Origin: common practice. */
 export const ROOM = 22;

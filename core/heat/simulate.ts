@@ -20,8 +20,8 @@ export interface HeatOptions {
   start?: number;
   /** Time step, s. */
   step?: number;
-  /** Temperature at which the seam counts as soft, °C; the bond's own if left out. */
-  softensAt?: number;
+  /** Takes a swept jet as spread evenly over its path, which is exact for fast sweeps and quicker to compute. */
+  evenSweep?: boolean;
   /** How many pictures of the whole device are kept, evenly spread; 0 keeps none. */
   frames?: number;
   /** Ends a turn early. Asked after every step. */
@@ -61,7 +61,7 @@ export interface HeatRun {
   edges: Partial<Record<Edge, number[]>>;
   /** The hottest spot of each zone. */
   zones: Partial<Record<Zone, number[]>>;
-  /** What a thermometer on the face away from the heat reads at its middle, and one that looks at the seam from there. */
+  /** The middle of the face away from the heat. */
   backMiddle: number[];
   /** Every stretch at every time. */
   seam: Float32Array[];
@@ -128,14 +128,13 @@ export function simulate(stack: Stack, turns: readonly Turn[], options: HeatOpti
     run.warmest.push(here.reduce((a, b) => Math.max(a, b)));
     const edges = new Map<Edge, number>();
     seam.forEach((s, i) => edges.set(s.edge, Math.min(edges.get(s.edge) ?? Number.POSITIVE_INFINITY, here[i]!)));
-    run.edges = run.edges as Record<Edge, number[]>;
-    for (const [edge, v] of edges) (run.edges[edge] ??= []).push(v);
+    for (const [edge, v] of edges) push(run.edges, edge, v);
     for (const zone of ZONES) {
       const cells = stack.zones[zone];
       if (!cells) continue;
       let hottest = Number.NEGATIVE_INFINITY;
       for (const c of cells) if (t[c]! > hottest) hottest = t[c]!;
-      (run.zones[zone] ??= []).push(hottest);
+      push(run.zones, zone, hottest);
     }
     run.backMiddle.push(t[middle]!);
     if (frames > 0 && (run.frames.length === 0 || time >= run.frames.length * frameEvery - 1e-6)) {
@@ -148,7 +147,7 @@ export function simulate(stack: Stack, turns: readonly Turn[], options: HeatOpti
   note(0, 0);
   const length = (grid.nx * grid.dx * grid.ny * grid.dy) / (2 * (grid.nx * grid.dx + grid.ny * grid.dy)) / 1000;
   for (const [index, turn] of turns.entries()) {
-    const applied = applicator(stack, turn, room);
+    const applied = applicator(stack, turn, room, options.evenSweep ?? false);
     const here = seam.flatMap((s, i) => (takesPart(s, turn.where) ? [i] : []));
     let turnTime = 0;
     let sinceFree = Number.POSITIVE_INFINITY;
@@ -188,6 +187,12 @@ export function simulate(stack: Stack, turns: readonly Turn[], options: HeatOpti
   return run;
 }
 
+function push<K extends string>(lists: Partial<Record<K, number[]>>, key: K, value: number): void {
+  const list = lists[key];
+  if (list) list.push(value);
+  else lists[key] = [value];
+}
+
 interface Applicator {
   /** The device lies on it; otherwise it comes from above. */
   fromBelow: boolean;
@@ -196,7 +201,7 @@ interface Applicator {
 }
 
 /** What a source does to the heated face. */
-function applicator(stack: Stack, { source, where }: Turn, room: number): Applicator {
+function applicator(stack: Stack, { source, where }: Turn, room: number, evenSweep: boolean): Applicator {
   const { grid, body, seam } = stack;
   const plane = grid.nx * grid.ny;
   const offset = stack.face === 'front' ? 0 : (stack.block.nz - 1) * plane;
@@ -255,7 +260,7 @@ function applicator(stack: Stack, { source, where }: Turn, room: number): Applic
     fromBelow: false,
     at: (turnTime, dt) => {
       // Swept many times within a step, every stretch gets the same share.
-      const fast = speed * dt > 4 * whole;
+      const fast = evenSweep || speed * dt > 4 * whole;
       const key = fast ? 'fast' : `${turnTime}`;
       const known = cache.get(key);
       if (known) return known;

@@ -1,16 +1,9 @@
 import { bondRegion, boundsOf, insetOutline, ringOf, type Bond, type Edge, type Face, type Model, type Outline, type Part, type Point, type Region } from '../anatomy/index.ts';
 import type { Zone } from './limits.ts';
 import { capacityOf, MATERIALS, type MaterialId } from './materials.ts';
+import { NoHeat } from './noHeat.ts';
 import { coverage, gridOver, type Grid } from './raster.ts';
 import type { Block } from './solver.ts';
-
-/** Why no heating can be computed: where in the anatomy or the request, and what to do. */
-export class NoHeat extends Error {
-  constructor(readonly path: string, message: string) {
-    super(message);
-    this.name = 'NoHeat';
-  }
-}
 
 /** A short piece of the seam. */
 export interface Stretch {
@@ -156,7 +149,8 @@ export function stackOf(model: Model, bondId: string, { grid: cellWidth = 2 }: {
       const s = share ? share[p]! : 1;
       if (s === 0) continue;
       const at = z * plane + p;
-      values.inPlane[at] = values.inPlane[at]! * (1 - s) + m.inPlane * s;
+      // Through the thickness what shares a cell lies side by side; in the plane it is met one after the other as well: the geometric mean.
+      values.inPlane[at] = values.inPlane[at]! ** (1 - s) * m.inPlane ** s;
       values.through[at] = values.through[at]! * (1 - s) + m.through * s;
       values.capacity[at] = values.capacity[at]! * (1 - s) + capacity * s;
       if (s >= 0.5) material[at] = ids.indexOf(what);
@@ -164,6 +158,7 @@ export function stackOf(model: Model, bondId: string, { grid: cellWidth = 2 }: {
   };
   const all = mm.map((_, z) => z);
   const bodyShare = coverage(grid, region({ rect: [0, 0, body.width, body.height], radius: body.cornerRadius }));
+  values.inPlane.fill(1);
   paint(all, 'air', null);
   paint(all, shell, bodyShare);
 
