@@ -4,6 +4,7 @@ import { modelOf, parseJson, readAnatomyText, type Fault, type Model } from '../
 import { DEFAULT_RULES, depthTable, NoDive, planDive, reachFaults, readRules, stepItemName, toolName, type HouseRules, type Plan } from '../core/dive/index.ts';
 import { classesOf, dangerTable, lookAlikes, readPieces, sortSpill, trayPlan } from '../core/screws/index.ts';
 import { alternativesTo, answersOf, coldAgain, NoHeat, recipeFor, recipeWords, ROOM, simulate, softening, sourceOf, SOURCE_KINDS, stackOf, turnsFor, whereWord, ZONES, LIMITS, type SourceKind, type Turn } from '../core/heat/index.ts';
+import { cutPlan, MARGIN, MOST_MARKS, NoCut, seamOf } from '../core/opening/index.ts';
 import { minutes } from '../core/units/index.ts';
 
 const USAGE = `usage: npm run nibrel -- <command>
@@ -13,7 +14,8 @@ const USAGE = `usage: npm run nibrel -- <command>
   screws <anatomy.json> [--json]
   tray <anatomy.json> --replace <part>[,<part>] [--wells 4x6] [--trays 1] [--json]
   sort <anatomy.json> <measured.csv> [--json]
-  heat <anatomy.json> --bond <id> [--source mat|pad|gun|gel|dryer] [--set 70] [--minutes 5] [--room 22] [--solvent] [--recipe] [--json]`;
+  heat <anatomy.json> --bond <id> [--source mat|pad|gun|gel|dryer] [--set 70] [--minutes 5] [--room 22] [--solvent] [--recipe] [--json]
+  cut <anatomy.json> --bond <id> [--marks 2] [--margin 0.5] [--json]`;
 
 /** Ends the command with a message for standard error: 1 for faults of the input, 2 for wrong usage. */
 class Stop extends Error {
@@ -141,6 +143,11 @@ async function run(argv: string[]): Promise<string> {
     const model = await anatomyAt(path);
     return heat(model, values.bond, values);
   }
+  if (command === 'cut') {
+    if (!values.bond) throw new Stop(2, `cut needs --bond\n${USAGE}`);
+    const model = await anatomyAt(path);
+    return cut(model, values.bond, values);
+  }
   throw new Stop(2, `there is no command "${command}"\n${USAGE}`);
 }
 
@@ -193,12 +200,33 @@ function heat(model: Model, bond: string, values: ReturnType<typeof parse>['valu
   ].join('\n');
 }
 
+function cut(model: Model, bond: string, values: ReturnType<typeof parse>['values']): string {
+  const margin = numberOf('margin', values.margin, MARGIN, 0, 20);
+  const plan = cutPlan(model, bond, { marks: numberOf('marks', values.marks, MOST_MARKS, 1, 10), margin });
+  const { samples } = seamOf(model, bond, { margin });
+  if (values.json) return JSON.stringify({ ...plan, clearance: samples.map(({ s, at, edge, need, clear, allowed, behind }) => ({ s, at, edge, need, clear, allowed, behind })) }, null, 2);
+  const name = (id: string) => model.nameOf(id);
+  const edges = [...new Set(samples.map((s) => s.edge))];
+  return [
+    ...edges.map((edge) => {
+      const here = samples.filter((s) => s.edge === edge && s.need > s.from);
+      if (here.length === 0) return `${edge}: no bond`;
+      const tight = here.reduce((a, b) => (b.clear < a.clear ? b : a));
+      return `${edge}: clear from ${tight.clear.toFixed(1)} mm${tight.behind ? ` (${name(tight.behind)})` : ''}, needed ${Math.max(...here.map((s) => s.need)).toFixed(1)} mm`;
+    }),
+    plan.marks.length > 0 ? `marks on the pick: ${plan.marks.join(' and ')} mm; ${(plan.share * 100).toFixed(0)} % of the bond is cut in ${minutes(plan.seconds)}` : 'no mark helps: nothing of it can be cut',
+    `enter on the ${plan.entry.edge} edge at ${plan.entry.at.map((v) => v.toFixed(1)).join(', ')}: ${plan.entry.because}`,
+    ...plan.runs.map((r) => `${r.n === null ? '  -' : String(r.n).padStart(3)}  ${r.edge.padEnd(6)} ${r.length.toFixed(1).padStart(6)} mm  ${r.n === null ? (plan.hooked.includes(r.edge) ? 'not cut: slid out of its hooks' : 'left: heat and lift') : `mark ${r.mark}, ${r.depth} mm`}${r.behind.length > 0 ? `; ${r.left.toFixed(1)} mm left, behind it ${r.behind.map(name).join(', ')}` : ''}${r.pick ? '; leave a second pick' : ''}`),
+    `first gap: ${plan.gaps[0]!.how}`,
+  ].join('\n');
+}
+
 function parse(argv: string[]) {
   return parseArgs({
     args: argv, allowPositionals: true,
     options: {
       json: { type: 'boolean' }, replace: { type: 'string' }, spare: { type: 'string' }, rules: { type: 'string' }, cracked: { type: 'boolean' }, wells: { type: 'string' }, trays: { type: 'string' },
-      bond: { type: 'string' }, source: { type: 'string' }, set: { type: 'string' }, minutes: { type: 'string' }, room: { type: 'string' }, solvent: { type: 'boolean' }, recipe: { type: 'boolean' },
+      bond: { type: 'string' }, source: { type: 'string' }, set: { type: 'string' }, minutes: { type: 'string' }, room: { type: 'string' }, solvent: { type: 'boolean' }, recipe: { type: 'boolean' }, marks: { type: 'string' }, margin: { type: 'string' },
     },
   });
 }
@@ -209,7 +237,7 @@ try {
   if (error instanceof Stop) {
     process.stderr.write(`${error.message}\n`);
     process.exitCode = error.code;
-  } else if (error instanceof NoDive || error instanceof NoHeat) {
+  } else if (error instanceof NoDive || error instanceof NoHeat || error instanceof NoCut) {
     process.stderr.write(`${error.path}: ${error.message}\n`);
     process.exitCode = 1;
   } else throw error;

@@ -222,7 +222,7 @@ export function whereWord(where: Where): string {
 /** A recipe in words: `hot-air gun at 95 °C: first half 110 s, other half 95 s`. */
 export function recipeWords(recipe: Recipe): string {
   const turns = recipe.turns.length === 1 ? `${time(recipe.turns[0]!.seconds)}` : recipe.turns.map((t) => `${t.rest > 0 ? `rest ${time(t.rest)}, ` : ''}${WHERE_WORDS[t.where]} ${time(t.seconds)}`).join(', ');
-  return `${SOURCES[recipe.source].name} at ${recipe.set} °C${recipe.solvent ? ', then solvent' : ''}: ${turns}`;
+  return `${SOURCES[recipe.source].name} at ${recipe.set} °C: ${turns}${recipe.solvent ? ', then solvent' : ''}`;
 }
 
 function time(seconds: number): string {

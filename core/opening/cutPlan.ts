@@ -1,0 +1,230 @@
+import type { Edge, Model, Point } from '../anatomy/index.ts';
+import { MARGIN, NoCut, seamOf, type Sample, type Seam } from './clearance.ts';
+import { distanceTo } from './distance.ts';
+import { bestMarks, cutBy, type Marks } from './marks.ts';
+import { placeAt } from './path.ts';
+
+/** How the first gap is raised (see Schools). */
+export type FirstGap = 'suction-cup' | 'cup-clamp' | 'thin-blade';
+
+export interface CutRequest {
+  /** At most so many depth marks on a pick. */
+  marks?: number;
+  /** mm kept from whatever lies behind. */
+  margin?: number;
+  firstGap?: FirstGap;
+  crackedGlass?: boolean;
+}
+
+/** A piece of the seam that is run along at one depth. Lengths in mm, times in s. */
+export interface CutRun {
+  /** The order in which it is taken; `null` when it is left for heat and a straight lift. */
+  n: number | null;
+  edge: Edge;
+  from: Point;
+  to: Point;
+  /** Along the outline, from and to. */
+  s: [number, number];
+  length: number;
+  /** Which mark, counted from 1, and how deep; 0 and 0 when no pick goes in. */
+  mark: number;
+  depth: number;
+  /** What the bond would need, and what is clear at the tightest place. */
+  need: number;
+  clear: number;
+  /** Width of the bond that stays uncut, at most. */
+  left: number;
+  /** What lies behind where the bond is not cut through. */
+  behind: string[];
+  /** At its end the second pick stays in the seam. */
+  pick: boolean;
+  seconds: number;
+}
+
+export interface CutPlan {
+  bond: string;
+  part: string;
+  margin: number;
+  marks: number[];
+  /** Share of the bond's area that is cut, 0 to 1. */
+  share: number;
+  entry: { at: Point; inward: Point; edge: Edge; because: string };
+  /** Edges in the order they are taken. */
+  order: Edge[];
+  runs: CutRun[];
+  /** How the first gap is raised here, and what else would do. */
+  gaps: GapWay[];
+  seconds: number;
+  /** Edges that are not cut but slid out of their hooks. */
+  hooked: Edge[];
+  tethered: Edge | null;
+}
+
+/** One way of raising the first gap: where, and with what cautions. */
+export interface GapWay {
+  way: FirstGap;
+  at: Point;
+  how: string;
+  cautions: ('glass' | 'hot')[];
+}
+
+export const MOST_MARKS = 2;
+/** Running a pick along a bond, s for each cm, and more where it goes in deep. Origin: own bench estimates. */
+export const CUT_SECONDS = { perCentimetre: 3, deep: 1.5, deepFrom: 4 } as const;
+/** Radius of a suction cup, and how far in from the edge its rim stands, mm. Origin: common cups of 40 mm; own choice. */
+const CUP = { radius: 20, rim: 4 } as const;
+/** Runs shorter than this are not worth a line of their own, mm: they take the shallower neighbour's depth. Origin: own choice. */
+const SHORTEST = 3;
+
+const OPPOSITE: Record<Edge, Edge> = { top: 'bottom', bottom: 'top', left: 'right', right: 'left' };
+const EDGES: readonly Edge[] = ['bottom', 'left', 'right', 'top'];
+
+/**
+ * Where to enter, in what order to take the edges, how deep on each stretch with at most so many marks, what is left,
+ * and where the second pick stays.
+ * @throws NoCut when the bond is unknown or is not reached from the edge of its part
+ */
+export function cutPlan(model: Model, bond: string, request: CutRequest = {}): CutPlan {
+  const { marks: most = MOST_MARKS, margin = MARGIN, firstGap = 'suction-cup', crackedGlass = false } = request;
+  if (!Number.isInteger(most) || most < 1 || most > 10) throw new NoCut('marks', `must be a whole number from 1 to 10, not ${most}`);
+  const seam = seamOf(model, bond, { margin });
+  const marks = bestMarks(seam.samples, most);
+  const { hooked, tethered, order, why } = edgeOrder(model, seam);
+  const entry = entryOf(model, seam, marks, order, why);
+  const runs = runsOf(seam, marks, hooked);
+  let n = 1;
+  for (const edge of order) {
+    const here = runs.filter((r) => r.edge === edge && r.depth > 0 && !hooked.includes(edge));
+    // Along an edge it goes from the end nearer to what is open already.
+    const start = n === 1 ? entry.at : lastEnd(runs, n - 1);
+    const far = (p: Point) => Math.hypot(p[0] - start[0], p[1] - start[1]);
+    here.sort((a, b) => (n === 1 ? 0 : Math.min(far(a.from), far(a.to)) - Math.min(far(b.from), far(b.to))));
+    for (const run of here) {
+      // Each run goes on from where the last one ended.
+      if (n > 1 && far(run.to) < far(run.from)) [run.from, run.to] = [run.to, run.from];
+      run.n = n++;
+    }
+    const end = here.at(-1);
+    if (end && edge !== order.at(-1)) end.pick = true;
+  }
+  const inOrder = [...runs].sort((a, b) => (a.n ?? 999) - (b.n ?? 999));
+  const whole = marks.whole;
+  return {
+    bond, part: seam.part.id, margin, marks: marks.marks, share: whole > 0 ? marks.cut / whole : 0, entry: { at: entry.at, inward: entry.inward, edge: entry.edge, because: entry.because }, order, runs: inOrder,
+    gaps: gapWays(model, seam, entry, firstGap, crackedGlass), seconds: Math.round(runs.reduce((sum, r) => sum + r.seconds, 0)), hooked, tethered,
+  };
+}
+
+function lastEnd(runs: readonly CutRun[], n: number): Point {
+  return runs.find((r) => r.n === n)!.to;
+}
+
+/** Entry opposite to what must stay closed longest: hooks, else the hinge; the tether's edge late, hooks last. */
+function edgeOrder(model: Model, { part, samples }: Seam): { hooked: Edge[]; tethered: Edge | null; order: Edge[]; why: string } {
+  const present = EDGES.filter((e) => samples.some((s) => s.edge === e && s.need > s.from));
+  const hooked = [...new Set(model.anatomy.latches.filter((l) => l.release === 'last' && l.joins.includes(part.id)).map((l) => l.edge))];
+  const tethered = part.swing && part.swing.tether.length > 0 ? part.swing.hinge : null;
+  const wanted = hooked[0] ? OPPOSITE[hooked[0]] : part.swing ? OPPOSITE[part.swing.hinge] : 'bottom';
+  const first = present.includes(wanted) ? wanted : present.find((e) => e !== tethered && !hooked.includes(e)) ?? present[0]!;
+  const late = (e: Edge) => (hooked.includes(e) ? 2 : e === tethered ? 1 : 0);
+  const order = [first, ...present.filter((e) => e !== first).sort((a, b) => late(a) - late(b))];
+  const why = hooked.length > 0 ? `opposite the hooks of the ${hooked[0]} edge` : part.swing ? `opposite the hinge, where ${tethered ? 'its flexes are' : 'it turns'}` : 'the usual edge to begin at';
+  return { hooked, tethered, order, why };
+}
+
+/** The entry: in the longest stretch of the first edge that is cut through and has nothing near behind it, as near its middle as may be; at a notch when there is one. */
+function entryOf(model: Model, { samples, part, path }: Seam, { depths }: Marks, order: readonly Edge[], why: string): { at: Point; inward: Point; edge: Edge; because: string } {
+  const notch = model.anatomy.latches.find((l) => l.joins.includes(part.id) && l.notch)?.notch;
+  if (notch) {
+    const near = samples.reduce((best, s) => (Math.hypot(s.at[0] - notch[0], s.at[1] - notch[1]) < Math.hypot(best.at[0] - notch[0], best.at[1] - notch[1]) ? s : best));
+    return { at: near.at, inward: near.inward, edge: near.edge, because: 'at the notch' };
+  }
+  for (const edge of order) {
+    let best: { from: number; length: number; clear: number } | null = null;
+    const n = samples.length;
+    const good = samples.map((s, i) => s.edge === edge && s.need > s.from && cutBy(depths[i]!, s) >= s.need - s.from - 1e-6);
+    const start = good.indexOf(false);
+    for (let k = 0, run = 0; k <= n; k++) {
+      const i = (start + 1 + k) % n;
+      if (k < n && good[i]) {
+        run++;
+        continue;
+      }
+      if (run > 0) {
+        const clear = Array.from({ length: run }, (_, j) => samples[(((i - 1 - j) % n) + n) % n]!.clear).reduce((a, b) => Math.min(a, b));
+        if (!best || run > best.length) best = { from: i - run, length: run, clear };
+      }
+      run = 0;
+    }
+    if (best) {
+      const at = samples[(((best.from + Math.floor(best.length / 2)) % n) + n) % n]!;
+      return { at: at.at, inward: at.inward, edge, because: `${why}; nothing lies within ${at.clear.toFixed(1)} mm behind it` };
+    }
+  }
+  const widest = samples.reduce((a, b) => (b.clear - b.need > a.clear - a.need ? b : a));
+  const { at, inward, edge } = placeAt(path, widest.s);
+  return { at, inward, edge, because: 'no stretch can be cut through; here the most is clear' };
+}
+
+/** Neighbouring samples of one edge and depth, as runs. */
+function runsOf({ samples, path }: Seam, { marks, depths }: Marks, hooked: readonly Edge[]): CutRun[] {
+  const n = samples.length;
+  const step = path.length / n;
+  const depth = [...depths];
+  const same = (i: number, j: number) => depth[i] === depth[j] && samples[i]!.edge === samples[j]!.edge && samples[i]!.need > 0 === samples[j]!.need > 0;
+  const groups = () => {
+    const first = samples.findIndex((_, i) => !same(i, (i + n - 1) % n));
+    const found: number[][] = [];
+    for (let k = 0; k < n; k++) {
+      const i = (Math.max(0, first) + k) % n;
+      if (k > 0 && same(i, (i + n - 1) % n)) found.at(-1)!.push(i);
+      else found.push([i]);
+    }
+    return found;
+  };
+  // A short deeper piece between shallower ones is run through at their depth: never deeper, only simpler.
+  for (const group of groups()) {
+    if (group.length * step >= SHORTEST) continue;
+    const [before, after] = [(group[0]! + n - 1) % n, (group.at(-1)! + 1) % n];
+    const sides = [before, after].filter((i) => samples[i]!.edge === samples[group[0]!]!.edge && samples[i]!.need > 0).map((i) => depth[i]!);
+    const shallower = Math.max(-1, ...sides.filter((d) => d > 0 && d < depth[group[0]!]!));
+    if (shallower > 0) for (const i of group) depth[i] = shallower;
+  }
+  return groups().filter((g) => samples[g[0]!]!.need > 0).map((group): CutRun => {
+    const here = group.map((i) => samples[i]!);
+    const [a, b] = [here[0]!, here.at(-1)!];
+    const d = depth[group[0]!]!;
+    const left = here.reduce((worst, s) => Math.max(worst, s.need - Math.max(s.from, Math.min(s.need, d))), 0);
+    const short = here.filter((s) => s.need - Math.max(s.from, Math.min(s.need, d)) > 0.05);
+    const length = group.length * step;
+    const hook = hooked.includes(a.edge);
+    return {
+      n: null, edge: a.edge, from: a.at, to: b.at, s: [a.s, b.s], length, mark: d > 0 && !hook ? marks.indexOf(d) + 1 : 0, depth: hook ? 0 : d, need: Math.max(...here.map((s) => s.need)), clear: Math.min(...here.map((s) => s.clear)),
+      left: hook ? 0 : left, behind: hook ? [] : [...new Set(short.flatMap((s: Sample) => (s.behind ? [s.behind] : [])))], pick: false,
+      seconds: d > 0 && !hook ? (length / 10) * CUT_SECONDS.perCentimetre * (d >= CUT_SECONDS.deepFrom ? CUT_SECONDS.deep : 1) : 0,
+    };
+  });
+}
+
+/** The ways of raising the first gap on this part, the asked one first. */
+function gapWays(model: Model, { part, samples }: Seam, entry: { at: Point; inward: Point }, asked: FirstGap, cracked: boolean): GapWay[] {
+  const clearest = samples.filter((s) => s.need > 0).reduce((a, b) => (b.clear > a.clear + 1e-9 ? b : a), samples.find((s) => s.need > 0)!);
+  const inwards = (by: number): Point => [entry.at[0] + entry.inward[0] * by, entry.at[1] + entry.inward[1] * by];
+  // A cup stands on even glass: it moves inwards past a lens or an island.
+  const bumps = model.anatomy.parts.filter((p) => p.id !== part.id && (p.kind === 'lens' || p.kind === 'camera') && p.face === part.face && p.within === null && p.layer <= part.layer);
+  let cup = CUP.radius + CUP.rim;
+  while (cup < 80 && bumps.some((p) => distanceTo(inwards(cup), { outline: p.outline }) < CUP.radius)) cup += 2;
+  const glass: GapWay['cautions'] = part.glass ? ['glass'] : [];
+  const ways: GapWay[] = [
+    { way: 'suction-cup', at: inwards(cup), how: `${cracked ? 'Clear tape over the whole glass first, then the cup' : 'Cup'} ${Math.round(cup)} mm in from the ${entryEdge(entry)} edge; lift until a hairline shows, no more.`, cautions: glass },
+    { way: 'cup-clamp', at: inwards(cup), how: `Clamp with cups over the ${entryEdge(entry)} edge; turn it until a hairline shows, wait, no more.${cracked ? ' Both faces taped.' : ''}`, cautions: glass },
+    { way: 'thin-blade', at: clearest.at, how: `Thin blade at the frame where the most is clear (${clearest.clear.toFixed(1)} mm, ${clearest.edge} edge); never between the glass and its rim, no deeper than the rim.${cracked ? ' Weak glass gives under a cup: this is the way when the tape does not hold.' : ''}`, cautions: glass },
+  ];
+  // Over cracks a cup loses its grip: the blade stands before the clamp.
+  const rank = (w: GapWay) => (w.way === asked ? 0 : cracked && w.way === 'thin-blade' ? 1 : 2);
+  return ways.sort((a, b) => rank(a) - rank(b));
+}
+
+function entryEdge({ inward: [x, y] }: { inward: Point }): Edge {
+  return Math.abs(x) > Math.abs(y) ? (x > 0 ? 'left' : 'right') : y > 0 ? 'top' : 'bottom';
+}

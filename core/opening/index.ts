@@ -1,0 +1,6 @@
+export * from './clearance.ts';
+export * from './cutPlan.ts';
+export * from './distance.ts';
+export * from './marks.ts';
+export * from './path.ts';
+export * from './template.ts';
