@@ -1,15 +1,16 @@
 import { bondLength, type Model } from '../anatomy/index.ts';
 import type { Caution } from './cautions.ts';
 import { releaseMethod, type Bundle } from './nodes.ts';
+import { cuttingOf, heatingOf, type HeatBasis } from './heating.ts';
 import type { HouseRules } from './rules.ts';
-import { HEAT, OPEN_SECONDS, SECONDS } from './times.ts';
-import type { Condition, Phase, Step } from './types.ts';
+import { OPEN_SECONDS, SECONDS } from './times.ts';
+import type { Condition, HeatSetting, Phase, Step } from './types.ts';
 
 /** A step before it is numbered and placed. */
 export type Draft = Omit<Step, 'n' | 'mirrors' | 'live' | 'face' | 'depth' | 'waitsFor' | 'starts'> & { face?: Step['face'] };
 
 export function draft(phase: Phase, verb: Step['do'], items: string[], rest: Partial<Draft> = {}): Draft {
-  return { phase, do: verb, items, tool: null, seconds: 0, waits: 0, because: [], cautions: [], gate: null, hint: '', ...rest };
+  return { phase, do: verb, items, tool: null, seconds: 0, waits: 0, because: [], cautions: [], gate: null, hint: '', heat: null, ...rest };
 }
 
 export function joinsCell(model: Model, joins: readonly string[]): boolean {
@@ -21,7 +22,7 @@ function isGlass(model: Model, joins: readonly string[]): boolean {
 }
 
 /** The steps by which one bundle is undone on the way in. */
-export function descentSteps(model: Model, bundle: Bundle, phase: Phase, rules: HouseRules, condition: Condition, stripped?: ReadonlySet<string>): Draft[] {
+export function descentSteps(model: Model, bundle: Bundle, phase: Phase, rules: HouseRules, condition: Condition, stripped?: ReadonlySet<string>, basis: HeatBasis = 'computed'): Draft[] {
   const base = { because: bundle.because, tool: bundle.tool };
   const id = bundle.items[0]!;
   if (bundle.kind === 'loosen') {
@@ -41,7 +42,7 @@ export function descentSteps(model: Model, bundle: Bundle, phase: Phase, rules: 
       const from = latch.notch ? 'Enter at the notch and run along the edge.' : 'Work along the edge, catch by catch.';
       return [draft(phase, 'release', [id], { ...base, seconds: latch.count * SECONDS.openLatchEach, hint: latch.release === 'last' ? 'Slide or tilt the part free of its hooks; it is the last thing that holds.' : from })];
     }
-    return releaseBond(model, id, phase, rules, condition, base);
+    return releaseBond(model, id, phase, rules, condition, base, basis);
   }
   const part = model.parts.get(id)!;
   const cautions: Caution[] = [];
@@ -95,7 +96,7 @@ function open(model: Model, id: string, phase: Phase, base: Base): Draft[] {
   return steps;
 }
 
-function releaseBond(model: Model, id: string, phase: Phase, rules: HouseRules, condition: Condition, base: Base): Draft[] {
+function releaseBond(model: Model, id: string, phase: Phase, rules: HouseRules, condition: Condition, base: Base, basis: HeatBasis): Draft[] {
   const bond = model.bonds.get(id)!;
   const cell = joinsCell(model, bond.joins);
   const glass = isGlass(model, bond.joins);
@@ -112,20 +113,21 @@ function releaseBond(model: Model, id: string, phase: Phase, rules: HouseRules, 
   }
   const steps: Draft[] = [];
   const hard = method === 'heat-solvent-and-cut';
+  let heat: HeatSetting | null = null;
   if (method === 'heat-and-cut' || hard) {
-    const heat = HEAT[rules.heat];
-    const softens = bond.softensAt === null ? '' : ` The adhesive gives from about ${bond.softensAt} °C.`;
-    steps.push(draft(phase, 'heat', [id], {
-      ...base, tool: rules.heat, seconds: heat.hands, waits: heat.wait, cautions: ['hot', 'lithium'],
-      hint: `${heat.setting}.${softens} One heating is rarely enough: heat, pry, reheat.`,
-    }));
+    const heating = heatingOf(model, bond, rules, hard, basis);
+    heat = heating.setting;
+    steps.push(draft(phase, 'heat', [id], { ...base, tool: rules.heat, seconds: heating.hands, waits: heating.wait, cautions: ['hot', 'lithium'], hint: heating.hint, heat }));
   }
+  // Under a cell it is the card and the patience that count, not the depth.
+  const cutting = cell ? null : cuttingOf(model, bond, rules, condition.crackedGlass, heat);
   const gap = () => {
     const tape = condition.crackedGlass && glass ? ' The cup holds on the clear tape.' : '';
+    const where = cutting ? `${cutting.gap} ` : '';
     // A5: the blade is metal; it may part the rim from outside, but not go in.
     return draft(phase, 'gap', [id], {
       ...base, tool: rules.firstGap, seconds: SECONDS.gap, cautions: glass ? ['glass'] : [],
-      hint: (rules.firstGap === 'thin-blade' ? 'At the frame, never between the glass and its rim; no deeper than the rim.' : 'Lift until a hairline shows, no more, and set a pick.') + tape,
+      hint: where + (rules.firstGap === 'thin-blade' ? 'At the frame, never between the glass and its rim; no deeper than the rim.' : 'Lift until a hairline shows, no more, and set a pick.') + tape,
     });
   };
   const outside = 'perimeterOf' in bond.at;
@@ -139,8 +141,8 @@ function releaseBond(model: Model, id: string, phase: Phase, rules: HouseRules, 
   if (!hard && outside && !cell) steps.push(gap());
   const depth = 'width' in bond.at ? ` The bond is ${bond.at.width} mm wide: no deeper than it needs.` : '';
   steps.push(draft(phase, 'cut', [id], {
-    ...base, tool: 'pick', seconds: cutSeconds, cautions: [...(glass ? (['glass'] as const) : []), ...lithium],
-    hint: `Run along the seam and leave a second pick behind you.${depth}`,
+    ...base, tool: 'pick', seconds: cutting ? Math.round(cutting.seconds) : cutSeconds, cautions: [...(glass ? (['glass'] as const) : []), ...lithium],
+    hint: cutting ? cutting.hint : `Run along the seam and leave a second pick behind you.${depth}`,
   }));
   return steps;
 }

@@ -70,7 +70,7 @@ export function numberSteps(model: Model, list: WorkList, found: Schedule, rules
   for (const work of found.order) {
     const { drafts, face: at, onDevice } = list.works[work]!;
     const again = list.lags.flatMap((lag, l) => (lag.to === work && found.redone.includes(l) ? [{ lag, heat: list.works[lag.from]!.drafts.at(-1)! }] : []))
-      .map(({ lag, heat }) => draft(heat.phase, 'heat', heat.items, { ...heat, seconds: lag.redo, waits: 0, hint: 'It has cooled past its workable time: heat it again.' }));
+      .map(({ lag, heat }) => draft(heat.phase, 'heat', heat.items, { ...heat, seconds: lag.redo, waits: 0, heat: null, hint: 'It has cooled past its workable time: heat it again.' }));
     for (const d of [...again, ...drafts]) {
       if (onDevice && at !== 'edge' && at !== face) {
         face = at;

@@ -2,6 +2,7 @@ import type { Model } from '../anatomy/index.ts';
 import { schedule, type SearchOptions } from '../schedule/index.ts';
 import { exchangeOf, exitsOf, goalsOf, waysOf, type Exchange } from './choices.ts';
 import type { StepGraph, Way } from './graph.ts';
+import type { HeatBasis } from './heating.ts';
 import { bundlesOf, deviceFaceOf } from './nodes.ts';
 import { numberSteps, totalsOf } from './number.ts';
 import { lossesOf, renewed, touchedFunctions } from './outcome.ts';
@@ -11,6 +12,8 @@ import { worksOf, type Making } from './works.ts';
 
 export interface PlanOptions extends SearchOptions {
   graph?: StepGraph;
+  /** How heat steps get their times; computed unless told otherwise. */
+  heat?: HeatBasis;
 }
 
 /**
@@ -38,7 +41,7 @@ export function planDive(model: Model, request: DiveRequest, house: HouseRules =
     const work = exits + JSON.stringify([...closure.needs].map(([k, list]) => [k, list.map((r) => r.key).sort()]).sort());
     if (seen.has(work)) return;
     seen.add(work);
-    const made = assemble({ graph, closure, exchange, rules, condition, from, options: best ? { ...options, below: best.makespan } : options });
+    const made = assemble({ graph, closure, exchange, rules, condition, from, basis: options.heat ?? 'computed', options: best ? { ...options, below: best.makespan } : options });
     if (!made) {
       blocked ||= best === null;
       return;

@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { SOURCE_KINDS } from '../heat/index.ts';
 import { CAUTIONS } from './cautions.ts';
 import { rulesSchema } from './rules.ts';
 import { GATES, PHASES, VERBS } from './types.ts';
@@ -34,6 +35,10 @@ export const planSchema = Joi.object({
     mirrors: Joi.number().integer().min(1).allow(null).required(),
     gate: Joi.string().valid(...GATES).allow(null).required(),
     hint: Joi.string().allow('').required(),
+    heat: Joi.object({
+      source: Joi.string().valid(...SOURCE_KINDS).required(), set: Joi.number().required(), softensAt: Joi.number().allow(null).required(), solvent: Joi.boolean().required(), computed: Joi.boolean().required(), staysSoft: seconds.required(), reheat: seconds.required(),
+      turns: Joi.array().items(Joi.object({ where: Joi.string().required(), seconds: seconds.required(), rest: seconds.required() })).required(),
+    }).allow(null),
   })).required(),
   transfers: Joi.array().items(Joi.object({ part: id.required(), from: id.required(), spare: id.allow(null).required() })).required(),
   renew: ids.required(),

@@ -28,7 +28,7 @@ const QUICK = { budget: 0 };
 
 function attempt(model: Model, part: string): Plan | NoDive {
   try {
-    return planDive(model, { replace: [part] }, undefined, { budget: part.length % 2 ? 0 : 40 });
+    return planDive(model, { replace: [part] }, undefined, { budget: part.length % 2 ? 0 : 40, heat: 'usual' });
   } catch (error) {
     if (error instanceof NoDive) return error;
     throw error;

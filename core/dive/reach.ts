@@ -1,6 +1,7 @@
 import type { Fault, Model } from '../anatomy/index.ts';
 import { checkPlan } from './check.ts';
 import { StepGraph } from './graph.ts';
+import type { HeatBasis } from './heating.ts';
 import { planDive } from './plan.ts';
 import { DEFAULT_RULES, type HouseRules } from './rules.ts';
 import { NoDive, type Plan } from './types.ts';
@@ -20,7 +21,7 @@ export interface Depth {
 /** A table of many dives: each is looked for briefly. Origin: measured, a few tens of ms each. */
 const TABLE_BUDGET = 400;
 
-function plansOf(model: Model, rules: HouseRules, budget: number): { part: string; plan: Plan | null; error: NoDive | null }[] {
+function plansOf(model: Model, rules: HouseRules, budget: number, heat: HeatBasis): { part: string; plan: Plan | null; error: NoDive | null }[] {
   let graph: StepGraph;
   try {
     graph = new StepGraph(model);
@@ -30,7 +31,7 @@ function plansOf(model: Model, rules: HouseRules, budget: number): { part: strin
   }
   return model.anatomy.parts.filter((p) => !p.fixed).map((p) => {
     try {
-      return { part: p.id, plan: planDive(model, { replace: [p.id] }, rules, { graph, budget }), error: null };
+      return { part: p.id, plan: planDive(model, { replace: [p.id] }, rules, { graph, budget, heat }), error: null };
     } catch (error) {
       if (error instanceof NoDive) return { part: p.id, plan: null, error };
       throw error;
@@ -40,7 +41,7 @@ function plansOf(model: Model, rules: HouseRules, budget: number): { part: strin
 
 /** @throws NoDive for the first part that cannot be reached */
 export function depthTable(model: Model, rules: HouseRules = DEFAULT_RULES): Depth[] {
-  return plansOf(model, rules, TABLE_BUDGET).map(({ part, plan, error }) => {
+  return plansOf(model, rules, TABLE_BUDGET, 'computed').map(({ part, plan, error }) => {
     if (!plan) throw error;
     const down = plan.steps.filter((s) => s.phase === 'prepare' || s.phase === 'descent');
     const items = (verbs: string[]) => new Set(down.filter((s) => verbs.includes(s.do)).flatMap((s) => s.items));
@@ -58,7 +59,7 @@ export function depthTable(model: Model, rules: HouseRules = DEFAULT_RULES): Dep
 
 /** Faults of reach: every part must have a dive that the checker finds sound. */
 export function reachFaults(model: Model, rules: HouseRules = DEFAULT_RULES): Fault[] {
-  return plansOf(model, rules, 0).flatMap(({ part, plan, error }): Fault[] => {
+  return plansOf(model, rules, 0, 'usual').flatMap(({ part, plan, error }): Fault[] => {
     const at = model.anatomy.parts.findIndex((p) => p.id === part);
     const path = at < 0 ? (error?.path ?? 'parts') : `parts[${at}]`;
     if (!plan) return [{ path, message: at < 0 ? error!.message : `${part} ${error!.message}` }];

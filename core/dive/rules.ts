@@ -1,11 +1,13 @@
 import Joi from 'joi';
+import { ROOM, SOURCE_KINDS, type SourceKind, type SourceSettings } from '../heat/index.ts';
+import { MARGIN, MOST_MARKS } from '../opening/index.ts';
 import { faultsOfJoi, type Reading } from '../anatomy/index.ts';
 import { ALL_TOOLS, toolName } from './tools.ts';
 
 /** The shop's own choices where practitioners disagree; the plan records the ones it was made under. */
 export interface HouseRules {
   firstGap: 'suction-cup' | 'cup-clamp' | 'thin-blade';
-  heat: 'mat' | 'pad' | 'gun' | 'gel-pack' | 'dryer';
+  heat: SourceKind;
   /** prop: work beside the opened display on its tether; take-off: disconnect and lift it before going on. */
   openedDisplay: 'prop' | 'take-off';
   gluedBattery: 'tabs-then-solvent' | 'solvent' | 'heat-and-pry';
@@ -20,8 +22,15 @@ export interface HouseRules {
   turnOver: number;
   /** Seconds that a softened seam stays workable once the heat is taken away. */
   workable: number;
-  /** Seconds of heating a seam again that has cooled past that. */
+  /** Seconds of heating a seam again that has cooled past that. Both are asked only where no recipe was found. */
   reheat: number;
+  /** Room temperature, °C. */
+  room: number;
+  /** What the shop has measured of its own heat sources; the rest goes by the defaults. */
+  sources: Partial<Record<SourceKind, SourceSettings>>;
+  /** Most depth marks on a pick, and mm it keeps off whatever lies behind a seam. */
+  pickMarks: number;
+  pickMargin: number;
   /** Tools that the shop does not own. */
   lacks: string[];
   /** The shop's screw tray: wells in rows and columns, and how many such trays there are. */
@@ -51,11 +60,19 @@ export const DEFAULT_RULES: HouseRules = {
   turnOver: 15,
   workable: 180,
   reheat: 120,
+  room: ROOM,
+  sources: {},
+  pickMarks: MOST_MARKS,
+  pickMargin: MARGIN,
   lacks: [],
   trayRows: 4,
   trayColumns: 6,
   trays: 1,
 };
+
+const settings = Joi.object({
+  set: Joi.number().min(20).max(300), conductance: Joi.number().min(0.5).max(2000), distance: Joi.number().min(5).max(1000), speed: Joi.number().min(1).max(500),
+});
 
 export const rulesSchema = Joi.object({
   firstGap: Joi.string().valid('suction-cup', 'cup-clamp', 'thin-blade').default(DEFAULT_RULES.firstGap),
@@ -71,6 +88,10 @@ export const rulesSchema = Joi.object({
   turnOver: Joi.number().min(0).max(600).default(DEFAULT_RULES.turnOver),
   workable: Joi.number().min(0).max(3600).default(DEFAULT_RULES.workable),
   reheat: Joi.number().min(0).max(3600).default(DEFAULT_RULES.reheat),
+  room: Joi.number().min(-20).max(45).default(DEFAULT_RULES.room),
+  sources: Joi.object(Object.fromEntries(SOURCE_KINDS.map((kind) => [kind, settings]))).default({}),
+  pickMarks: Joi.number().integer().min(1).max(6).default(DEFAULT_RULES.pickMarks),
+  pickMargin: Joi.number().min(0).max(10).default(DEFAULT_RULES.pickMargin),
   lacks: Joi.array().items(Joi.string().valid(...ALL_TOOLS.map((t) => t.id))).unique().max(100).default([]),
   trayRows: Joi.number().integer().min(1).max(26).default(DEFAULT_RULES.trayRows),
   trayColumns: Joi.number().integer().min(1).max(30).default(DEFAULT_RULES.trayColumns),

@@ -33,7 +33,8 @@ export class WorkList {
     const last = drafts.at(-1);
     const least = Math.max(0, ...drafts.map((d) => d.waits));
     const heat = last?.do === 'heat';
-    this.lags.push({ from, to, least, most: heat ? least + this.rules.workable : null, redo: heat ? this.rules.reheat : 0 });
+    const workable = last?.heat?.staysSoft ?? this.rules.workable;
+    this.lags.push({ from, to, least, most: heat ? least + workable : null, redo: heat ? (last.heat?.reheat ?? this.rules.reheat) : 0 });
   }
 
   /**

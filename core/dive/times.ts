@@ -27,6 +27,7 @@ export const SECONDS = {
   bendAside: 5,
   turnOver: 0,
   setUpHeat: 20,
+  movePack: 15,
   gap: 30,
   cutPerCentimetre: 3,
   solvent: 20,
@@ -57,12 +58,12 @@ export const SECONDS = {
 } as const;
 
 /** Common practice: 70 °C on a mat about 5 min; a gun about 2 min for one half, then the other; a pack 1 to 2 min an edge. */
-export const HEAT: Record<HouseRules['heat'], { hands: number; wait: number; setting: string }> = {
-  mat: { hands: SECONDS.setUpHeat, wait: 300, setting: 'about 70 °C, 5 min' },
-  pad: { hands: SECONDS.setUpHeat, wait: 360, setting: 'about 60 °C, 5 to 7 min' },
-  gun: { hands: SECONDS.setUpHeat + 240, wait: 0, setting: 'about 80 °C, swept, 2 min a half' },
-  'gel-pack': { hands: SECONDS.setUpHeat + 60, wait: 360, setting: 'heated pack, 1 to 2 min an edge' },
-  dryer: { hands: SECONDS.setUpHeat + 420, wait: 0, setting: 'as is, swept' },
+export const HEAT: Record<HouseRules['heat'], { hands: number; wait: number; set: number; setting: string }> = {
+  mat: { hands: SECONDS.setUpHeat, wait: 300, set: 70, setting: 'about 70 °C, 5 min' },
+  pad: { hands: SECONDS.setUpHeat, wait: 360, set: 60, setting: 'about 60 °C, 5 to 7 min' },
+  gun: { hands: SECONDS.setUpHeat + 240, wait: 0, set: 80, setting: 'about 80 °C, swept, 2 min a half' },
+  'gel-pack': { hands: SECONDS.setUpHeat + 60, wait: 360, set: 80, setting: 'heated pack, 1 to 2 min an edge' },
+  dryer: { hands: SECONDS.setUpHeat + 420, wait: 0, set: 60, setting: 'as is, swept' },
 };
 
 /** Press or cure of a new bond, s. Common practice: tape at least 2 min under even load; liquid glue until cured. */

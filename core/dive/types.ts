@@ -1,5 +1,6 @@
 import type { Face } from '../anatomy/index.ts';
 import type { Caution } from './cautions.ts';
+import type { RecipeTurn, SourceKind } from '../heat/index.ts';
 import type { HouseRules } from './rules.ts';
 
 export const PHASES = ['prepare', 'descent', 'turn', 'ascent', 'prove'] as const;
@@ -44,6 +45,24 @@ export interface Step {
   gate: GateId | null;
   /** How to do it, where the verb and the items do not say it all. */
   hint: string;
+  /** For `heat`: setting and turns, computed from the anatomy where a safe recipe was found. Never a promise. */
+  heat?: HeatSetting | null;
+}
+
+export interface HeatSetting {
+  source: SourceKind;
+  /** °C */
+  set: number;
+  turns: RecipeTurn[];
+  /** °C at which the bond counts as soft; `null` when its anatomy does not say. */
+  softensAt: number | null;
+  /** Solvent goes into the seam once it is off the heat. */
+  solvent: boolean;
+  /** False when no safe recipe was found and the usual setting stands in for it. */
+  computed: boolean;
+  /** Seconds that it stays workable, and of heating it again after that. */
+  staysSoft: number;
+  reheat: number;
 }
 
 export interface Loss {

@@ -5,6 +5,7 @@ import type { Caution } from './cautions.ts';
 import type { Exchange } from './choices.ts';
 import { descentSteps, draft, type Draft } from './descent.ts';
 import type { Closure, StepGraph } from './graph.ts';
+import type { HeatBasis } from './heating.ts';
 import { releaseMethod, type Bundle } from './nodes.ts';
 import type { HouseRules } from './rules.ts';
 import { WorkList } from './tasks.ts';
@@ -20,13 +21,14 @@ export interface Making {
   condition: Condition;
   from: Standing | undefined;
   options: SearchOptions;
+  basis: HeatBasis;
 }
 
 /**
  * All work of a dive for the scheduler: the way in, the turn, the way back and the proof. Work on the mat
  * (taking apart an assembly that is out, and putting its spare together) may fill what the device waits for.
  */
-export function worksOf({ graph, exchange, rules, condition, from, closure }: Making, bundles: readonly Bundle[], touched: readonly string[]): { list: WorkList; redraw: (order: readonly number[]) => void } {
+export function worksOf({ graph, exchange, rules, condition, from, closure, basis }: Making, bundles: readonly Bundle[], touched: readonly string[]): { list: WorkList; redraw: (order: readonly number[]) => void } {
   const { model } = graph;
   const list = new WorkList(rules);
   const onMat = matBundles(graph, bundles, exchange);
@@ -51,7 +53,7 @@ export function worksOf({ graph, exchange, rules, condition, from, closure }: Ma
     if (bundle.finished) continue;
     const onDevice = !onMat.has(i);
     const phase = !onDevice ? 'turn' : isTray(bundle) ? 'prepare' : 'descent';
-    const drafts = descentSteps(model, bundle, phase, rules, condition, from?.stripped);
+    const drafts = descentSteps(model, bundle, phase, rules, condition, from?.stripped, basis);
     down.set(i, list.addInSeries(drafts, {
       face: onDevice ? bundle.face : 'edge', onDevice, rank: onDevice ? bundle.rank : 4000 + bundle.rank,
       opens: onDevice && bundle.kind === 'swing', closes: onDevice && bundle.kind === 'lift' && hasSwing(bundle.items[0]!),

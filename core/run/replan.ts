@@ -1,5 +1,5 @@
 import { modelOf, type Anatomy } from '../anatomy/index.ts';
-import { checkPlan, measureDepth, NoDive, pairLimbs, planDive, setTimes, totalsOf, type HouseRules, type Plan, type PlanOptions, type Standing, type Step } from '../dive/index.ts';
+import { checkPlan, DEFAULT_RULES, measureDepth, NoDive, pairLimbs, planDive, setTimes, totalsOf, type HouseRules, type Plan, type PlanOptions, type Standing, type Step } from '../dive/index.ts';
 import type { Replanned } from './events.ts';
 import type { RunState } from './fold.ts';
 
@@ -77,7 +77,7 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
     pressed: new Set(kept.filter((s) => (s.do === 'press' || s.do === 'cure') && s.waits > 0).flatMap((s) => s.items)),
     gated: state.device.gated,
   };
-  const rest = planDive(model, { replace: request.replace, spares: request.spares ?? old.spares, condition: old.condition, from }, request.rules ?? old.rules, options);
+  const rest = planDive(model, { replace: request.replace, spares: request.spares ?? old.spares, condition: old.condition, from }, request.rules ?? { ...DEFAULT_RULES, ...old.rules }, options);
   const shift = kept.length;
   const fresh = rest.steps.map((s) => ({ ...s, n: s.n + shift, waitsFor: s.waitsFor.map((n) => n + shift) }));
   // A wait that still runs is waited for by the same work as before.

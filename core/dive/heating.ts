@@ -1,0 +1,108 @@
+import type { Bond, Model } from '../anatomy/index.ts';
+import { isLocal, NoHeat, recipeFor, recipeWords, type NoRecipe, type Recipe } from '../heat/index.ts';
+import { cutPlan, NoCut, type CutPlan } from '../opening/index.ts';
+import type { HouseRules } from './rules.ts';
+import { HEAT, SECONDS } from './times.ts';
+import type { HeatSetting } from './types.ts';
+
+/** Whether heat steps are computed from the anatomy or go by the usual times of the bench, as when thousands of plans are made. */
+export type HeatBasis = 'computed' | 'usual';
+
+/** Recipes and cuts are asked for by many plans of one device. Origin: own choice, enough for a shop's day. */
+const KEPT = 400;
+const recipes = new Map<string, Recipe | NoRecipe | null>();
+const cuts = new Map<string, CutPlan | null>();
+const signatures = new WeakMap<object, string>();
+
+function remember<T>(store: Map<string, T>, key: string, make: () => T): T {
+  const known = store.get(key);
+  if (known !== undefined) return known;
+  const made = make();
+  if (store.size >= KEPT) store.delete(store.keys().next().value!);
+  store.set(key, made);
+  return made;
+}
+
+/** Everything of a device that heat and depth depend on. */
+function signatureOf({ anatomy }: Model): string {
+  const known = signatures.get(anatomy);
+  if (known !== undefined) return known;
+  const { id, kind, body, parts, bonds, connectors, latches } = anatomy;
+  const text = JSON.stringify([id, kind, body, parts.map((p) => [p.id, p.kind, p.face, p.layer, p.within, p.fixed, p.outline, p.conductive, p.glass, p.material, p.thickness, p.swing]), bonds, connectors, latches]);
+  signatures.set(anatomy, text);
+  return text;
+}
+
+/** The recipe of a bond under the house rules; `null` when its anatomy says too little of it. */
+export function recipeOf(model: Model, bond: string, rules: HouseRules, solvent: boolean): Recipe | NoRecipe | null {
+  const key = `${bond} ${rules.heat} ${rules.room} ${solvent} ${JSON.stringify(rules.sources)} ${signatureOf(model)}`;
+  return remember(recipes, key, () => {
+    try {
+      const request = { source: rules.heat, own: rules.sources, room: rules.room, solvent };
+      const recipe = recipeFor(model, bond, request);
+      // What cannot be warmed half by half may be warmed edge by edge, with rests.
+      const passes = recipe.ok || rules.heat === 'gel-pack' || !isLocal({ kind: rules.heat }) ? recipe : recipeFor(model, bond, { ...request, passes: true });
+      return passes.ok ? passes : recipe;
+    } catch (error) {
+      if (error instanceof NoHeat) return null;
+      throw error;
+    }
+  });
+}
+
+/** The cut of a bond under the house rules; `null` when it is not reached from the edge of its part. */
+export function cutOf(model: Model, bond: string, rules: HouseRules, crackedGlass: boolean): CutPlan | null {
+  const key = `${bond} ${rules.pickMarks} ${rules.pickMargin} ${rules.firstGap} ${crackedGlass} ${signatureOf(model)}`;
+  return remember(cuts, key, () => {
+    try {
+      return cutPlan(model, bond, { marks: rules.pickMarks, margin: rules.pickMargin, firstGap: rules.firstGap, crackedGlass });
+    } catch (error) {
+      if (error instanceof NoCut) return null;
+      throw error;
+    }
+  });
+}
+
+/** How a bond is warmed: hands-on and waiting seconds, the setting, and in words. */
+export function heatingOf(model: Model, bond: Bond, rules: HouseRules, solvent: boolean, basis: HeatBasis): { hands: number; wait: number; setting: HeatSetting; hint: string } {
+  const usual = HEAT[rules.heat];
+  const softens = bond.softensAt === null ? '' : ` The adhesive gives from about ${bond.softensAt} °C.`;
+  const asUsual = (why: string) => ({
+    hands: usual.hands, wait: usual.wait, hint: `${usual.setting}.${softens}${why} One heating is rarely enough: heat, pry, reheat.`,
+    setting: { source: rules.heat, set: rules.sources[rules.heat]?.set ?? usual.set, turns: [{ where: 'whole' as const, seconds: usual.wait || usual.hands - SECONDS.setUpHeat, rest: 0 }], softensAt: bond.softensAt, solvent, computed: false, staysSoft: rules.workable, reheat: rules.reheat },
+  });
+  const recipe = basis === 'usual' ? null : recipeOf(model, bond.id, rules, solvent);
+  if (!recipe) return asUsual('');
+  if (!recipe.ok) return asUsual(` No safe setting was found: ${recipe.reason}. Stop at the limits; solvent, another source or several passes may do it.`);
+  const setting: HeatSetting = { source: recipe.source, set: recipe.set, turns: recipe.turns, softensAt: recipe.softensAt, solvent: recipe.solvent, computed: true, staysSoft: recipe.staysSoft, reheat: recipe.reheat };
+  const words = recipeWords(recipe);
+  const hint = `${words.charAt(0).toUpperCase()}${words.slice(1)}. Computed to reach ${recipe.softensAt} °C all round; the thermometer decides, not the clock.`;
+  // Swept air keeps both hands busy; a mat, a pad or a pack works by itself.
+  const rests = recipe.turns.reduce((sum, t) => sum + t.rest, 0);
+  const swept = isLocal({ kind: recipe.source }) && recipe.source !== 'gel-pack';
+  if (swept) return { hands: SECONDS.setUpHeat + recipe.seconds - rests, wait: rests, setting, hint };
+  return { hands: SECONDS.setUpHeat + (recipe.turns.length - 1) * SECONDS.movePack, wait: recipe.seconds, setting, hint };
+}
+
+/** How a seam is cut, in words, and how long that takes with the reheats it needs. */
+export function cuttingOf(model: Model, bond: Bond, rules: HouseRules, crackedGlass: boolean, heat: HeatSetting | null): { seconds: number; hint: string; gap: string } | null {
+  const plan = cutOf(model, bond.id, rules, crackedGlass);
+  if (!plan || plan.marks.length === 0) return null;
+  const cut = plan.runs.filter((r) => r.n !== null);
+  const edges = plan.order.filter((e) => cut.some((r) => r.edge === e));
+  const [first] = edges;
+  const hinted = [
+    `Marks at ${plan.marks.join(' and ')} mm. Enter at the ${plan.entry.edge} edge, ${plan.entry.because.split(';')[0]}; then ${edges.filter((e) => e !== first).join(', ') || 'along it'}.`,
+    ...cut.filter((r) => r.behind.length > 0).slice(0, 3).map((r) => `Only ${r.depth} mm on the ${r.edge} edge past ${r.behind.map((id) => model.nameOf(id)).join(', ')}.`),
+    plan.runs.some((r) => r.n === null && !plan.hooked.includes(r.edge)) ? 'What cannot be cut is left for heat and a straight lift.' : '',
+    plan.hooked.length > 0 ? `The ${plan.hooked.join(' and ')} edge is not cut: slide it out of its hooks.` : '',
+    'Leave a second pick where an edge ends.',
+  ];
+  // What stays soft for less time than the cut takes is heated again on the way.
+  const reheats = heat ? Math.min(MOST_REHEATS, Math.max(0, Math.ceil(plan.seconds / Math.max(20, heat.staysSoft)) - 1)) : 0;
+  if (heat && reheats > 0) hinted.push(`It cools while it is cut: reheat about ${reheats === 1 ? 'once' : `${reheats} times`}, ${Math.round(heat.reheat)} s each.`);
+  return { seconds: plan.seconds + reheats * (heat?.reheat ?? 0), hint: hinted.filter(Boolean).join(' '), gap: plan.gaps[0]!.how };
+}
+
+/** Reheats counted into a cut, at most. Origin: own choice; practice is heat, pry, reheat. */
+const MOST_REHEATS = 4;
