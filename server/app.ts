@@ -8,6 +8,7 @@ import { guard } from './guard.ts';
 import { Problem } from './problem.ts';
 import { anatomyRoutes } from './routes/anatomies.ts';
 import { jobRoutes } from './routes/jobs.ts';
+import { openingRoutes } from './routes/opening.ts';
 import { photoRoutes } from './routes/photos.ts';
 import { ruleRoutes } from './routes/rules.ts';
 import { screwRoutes } from './routes/screws.ts';
@@ -44,6 +45,7 @@ export function createApp(services: Services, config: Config): Hono {
   app.route('/api/jobs', jobRoutes(services, config));
   app.route('/api/photos', photoRoutes(services));
   app.route('/api/rules', ruleRoutes(services));
+  app.route('/api/opening', openingRoutes(services));
   app.route('/api/screws', screwRoutes(services));
   app.all('/api/*', (c) => c.json({ error: 'there is nothing at this address' }, 404));
 

@@ -95,12 +95,13 @@ export function cutPlan(model: Model, bond: string, request: CutRequest = {}): C
   let n = 1;
   for (const edge of order) {
     const here = runs.filter((r) => r.edge === edge && r.depth > 0 && !hooked.includes(edge));
-    // Along an edge it goes from the end nearer to what is open already.
-    const start = n === 1 ? entry.at : lastEnd(runs, n - 1);
-    const far = (p: Point) => Math.hypot(p[0] - start[0], p[1] - start[1]);
-    here.sort((a, b) => (n === 1 ? 0 : Math.min(far(a.from), far(a.to)) - Math.min(far(b.from), far(b.to))));
+    // An edge is begun at the end where the seam is open already, and each run goes on from there.
+    const open = n === 1 ? [entry.at] : runs.filter((r) => r.n !== null).flatMap((r) => [r.from, r.to]);
+    const gap = (p: Point) => open.reduce((least, q) => Math.min(least, Math.hypot(p[0] - q[0], p[1] - q[1])), Number.POSITIVE_INFINITY);
+    const start = here.flatMap((r) => [r.from, r.to]).reduce<Point | null>((best, p) => (best === null || gap(p) < gap(best) - 1e-9 ? p : best), null);
+    const far = (p: Point) => Math.hypot(p[0] - start![0], p[1] - start![1]);
+    if (n > 1) here.sort((a, b) => Math.min(far(a.from), far(a.to)) - Math.min(far(b.from), far(b.to)));
     for (const run of here) {
-      // Each run goes on from where the last one ended.
       if (n > 1 && far(run.to) < far(run.from)) [run.from, run.to] = [run.to, run.from];
       run.n = n++;
     }
@@ -113,10 +114,6 @@ export function cutPlan(model: Model, bond: string, request: CutRequest = {}): C
     bond, part: seam.part.id, margin, marks: marks.marks, share: whole > 0 ? marks.cut / whole : 0, entry: { at: entry.at, inward: entry.inward, edge: entry.edge, because: entry.because }, order, runs: inOrder,
     gaps: gapWays(model, seam, entry, firstGap, crackedGlass), seconds: Math.round(runs.reduce((sum, r) => sum + r.seconds, 0)), hooked, tethered,
   };
-}
-
-function lastEnd(runs: readonly CutRun[], n: number): Point {
-  return runs.find((r) => r.n === n)!.to;
 }
 
 /** Entry opposite to what must stay closed longest: hooks, else the hinge; the tether's edge late, hooks last. */

@@ -253,6 +253,14 @@ describe('cut plans', () => {
     const plan = cutPlan(quill, 'display-seal');
     expect(plan.runs.filter((r) => r.pick).map((r) => r.edge)).toEqual(['bottom', 'left', 'right']);
   });
+  it('every edge is begun where the seam is open already', () => {
+    const { runs } = cutPlan(quill, 'display-seal');
+    const right = runs.find((r) => r.edge === 'right')!;
+    // From the bottom, which is open, up to the hooks.
+    expect(right.from[1]).toBeGreaterThan(right.to[1]);
+    const left = runs.filter((r) => r.edge === 'left').sort((a, b) => a.n! - b.n!);
+    for (let i = 1; i < left.length; i++) expect(Math.hypot(left[i]!.from[0] - left[i - 1]!.to[0], left[i]!.from[1] - left[i - 1]!.to[1])).toBeLessThan(1.1);
+  });
   it('without hooks it is entered opposite the hinge; at a notch when there is one', () => {
     const hinged = opened((a) => { a.parts[1]!.swing = { hinge: 'left', degrees: 90, tether: [] }; });
     expect(cutPlan(hinged, 'seal').entry.edge).toBe('right');

@@ -1,41 +1,13 @@
 import { Hono } from 'hono';
 import { streamSSE } from 'hono/streaming';
 import Joi from 'joi';
-import PDFDocument from 'pdfkit';
 import { DRIVES } from '../../core/anatomy/index.ts';
 import { pageSvg, PAPERS, screwMap, wellsOf, type Paper, type ScrewShape, type Sheet } from '../../core/screws/index.ts';
 import { Problem } from '../problem.ts';
 import type { Services } from '../services.ts';
+import { sheetPdf } from '../sheetPdf.ts';
 import { simulatedCaliper, simulatedTorqueDriver } from '../simulated/devices.ts';
 import { bodyOf } from '../validate.ts';
-
-const POINTS_PER_MM = 72 / 25.4;
-
-/** A sheet in millimetres as PDF, 1:1 when printed at 100 %. */
-function sheetPdf({ paper, pages }: Sheet): Promise<Uint8Array<ArrayBuffer>> {
-  const doc = new PDFDocument({ size: [paper.width * POINTS_PER_MM, paper.height * POINTS_PER_MM], margin: 0, autoFirstPage: false, info: { Title: pages[0]?.title ?? 'Screw map' } });
-  const chunks: Buffer[] = [];
-  doc.on('data', (chunk: Buffer) => chunks.push(chunk));
-  const ended = new Promise<Uint8Array<ArrayBuffer>>((resolve) => doc.on('end', () => resolve(new Uint8Array(Buffer.concat(chunks)))));
-  for (const page of pages) {
-    doc.addPage();
-    doc.scale(POINTS_PER_MM);
-    for (const mark of page.marks) {
-      if (mark.type === 'text') {
-        doc.font(mark.bold ? 'Helvetica-Bold' : 'Helvetica').fontSize(mark.size);
-        const width = doc.widthOfString(mark.text);
-        doc.fillColor('black').text(mark.text, mark.x - (mark.anchor === 'middle' ? width / 2 : mark.anchor === 'end' ? width : 0), mark.y - mark.size * 0.72, { lineBreak: false });
-      } else {
-        doc.save().translate(mark.x, mark.y).scale(mark.scale).path(mark.d);
-        if (mark.fill) doc.fill('black', 'even-odd');
-        else doc.lineWidth(mark.width / mark.scale).stroke('black');
-        doc.restore();
-      }
-    }
-  }
-  doc.end();
-  return ended;
-}
 
 const shape = {
   kind: Joi.string().valid('screw', 'standoff', 'clip').required(), drive: Joi.string().valid(...DRIVES).required(), length: Joi.number().positive().max(60).required(), thread: Joi.number().positive().max(10).required(),

@@ -30,6 +30,7 @@ export default function JobFrame() {
         <nav aria-label="Job" className="flex flex-wrap">
           <NavLink to={`/jobs/${id}`} end className={tab}>Plan</NavLink>
           <NavLink to={`/jobs/${id}/compare`} className={tab}>What if</NavLink>
+          <NavLink to={`/jobs/${id}/opening`} className={tab}>Opening</NavLink>
           <NavLink to={`/jobs/${id}/run`} className={tab}>Run</NavLink>
           <NavLink to={`/jobs/${id}/spill`} className={tab}>Spilt tray</NavLink>
           <NavLink to={`/jobs/${id}/prove`} className={tab}>Prove</NavLink>

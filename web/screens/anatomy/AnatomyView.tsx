@@ -36,6 +36,7 @@ export default function AnatomyView() {
           <p className="num text-quiet">{anatomy.body.width} × {anatomy.body.height} × {anatomy.body.thickness} mm, revision {data.revision}{anatomy.body.ingress && `, ${anatomy.body.ingress}`}</p>
         </div>
         <span className="flex flex-wrap gap-2">
+        <Link className={buttonClass('plain')} to="opening">Opening</Link>
         <Link className={buttonClass('plain')} to="screws">Screws</Link>
         <a className={buttonClass('plain')} href={`data:application/json;charset=utf-8,${encodeURIComponent(JSON.stringify(anatomy, null, 2))}`} download={`${anatomy.id}.json`}><FileDown aria-hidden="true" />Save as JSON</a>
         </span>
