@@ -237,6 +237,44 @@ export class StepGraph {
     return this.collect(goals, (forKey) => (part) => (ways.get(part) === 'lift' && !beforeLift.get(part)?.has(forKey) ? 'lift' : 'swing'), power, from);
   }
 
+  /**
+   * As `closureOf`, where no single way for each part will do: everything that can be done is done once, swinging
+   * before lifting, and what that order found swung is taken as swung.
+   * @throws NoDive when even so a goal is out of reach
+   */
+  closureByPeeling(goals: ReadonlyMap<string, string>, options: { from?: Standing | undefined } = {}): Closure {
+    const { from } = options;
+    const places = this.peel(from);
+    const before = (k: string, then: string) => (places.get(k) ?? Number.POSITIVE_INFINITY) < (places.get(then) ?? Number.POSITIVE_INFINITY);
+    return this.collect(goals, (forKey) => (part) => (before(key('swing', part), forKey) || !before(key('lift', part), forKey) ? 'swing' : 'lift'), true, from);
+  }
+
+  /** The place of every action that can be done at all, in an order in which each finds what it needs done. */
+  private peel(from: Standing | undefined): Map<string, number> {
+    const { anatomy } = this.model;
+    const all = [
+      ...anatomy.fasteners.map((f) => key('loosen', f.id)), ...anatomy.connectors.filter((c) => c.kind !== 'contact').map((c) => key('open', c.id)),
+      ...[...anatomy.bonds.filter((b) => b.kind !== 'thermal'), ...anatomy.latches].map((b) => key('release', b.id)),
+      ...anatomy.parts.filter((p) => !p.fixed && p.swing).map((p) => key('swing', p.id)), ...anatomy.parts.filter((p) => !p.fixed).map((p) => key('lift', p.id)),
+    ].filter((k) => !from?.absent.has(actionOf(k).item));
+    const places = new Map<string, number>();
+    const isThere = (k: string) => places.has(k) || (from !== undefined && isDone(from, actionOf(k)));
+    // A cover is out of the way when it is swung or off; what is reached under a tilted part needs it tilted.
+    const met = ({ key: k, because }: Requirement) => {
+      const { kind, item } = actionOf(k);
+      if (from?.absent.has(item)) return true;
+      if (kind !== 'swing') return isThere(k);
+      if (because.startsWith('tilts')) return isThere(k) && !isThere(key('lift', item));
+      return isThere(k) || isThere(key('lift', item));
+    };
+    for (let left = all.filter((k) => !isThere(k)); ;) {
+      const next = left.find((k) => this.needsOf(actionOf(k), () => 'swing').every(met));
+      if (next === undefined) return places;
+      places.set(next, places.size);
+      left = left.filter((k) => k !== next);
+    }
+  }
+
   private collect(goals: ReadonlyMap<string, string>, wayFor: (forKey: string) => (part: string) => Way, power: boolean, from?: Standing): Closure {
     const finished = new Set<string>();
     const actions = new Map<string, Action>();

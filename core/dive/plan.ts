@@ -30,13 +30,15 @@ export function planDive(model: Model, request: DiveRequest, house: HouseRules =
 
   let best: Made | null = null;
   let lowerBound = Number.POSITIVE_INFINITY;
-  let circle: NoDive | null = null;
+  let circle = null as NoDive | null;
   let blocked = false;
   const seen = new Set<string>();
-  const attempt = (graph: StepGraph, ways: Map<string, Way>, exits: string): void => {
+  // That one way in leads round in a circle says less than what stands against a way that does not.
+  const note = (error: NoDive) => { if (circle === null || circle.message.startsWith('cannot be reached')) circle = error; };
+  const attempt = (graph: StepGraph, ways: Map<string, Way> | null, exits: string): void => {
     const wanted = new Map(goals);
-    for (const [part, way] of ways) if (way === 'lift') wanted.set(`lift:${part}`, wanted.get(`lift:${part}`) ?? 'house rules');
-    const closure = graph.closureOf(wanted, ways, { from });
+    for (const [part, way] of ways ?? []) if (way === 'lift') wanted.set(`lift:${part}`, wanted.get(`lift:${part}`) ?? 'house rules');
+    const closure = ways ? graph.closureOf(wanted, ways, { from }) : graph.closureByPeeling(wanted, { from });
     // Two ways that come to the same work need not be ordered twice.
     const work = exits + JSON.stringify([...closure.needs].map(([k, list]) => [k, list.map((r) => r.key).sort()]).sort());
     if (seen.has(work)) return;
@@ -46,7 +48,8 @@ export function planDive(model: Model, request: DiveRequest, house: HouseRules =
       blocked ||= best === null;
       return;
     }
-    lowerBound = Math.min(lowerBound, made.plan.optimality.lowerBound);
+    // How much quicker another mixture of ways might be is not known.
+    lowerBound = ways ? Math.min(lowerBound, made.plan.optimality.lowerBound) : 0;
     if (best === null || made.makespan < best.makespan) best = made;
   };
   for (const { exits, graph } of exitsOf(model, options.graph, goals, from)) {
@@ -57,12 +60,21 @@ export function planDive(model: Model, request: DiveRequest, house: HouseRules =
           attempt(graph, ways, exits);
         } catch (error) {
           if (!(error instanceof NoDive)) throw error;
-          circle = error;
+          note(error);
         }
       }
     } catch (error) {
       if (!(error instanceof NoDive)) throw error;
-      circle = error;
+      note(error);
+    }
+  }
+  if (!best && circle) for (const { exits, graph } of exitsOf(model, options.graph, goals, from)) {
+    try {
+      attempt(graph, null, exits);
+      if (best) break;
+    } catch (error) {
+      if (!(error instanceof NoDive)) throw error;
+      note(error);
     }
   }
   if (!best) throw (blocked ? null : circle) ?? new NoDive('parts', 'the device would have to be turned over while a part is still swung open; let that part be taken off, or correct its face');
