@@ -31,6 +31,7 @@ export function Shell() {
           <NavLink to="/intake" className={tab}>Intake</NavLink>
           <NavLink to="/anatomies" className={tab}>Anatomies</NavLink>
           <NavLink to="/rules" className={tab}>House rules</NavLink>
+          <NavLink to="/sources" className={tab}>Heat sources</NavLink>
           <NavLink to="/stock" className={tab}>Stock</NavLink>
         </nav>
         <div className="ml-auto flex items-center gap-3">

@@ -25,6 +25,7 @@ export const router = createBrowserRouter([
       { path: 'intake', lazy: screen(() => import('./screens/intake/Intake.tsx')) },
       { path: 'stock', lazy: screen(() => import('./screens/stock/Stock.tsx')) },
       { path: 'anatomies/:anatomy/screws', lazy: screen(() => import('./screens/screws/Screws.tsx')) },
+      { path: 'sources', lazy: screen(() => import('./screens/sources/Sources.tsx')) },
       { path: 'anatomies/:anatomy/opening', lazy: async () => ({ Component: (await import('./screens/opening/Opening.tsx')).AnatomyOpening }) },
       { path: 'rules', lazy: screen(() => import('./screens/rules/Rules.tsx')) },
       { path: 'anatomies', lazy: screen(() => import('./screens/anatomy/Anatomies.tsx')) },

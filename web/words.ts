@@ -51,6 +51,6 @@ export const SCHOOLS: { key: keyof HouseRules; question: string; choices: [value
 export const WEIGHTS: { key: 'toolChange' | 'turnOver' | 'workable' | 'reheat'; label: string; hint: string }[] = [
   { key: 'toolChange', label: 'Changing the tool', hint: 'putting one down and finding the next' },
   { key: 'turnOver', label: 'Turning the device over', hint: 'without spilling anything' },
-  { key: 'workable', label: 'A softened seam stays workable', hint: 'once the heat is taken away' },
-  { key: 'reheat', label: 'Heating it again', hint: 'when it has cooled past that' },
+  { key: 'workable', label: 'A softened seam stays workable', hint: 'where it is not computed' },
+  { key: 'reheat', label: 'Heating it again', hint: 'where it is not computed' },
 ];

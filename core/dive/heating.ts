@@ -100,7 +100,7 @@ export function cuttingOf(model: Model, bond: Bond, rules: HouseRules, crackedGl
   ];
   // What stays soft for less time than the cut takes is heated again on the way.
   const reheats = heat ? Math.min(MOST_REHEATS, Math.max(0, Math.ceil(plan.seconds / Math.max(20, heat.staysSoft)) - 1)) : 0;
-  if (heat && reheats > 0) hinted.push(`It cools while it is cut: reheat about ${reheats === 1 ? 'once' : `${reheats} times`}, ${Math.round(heat.reheat)} s each.`);
+  if (heat && reheats > 0) hinted.push(`It cools while it is cut: reheat about ${reheats === 1 ? `once, ${Math.round(heat.reheat)} s` : `${reheats} times, ${Math.round(heat.reheat)} s each`}.`);
   return { seconds: plan.seconds + reheats * (heat?.reheat ?? 0), hint: hinted.filter(Boolean).join(' '), gap: plan.gaps[0]!.how };
 }
 

@@ -17,7 +17,7 @@ const number = (low: number, high: number, fallback?: number) => {
   return fallback === undefined ? one : one.default(fallback);
 };
 const templateQuery = Joi.object({ bond: Joi.string().max(64).required(), marks: number(1, 6, MOST_MARKS).integer(), margin: number(0, 10, MARGIN), paper: Joi.string().valid(...Object.keys(PAPERS)).default('A4') });
-const matQuery = Joi.object({ speed: number(1, 240, 1), factor: number(0.5, 1.6), set: number(20, 130), room: number(-20, 45) });
+const matQuery = Joi.object({ speed: number(1, 240, 1), factor: number(0.5, 1.6), set: number(20, 130), room: number(-20, 45), from: number(0, 100_000, 0) });
 const plateQuery = Joi.object({ source: Joi.string().valid(...SOURCE_KINDS).required(), plate: Joi.string().valid(...PLATES.map((p) => p.id)).required(), set: number(20, 300), room: number(-20, 45, DEFAULT_RULES.room), speed: number(1, 240, 1), factor: number(0.5, 1.6) });
 
 /** Numbers of a query are text until they are read. */
@@ -63,14 +63,14 @@ export function openingRoutes({ anatomies, jobs }: Services): Hono {
     const setting = step?.heat;
     if (!context || !step || !setting) throw new Problem(404, { error: 'there is no such heat step on this job' });
     const { rules } = context.plan;
-    const query = queryOf<{ speed: number; factor?: number; set?: number; room?: number }>(c.req.query(), matQuery);
+    const query = queryOf<{ speed: number; factor?: number; set?: number; room?: number; from: number }>(c.req.query(), matQuery);
     const room = query.room ?? rules.room;
     const { stack, source } = told(() => ({
       stack: stackOf(context.model, step.items[0]!, { grid: context.model.anatomy.kind === 'tablet' ? 6 : 3 }),
       source: sourceOf(setting.source, { ...rules.sources[setting.source], set: query.set ?? setting.set }),
     }));
     return streamSSE(c, async (stream) => {
-      for await (const reading of simulatedMat(query).watch(stack, source, room)) {
+      for await (const reading of simulatedMat(query).watch(stack, source, room, query.from)) {
         if (stream.aborted) return;
         await stream.writeSSE({ event: 'reading', data: JSON.stringify(reading) });
       }

@@ -5,7 +5,8 @@ export interface HeatThermometers {
   name: string;
   /** True for a stand-in; the screen says so. */
   simulated: boolean;
-  watch(stack: Stack, source: HeatSource, room: number): AsyncIterable<HeatReading>;
+  /** @param from seconds that the device lies there already */
+  watch(stack: Stack, source: HeatSource, room: number, from?: number): AsyncIterable<HeatReading>;
 }
 
 /** What a thermometer on a plate of known make is to Nibrel. */
@@ -39,14 +40,16 @@ const normal = (random: () => number): number => Math.sqrt(-2 * Math.log(1 - ran
 export function simulatedMat({ random = Math.random, speed = 1, factor = Math.exp(STRAY * normal(random)) }: StandIn = {}): HeatThermometers {
   return {
     name: 'Thermocouple and infrared thermometer', simulated: true,
-    async *watch(stack, source, room) {
+    async *watch(stack, source, room, from = 0) {
       const run = simulate(stack, [{ source: { ...source, conductance: source.conductance * factor }, where: 'whole', seconds: LONGEST }], { room, step: EVERY, evenSweep: true });
       const back = lagged(run.backMiddle, EVERY, LAG.back);
       const seam = lagged(run.seam.map((t) => t.reduce((a, b) => a + b, 0) / t.length), EVERY, LAG.seam);
       for (let i = 0; i < run.times.length; i++) {
         const near = (v: number, scatter: number) => Math.round((v + scatter * normal(random)) * 10) / 10;
+        const known = run.times[i]! < from;
         yield { time: run.times[i]!, back: near(back[i]!, SCATTER.back), seam: near(seam[i]!, SCATTER.seam) };
-        await pause((EVERY * 1000) / speed);
+        // What was read before is told at once.
+        if (!known) await pause((EVERY * 1000) / speed);
       }
     },
   };

@@ -20,6 +20,11 @@ interface Prefs {
   keys: Record<Action, string>;
   /** Screws are driven with the torque driver of this bench. */
   torqueDriver: boolean;
+  /** The thermometers of this bench lie at the heat; how many seconds pass for them in one, as they are stand-ins. */
+  thermometers: boolean;
+  clockSpeed: number;
+  setThermometers: (on: boolean) => void;
+  setClockSpeed: (speed: number) => void;
   setTorqueDriver: (on: boolean) => void;
   setTheme: (theme: Prefs['theme']) => void;
   setTechnician: (name: string) => void;
@@ -34,6 +39,10 @@ export const usePrefs = create<Prefs>()(persist((set) => ({
   technician: null,
   keys: DEFAULT_KEYS,
   torqueDriver: false,
+  thermometers: false,
+  clockSpeed: 1,
+  setThermometers: (thermometers) => set({ thermometers }),
+  setClockSpeed: (clockSpeed) => set({ clockSpeed }),
   setTorqueDriver: (torqueDriver) => set({ torqueDriver }),
   setTheme: (theme) => set({ theme }),
   setTechnician: (technician) => set({ technician }),

@@ -129,7 +129,8 @@ function MapAt({ heating, model, time, setTime }: { heating: Heating; model: Mod
   const last = run.times.at(-1)!;
   const i = Math.min(run.times.length - 1, Math.max(0, run.times.findIndex((t) => t >= time - 1e-6)));
   const frame = run.frames.reduce((best, f) => (Math.abs(f.time - time) < Math.abs(best.time - time) ? f : best));
-  const range = useMemo<[number, number]>(() => [Math.min(20, run.coldest[0]!), Math.max(softensAt + 10, ...run.warmest)], [run, softensAt]);
+  // The scale ends at the warmest spot there ever is, so that the picture keeps its shades to the end.
+  const range = useMemo<[number, number]>(() => [Math.min(20, run.coldest[0]!), Math.max(softensAt, ...run.frames.map((f) => f.seam.reduce((a, b) => Math.max(a, b))))], [run, softensAt]);
   const edges: Partial<Record<Edge, { temperature: number; state: EdgeState }>> = {};
   for (const [edge, values] of Object.entries(run.edges) as [Edge, number[]][]) edges[edge] = { temperature: values[i]!, state: stateAt(values, i, softensAt) };
   const seam = heating.seam.map((s, k) => ({ ...s, temperature: run.seam[i]![k]!, state: stateAt(run.seam.slice(0, i + 1).map((t) => t[k]!), i, softensAt) }));

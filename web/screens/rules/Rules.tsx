@@ -91,6 +91,15 @@ export default function Rules() {
             </div>
           </div>
           <div>
+            <h2 className="mb-2 text-xl font-semibold">Opening</h2>
+            <div className="flex flex-wrap gap-3">
+              {([['room', 'Room, °C', -20, 45, 1], ['pickMarks', 'Marks on a pick', 1, 6, 1], ['pickMargin', 'Kept clear, mm', 0, 10, 0.1]] as const).map(([key, label, least, most, step]) => (
+                <label key={key} className="w-36"><span className="label">{label}</span><input type="number" min={least} max={most} step={step} className="field num" value={draft.rules[key]} onChange={(e) => { const v = Math.min(most, Math.max(least, Number(e.target.value) || 0)); set({ [key]: step === 1 ? Math.round(v) : Math.round(v * 100) / 100 }); }} /></label>
+              ))}
+              <p className="self-end pb-3 text-quiet">What your own mat or gun gives is measured under Heat sources.</p>
+            </div>
+          </div>
+          <div>
             <h2 className="mb-2 text-xl font-semibold">Screw tray</h2>
             <div className="flex flex-wrap gap-3">
               {([['trayRows', 'Rows of wells', 26], ['trayColumns', 'Wells in a row', 30], ['trays', 'Trays', 9]] as const).map(([key, label, most]) => (

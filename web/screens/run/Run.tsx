@@ -1,8 +1,9 @@
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
-import { explain } from '../../../core/dive/index.ts';
+import { cutOf, DEFAULT_RULES, explain } from '../../../core/dive/index.ts';
 import { itemsLeft, itemWise, timerId, timerLeft, waitsBefore, type EventBody } from '../../../core/run/index.ts';
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
 import { DiveProfile } from '../../drawing/DiveProfile.tsx';
+import { SeamDrawing } from '../../drawing/SeamDrawing.tsx';
 import { usePrefs } from '../../state/prefs.ts';
 import { useRun } from '../../state/run.ts';
 import { useNow } from '../../state/useNow.ts';
@@ -12,6 +13,7 @@ import { PowerStrip } from './PowerStrip.tsx';
 import { RefusalNote } from './RefusalNote.tsx';
 import { StepCard } from './StepCard.tsx';
 import { StepPicker } from './StepPicker.tsx';
+import { canFollow, HeatFollow, ThermometerSwitch } from './HeatFollow.tsx';
 import { DriverSwitch, TorquePanel } from './Torque.tsx';
 import { Tray } from './Tray.tsx';
 import { useRunKeys } from './useRunKeys.ts';
@@ -26,7 +28,8 @@ export default function Run() {
   const [mirror, setMirror] = useState(false);
   const [oneLayer, setOneLayer] = useState(false);
   const [whole, setWhole] = useState(false);
-  const torqueDriver = usePrefs((s) => s.torqueDriver);
+  const { torqueDriver, thermometers } = usePrefs();
+  const [soft, setSoft] = useState<{ step: number; reason: string } | null>(null);
   const plan = job?.plan ?? null;
   const standing = state?.cursor ?? plan?.steps.length ?? 1;
   const n = chosen ?? standing;
@@ -52,8 +55,12 @@ export default function Run() {
     const screw = step.do === 'fasten' && torqueDriver && !all && now.state ? itemsLeft(now.state, step)[0] : undefined;
     // With a torque driver at hand the screw is driven by it, and judged, before it counts as in.
     if (screw) return setDriver((at) => at ?? { fastener: screw, step: step.n });
+    // The thermometers have the last word about a heating: what is soft need not wait for the clock.
+    const timer = now.state?.timers.get(timerId(step));
+    if (soft?.step === step.n && timer && timerLeft(timer, Date.now()) > 0 && !record([{ type: 'timer-ended', timer: timer.id, reason: soft.reason }])) return;
     if (press(step.n, all) === 'moved' && useRun.getState().state?.done.has(step.n)) setChosen(null);
-  }, [press, step, torqueDriver]);
+  }, [press, step, torqueDriver, soft, record]);
+  const onSoft = useCallback((reason: string) => { if (step) setSoft({ step: step.n, reason }); }, [step]);
   const [driver, setDriver] = useState<{ fastener: string; step: number } | null>(null);
   const fastening = step?.do === 'fasten';
   const onScrew = useCallback((id: string) => {
@@ -83,6 +90,8 @@ export default function Run() {
     escape: () => { if (panel) setPanel(null); else if (whole) setWhole(false); else choose(null); },
   }, step?.do === 'test');
 
+  // Where the pick goes is drawn instead of the layers while the seam is opened.
+  const seam = useMemo(() => (context && step && job?.plan && (step.do === 'cut' || step.do === 'gap') && !context.model.bonds.get(step.items[0]!)?.joins.some((id) => context.model.parts.get(id)?.kind === 'battery') ? cutOf(context.model, step.items[0]!, { ...DEFAULT_RULES, ...job.plan.rules }, job.crackedGlass) : null), [context, step, job]);
   const lit = useMemo(() => new Set(step?.items.filter((id) => context?.model.items.has(id)) ?? []), [step, context]);
   if (!job || !plan || !context || !state || !step) return <p className="p-8">This job has no dive to run.</p>;
   const { model } = context;
@@ -92,6 +101,9 @@ export default function Run() {
   // The wait of an earlier step that stands before this one, else this step's own.
   const before = state.done.has(step.n) ? [] : waitsBefore(state, step, now).filter((w) => state.timers.has(`step-${w.step}`));
   const wait = before.length > 0 ? Math.max(...before.map((w) => w.left)) : timer ? timerLeft(timer, now) : null;
+  // While the thermometers watch a heating, what they say stands in the place of the drawing.
+  const followed = canFollow(step) && !state.done.has(step.n) && thermometers && timer && timer.endedAt === null ? step : null;
+  const softNow = soft?.step === step.n && before.length === 0;
   const face = (step.face === 'back') !== mirror ? 'back' : 'front';
   const litLayer = lit.size > 0 ? Math.min(...[...lit].map((id) => model.layerOf(id))) : null;
 
@@ -100,22 +112,22 @@ export default function Run() {
       <PowerStrip job={job} state={state} timers={timers.filter((t) => timerLeft(t, now) > 0 || !state.done.has(t.step))} now={now} choose={choose} />
       <main className="grid min-h-0 gap-4 p-4 lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)]">
         <div className="flex min-h-0 flex-col gap-3 overflow-auto" data-testid="step">
-          <StepCard context={context} step={step} state={state} total={plan.steps.length} standing={standing} nextItem={nextItem} left={left.length} wait={wait} waitsFor={before[0]?.step ?? null} timer={timer} because={step.because.slice(0, 3).map((b) => explain(model, b))} goBack={() => choose(null)} />
+          <StepCard context={context} step={step} state={state} total={plan.steps.length} standing={standing} nextItem={nextItem} left={left.length} wait={softNow ? 0 : wait} waitsFor={before[0]?.step ?? null} timer={timer} soft={softNow} because={step.because.slice(0, 3).map((b) => explain(model, b))} goBack={() => choose(null)} />
           {driver && <TorquePanel key={driver.fastener} job={job.id} screw={model.fasteners.get(driver.fastener)!} step={driver.step} close={() => { setDriver(null); if (useRun.getState().state?.done.has(driver.step)) setChosen(null); }} />}
           {fastening && !state.done.has(step.n) && !driver && <DriverSwitch />}
           {refusal && <RefusalNote refusal={refusal} choose={choose} dismiss={dismiss} open={setPanel} />}
           {problem && <p role="alert" className="rounded-lg bg-panel p-4 text-lg font-semibold text-crimson">{problem}</p>}
         </div>
         <div className="panel relative grid min-h-0 grid-rows-[minmax(16rem,1fr)_auto] gap-2 overflow-hidden p-3">
-          <Suspense fallback={<div />}><ZoomPane><DeviceDrawing model={model} face={face} lit={lit} next={nextItem} onScrew={itemWise(step) === 'screw' && !state.done.has(step.n) ? onScrew : undefined} device={state.device} layer={oneLayer ? litLayer : null} label={`${model.anatomy.name} from the ${face}, step ${step.n}`} className="h-full min-h-0 w-full" /></ZoomPane></Suspense>
-          <p className="pointer-events-none absolute top-3 left-4 text-sm font-semibold text-quiet">{face === 'back' ? 'Back up, mirrored' : 'Front up'}{oneLayer && litLayer !== null && `, layer ${litLayer}`}</p>
-          <Tray context={context} state={state} step={step} nextItem={nextItem} />
+          {followed && timer ? <HeatFollow job={job.id} step={followed} model={model} rules={plan.rules} startedAt={timer.startedAt} onSoft={onSoft} /> : <Suspense fallback={<div />}><ZoomPane>{seam ? <SeamDrawing model={model} plan={seam} label={`${model.anatomy.name}, the cut of step ${step.n}`} className="h-full min-h-0 w-full" /> : <DeviceDrawing model={model} face={face} lit={lit} next={nextItem} onScrew={itemWise(step) === 'screw' && !state.done.has(step.n) ? onScrew : undefined} device={state.device} layer={oneLayer ? litLayer : null} label={`${model.anatomy.name} from the ${face}, step ${step.n}`} className="h-full min-h-0 w-full" />}</ZoomPane></Suspense>}
+          {!followed && <p className="pointer-events-none absolute top-3 left-4 text-sm font-semibold text-quiet">{face === 'back' ? 'Back up, mirrored' : 'Front up'}{oneLayer && litLayer !== null && `, layer ${litLayer}`}</p>}
+          {canFollow(step) && !state.done.has(step.n) ? <ThermometerSwitch /> : <Tray context={context} state={state} step={step} nextItem={nextItem} />}
           {panel && <Panel panel={panel} step={step} model={model} state={state} nextItem={nextItem} send={send} close={() => setPanel(null)} open={setPanel} />}
         </div>
       </main>
       <div>
         <div className="px-4"><DiveProfile plan={plan} at={standing} done={state.done} chosen={chosen} height={92} className="w-full" /></div>
-        <ActionBar step={step} state={state} left={left.length} wait={wait} act={act} back={back} leave={leave} open={setPanel} showWhole={() => setWhole(true)} />
+        <ActionBar step={step} state={state} left={left.length} wait={softNow ? 0 : wait} act={act} back={back} leave={leave} open={setPanel} showWhole={() => setWhole(true)} />
       </div>
       {whole && <StepPicker plan={plan} state={state} model={model} standing={standing} chosen={chosen} choose={(to) => { setWhole(false); choose(to); }} close={() => setWhole(false)} />}
     </div>

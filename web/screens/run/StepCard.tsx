@@ -10,8 +10,8 @@ import { PHASE_WORDS, tradeOf, VERB_WORDS } from '../../words.ts';
 /** Longest list of items shown one below the other; beyond it they are counted. */
 const SHOWN_ITEMS = 9;
 
-export function StepCard({ context, step, state, total, standing, nextItem, left, wait, waitsFor, timer, because, goBack }: {
-  context: RunContext; step: Step; state: RunState; total: number; standing: number; nextItem: string | null; left: number; wait: number | null; waitsFor: number | null; timer: Timer | null; because: string[]; goBack: () => void;
+export function StepCard({ context, step, state, total, standing, nextItem, left, wait, waitsFor, timer, soft, because, goBack }: {
+  context: RunContext; step: Step; state: RunState; total: number; standing: number; nextItem: string | null; left: number; wait: number | null; waitsFor: number | null; timer: Timer | null; soft: boolean; because: string[]; goBack: () => void;
 }) {
   const { model, wells } = context;
   const done = state.done.has(step.n);
@@ -58,7 +58,7 @@ export function StepCard({ context, step, state, total, standing, nextItem, left
       )}
       {step.tool && <p className="mt-3 text-2xl"><span className="text-quiet">with</span> {toolName(step.tool)}</p>}
       {step.hint && <p className="mt-3 max-w-[46ch] text-xl leading-snug">{step.hint}</p>}
-      {waitsFor !== null && wait !== null && wait > 0 ? (
+      {soft ? <p className="mt-4 text-2xl font-bold text-moss" data-testid="wait">✓ Soft by the thermometers: go on</p> : waitsFor !== null && wait !== null && wait > 0 ? (
         <p className="mt-4 text-2xl text-ember" data-testid="wait"><span className="num text-5xl font-bold">{clock(wait)}</span> to run from step {waitsFor}</p>
       ) : step.waits > 0 && (
         <p className="mt-4 text-2xl text-ember" data-testid="wait">

@@ -1,0 +1,150 @@
+import { useEffect, useRef, useState } from 'react';
+import type { Model } from '../../../core/anatomy/index.ts';
+import { DEFAULT_RULES, type HeatSetting, type HouseRules, type Step } from '../../../core/dive/index.ts';
+import { LIMITS, type Following, type HeatReading } from '../../../core/heat/index.ts';
+import type { EventBody } from '../../../core/run/index.ts';
+import { clock } from '../../../core/units/index.ts';
+import { messageOf } from '../../state/api.ts';
+import { usePrefs } from '../../state/prefs.ts';
+import { useRun } from '../../state/run.ts';
+import { follower } from '../../workers/heat.ts';
+
+/** Heat steps that a thermometer can be laid beside: the device lies still on its source. */
+export function canFollow(step: Step): step is Step & { heat: HeatSetting } {
+  return step.do === 'heat' && !!step.heat && (step.heat.source === 'mat' || step.heat.source === 'pad') && step.heat.softensAt !== null;
+}
+
+/** Turns the thermometers of this bench on and off; they are stand-ins, so their clock can run faster. */
+export function ThermometerSwitch() {
+  const { thermometers, setThermometers, clockSpeed, setClockSpeed } = usePrefs();
+  return (
+    <div className="flex flex-wrap items-center gap-x-6">
+      <label className="flex min-h-12 cursor-pointer items-center gap-3 px-2 text-lg">
+        <input type="checkbox" className="size-6 accent-petrol" checked={thermometers} onChange={(e) => { setThermometers(e.target.checked); e.currentTarget.blur(); }} />Thermometers (simulated)
+      </label>
+      {thermometers && (
+        <label className="flex items-center gap-2 text-lg">their clock
+          <select className="field !w-auto" value={clockSpeed} onChange={(e) => { setClockSpeed(Number(e.target.value)); e.currentTarget.blur(); }}>{[1, 10, 60].map((s) => <option key={s} value={s}>× {s}</option>)}</select>
+        </label>
+      )}
+    </div>
+  );
+}
+
+/** Seconds of heating between two readings that go into the record, and how many are held against the model. Origin: own choice. */
+const RECORDED_EVERY = 20;
+const HELD = 90;
+
+/** A short tone, where the browser lets one sound. */
+function sound(): void {
+  try {
+    const audio = new AudioContext();
+    const tone = audio.createOscillator();
+    tone.frequency.value = 880;
+    tone.connect(audio.destination);
+    tone.start();
+    tone.stop(audio.currentTime + 0.6);
+  } catch {
+    // No sound here; the words stand on the screen.
+  }
+}
+
+/** A device on its heat, followed by its thermometers: the time that is left as it is now known, what nears a limit, and when the seam is soft. */
+export function HeatFollow({ job, step, model, rules, startedAt, onSoft }: { job: string; step: Step & { heat: HeatSetting }; model: Model; rules: HouseRules; startedAt: string; onSoft: (reason: string) => void }) {
+  const { record } = useRun();
+  const speed = usePrefs((s) => s.clockSpeed);
+  const [reading, setReading] = useState<HeatReading | null>(null);
+  const [at, setAt] = useState<Following | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const told = useRef({ soft: false, warning: false, alarm: false, recorded: 0 });
+  const { heat, items, n } = step;
+  const bond = items[0]!;
+
+  useEffect(() => {
+    const { heat: solver, close } = follower();
+    const readings: HeatReading[] = [];
+    let ready = false;
+    let asking = false;
+    let over = false;
+    const house = { ...DEFAULT_RULES, ...rules };
+    const elapsed = Math.max(0, (Date.now() - new Date(startedAt).getTime()) / 1000) * speed;
+    const stream = new EventSource(`/api/opening/mat/${job}/${n}?speed=${speed}&from=${Math.round(elapsed)}`);
+    solver.prepare(model.anatomy, bond, heat.source, { ...house.sources[heat.source], set: heat.set }, house.room, heat.softensAt!).then((r) => { if ('refused' in r) setProblem(r.refused); else ready = true; }, (error) => setProblem(messageOf(error)));
+    const tell = (now: HeatReading, f: Following) => {
+      const events: EventBody[] = [];
+      const said = told.current;
+      if (now.time - said.recorded >= RECORDED_EVERY) {
+        said.recorded = now.time;
+        events.push({ type: 'reading', sensor: `heat step ${n}, back`, value: now.back, unit: '°C' }, { type: 'reading', sensor: `heat step ${n}, seam`, value: now.seam, unit: '°C' });
+      }
+      const zone = f.zone ? LIMITS[f.zone] : null;
+      if (zone && f.state === 'warning' && !said.warning) {
+        said.warning = true;
+        events.push({ type: 'note', step: n, text: `Warning by the thermometers after ${clock(now.time)}: the ${zone.name} nears ${zone.stop} °C.` });
+      }
+      if (zone && f.state === 'alarm' && !said.alarm) {
+        said.alarm = true;
+        sound();
+        events.push({ type: 'note', step: n, text: `Alarm by the thermometers after ${clock(now.time)}: the ${zone.name} passes ${zone.stop} °C.` });
+      }
+      if (events.length > 0) record(events);
+      if (f.softAt !== null && now.time >= f.softAt && !said.soft) {
+        said.soft = true;
+        onSoft(`soft by the thermometers after ${clock(now.time)}: the coldest stretch has ${f.coldest.toFixed(0)} °C`);
+      }
+    };
+    const ask = async () => {
+      if (!ready || asking || over || readings.length === 0) return;
+      asking = true;
+      const now = readings.at(-1)!;
+      const every = Math.max(1, Math.ceil(readings.length / HELD));
+      const f = await solver.follow(readings.filter((_, i) => i % every === 0 || i === readings.length - 1), now.time).catch(() => null);
+      asking = false;
+      if (over || !f) return;
+      setReading(now);
+      setAt(f);
+      tell(now, f);
+    };
+    stream.addEventListener('reading', (e) => {
+      readings.push(JSON.parse((e as MessageEvent<string>).data) as HeatReading);
+      void ask();
+    });
+    stream.addEventListener('end', () => stream.close());
+    stream.onerror = () => {
+      stream.close();
+      if (!over && readings.length === 0) setProblem('the thermometers say nothing; go by the clock and your hand');
+    };
+    return () => {
+      over = true;
+      stream.close();
+      close();
+    };
+  }, [job, n, bond, heat, model, rules, startedAt, speed, record, onSoft]);
+
+  const soft = at?.softAt != null && reading !== null && reading.time >= at.softAt;
+  const zone = at?.zone ? LIMITS[at.zone] : null;
+  const bar = (label: string, value: number | undefined, limit: number, word: string, colour: string) => (value === undefined ? null : (
+    <div className="grid grid-cols-[7.5rem_minmax(0,1fr)_9.5rem] items-center gap-3 text-lg">
+      <span>{label}</span>
+      <span className="relative h-6 rounded bg-sunk"><span className={`absolute inset-y-0 left-0 rounded ${colour}`} style={{ width: `${Math.min(100, Math.max(0, (100 * (value - 20)) / (limit + 8 - 20)))}%` }} /><span className="absolute inset-y-0 w-1 bg-ink" style={{ left: `${(100 * (limit - 20)) / (limit + 8 - 20)}%` }} /></span>
+      <span><b className="num">{value.toFixed(0)} °C</b> <span className="text-quiet">{word} {limit}</span></span>
+    </div>
+  ));
+  return (
+    <section data-testid="heat-follow" data-state={soft && at?.state !== 'alarm' && at?.state !== 'warning' ? 'soft' : (at?.state ?? 'waiting')} aria-label="Thermometers" className="grid content-start gap-4 overflow-auto p-3">
+      {problem && <p role="alert" className="text-lg font-semibold text-crimson">{problem}</p>}
+      {!at && !problem && <p className="text-lg text-quiet">Reading the thermometers…</p>}
+      {at && reading && (
+        <>
+          {zone && at.state === 'alarm' && <p role="alert" className="rounded-lg bg-crimson p-4 text-2xl font-bold text-on-job">✕ Take it off the heat: the {zone.name} has passed {zone.stop} °C. Let it cool; if it swells, hisses or smokes, stop.</p>}
+          {zone && at.state === 'warning' && <p role="alert" className="rounded-lg border-4 border-crimson p-3 text-xl font-bold text-crimson">▲ The {zone.name} nears {zone.stop} °C{at.zoneAt !== null && at.zoneAt > reading.time && <>, in <span className="num">{clock(at.zoneAt - reading.time)}</span></>}. Be ready to take it off.</p>}
+          <p className="text-2xl">{soft ? <b className="text-moss">✓ Soft all round: go on</b> : at.remaining === null ? <b className="text-crimson">At this setting it will not get soft</b> : <><span className="num text-5xl font-bold" data-testid="heat-remaining">{clock(at.remaining)}</span> to go by the thermometers</>}</p>
+          {bar('seam, coldest', at.coldest, step.heat.softensAt!, 'soft at', 'bg-mauve')}
+          {bar('cell', at.zones.cell, LIMITS.cell.stop, 'stop at', 'bg-ember')}
+          {bar('panel', at.zones.panel, LIMITS.panel.stop, 'stop at', 'bg-teal')}
+          <p className="text-quiet">On the heat <span className="num">{clock(reading.time)}</span> · back <span className="num">{reading.back.toFixed(1)} °C</span>, seam <span className="num">{reading.seam.toFixed(1)} °C</span> · it gives <span className="num">{at.factor.toFixed(2)} ± {Math.max(0.01, at.factor * at.uncertainty).toFixed(2)}</span> of what was assumed</p>
+        </>
+      )}
+    </section>
+  );
+}
