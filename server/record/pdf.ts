@@ -115,6 +115,15 @@ export async function recordPdf(record: Record): Promise<Buffer> {
     }
   }
 
+  const heats = state.readings.filter((r) => r.sensor.startsWith('heat step '));
+  if (heats.length > 0) {
+    heading('Heat, by thermometer');
+    for (const sensor of new Set(heats.map((r) => r.sensor))) {
+      const values = heats.filter((r) => r.sensor === sensor).map((r) => r.value);
+      row(sensor.replace('heat step', 'Step'), `up to ${Math.max(...values).toFixed(1)} °C, ${values.length} readings`, true);
+    }
+  }
+
   heading('Tests');
   for (const id of plan.touched) {
     const f = anatomy.functions.find((x) => x.id === id)!;
