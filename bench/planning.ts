@@ -38,10 +38,12 @@ export function planningBench(): Table {
   const synthetic = syntheticModel(150);
   cases.push([`synthetic, ${synthetic.model.items.size} items`, synthetic.model, synthetic.part]);
   const rows = cases.map(([name, model, target]) => {
+    const from = performance.now();
     const plan = planDive(model, { replace: [target] });
+    const first = performance.now() - from;
     const plans = timed(() => planDive(model, { replace: [target] }, undefined, { graph: new StepGraph(model) }), 15);
     const checks = timed(() => checkPlan(model, plan), 15);
-    return [name, plan.steps.length, ms(quantile(plans, 0.5)), ms(quantile(plans, 0.95)), ratio(quantile(plans, 0.5) / quantile(checks, 0.5))];
+    return [name, plan.steps.length, ms(first), ms(quantile(plans, 0.5)), ms(quantile(plans, 0.95)), ratio(quantile(plans, 0.5) / quantile(checks, 0.5))];
   });
-  return { title: 'Planning', note: 'From the model to the whole dive. Aim: under 100 ms. The last column sets it beside replaying the plan with the checker.', columns: ['device and target', 'steps', 'median', '95th', 'to replay'], rows };
+  return { title: 'Planning', note: 'From the model to the whole dive. Aim: under 100 ms. The first of a device also searches its heat recipes and cuts, which are kept. The last column sets it beside replaying the plan with the checker.', columns: ['device and target', 'steps', 'first', 'median', '95th', 'to replay'], rows };
 }

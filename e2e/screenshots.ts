@@ -86,11 +86,27 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.getByRole('heading', { name: 'House rules' }).waitFor();
     await page.getByRole('group', { name: 'First gap' }).waitFor();
   },
-  'in-there': async (page) => {
-    await page.goto(`${server.url}/jobs/${job('ready', 'Battery')}`);
-    await page.getByRole('button', { name: 'Work it out' }).click();
-    await page.getByTestId('extras').waitFor({ timeout: 60_000 });
-    await page.getByTestId('extras').scrollIntoViewIfNeeded();
+  heat: async (page) => {
+    await page.goto(`${server.url}/jobs/${job('ready', 'Battery')}/opening`);
+    await page.getByTestId('heat-map').waitFor();
+    await page.getByLabel('Set, °C').fill('80');
+    await page.getByText(/the cell passes 50 °C/).waitFor();
+    await page.getByRole('slider', { name: 'Moment' }).focus();
+    for (let i = 0; i < 20; i++) await page.keyboard.press('ArrowLeft');
+  },
+  depth: async (page) => {
+    await page.goto(`${server.url}/jobs/${job('ready', 'Battery')}/opening?view=depth`);
+    await page.getByTestId('seam').waitFor();
+  },
+  follow: async (page) => {
+    await page.goto(`${server.url}/jobs/${job('running', 'Display assembly')}/run`);
+    await page.getByTestId('verb').waitFor();
+    await runTo(page, at('Heat'));
+    await page.getByLabel('Thermometers (simulated)').check();
+    await page.getByLabel('their clock').selectOption('60');
+    await page.keyboard.press('Space');
+    await page.getByTestId('heat-remaining').waitFor();
+    await page.waitForTimeout(900);
   },
   prove: async (page) => {
     await page.goto(`${server.url}/jobs/${job('signed')}/prove`);

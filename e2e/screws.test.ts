@@ -74,7 +74,15 @@ describe('a spilt tray', () => {
     expect(await page.locator('[data-piece]').count()).toBe(7);
   });
   it('from CSV: a harmful pair is held back until it is measured again', async () => {
-    await page.goto(`${server.url}/jobs/${job('running', 'Display assembly')}/spill`);
+    const made = await (await fetch(`${server.url}/api/jobs`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ anatomy: 'velmora-quill-5', customer: 'Perrin Ash', complaint: '', by: 'Tobin Hask', replace: ['display'] }) })).json() as { job: { id: string } };
+    await page.goto(`${server.url}/jobs/${made.job.id}`);
+    await page.getByRole('button', { name: 'The customer agrees' }).click();
+    await page.getByRole('button', { name: 'Begin the dive' }).click();
+    await page.getByTestId('verb').waitFor();
+    await runTo(page, at('Unscrew', 'Y000'));
+    await page.keyboard.press('Enter');
+    await page.waitForFunction(() => !Object.keys(localStorage).some((k) => k.startsWith('nibrel.outbox')));
+    await page.goto(`${server.url}/jobs/${made.job.id}/spill`);
     await page.getByRole('button', { name: /One piece by hand/ }).waitFor();
     const input = page.locator('input[type=file]');
     await input.setInputFiles({ name: 'bad.csv', mimeType: 'text/csv', buffer: Buffer.from('id,length\na,long\n') });
