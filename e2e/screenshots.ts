@@ -99,7 +99,9 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.getByTestId('seam').waitFor();
   },
   follow: async (page) => {
-    await page.goto(`${server.url}/jobs/${job('running', 'Display assembly')}/run`);
+    await page.goto(`${server.url}/jobs/${job('ready', 'Battery')}`);
+    await page.getByRole('button', { name: 'The customer agrees' }).click();
+    await page.getByRole('button', { name: 'Begin the dive' }).click();
     await page.getByTestId('verb').waitFor();
     await runTo(page, at('Heat'));
     await page.getByLabel('Thermometers (simulated)').check();

@@ -1,5 +1,5 @@
 import PDFDocument from 'pdfkit';
-import type { Sheet } from '../core/screws/index.ts';
+import type { Sheet } from '../core/paper/index.ts';
 
 const POINTS_PER_MM = 72 / 25.4;
 

@@ -1,5 +1,5 @@
 import type { Model } from '../anatomy/index.ts';
-import { CHECK_BAR, PAPERS, type Mark, type Paper, type Sheet } from '../screws/index.ts';
+import { CHECK_BAR, PAPERS, type Mark, type Paper, type Sheet } from '../paper/index.ts';
 import type { CutPlan } from './cutPlan.ts';
 
 /** Own choices, mm: the white rim of the paper, and a pick of the usual triangular make. */

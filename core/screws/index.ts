@@ -6,6 +6,6 @@ export { assign, costIfRestricted, type Assignment } from './assign.ts';
 export { HOLD_BACK, misfit, readAgain, READING, sortSpill, type Measure, type Piece, type Sorted, type Sorting } from './sort.ts';
 export { fastenersCsv, parseCsv, readFasteners, readPieces } from './csv.ts';
 export { recessPath } from './glyph.ts';
-export { CHECK_BAR, pageSvg, PAPERS, screwMap, type Mark, type Page, type Paper, type Sheet } from './sheet.ts';
+export { screwMap } from './sheet.ts';
 export { DEFAULT_TORQUE, judgeTorque, pitchOf, torqueTarget, TORQUE_TOLERANCE, type TorqueSample, type TorqueTarget, type TorqueVerdict } from './torque.ts';
 export { equivalentsOf, type Equivalent, type StockItem } from './stock.ts';

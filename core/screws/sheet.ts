@@ -1,33 +1,13 @@
 import { ringOf, type Fastener, type Model } from '../anatomy/index.ts';
+import { CHECK_BAR, PAPERS, type Mark, type Page, type Paper, type Sheet } from '../paper/index.ts';
 import { classesOf } from './classes.ts';
 import { recessPath } from './glyph.ts';
 import type { Wells } from './wells.ts';
-
-/** Paper sizes, mm (ISO 216; ANSI/ASME Y14.1, from memory). */
-export const PAPERS = { A4: { width: 210, height: 297 }, Letter: { width: 215.9, height: 279.4 } } as const;
-export type Paper = keyof typeof PAPERS;
 
 /** Own choices: what most printers leave white, what neighbouring tiles share, and the room for the heading. */
 const MARGIN = 10;
 const OVERLAP = 10;
 const HEADING = 26;
-/** The bar by which a print is checked, mm. */
-export const CHECK_BAR = 50;
-
-/** One thing drawn on a page, mm from its top left. */
-export type Mark =
-  | { type: 'path'; d: string; x: number; y: number; scale: number; fill: boolean; width: number; dash?: boolean }
-  | { type: 'text'; x: number; y: number; size: number; text: string; anchor: 'start' | 'middle' | 'end'; bold?: boolean };
-
-export interface Page {
-  title: string;
-  marks: Mark[];
-}
-
-export interface Sheet {
-  paper: { width: number; height: number };
-  pages: Page[];
-}
 
 const line = (x1: number, y1: number, x2: number, y2: number, width = 0.2): Mark => ({ type: 'path', d: `M${x1} ${y1}L${x2} ${y2}`, x: 0, y: 0, scale: 1, fill: false, width });
 const circle = (x: number, y: number, r: number, width = 0.2): Mark => ({ type: 'path', d: 'M1 0A1 1 0 1 1-1 0A1 1 0 1 1 1 0Z', x, y, scale: r, fill: false, width });
@@ -108,15 +88,4 @@ function clipped(points: readonly [number, number][], box: { x0: number; y0: num
     if (from < to) marks.push(line(ax + from * dx, ay + from * dy, ax + to * dx, ay + to * dy, 0.35));
   }
   return marks;
-}
-
-const escaped = (text: string): string => text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);
-
-/** One page as SVG in millimetres, 1:1 when printed at 100 %. */
-export function pageSvg({ paper }: Sheet, page: Page): string {
-  const n = (v: number) => Number(v.toFixed(3));
-  const marks = page.marks.map((m) => (m.type === 'text'
-    ? `<text x="${n(m.x)}" y="${n(m.y)}" font-size="${m.size}" text-anchor="${m.anchor}"${m.bold ? ' font-weight="bold"' : ''}>${escaped(m.text)}</text>`
-    : `<path d="${m.d}" transform="translate(${n(m.x)} ${n(m.y)}) scale(${n(m.scale)})" ${m.fill ? 'fill="#000" fill-rule="evenodd"' : `fill="none" stroke="#000" stroke-width="${n(m.width / m.scale)}"`}/>`));
-  return `<svg xmlns="http://www.w3.org/2000/svg" width="${paper.width}mm" height="${paper.height}mm" viewBox="0 0 ${paper.width} ${paper.height}" font-family="sans-serif"><title>${escaped(page.title)}</title>\n${marks.join('\n')}\n</svg>\n`;
 }

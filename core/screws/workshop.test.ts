@@ -5,7 +5,8 @@ import { COLOURS, modelOf } from '../anatomy/index.ts';
 import { torqueUnits } from '../units/index.ts';
 import { calledOut } from './classes.ts';
 import { fastenersCsv, readFasteners } from './csv.ts';
-import { CHECK_BAR, pageSvg, screwMap } from './sheet.ts';
+import { CHECK_BAR, pageSvg } from '../paper/index.ts';
+import { screwMap } from './sheet.ts';
 import { equivalentsOf, type StockItem } from './stock.ts';
 import { judgeTorque, pitchOf, torqueTarget, type TorqueSample } from './torque.ts';
 

@@ -5,7 +5,7 @@ import type { Model } from '../../core/anatomy/index.ts';
 import { DEFAULT_RULES } from '../../core/dive/index.ts';
 import { NoHeat, PLATES, SOURCE_KINDS, sourceOf, stackOf, type SourceKind } from '../../core/heat/index.ts';
 import { cutPlan, NoCut, pickTemplate, MARGIN, MOST_MARKS } from '../../core/opening/index.ts';
-import { pageSvg, PAPERS, type Paper, type Sheet } from '../../core/screws/index.ts';
+import { pageSvg, PAPERS, type Paper, type Sheet } from '../../core/paper/index.ts';
 import { Problem } from '../problem.ts';
 import type { Services } from '../services.ts';
 import { sheetPdf } from '../sheetPdf.ts';
