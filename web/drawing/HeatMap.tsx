@@ -88,7 +88,7 @@ export const HeatMap = memo(function HeatMap({ model, face, grid, body, values, 
       {battery && <text x={x(battery.outline && ringOf(battery.outline).reduce((sum, p) => sum + p[0], 0) / ringOf(battery.outline).length)} y={ringOf(battery.outline).reduce((sum, p) => sum + p[1], 0) / ringOf(battery.outline).length} fontSize={4.4 * unit} textAnchor="middle" fill="#172326" stroke="#f7f5ef" strokeWidth={1.1 * unit} paintOrder="stroke" fontWeight={700}>cell</text>}
       {(Object.entries(edges) as [Edge, { temperature: number; state: EdgeState }][]).map(([edge, { temperature, state }]) => (
         <g key={edge} transform={`translate(${places[edge].x} ${places[edge].y})`} textAnchor={places[edge].anchor} fill="var(--ink)" data-edge={edge} data-state={state}>
-          <text fontSize={5.6 * unit} fontWeight={700} fontFamily="var(--font-mono)">{Math.round(temperature)} °C</text>
+          <text fontSize={5.6 * unit} fontWeight={700} fontFamily="var(--font-mono)">{Math.floor(temperature + 1e-6)} °C</text>
           <text y={edge === 'top' ? -5.6 * unit : 5.6 * unit} fontSize={4.6 * unit}>{STATE_LINE[state].sign} {state}</text>
         </g>
       ))}

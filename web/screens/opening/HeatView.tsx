@@ -137,7 +137,7 @@ function MapAt({ heating, model, time, setTime }: { heating: Heating; model: Mod
   const turn = heating.turns[run.turns[i]!]!;
   return (
     <>
-      <HeatMap model={model} face={heating.face} grid={heating.grid} body={heating.body} values={frame.seam} range={range} softensAt={softensAt} seam={seam} edges={edges} label={`${model.anatomy.name}: the seam's layer after ${clock(time)}`} className="h-[29rem] w-full" />
+      <HeatMap model={model} face={heating.face} grid={heating.grid} body={heating.body} values={frame.seam} range={range} softensAt={softensAt} seam={seam} edges={edges} label={`${model.anatomy.name}: the seam's layer after ${clock(time)}`} className="max-h-[29rem] w-full" />
       <p className="text-center"><b className="num text-2xl">{clock(time)}</b> <span className="text-quiet">{i === 0 ? 'before the heat' : time > heating.heatEnds ? 'cooling' : `${turn.on ? 'heat' : 'rest'}: ${whereWord(turn.where)}`}</span>{run.zones.cell && <> · cell <b className="num">{run.zones.cell[i]!.toFixed(0)} °C</b></>}</p>
       <Slider.Root className="relative flex h-12 touch-none items-center" min={0} max={last} step={5} value={[time]} onValueChange={([v]) => setTime(v ?? 0)}>
         <Slider.Track className="relative h-2 grow rounded-full bg-line"><Slider.Range className="absolute h-full rounded-full bg-ember" /></Slider.Track>

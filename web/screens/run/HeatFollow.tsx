@@ -50,11 +50,12 @@ function sound(): void {
 }
 
 /** A device on its heat, followed by its thermometers: the time that is left as it is now known, what nears a limit, and when the seam is soft. */
-export function HeatFollow({ job, step, model, rules, startedAt, onSoft }: { job: string; step: Step & { heat: HeatSetting }; model: Model; rules: HouseRules; startedAt: string; onSoft: (reason: string) => void }) {
+export function HeatFollow({ job, step, model, rules, startedAt, onSoft, onTime }: { job: string; step: Step & { heat: HeatSetting }; model: Model; rules: HouseRules; startedAt: string; onSoft: (reason: string) => void; onTime: (left: number | null) => void }) {
   const { record } = useRun();
   const speed = usePrefs((s) => s.clockSpeed);
   const [reading, setReading] = useState<HeatReading | null>(null);
   const [at, setAt] = useState<Following | null>(null);
+  const [curve, setCurve] = useState<readonly HeatReading[]>([]);
   const [problem, setProblem] = useState<string | null>(null);
   const told = useRef({ soft: false, warning: false, alarm: false, recorded: 0 });
   const { heat, items, n } = step;
@@ -98,11 +99,14 @@ export function HeatFollow({ job, step, model, rules, startedAt, onSoft }: { job
       asking = true;
       const now = readings.at(-1)!;
       const every = Math.max(1, Math.ceil(readings.length / HELD));
-      const f = await solver.follow(readings.filter((_, i) => i % every === 0 || i === readings.length - 1), now.time).catch(() => null);
+      const held = readings.filter((_, i) => i % every === 0 || i === readings.length - 1);
+      const f = await solver.follow(held, now.time).catch(() => null);
       asking = false;
       if (over || !f) return;
       setReading(now);
       setAt(f);
+      setCurve(held);
+      onTime(f.remaining);
       tell(now, f);
     };
     stream.addEventListener('reading', (e) => {
@@ -116,10 +120,11 @@ export function HeatFollow({ job, step, model, rules, startedAt, onSoft }: { job
     };
     return () => {
       over = true;
+      onTime(null);
       stream.close();
       close();
     };
-  }, [job, n, bond, heat, model, rules, startedAt, speed, record, onSoft]);
+  }, [job, n, bond, heat, model, rules, startedAt, speed, record, onSoft, onTime]);
 
   const soft = at?.softAt != null && reading !== null && reading.time >= at.softAt;
   const zone = at?.zone ? LIMITS[at.zone] : null;
@@ -131,7 +136,7 @@ export function HeatFollow({ job, step, model, rules, startedAt, onSoft }: { job
     </div>
   ));
   return (
-    <section data-testid="heat-follow" data-state={soft && at?.state !== 'alarm' && at?.state !== 'warning' ? 'soft' : (at?.state ?? 'waiting')} aria-label="Thermometers" className="grid content-start gap-4 overflow-auto p-3">
+    <section data-testid="heat-follow" data-state={soft && at?.state !== 'alarm' && at?.state !== 'warning' ? 'soft' : (at?.state ?? 'waiting')} aria-label="Thermometers" className="flex min-h-0 flex-col gap-4 overflow-auto p-3 *:shrink-0">
       {problem && <p role="alert" className="text-lg font-semibold text-crimson">{problem}</p>}
       {!at && !problem && <p className="text-lg text-quiet">Reading the thermometers…</p>}
       {at && reading && (
@@ -142,9 +147,32 @@ export function HeatFollow({ job, step, model, rules, startedAt, onSoft }: { job
           {bar('seam, coldest', at.coldest, step.heat.softensAt!, 'soft at', 'bg-mauve')}
           {bar('cell', at.zones.cell, LIMITS.cell.stop, 'stop at', 'bg-ember')}
           {bar('panel', at.zones.panel, LIMITS.panel.stop, 'stop at', 'bg-teal')}
+          {at.state !== 'alarm' && at.state !== 'warning' && <Curve readings={curve} softensAt={step.heat.softensAt!} softAt={at.softAt} />}
           <p className="text-quiet">On the heat <span className="num">{clock(reading.time)}</span> · back <span className="num">{reading.back.toFixed(1)} °C</span>, seam <span className="num">{reading.seam.toFixed(1)} °C</span> · it gives <span className="num">{at.factor.toFixed(2)} ± {Math.max(0.01, at.factor * at.uncertainty).toFixed(2)}</span> of what was assumed</p>
         </>
       )}
     </section>
+  );
+}
+
+/** What the thermometers have said so far, and when the seam will be soft if it goes on like that. */
+function Curve({ readings, softensAt, softAt }: { readings: readonly HeatReading[]; softensAt: number; softAt: number | null }) {
+  const [width, height, base] = [460, 130, 18];
+  const last = readings.at(-1)?.time ?? 0;
+  const end = Math.max(60, last, (softAt ?? 0) * 1.15);
+  const most = Math.max(softensAt + 8, ...readings.map((r) => r.seam + 4));
+  const x = (t: number) => (width * t) / end;
+  const y = (v: number) => height - base - ((height - base - 6) * (v - 20)) / (most - 20);
+  const line = (of: (r: HeatReading) => number) => readings.map((r, i) => `${i === 0 ? 'M' : 'L'}${x(r.time).toFixed(1)} ${y(of(r)).toFixed(1)}`).join('');
+  return (
+    <svg viewBox={`0 0 ${width} ${height}`} role="img" aria-label={`Readings so far${softAt === null ? '' : `; soft after ${clock(softAt)}`}`} className="w-full">
+      <path d={`M0 ${height - base}H${width}`} stroke="var(--line)" />
+      <path d={`M0 ${y(softensAt)}H${width}`} stroke="var(--mauve)" strokeWidth={1.5} strokeDasharray="3 4" />
+      <text x={4} y={y(softensAt) - 5} fontSize={13} fill="var(--mauve)">soft {softensAt} °C</text>
+      <path d={line((r) => r.back)} fill="none" stroke="var(--teal)" strokeWidth={2.5} strokeDasharray="7 4" />
+      <path d={line((r) => r.seam)} fill="none" stroke="var(--mauve)" strokeWidth={3} />
+      {softAt !== null && <><path d={`M${x(softAt)} 4V${height - base}`} stroke="var(--ink)" strokeWidth={2} /><text x={x(softAt) - 5} y={height - 4} textAnchor="end" fontSize={13} fill="var(--ink)">soft at {clock(softAt)}</text></>}
+      <text x={4} y={height - 4} fontSize={13} fill="var(--quiet)">seam ——  back – –</text>
+    </svg>
   );
 }

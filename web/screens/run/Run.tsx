@@ -29,6 +29,8 @@ export default function Run() {
   const [oneLayer, setOneLayer] = useState(false);
   const [whole, setWhole] = useState(false);
   const { torqueDriver, thermometers } = usePrefs();
+  // What is left of a heating by its thermometers, which goes before the clock.
+  const [heatLeft, setHeatLeft] = useState<number | null>(null);
   const [soft, setSoft] = useState<{ step: number; reason: string } | null>(null);
   const plan = job?.plan ?? null;
   const standing = state?.cursor ?? plan?.steps.length ?? 1;
@@ -109,17 +111,17 @@ export default function Run() {
 
   return (
     <div className="grid min-h-screen grid-rows-[auto_minmax(0,1fr)_auto] lg:h-screen">
-      <PowerStrip job={job} state={state} timers={timers.filter((t) => timerLeft(t, now) > 0 || !state.done.has(t.step))} now={now} choose={choose} />
+      <PowerStrip job={job} state={state} timers={timers.filter((t) => !(followed && heatLeft !== null && t.step === step.n) && (timerLeft(t, now) > 0 || !state.done.has(t.step)))} now={now} choose={choose} />
       <main className="grid min-h-0 gap-4 p-4 lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)]">
         <div className="flex min-h-0 flex-col gap-3 overflow-auto" data-testid="step">
-          <StepCard context={context} step={step} state={state} total={plan.steps.length} standing={standing} nextItem={nextItem} left={left.length} wait={softNow ? 0 : wait} waitsFor={before[0]?.step ?? null} timer={timer} soft={softNow} because={step.because.slice(0, 3).map((b) => explain(model, b))} goBack={() => choose(null)} />
+          <StepCard context={context} step={step} state={state} total={plan.steps.length} standing={standing} nextItem={nextItem} left={left.length} wait={softNow ? 0 : followed && heatLeft !== null ? heatLeft : wait} waitsFor={before[0]?.step ?? null} timer={timer} soft={softNow} because={step.because.slice(0, 3).map((b) => explain(model, b))} goBack={() => choose(null)} />
           {driver && <TorquePanel key={driver.fastener} job={job.id} screw={model.fasteners.get(driver.fastener)!} step={driver.step} close={() => { setDriver(null); if (useRun.getState().state?.done.has(driver.step)) setChosen(null); }} />}
           {fastening && !state.done.has(step.n) && !driver && <DriverSwitch />}
           {refusal && <RefusalNote refusal={refusal} choose={choose} dismiss={dismiss} open={setPanel} />}
           {problem && <p role="alert" className="rounded-lg bg-panel p-4 text-lg font-semibold text-crimson">{problem}</p>}
         </div>
         <div className="panel relative grid min-h-0 grid-rows-[minmax(16rem,1fr)_auto] gap-2 overflow-hidden p-3">
-          {followed && timer ? <HeatFollow job={job.id} step={followed} model={model} rules={plan.rules} startedAt={timer.startedAt} onSoft={onSoft} /> : <Suspense fallback={<div />}><ZoomPane>{seam ? <SeamDrawing model={model} plan={seam} label={`${model.anatomy.name}, the cut of step ${step.n}`} className="h-full min-h-0 w-full" /> : <DeviceDrawing model={model} face={face} lit={lit} next={nextItem} onScrew={itemWise(step) === 'screw' && !state.done.has(step.n) ? onScrew : undefined} device={state.device} layer={oneLayer ? litLayer : null} label={`${model.anatomy.name} from the ${face}, step ${step.n}`} className="h-full min-h-0 w-full" />}</ZoomPane></Suspense>}
+          {followed && timer ? <HeatFollow job={job.id} step={followed} model={model} rules={plan.rules} startedAt={timer.startedAt} onSoft={onSoft} onTime={setHeatLeft} /> : <Suspense fallback={<div />}><ZoomPane>{seam ? <SeamDrawing model={model} plan={seam} label={`${model.anatomy.name}, the cut of step ${step.n}`} className="h-full min-h-0 w-full" /> : <DeviceDrawing model={model} face={face} lit={lit} next={nextItem} onScrew={itemWise(step) === 'screw' && !state.done.has(step.n) ? onScrew : undefined} device={state.device} layer={oneLayer ? litLayer : null} label={`${model.anatomy.name} from the ${face}, step ${step.n}`} className="h-full min-h-0 w-full" />}</ZoomPane></Suspense>}
           {!followed && <p className="pointer-events-none absolute top-3 left-4 text-sm font-semibold text-quiet">{face === 'back' ? 'Back up, mirrored' : 'Front up'}{oneLayer && litLayer !== null && `, layer ${litLayer}`}</p>}
           {canFollow(step) && !state.done.has(step.n) ? <ThermometerSwitch /> : <Tray context={context} state={state} step={step} nextItem={nextItem} />}
           {panel && <Panel panel={panel} step={step} model={model} state={state} nextItem={nextItem} send={send} close={() => setPanel(null)} open={setPanel} />}
