@@ -112,3 +112,43 @@ describe('nibrel screws, tray, sort', () => {
     expect((await nibrel('sort', QUILL)).code).toBe(2);
   });
 });
+
+describe('nibrel heat and cut', () => {
+  it('heat prints the curves, when the seam is soft, how long it stays so, and what is exceeded', async () => {
+    const { code, out } = await nibrel('heat', QUILL, '--bond', 'display-seal', '--set', '85', '--minutes', '6', '--room', '20', '--json');
+    expect(code).toBe(0);
+    const told = JSON.parse(out) as { softAt: number; staysSoft: number; exceeded: { zone: string; level: string; at: number }[]; curves: { time: number; coldest: number; warmest: number; cell: number; panel: number }[] };
+    expect(told.curves[0]).toMatchObject({ time: 0, coldest: 20, cell: 20 });
+    expect(told.softAt).toBeGreaterThan(60);
+    expect(told.staysSoft).toBeGreaterThan(30);
+    expect(told.exceeded.some((e) => e.zone === 'cell' && e.level === 'caution')).toBe(true);
+    for (const row of told.curves) expect(row.warmest).toBeGreaterThanOrEqual(row.coldest);
+  });
+  it.each(['mat', 'pad', 'gun', 'gel', 'dryer'])('heat takes the source %s', async (source) => {
+    const { code, out } = await nibrel('heat', FIELD, '--bond', 'display-bond', '--source', source);
+    expect(code).toBe(0);
+    expect(out).toMatch(/computed, no promise: follow the thermometer/);
+  });
+  it('heat --recipe prints the quickest safe one, or what stands against it and what else would do', async () => {
+    expect((await nibrel('heat', QUILL, '--bond', 'display-seal', '--recipe')).out).toMatch(/^heat mat at \d+ °C: [\d.]+ min\nsoft at 60 °C/);
+    const none = await nibrel('heat', QUILL, '--bond', 'display-seal', '--source', 'gun', '--recipe');
+    expect(none).toMatchObject({ code: 0, out: expect.stringMatching(/^none: the panel would pass 83 °C.*\ninstead: /s) });
+  });
+  it('cut prints the clearance, the marks, the stretches and what is left uncut and why', async () => {
+    const { code, out } = await nibrel('cut', QUILL, '--bond', 'display-seal', '--marks', '2', '--margin', '0.5', '--json');
+    expect(code).toBe(0);
+    const told = JSON.parse(out) as { marks: number[]; runs: { edge: string; depth: number; clear: number; left: number; behind: string[] }[]; clearance: { s: number; clear: number; need: number }[] };
+    expect(told.marks).toEqual([1.4, 1.9]);
+    expect(told.clearance.length).toBeGreaterThan(700);
+    expect(told.runs.find((r) => r.behind.includes('buttons'))).toMatchObject({ edge: 'left', depth: 1.4 });
+    expect((await nibrel('cut', QUILL, '--bond', 'display-seal')).out).toMatch(/top {4} {1,4}64\.5 mm {2}not cut: slid out of its hooks/);
+  });
+  it('wrong usage ends with 2, what the anatomy does not say with 1 and its path', async () => {
+    const wrong = [['heat', QUILL], ['heat', QUILL, '--bond', 'display-seal', '--source', 'toaster'], ['heat', QUILL, '--bond', 'display-seal', '--minutes', 'long'], ['cut', QUILL], ['cut', QUILL, '--bond', 'display-seal', '--marks', '99']];
+    const codes = await Promise.all(wrong.map(async (args) => (await nibrel(...args)).code));
+    expect(codes).toEqual(wrong.map(() => 2));
+    expect(await nibrel('heat', QUILL, '--bond', 'camera-foam')).toMatchObject({ code: 1, err: expect.stringContaining('bonds.camera-foam.softensAt: ') });
+    expect(await nibrel('heat', QUILL, '--bond', 'display-seal', '--set', '200')).toMatchObject({ code: 1, err: expect.stringContaining('set of the heat mat must be 40 to 90 °C') });
+    expect(await nibrel('cut', QUILL, '--bond', 'nope')).toMatchObject({ code: 1, err: expect.stringContaining('has no bond "nope"') });
+  }, 90_000);
+});

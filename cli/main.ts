@@ -14,7 +14,7 @@ const USAGE = `usage: npm run nibrel -- <command>
   screws <anatomy.json> [--json]
   tray <anatomy.json> --replace <part>[,<part>] [--wells 4x6] [--trays 1] [--json]
   sort <anatomy.json> <measured.csv> [--json]
-  heat <anatomy.json> --bond <id> [--source mat|pad|gun|gel|dryer] [--set 70] [--minutes 5] [--room 22] [--solvent] [--recipe] [--json]
+  heat <anatomy.json> --bond <id> [--source mat|pad|gun|gel|dryer] [--set 70] [--minutes 5] [--room 22] [--face front|back] [--solvent] [--recipe] [--json]
   cut <anatomy.json> --bond <id> [--marks 2] [--margin 0.5] [--json]`;
 
 /** Ends the command with a message for standard error: 1 for faults of the input, 2 for wrong usage. */
@@ -167,9 +167,11 @@ function heat(model: Model, bond: string, values: ReturnType<typeof parse>['valu
   if (!SOURCE_KINDS.includes(kind)) throw new Stop(2, `--source must be mat, pad, gun, gel or dryer, not ${asked}\n${USAGE}`);
   const room = numberOf('room', values.room, ROOM, -20, 45);
   const solvent = values.solvent ?? false;
+  const face = values.face as 'front' | 'back' | undefined;
+  if (face !== undefined && face !== 'front' && face !== 'back') throw new Stop(2, `--face must be front or back, not ${face}\n${USAGE}`);
   const own = values.set === undefined ? {} : { set: numberOf('set', values.set, 70, 20, 300) };
   if (values.recipe) {
-    const request = { source: kind, room, solvent };
+    const request = { source: kind, room, solvent, ...(face ? { face } : {}) };
     const recipe = recipeFor(model, bond, request);
     if (recipe.ok) {
       const peaks = ZONES.flatMap((z) => (recipe.peaks[z] === undefined ? [] : [`${LIMITS[z].name} up to ${recipe.peaks[z].toFixed(0)} °C`]));
@@ -180,7 +182,7 @@ function heat(model: Model, bond: string, values: ReturnType<typeof parse>['valu
   }
   const source = sourceOf(kind, own);
   const seconds = numberOf('minutes', values.minutes, 5, 0.1, 120) * 60;
-  const stack = stackOf(model, bond);
+  const stack = stackOf(model, bond, { face });
   const wheres = turnsFor(stack, source);
   const turns: Turn[] = [...wheres.map((where) => ({ source, where, seconds: seconds / wheres.length })), { source: null, where: 'whole', seconds: 300 }];
   const run = simulate(stack, turns, { room });
@@ -226,7 +228,7 @@ function parse(argv: string[]) {
     args: argv, allowPositionals: true,
     options: {
       json: { type: 'boolean' }, replace: { type: 'string' }, spare: { type: 'string' }, rules: { type: 'string' }, cracked: { type: 'boolean' }, wells: { type: 'string' }, trays: { type: 'string' },
-      bond: { type: 'string' }, source: { type: 'string' }, set: { type: 'string' }, minutes: { type: 'string' }, room: { type: 'string' }, solvent: { type: 'boolean' }, recipe: { type: 'boolean' }, marks: { type: 'string' }, margin: { type: 'string' },
+      bond: { type: 'string' }, source: { type: 'string' }, set: { type: 'string' }, minutes: { type: 'string' }, room: { type: 'string' }, face: { type: 'string' }, solvent: { type: 'boolean' }, recipe: { type: 'boolean' }, marks: { type: 'string' }, margin: { type: 'string' },
     },
   });
 }

@@ -71,7 +71,7 @@ export const DEFAULT_RULES: HouseRules = {
 };
 
 const settings = Joi.object({
-  set: Joi.number().min(20).max(300), conductance: Joi.number().min(0.5).max(2000), distance: Joi.number().min(5).max(1000), speed: Joi.number().min(1).max(500),
+  set: Joi.number().min(20).max(300), conductance: Joi.number().min(0.5).max(2000), nozzle: Joi.number().min(2).max(200), distance: Joi.number().min(5).max(1000), speed: Joi.number().min(1).max(500),
 });
 
 export const rulesSchema = Joi.object({

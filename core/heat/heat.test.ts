@@ -164,6 +164,14 @@ describe('heating, against the bench', () => {
     const swept = left.sort((a, b) => b.t - a.t)[0]!;
     expect(Math.abs(swept.y - (left.reduce((a, b) => (b.y > a.y ? b : a)).y))).toBeLessThan(60);
   });
+  it('warmed through the other face the seam comes after the cell', () => {
+    const zones = (face?: 'front' | 'back') => {
+      const run = simulate(stackOf(quill, 'display-seal', { grid: 4, face }), [{ source: sourceOf('mat'), where: 'whole', seconds: 180 }]);
+      return { seam: run.coldest.at(-1)!, panel: run.zones.panel!.at(-1)! };
+    };
+    expect(zones('back').panel).toBeLessThan(zones().panel - 10);
+    expect(zones('front')).toEqual(zones());
+  });
   it('starts from the temperature that the device has, and rooms count', () => {
     const stack = stackOf(field, 'display-bond', { grid: 5 });
     const after = (options: { room?: number; start?: number }) => simulate(stack, [{ source: sourceOf('mat'), where: 'whole', seconds: 120 }], options).coldest.at(-1)!;

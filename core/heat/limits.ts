@@ -1,5 +1,5 @@
 /** What may be harmed by heat in a device. */
-export const ZONES = ['cell', 'panel', 'lens', 'plastic'] as const;
+export const ZONES = ['cell', 'panel', 'lens', 'plastic', 'adhesive'] as const;
 export type Zone = (typeof ZONES)[number];
 
 export interface Limit {
@@ -17,6 +17,7 @@ export const LIMITS: Record<Zone, Limit> = {
   panel: { name: 'panel', caution: 75, stop: 85, origin: 'usual upper limits for running and storing a display panel: common practice' },
   lens: { name: 'lens and its glue', caution: 80, stop: 95, origin: 'lens glue creeps near its glass transition: own estimate' },
   plastic: { name: 'plastic', caution: 80, stop: 95, origin: 'below the softening of polycarbonate blends: own estimate' },
+  adhesive: { name: 'adhesive', caution: 100, stop: 120, origin: 'foam and film tapes char, foam or smear beyond this: own estimate, typical of data sheets' },
 };
 
 /** What a recipe keeps below each stop temperature, K. Origin: own choice, for what the model does not know. */

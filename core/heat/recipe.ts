@@ -14,6 +14,8 @@ export interface RecipeRequest {
   solvent?: boolean;
   /** Edge by edge with rests, so that the device cools in between; for sources that warm a stretch at a time. */
   passes?: boolean;
+  /** The face that heat is laid on; the bond's own when left out. */
+  face?: 'front' | 'back';
   /** Width of a cell, mm. */
   grid?: number;
   /** Share done, 0 to 1. */
@@ -142,7 +144,7 @@ function reheatOf(stack: Stack, source: HeatSource, trial: Trial, softensAt: num
 export function recipeFor(model: Model, bond: string, request: RecipeRequest): Recipe | NoRecipe {
   const { room = ROOM, solvent = false, passes = false, onProgress } = request;
   const grid = request.grid ?? (model.anatomy.kind === 'tablet' ? TABLET_GRID : SEARCH_GRID);
-  const stack = stackOf(model, bond, { grid });
+  const stack = stackOf(model, bond, { grid, face: request.face });
   const softensAt = softening(stack, solvent);
   const base = sourceOf(request.source, request.own?.[request.source]);
   const fixed = base.least === base.most;

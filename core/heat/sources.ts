@@ -28,6 +28,7 @@ export type SourceKind = (typeof SOURCE_KINDS)[number];
 export interface SourceSettings {
   set?: number;
   conductance?: number;
+  nozzle?: number;
   distance?: number;
   speed?: number;
 }

@@ -111,9 +111,10 @@ function placeOf(model: Model, bond: Bond, front: readonly Part[], back: readonl
  * The layers of a device around one bond, from its anatomy: cover or display glass, panel, bond, floor of the frame,
  * interior with cell and board, back bond and back skin. What the anatomy does not say comes from the defaults here.
  * @param grid width of a cell, mm
+ * @param face the face that heat is laid on; the bond's own when left out
  * @throws NoHeat when the bond is unknown or does not soften
  */
-export function stackOf(model: Model, bondId: string, { grid: cellWidth = 2 }: { grid?: number } = {}): Stack {
+export function stackOf(model: Model, bondId: string, { grid: cellWidth = 2, face }: { grid?: number; face?: 'front' | 'back' | undefined } = {}): Stack {
   const bond = model.bonds.get(bondId);
   if (!bond) throw new NoHeat('bond', `the anatomy ${model.anatomy.id} has no bond "${bondId}"; its bonds are ${[...model.bonds.keys()].join(', ') || 'none'}`);
   if (bond.softensAt === null) throw new NoHeat(`bonds.${bondId}.softensAt`, `${model.nameOf(bondId)} does not soften with heat, or its temperature is not known; give it softensAt, or open it cold`);
@@ -228,8 +229,9 @@ export function stackOf(model: Model, bondId: string, { grid: cellWidth = 2 }: {
     const y = Math.max(0, Math.min(grid.ny - 1, Math.floor(s.at[1] / grid.dy)));
     return { ...s, cell: seamLayer * plane + y * grid.nx + x };
   });
+  zone('adhesive', [...new Set(seam.map((s) => s.cell))]);
   if (seam.length === 0) throw new NoHeat(`bonds.${bondId}.at`, `${model.nameOf(bondId)} has no length: its gaps leave nothing of it`);
-  return { grid, block, layers: kept.map((z) => LAYERS[z]!), seamLayer, cellLayer: Math.max(0, 4 - shift), body: bodyShare, seam, zones, face: place.face, bond, softensAt: bond.softensAt };
+  return { grid, block, layers: kept.map((z) => LAYERS[z]!), seamLayer, cellLayer: Math.max(0, 4 - shift), body: bodyShare, seam, zones, face: face ?? place.face, bond, softensAt: bond.softensAt };
 }
 
 function area(part: Part): number {

@@ -68,6 +68,7 @@ export const SeamDrawing = memo(function SeamDrawing({ model, plan, chosen, onCh
             </path>
           );
         })}
+        {cup.way === 'thin-blade' && <path transform={`translate(${cup.at[0]} ${cup.at[1]})`} d={`M${-4 * unit} ${-1.4 * unit}H${4 * unit}V${1.4 * unit}H${-4 * unit}Z`} fill="var(--ember)" stroke="var(--panel)" strokeWidth={0.6 * unit}><title>thin blade</title></path>}
         {cup.way !== 'thin-blade' && <circle cx={cup.at[0]} cy={cup.at[1]} r={14 * unit} fill="none" stroke="var(--ink)" strokeOpacity={0.5} strokeWidth={0.7 * unit} strokeDasharray={`${2.4 * unit} ${1.8 * unit}`} />}
         <g transform={`translate(${plan.entry.at[0]} ${plan.entry.at[1]}) rotate(${(Math.atan2(plan.entry.inward[1], plan.entry.inward[0]) * 180) / Math.PI})`}>
           <path d={`M${-11 * unit} 0H${-2 * unit}m${-4 * unit} ${-3 * unit}l${4 * unit} ${3 * unit}l${-4 * unit} ${3 * unit}`} fill="none" stroke="var(--ember)" strokeWidth={2 * unit} strokeLinejoin="round" />

@@ -17,6 +17,8 @@ export interface HeatRequest {
   room: number;
   start: number;
   solvent: boolean;
+  /** The face that heat is laid on; the bond's own when left out. */
+  face?: 'front' | 'back' | undefined;
 }
 
 /** A computed heating, as a screen needs it. */
@@ -62,7 +64,7 @@ let family: Family | null = null;
 const heat = {
   heating(anatomy: Anatomy, request: HeatRequest, onProgress: (share: number) => void): Told<Heating> {
     return told(() => {
-      const stack = stackOf(modelOf(anatomy), request.bond, { grid: anatomy.kind === 'tablet' ? 3 : 2 });
+      const stack = stackOf(modelOf(anatomy), request.bond, { grid: anatomy.kind === 'tablet' ? 3 : 2, face: request.face });
       const source = sourceOf(request.source, request.own);
       const wheres = request.turns ?? turnsFor(stack, source);
       const seconds = (i: number) => (typeof request.seconds === 'number' ? request.seconds : (request.seconds[i] ?? request.seconds.at(-1)!));

@@ -2,7 +2,7 @@ import { Slider } from 'radix-ui';
 import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import type { Edge, Model } from '../../../core/anatomy/index.ts';
 import type { HouseRules } from '../../../core/dive/index.ts';
-import { coldAgain, isLocal, LIMITS, recipeWords, SOURCE_KINDS, SOURCES, sourceOf, whereWord, ZONES, type NoRecipe, type Recipe, type SourceKind } from '../../../core/heat/index.ts';
+import { coldAgain, isLocal, LIMITS, recipeWords, SOURCE_KINDS, SOURCES, sourceOf, whereWord, ZONES, type NoRecipe, type Recipe, type SourceKind, type SourceSettings } from '../../../core/heat/index.ts';
 import { clock, minutes } from '../../../core/units/index.ts';
 import { Button, CautionLine, ProblemNote } from '../../controls/index.tsx';
 import { HeatMap, STATE_LINE, warmth, type EdgeState } from '../../drawing/HeatMap.tsx';
@@ -21,16 +21,20 @@ interface Asked {
   room: number;
   start: number;
   solvent: boolean;
+  /** `null` is the face that the bond lies on. */
+  face: 'front' | 'back' | null;
+  /** What is set of the source besides its temperature. */
+  own: SourceSettings;
   /** A recipe taken over as it is. */
   recipe: Recipe | null;
 }
 
-function usual(source: SourceKind, rules: HouseRules): Pick<Asked, 'source' | 'set' | 'turnMinutes' | 'recipe'> {
-  return { source, set: sourceOf(source, rules.sources[source]).set, turnMinutes: isLocal({ kind: source }) ? (source === 'dryer' ? 4 : 2) : source === 'pad' ? 6 : 5, recipe: null };
+function usual(source: SourceKind, rules: HouseRules): Pick<Asked, 'source' | 'set' | 'turnMinutes' | 'recipe' | 'own'> {
+  return { source, own: rules.sources[source] ?? {}, set: sourceOf(source, rules.sources[source]).set, turnMinutes: isLocal({ kind: source }) ? (source === 'dryer' ? 4 : 2) : source === 'pad' ? 6 : 5, recipe: null };
 }
 
 export function HeatView({ model, bond, rules, solvent }: { model: Model; bond: string; rules: HouseRules; solvent: boolean }) {
-  const [asked, setAsked] = useState<Asked>(() => ({ ...usual(rules.heat, rules), room: rules.room, start: rules.room, solvent }));
+  const [asked, setAsked] = useState<Asked>(() => ({ ...usual(rules.heat, rules), room: rules.room, start: rules.room, solvent, face: null }));
   const [heating, setHeating] = useState<Heating | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [share, setShare] = useState<number | null>(null);
@@ -39,15 +43,15 @@ export function HeatView({ model, bond, rules, solvent }: { model: Model; bond: 
 
   // Each change asks the solver anew, once the hand rests for a moment.
   useEffect(() => {
-    const source = SOURCES[asked.source];
-    if (asked.set < source.least || asked.set > source.most) {
-      setProblem(`set: the ${source.name} goes from ${source.least} to ${source.most} °C`);
+    const { least, most, name } = SOURCES[asked.source];
+    if (asked.set < least || asked.set > most) {
+      setProblem(`set: the ${name} goes from ${least} to ${most} °C`);
       return;
     }
     setProblem(null);
     setShare(0);
     const request: HeatRequest = {
-      bond, source: asked.source, own: { ...rules.sources[asked.source], set: asked.set }, room: asked.room, start: asked.start, solvent: asked.solvent,
+      bond, source: asked.source, own: { ...asked.own, set: asked.set }, room: asked.room, start: asked.start, solvent: asked.solvent, ...(asked.face ? { face: asked.face } : {}),
       seconds: asked.recipe ? asked.recipe.turns.map((t) => t.seconds) : asked.turnMinutes * 60,
       ...(asked.recipe ? { turns: asked.recipe.turns.map((t) => t.where), rests: asked.recipe.turns.map((t) => t.rest) } : {}),
     };
@@ -68,7 +72,8 @@ export function HeatView({ model, bond, rules, solvent }: { model: Model; bond: 
       clearTimeout(wait);
       cancel.current();
     };
-  }, [asked, bond, model, rules]);
+  }, [asked, bond, model]);
+  const source = { ...SOURCES[asked.source], ...asked.own };
   const change = (part: Partial<Asked>) => setAsked((now) => ({ ...now, recipe: null, ...part }));
 
   return (
@@ -91,10 +96,27 @@ export function HeatView({ model, bond, rules, solvent }: { model: Model; bond: 
             <Field label={isLocal({ kind: asked.source }) ? 'Minutes a turn' : 'Minutes'} value={asked.turnMinutes} min={0.5} max={30} step={0.5} onChange={(turnMinutes) => change({ turnMinutes })} />
             <Field label="Room, °C" value={asked.room} min={-20} max={45} onChange={(room) => change({ room, start: room })} />
             <Field label="Device at start, °C" value={asked.start} min={-20} max={60} onChange={(start) => change({ start })} />
+            {!isLocal({ kind: asked.source }) && (
+              <label className="w-40"><span className="label">Laid on</span><select className="field" value={asked.face ?? ''} onChange={(e) => change({ face: e.target.value === '' ? null : (e.target.value as 'front' | 'back') })}><option value="">the bond's face</option><option value="front">the front</option><option value="back">the back</option></select></label>
+            )}
             {model.bonds.get(bond)!.solvent && (
               <label className="flex min-h-12 cursor-pointer items-center gap-3"><input type="checkbox" className="size-6 accent-petrol" checked={asked.solvent} onChange={(e) => change({ solvent: e.target.checked })} />solvent after it</label>
             )}
           </div>
+          <details>
+            <summary className="flex min-h-12 cursor-pointer items-center text-quiet">How well it gives its heat</summary>
+            <div className="flex flex-wrap items-end gap-3">
+              <Field label={isLocal({ kind: asked.source }) && asked.source !== 'gel-pack' ? 'Air, W/m²K' : 'Contact, W/m²K'} value={source.conductance} min={1} max={2000} onChange={(conductance) => { if (conductance >= 1) change({ own: { ...asked.own, conductance } }); }} />
+              {source.nozzle !== undefined && (
+                <>
+                  <Field label="Nozzle, mm" value={source.nozzle} min={2} max={200} onChange={(nozzle) => { if (nozzle >= 2) change({ own: { ...asked.own, nozzle } }); }} />
+                  <Field label="Distance, mm" value={source.distance!} min={5} max={300} onChange={(distance) => { if (distance >= 5) change({ own: { ...asked.own, distance } }); }} />
+                  <Field label="Sweep, mm/s" value={source.speed!} min={1} max={300} onChange={(speed) => { if (speed >= 1) change({ own: { ...asked.own, speed } }); }} />
+                </>
+              )}
+              <p className="pb-3 text-sm text-quiet">{SOURCES[asked.source].origin}</p>
+            </div>
+          </details>
           {asked.recipe && <p className="font-semibold text-moss">✓ The recipe: {recipeWords(asked.recipe)}</p>}
           {share !== null && <div role="status" className="flex items-center gap-4"><progress value={share} max={1} className="h-3 flex-1 accent-petrol" aria-label="Heating computed" /><Button onClick={() => { cancel.current(); setShare(null); }}>Stop</Button></div>}
           {problem && <ProblemNote>{problem}</ProblemNote>}
@@ -180,11 +202,11 @@ function RecipeCard({ model, bond, asked, rules, take }: { model: Model; bond: s
     setFound(null);
     setShare(null);
     return () => cancel.current();
-  }, [bond, source, room, solvent]);
+  }, [bond, source, room, solvent, asked.face, asked.own]);
   const search = () => {
     setShare(0);
     setProblem(null);
-    const job = recipeInWorker(model.anatomy, bond, { source, own: rules.sources, room, solvent }, setShare);
+    const job = recipeInWorker(model.anatomy, bond, { source, own: { ...rules.sources, [source]: asked.own }, room, solvent, ...(asked.face ? { face: asked.face } : {}) }, setShare);
     cancel.current = job.cancel;
     job.result.then((told) => ('refused' in told ? setProblem(told.refused) : setFound(told.ok)), (error) => setProblem(messageOf(error))).finally(() => setShare(null));
   };

@@ -1,6 +1,6 @@
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import type { HouseRules } from '../../../core/dive/index.ts';
-import { PLATES, SOURCE_KINDS, SOURCES, sourceOf, type Calibration, type Reading, type SourceKind } from '../../../core/heat/index.ts';
+import { LIMITS, MATERIALS, PLATES, SOURCE_KINDS, SOURCES, sourceOf, ZONES, type Calibration, type Reading, type SourceKind } from '../../../core/heat/index.ts';
 import type { RuleSet } from '../../../core/jobs/index.ts';
 import { Button, CautionLine, Loading, ProblemNote } from '../../controls/index.tsx';
 import { api, messageOf } from '../../state/api.ts';
@@ -34,6 +34,23 @@ export default function Sources() {
           })}
         </section>
         <Calibrate key={kind} kind={kind} set={set} saved={reload} />
+      </div>
+      <div className="mt-5 grid gap-5 lg:grid-cols-2">
+        <section aria-labelledby="limits" className="panel overflow-x-auto p-5">
+          <h2 id="limits" className="mb-2 text-xl font-semibold">Limits</h2>
+          <table className="w-full text-left">
+            <thead className="text-sm text-quiet"><tr><th scope="col" className="font-normal">of the</th><th scope="col" className="text-right font-normal">caution</th><th scope="col" className="text-right font-normal">stop</th><th scope="col" className="pl-4 font-normal">where it comes from</th></tr></thead>
+            <tbody>{ZONES.map((z) => <tr key={z} className="border-t border-line"><th scope="row" className="py-2 pr-3 font-semibold">{LIMITS[z].name}</th><td className="num text-right whitespace-nowrap">{LIMITS[z].caution} °C</td><td className="num text-right whitespace-nowrap">{LIMITS[z].stop} °C</td><td className="pl-4 text-sm text-quiet">{LIMITS[z].origin}</td></tr>)}</tbody>
+          </table>
+          <p className="mt-2 text-sm text-quiet">A maker's own limits go before these. None of them says that less is harmless.</p>
+        </section>
+        <section aria-labelledby="materials" className="panel overflow-x-auto p-5">
+          <h2 id="materials" className="mb-2 text-xl font-semibold">What heat meets</h2>
+          <table className="w-full text-left">
+            <thead className="text-sm text-quiet"><tr>{['', 'in plane', 'through, W/m·K', 'kg/m³', 'J/kg·K'].map((h, i) => <th key={h} scope="col" className={`font-normal ${i > 0 ? 'pl-3 text-right' : ''}`}>{h || 'material'}</th>)}</tr></thead>
+            <tbody>{Object.values(MATERIALS).map((m) => <tr key={m.name} className="border-t border-line" title={m.source}><th scope="row" className="py-1 pr-3 font-normal">{m.name}<span className="block text-xs text-quiet">{m.source}</span></th>{[m.inPlane, m.through, m.density, m.specificHeat].map((v, i) => <td key={i} className="num pl-3 text-right">{v}</td>)}</tr>)}</tbody>
+          </table>
+        </section>
       </div>
     </div>
   );
