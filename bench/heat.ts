@@ -1,7 +1,6 @@
 import { alternativesTo, recipeFor, simulate, sourceOf, stackOf } from '../core/heat/index.ts';
 import { cutPlan } from '../core/opening/index.ts';
-import { ANATOMIES } from '../demo/shop.ts';
-import { demoModel } from './planning.ts';
+import { demoModel, DEVICES } from '../demo/models.ts';
 import { ms, quantile, ratio, timed, type Table } from './report.ts';
 
 const STEP = 5;
@@ -15,8 +14,8 @@ function plainPass(cells: number): number {
 
 /** Fifteen simulated minutes on a mat, on finer and finer grids, and how the time grows. */
 export function heatBench(): Table {
-  const tablet = demoModel(ANATOMIES['osterleigh-broadleaf-12']!);
-  const phone = demoModel(ANATOMIES['velmora-quill-5']!);
+  const tablet = demoModel('osterleigh-broadleaf-12');
+  const phone = demoModel('velmora-quill-5');
   const cases: [string, typeof phone, number][] = [['phone, 4 mm', phone, 4], ['phone, 2 mm', phone, 2], ['phone, 1 mm', phone, 1], ['tablet, 4 mm', tablet, 4], ['tablet, 2 mm (aim 1.5 s)', tablet, 2]];
   const points: { cells: number; time: number }[] = [];
   const rows = cases.map(([name, model, grid]) => {
@@ -34,8 +33,8 @@ export function heatBench(): Table {
 
 /** Searches for a recipe, for what else would do, and cut plans; aim for a recipe 5 s. */
 export function openingBench(): Table {
-  const rows = Object.entries(ANATOMIES).flatMap(([id, text]) => {
-    const model = demoModel(text);
+  const rows = DEVICES.flatMap((id) => {
+    const model = demoModel(id);
     const bond = model.anatomy.bonds.find((b) => 'perimeterOf' in b.at && b.softensAt !== null && b.joins.some((p) => model.parts.get(p)!.fixed));
     if (!bond) return [];
     const recipes = timed(() => recipeFor(model, bond.id, { source: 'mat' }), 3);

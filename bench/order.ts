@@ -4,16 +4,15 @@ import highsLoader from 'highs';
 import { modelOf } from '../core/anatomy/index.ts';
 import { planDive, StepGraph } from '../core/dive/index.ts';
 import { lpOf, randomProblem, schedule } from '../core/schedule/index.ts';
-import { ANATOMIES } from '../demo/shop.ts';
+import { demoModel, DEVICES } from '../demo/models.ts';
 import { modularAnatomy, seededDraw } from '../demo/synthetic.ts';
 import { logLogChart } from './chart.ts';
-import { demoModel } from './planning.ts';
 import { ms, quantile, ratio, type Table } from './report.ts';
 
 /** Every part of every demo device: time to the plan, states expanded, and whether the order is proved. */
 export function orderBench(): Table {
-  const rows = Object.entries(ANATOMIES).map(([id, text]) => {
-    const model = demoModel(text);
+  const rows = DEVICES.map((id) => {
+    const model = demoModel(id);
     const graph = new StepGraph(model);
     const parts = model.anatomy.parts.filter((p) => !p.fixed).map((p) => p.id);
     planDive(model, { replace: [parts[0]!] }, undefined, { graph });

@@ -1,14 +1,8 @@
-import { modelOf, readAnatomyText, type Model } from '../core/anatomy/index.ts';
+import { modelOf, type Model } from '../core/anatomy/index.ts';
 import { checkPlan, NoDive, planDive, StepGraph } from '../core/dive/index.ts';
-import { ANATOMIES } from '../demo/shop.ts';
+import { demoModel, DEVICES } from '../demo/models.ts';
 import { seededDraw, syntheticAnatomy } from '../demo/synthetic.ts';
 import { ms, quantile, ratio, timed, type Table } from './report.ts';
-
-export function demoModel(text: string): Model {
-  const reading = readAnatomyText(text);
-  if (!reading.ok) throw new Error(reading.faults[0]!.message);
-  return modelOf(reading.value);
-}
 
 /** The first made-up device of about `items` items whose deepest part can be taken out. */
 function syntheticModel(items: number): { model: Model; part: string } {
@@ -31,8 +25,8 @@ function syntheticModel(items: number): { model: Model; part: string } {
 /** Planning time from the model to the finished plan, the step graph included, beside replaying the plan with the checker. */
 export function planningBench(): Table {
   const cases: [string, Model, string][] = [];
-  for (const [id, text] of Object.entries(ANATOMIES)) {
-    const model = demoModel(text);
+  for (const id of DEVICES) {
+    const model = demoModel(id);
     for (const target of ['battery', 'board']) cases.push([`${id}, ${target}`, model, target]);
   }
   const synthetic = syntheticModel(150);

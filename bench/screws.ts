@@ -2,9 +2,8 @@ import munkres from 'munkres-js';
 import { planDive } from '../core/dive/index.ts';
 import { assign, sortSpill, trayPlan, type Piece } from '../core/screws/index.ts';
 import { modelOf } from '../core/anatomy/index.ts';
-import { ANATOMIES } from '../demo/shop.ts';
+import { demoModel, DEVICES } from '../demo/models.ts';
 import { modularAnatomy, seededDraw } from '../demo/synthetic.ts';
-import { demoModel } from './planning.ts';
 import { ms, quantile, ratio, timed, type Table } from './report.ts';
 
 /** Assignment alone beside munkres-js, and a whole spill with margins, chances and what to measure next. */
@@ -27,8 +26,8 @@ export function assignmentBench(): Table {
 /** The tray plan of the dive with the most screws, for every device. */
 export function trayBench(): Table {
   const size = { rows: 4, columns: 6, trays: 1 };
-  const rows = Object.entries(ANATOMIES).map(([id, text]) => {
-    const model = demoModel(text);
+  const rows = DEVICES.map((id) => {
+    const model = demoModel(id);
     const plans = model.anatomy.parts.filter((p) => !p.fixed).map((p) => planDive(model, { replace: [p.id] }, undefined, { budget: 0 }));
     const plan = plans.reduce((a, b) => (b.totals.screws > a.totals.screws ? b : a));
     const found = trayPlan(model, plan, size);

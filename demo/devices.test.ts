@@ -1,13 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { modelOf, readAnatomyText, type Model } from '../core/anatomy/index.ts';
+import type { Model } from '../core/anatomy/index.ts';
 import { planDive, reachFaults } from '../core/dive/index.ts';
-import { ANATOMIES, JOBS, SHOP } from './shop.ts';
+import { demoModel, DEVICES } from './models.ts';
+import { JOBS, SHOP } from './shop.ts';
 
-const models = new Map(Object.entries(ANATOMIES).map(([id, text]): [string, Model] => {
-  const reading = readAnatomyText(text);
-  if (!reading.ok) throw new Error(`${id}: ${JSON.stringify(reading.faults)}`);
-  return [id, modelOf(reading.value)];
-}));
+const models = new Map(DEVICES.map((id): [string, Model] => [id, demoModel(id)]));
 const of = (id: string) => models.get(id)!;
 const bonds = (m: Model, kind: string) => m.anatomy.bonds.filter((b) => b.kind === kind);
 const count = (m: Model) => m.anatomy.fasteners.length;

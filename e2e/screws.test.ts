@@ -81,7 +81,7 @@ describe('a spilt tray', () => {
     await page.getByTestId('verb').waitFor();
     await runTo(page, at('Unscrew', 'Y000'));
     await page.keyboard.press('Enter');
-    await page.waitForFunction(() => !Object.keys(localStorage).some((k) => k.startsWith('nibrel.outbox')));
+    await page.waitForFunction(() => !Object.keys(localStorage).some((k) => k.startsWith('nibrel.outbox')), undefined, { timeout: 40_000 });
     await page.goto(`${server.url}/jobs/${made.job.id}/spill`);
     await page.getByRole('button', { name: /One piece by hand/ }).waitFor();
     const input = page.locator('input[type=file]');

@@ -1,6 +1,5 @@
-import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { modelOf, readAnatomyText, type Model } from '../anatomy/index.ts';
+import { demoModel } from '../../demo/models.ts';
 import { recipeFor } from '../heat/index.ts';
 import { cutPlan } from '../opening/index.ts';
 import { checkPlan } from './check.ts';
@@ -10,13 +9,8 @@ import { DEFAULT_RULES, readRules, type HouseRules } from './rules.ts';
 import { HEAT, SECONDS } from './times.ts';
 import type { Plan, Step } from './types.ts';
 
-const demo = (name: string): Model => {
-  const reading = readAnatomyText(readFileSync(new URL(`../../demo/anatomies/${name}.json`, import.meta.url), 'utf8'));
-  if (!reading.ok) throw new Error(JSON.stringify(reading.faults));
-  return modelOf(reading.value);
-};
-const quill = demo('velmora-quill-5');
-const nacre = demo('pellworth-nacre-2');
+const quill = demoModel('velmora-quill-5');
+const nacre = demoModel('pellworth-nacre-2');
 const battery = (rules: Partial<HouseRules> = {}, options = {}): Plan => planDive(quill, { replace: ['battery'] }, { ...DEFAULT_RULES, ...rules }, { budget: 40, ...options });
 const stepOf = (plan: Plan, verb: Step['do'], item: string): Step => plan.steps.find((s) => s.do === verb && s.items.includes(item))!;
 

@@ -1,10 +1,11 @@
-import { readdirSync, readFileSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { DirectedGraph } from 'graphology';
 import { topologicalSort } from 'graphology-dag';
 import { describe, expect, it } from 'vitest';
+import { demoModel, DEVICES } from '../../demo/models.ts';
 import { syntheticAnatomy } from '../../demo/synthetic.ts';
-import { modelOf, readAnatomy, readAnatomyText, type Model } from '../anatomy/index.ts';
+import { modelOf, readAnatomy, type Model } from '../anatomy/index.ts';
 import { Checker, checkPlan } from './check.ts';
 import { StepGraph } from './graph.ts';
 import { planDive } from './plan.ts';
@@ -16,12 +17,6 @@ const device = fc.tuple(fc.array(fc.nat(997), { minLength: 30, maxLength: 160 })
   return syntheticAnatomy((below) => numbers[at++ % numbers.length]! % below, size);
 });
 
-const demo = (name: string): Model => {
-  const reading = readAnatomyText(readFileSync(new URL(`../../demo/anatomies/${name}.json`, import.meta.url), 'utf8'));
-  if (!reading.ok) throw new Error(JSON.stringify(reading.faults));
-  return modelOf(reading.value);
-};
-const DEMOS = readdirSync(new URL('../../demo/anatomies/', import.meta.url)).map((name) => name.replace(/\.json$/, ''));
 
 /** The search is cut short: whether a plan is sound must not hang on how long its order was looked for. */
 const QUICK = { budget: 0 };
@@ -60,8 +55,8 @@ describe('planner and checker, which share no code', () => {
     }
   });
 
-  it.each(DEMOS)('%s: agree on every part and every pair of parts', (name) => {
-    const model = demo(name);
+  it.each(DEVICES)('%s: agree on every part and every pair of parts', (name) => {
+    const model = demoModel(name);
     const graph = new StepGraph(model);
     const parts = model.anatomy.parts.filter((p) => !p.fixed).map((p) => p.id);
     parts.forEach((a, i) => {
@@ -72,8 +67,8 @@ describe('planner and checker, which share no code', () => {
     });
   }, 120_000);
 
-  it.each(DEMOS)('%s: nothing in a plan can be left out', (name) => {
-    const model = demo(name);
+  it.each(DEVICES)('%s: nothing in a plan can be left out', (name) => {
+    const model = demoModel(name);
     const needed = new Set(['unscrew', 'disconnect', 'release', 'cut', 'pull', 'swing', 'lift', 'eject', 'fasten', 'connect', 'fit', 'gate', 'bond', 'renew']);
     for (const part of model.anatomy.parts.filter((p) => !p.fixed)) {
       const plan = planDive(model, { replace: [part.id] }, undefined, QUICK);
@@ -86,8 +81,8 @@ describe('planner and checker, which share no code', () => {
     }
   });
 
-  it.each(DEMOS)('%s: the closure is acyclic and complete by a general graph library (graphology)', (name) => {
-    const model = demo(name);
+  it.each(DEVICES)('%s: the closure is acyclic and complete by a general graph library (graphology)', (name) => {
+    const model = demoModel(name);
     const graph = new StepGraph(model);
     for (const part of model.anatomy.parts.filter((p) => !p.fixed)) {
       const closure = graph.closureOf(new Map([[`lift:${part.id}`, 'target']]), new Map());
@@ -102,7 +97,7 @@ describe('planner and checker, which share no code', () => {
 });
 
 describe('the checker finds what was spoilt', () => {
-  const model = demo('velmora-quill-5');
+  const model = demoModel('velmora-quill-5');
   const plan = planDive(model, { replace: ['battery'] });
   const swap = (a: number, b: number): Plan => {
     const steps = [...plan.steps];

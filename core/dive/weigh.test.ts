@@ -1,22 +1,17 @@
-import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { demoModel } from '../../demo/models.ts';
 import { modularAnatomy } from '../../demo/synthetic.ts';
 import { tinyBond, tinyDevice, tinyPart } from '../../demo/tiny.ts';
-import { modelOf, readAnatomyText, type Model } from '../anatomy/index.ts';
+import { modelOf, } from '../anatomy/index.ts';
 import { chainOf } from './chain.ts';
 import { checkPlan } from './check.ts';
 import { planDive } from './plan.ts';
 import { DEFAULT_RULES, withToolsAtHand } from './rules.ts';
 import { comparePlans, extrasOf } from './weigh.ts';
 
-const demo = (name: string): Model => {
-  const reading = readAnatomyText(readFileSync(new URL(`../../demo/anatomies/${name}.json`, import.meta.url), 'utf8'));
-  if (!reading.ok) throw new Error(JSON.stringify(reading.faults));
-  return modelOf(reading.value);
-};
-const quill = demo('velmora-quill-5');
-const nacre = demo('pellworth-nacre-2');
-const mule = demo('karnhold-mule-4');
+const quill = demoModel('velmora-quill-5');
+const nacre = demoModel('pellworth-nacre-2');
+const mule = demoModel('karnhold-mule-4');
 
 describe('why a step is there', () => {
   it('is told from the target down to the screw', () => {

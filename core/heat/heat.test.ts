@@ -1,22 +1,17 @@
-import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { areaOf, modelOf, readAnatomyText, regionOf, type Model } from '../anatomy/index.ts';
+import { demoModel } from '../../demo/models.ts';
+import { areaOf, regionOf, type Model } from '../anatomy/index.ts';
 import {
   alternativesTo, answersOf, calibrate, coldAgain, familyOf, follow, freeConductance, jetAt, LAG, lagged, LIMITS, MATERIALS, NoCalibration, NoHeat, PLATES, plateReadings, recipeFor, recipeWords, SAFETY_MARGIN, SCATTER,
   simulate, sourceOf, stackOf, stretchesOf, studentT95, thermalDiffusivity, ZONES, type HeatReading, type SourceKind, type Stack, type Where,
 } from './index.ts';
 import { coverage, gridOver } from './raster.ts';
 
-const demo = (name: string): Model => {
-  const reading = readAnatomyText(readFileSync(new URL(`../../demo/anatomies/${name}.json`, import.meta.url), 'utf8'));
-  if (!reading.ok) throw new Error(JSON.stringify(reading.faults));
-  return modelOf(reading.value);
-};
 /** A phone of 7.8 mm, glass over an aluminium frame. */
-const quill = demo('velmora-quill-5');
-const nacre = demo('pellworth-nacre-2');
-const field = demo('tannbrook-field-3');
-const broadleaf = demo('osterleigh-broadleaf-12');
+const quill = demoModel('velmora-quill-5');
+const nacre = demoModel('pellworth-nacre-2');
+const field = demoModel('tannbrook-field-3');
+const broadleaf = demoModel('osterleigh-broadleaf-12');
 
 const mean = (list: ArrayLike<number>): number => Array.from(list).reduce((a, b) => a + b, 0) / list.length;
 function meanOf(stack: Stack, temperatures: Float32Array, where: Where): number {
@@ -227,7 +222,7 @@ describe('recipes', () => {
     expect(ZONES.some((z) => hotter.zones[z] && Math.max(...hotter.zones[z]) > LIMITS[z].stop - SAFETY_MARGIN)).toBe(true);
   });
   it('a gun takes one half and then the other', () => {
-    const recipe = recipeFor(demo('dunvey-pip-61'), 'window-tape', { source: 'gun' });
+    const recipe = recipeFor(demoModel('dunvey-pip-61'), 'window-tape', { source: 'gun' });
     expect(recipe).toMatchObject({ ok: true });
   });
   it('when none exists it says which limit stands against it, and solvent or another source is offered', () => {
@@ -242,7 +237,7 @@ describe('recipes', () => {
   });
   it('a source that is too cool is said to be', () => {
     expect(recipeFor(quill, 'display-seal', { source: 'dryer' })).toMatchObject({ ok: false, against: 'source' });
-    expect(recipeFor(demo('karnhold-mule-4'), 'display-glue', { source: 'mat' })).toMatchObject({ ok: false });
+    expect(recipeFor(demoModel('karnhold-mule-4'), 'display-glue', { source: 'mat' })).toMatchObject({ ok: false });
   });
   it('solvent lets it give sooner, a cold room later', () => {
     const seconds = (request: object) => { const r = recipeFor(quill, 'display-seal', { source: 'pad', ...request }); return r.ok ? r.seconds : Number.POSITIVE_INFINITY; };

@@ -1,18 +1,12 @@
-import { readdirSync, readFileSync } from 'node:fs';
 import Flatten from '@flatten-js/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { demoModel, DEVICES } from '../../demo/models.ts';
 import { tinyBond, tinyConnector, tinyDevice, tinyLatch, tinyPart } from '../../demo/tiny.ts';
-import { modelOf, readAnatomyText, type Anatomy, type Model, type Outline, type Point } from '../anatomy/index.ts';
+import { modelOf, type Anatomy, type Model, type Outline, type Point } from '../anatomy/index.ts';
 import { bestMarks, candidates, cutBy, cutPlan, distanceTo, MARK_STEP, NoCut, obstaclesOf, openedPart, pathOf, pickTemplate, placeAt, seamOf, windowed, type Bed } from './index.ts';
 
-const DEMOS = readdirSync(new URL('../../demo/anatomies/', import.meta.url)).map((name) => name.replace(/\.json$/, ''));
-const demo = (name: string): Model => {
-  const reading = readAnatomyText(readFileSync(new URL(`../../demo/anatomies/${name}.json`, import.meta.url), 'utf8'));
-  if (!reading.ok) throw new Error(JSON.stringify(reading.faults));
-  return modelOf(reading.value);
-};
-const quill = demo('velmora-quill-5');
+const quill = demoModel('velmora-quill-5');
 
 /** The same outline in a general geometry library, arcs as arcs. */
 function flat(outline: Outline): Flatten.Polygon {
@@ -126,7 +120,7 @@ describe('clearance along the seam', () => {
   });
   // One tablet wants 2 mm on three edges and 8 mm on the fourth (common practice).
   it('a wide strip is needed as deep as it reaches', () => {
-    const { samples } = seamOf(demo('osterleigh-broadleaf-12'), 'display-seal-wide');
+    const { samples } = seamOf(demoModel('osterleigh-broadleaf-12'), 'display-seal-wide');
     const bottom = samples.filter((s) => s.edge === 'bottom' && s.at[0] > 20 && s.at[0] < 270);
     for (const s of bottom) expect(s.need).toBeCloseTo(199.5 - 190.5, 6);
   });
@@ -220,8 +214,8 @@ describe('cut plans', () => {
       }
     }), { numRuns: 40 });
   });
-  it.each(DEMOS)('%s: every bond that is cut has an entry, an order and depths that are clear', (name) => {
-    const model = demo(name);
+  it.each(DEVICES)('%s: every bond that is cut has an entry, an order and depths that are clear', (name) => {
+    const model = demoModel(name);
     for (const bond of model.anatomy.bonds.filter((b) => ['tape', 'glue', 'gasket'].includes(b.kind))) {
       const plan = cutPlan(model, bond.id);
       expect(plan.marks.length).toBeLessThanOrEqual(2);

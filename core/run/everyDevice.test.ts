@@ -1,14 +1,8 @@
-import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { demoModel, DEVICES } from '../../demo/models.ts';
 import { Rehearsal } from '../../demo/rehearsal.ts';
-import { modelOf, readAnatomyText } from '../anatomy/index.ts';
 
-const folder = new URL('../../demo/anatomies/', import.meta.url);
-const models = readdirSync(folder).map((name) => {
-  const reading = readAnatomyText(readFileSync(new URL(name, folder), 'utf8'));
-  if (!reading.ok) throw new Error(name);
-  return [name.replace('.json', ''), modelOf(reading.value)] as const;
-});
+const models = DEVICES.map((id) => [id, demoModel(id)] as const);
 
 describe('one key carries the run from the first step to the signature', () => {
   it.each(models)('%s, for every part', (_, model) => {

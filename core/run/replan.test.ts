@@ -1,17 +1,12 @@
-import { readFileSync } from 'node:fs';
+
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { demoModel } from '../../demo/models.ts';
 import { Rehearsal } from '../../demo/rehearsal.ts';
 import { syntheticAnatomy, seededDraw } from '../../demo/synthetic.ts';
-import { modelOf, readAnatomyText, type Model } from '../anatomy/index.ts';
+import { modelOf, } from '../anatomy/index.ts';
 import { checkPlan, NoDive } from '../dive/index.ts';
 import { proposeReplan, replanFrom, type ReplanRequest } from './replan.ts';
-
-const demo = (name: string): Model => {
-  const reading = readAnatomyText(readFileSync(new URL(`../../demo/anatomies/${name}.json`, import.meta.url), 'utf8'));
-  if (!reading.ok) throw new Error(JSON.stringify(reading.faults));
-  return modelOf(reading.value);
-};
 
 /** Plans anew as the server does, and goes on to the signature. */
 function goOn(r: Rehearsal, request: Partial<ReplanRequest> = {}) {
@@ -26,7 +21,7 @@ function finish(r: Rehearsal): void {
 }
 
 describe('planning on from a run', () => {
-  const model = demo('velmora-quill-5');
+  const model = demoModel('velmora-quill-5');
   const battery = () => new Rehearsal('battery', model);
 
   it('without any reason changes nothing that is left', () => {

@@ -8,6 +8,26 @@ export interface Times {
   free: number;
 }
 
+interface Scratch {
+  place: Int32Array;
+  setup: Float64Array;
+  length: Float64Array;
+  pushed: Float64Array;
+  at: Float64Array;
+}
+
+const scratches = new WeakMap<Tables, Scratch>();
+
+/** Room to reckon in, made once for each problem: the search asks for times a hundred thousand times. */
+function scratchOf(tables: Tables): Scratch {
+  const known = scratches.get(tables);
+  if (known) return known;
+  const { n } = tables;
+  const made: Scratch = { place: new Int32Array(n), setup: new Float64Array(n), length: new Float64Array(n), pushed: new Float64Array(n), at: new Float64Array(n) };
+  scratches.set(tables, made);
+  return made;
+}
+
 /**
  * Earliest times of tasks done in the given order. Least lags and holds push forwards; a limit that
  * is not redone pushes what started it later (longest path by Bellman and Ford over the order).
@@ -15,65 +35,79 @@ export interface Times {
  */
 export function timing(tables: Tables, path: readonly { task: number; redone: number }[]): Times | null {
   const { n } = tables;
-  const place = new Int32Array(n).fill(-1);
-  path.forEach(({ task }, at) => { place[task] = at; });
-  const setup = new Float64Array(path.length);
-  const length = new Float64Array(path.length);
+  const { place, setup, length, pushed, at } = scratchOf(tables);
+  const count = path.length;
+  place.fill(-1);
+  pushed.fill(0, 0, count);
   let tool = tables.startTool;
   let face = tables.startFace;
   let open = tables.startOpen;
-  for (const [at, { task, redone }] of path.entries()) {
-    if (tables.first[task]! >= 0 && tables.first[task] !== tool) setup[at] = tables.toolChange;
+  const kept: Tables['lags'][number][] = [];
+  for (let p = 0; p < count; p++) place[path[p]!.task] = p;
+  for (let p = 0; p < count; p++) {
+    const { task, redone } = path[p]!;
+    setup[p] = tables.first[task]! >= 0 && tables.first[task] !== tool ? tables.toolChange : 0;
     if (tables.face[task] !== 2 && tables.face[task] !== face) {
       if (open > 0) return null;
-      setup[at] = setup[at]! + tables.turnOver;
+      setup[p] = setup[p]! + tables.turnOver;
       face = tables.face[task]!;
     }
     if (tables.last[task]! >= 0) tool = tables.last[task]!;
     open += tables.swing[task]!;
-    const redo = tables.lagsInto[task]!.reduce((sum, l, bit) => sum + ((redone >> bit) & 1 ? tables.lags[l]!.redo : 0), 0);
-    length[at] = tables.hands[task]! + redo;
+    let needed = tables.hands[task]!;
+    const into = tables.lagsInto[task]!;
+    for (let bit = 0; bit < into.length; bit++) {
+      const lag = tables.lags[into[bit]!]!;
+      if ((redone >> bit) & 1) needed += lag.redo;
+      else if (lag.most !== null && place[lag.from]! >= 0) kept.push(lag);
+    }
+    length[p] = needed;
   }
-  const kept = tables.lags.flatMap((lag, l) => {
-    if (lag.most === null || place[lag.from]! < 0 || place[lag.to]! < 0) return [];
-    const { redone } = path[place[lag.to]!]!;
-    return (redone >> tables.lagsInto[lag.to]!.indexOf(l)) & 1 ? [] : [lag];
-  });
-  const pushed = new Float64Array(path.length);
-  const at = new Float64Array(path.length);
+  let lastLimit: Tables['lags'][number] | null = null;
+  let lastBy = 0;
   for (let pass = 0; ; pass++) {
     let end = 0;
     let free = 0;
-    for (let p = 0; p < path.length; p++) {
+    for (let p = 0; p < count; p++) {
       const { task } = path[p]!;
       let a = Math.max(pushed[p]!, end + setup[p]!);
-      if (tables.onDevice[task]) a = Math.max(a, free);
+      if (tables.onDevice[task] && free > a) a = free;
       for (const l of tables.lagsInto[task]!) {
-        const q = place[tables.lags[l]!.from]!;
-        a = Math.max(a, at[q]! + length[q]! + tables.lags[l]!.least);
+        const lag = tables.lags[l]!;
+        const q = place[lag.from]!;
+        const ready = at[q]! + length[q]! + lag.least;
+        if (ready > a) a = ready;
       }
       at[p] = a;
       end = a + length[p]!;
       if (tables.onDevice[task]) free = Math.max(free, end + tables.holds[task]!);
     }
-    let moved = false;
+    let moved = 0;
+    let by = 0;
+    let limit: Tables['lags'][number] | null = null;
     for (const lag of kept) {
       const q = place[lag.from]!;
       const earliest = at[place[lag.to]!]! - lag.most! - length[q]!;
       if (earliest > at[q]! + 1e-6) {
         pushed[q] = earliest;
-        moved = true;
+        moved++;
+        by = earliest - at[q]!;
+        limit = lag;
       }
     }
-    if (!moved) {
+    // Pushed alone by as much as last time, it drags along what it should come nearer to: that limit cannot be kept.
+    if (moved === 1 && limit === lastLimit && Math.abs(by - lastBy) < 1e-6) return null;
+    lastLimit = moved === 1 ? limit : null;
+    lastBy = by;
+    if (moved === 0) {
       const arrival = new Float64Array(n).fill(Number.NaN);
       const endOf = new Float64Array(n).fill(Number.NaN);
-      for (const [p, { task }] of path.entries()) {
-        arrival[task] = at[p]!;
-        endOf[task] = at[p]! + length[p]!;
+      for (let p = 0; p < count; p++) {
+        arrival[path[p]!.task] = at[p]!;
+        endOf[path[p]!.task] = at[p]! + length[p]!;
       }
       return { arrival, endOf, end, free };
     }
-    if (pass > path.length + 1) return null;
+    if (pass > count + 1) return null;
   }
 }

@@ -1,9 +1,10 @@
-import { readdirSync, readFileSync } from 'node:fs';
+
 import munkres from 'munkres-js';
 import { describe, expect, it } from 'vitest';
+import { demoModel, DEVICES } from '../../demo/models.ts';
 import { seededDraw } from '../../demo/synthetic.ts';
 import { tinyDevice, tinyPart, tinyScrew } from '../../demo/tiny.ts';
-import { modelOf, readAnatomyText, type Anatomy, type Model } from '../anatomy/index.ts';
+import { modelOf, type Anatomy, type Model } from '../anatomy/index.ts';
 import { planDive } from '../dive/index.ts';
 import { assign, costIfRestricted } from './assign.ts';
 import { classesOf } from './classes.ts';
@@ -12,12 +13,6 @@ import { dangerTable, fitOf, lookAlikes } from './fit.ts';
 import { misfit, readAgain, READING, sortSpill, type Piece } from './sort.ts';
 import { planLots, trayCost, trayPlan, type Lot, type Pairs } from './tray.ts';
 
-const demo = (name: string): Model => {
-  const reading = readAnatomyText(readFileSync(new URL(`../../demo/anatomies/${name}`, import.meta.url), 'utf8'));
-  if (!reading.ok) throw new Error(JSON.stringify(reading.faults));
-  return modelOf(reading.value);
-};
-const DEMOS = readdirSync(new URL('../../demo/anatomies/', import.meta.url));
 const tiny = (change: (a: Anatomy) => void = () => {}) => modelOf(tinyDevice(change));
 
 describe('what happens in a hole', () => {
@@ -42,15 +37,15 @@ describe('what happens in a hole', () => {
 });
 
 describe('classes and danger', () => {
-  it.each(DEMOS)('%s: every fastener is in one class, and a class fits its own holes', (name) => {
-    const model = demo(name);
+  it.each(DEVICES)('%s: every fastener is in one class, and a class fits its own holes', (name) => {
+    const model = demoModel(name);
     const classes = classesOf(model);
     expect(classes.flatMap((c) => c.fasteners).sort()).toEqual(model.anatomy.fasteners.map((f) => f.id).sort());
     for (const c of classes) for (const id of c.fasteners) expect(fitOf(model, c.shape, model.fasteners.get(id)!).kind).toBe('fits');
     expect(dangerTable(model, classes)).toHaveLength(classes.length * (classes.length - 1));
   });
   it('the sealed phone has look-alikes that do harm, told with what happens', () => {
-    const found = lookAlikes(demo('velmora-quill-5.json'));
+    const found = lookAlikes(demoModel('velmora-quill-5'));
     expect(found.length).toBeGreaterThan(2);
     expect(found[0]!.dangers[0]!.worst.text).toMatch(/too long|too short|comes through/);
   });
@@ -111,7 +106,7 @@ function spill(model: Model, ids: readonly string[], draw: (n: number) => number
 
 describe('a spilt tray', () => {
   it('pieces go back to their class, strangers and lost ones are named', () => {
-    const model = demo('velmora-quill-5.json');
+    const model = demoModel('velmora-quill-5');
     const holes = ['d1', 'd5', 'd6', 'm1', 'e1', 'u1'];
     const pieces = spill(model, ['d1', 'd5', 'm1', 'u1', 'e1'], () => 999_999).map((p) => ({ ...p, length: model.fasteners.get(p.id)!.length, head: model.fasteners.get(p.id)!.head }));
     pieces.push({ id: 'odd', length: 9.4, thread: null, head: 4.1, drive: 'SL2', magnetic: null, colour: null, uncertainty: null });
@@ -162,7 +157,7 @@ describe('a spilt tray', () => {
   });
   it('no harmful error without a flag in 10,000 spills, with caliper noise of 0.05 mm', () => {
     const draw = seededDraw(2026);
-    const models = DEMOS.map(demo);
+    const models = DEVICES.map(demoModel);
     let right = 0;
     let pieces = 0;
     let held = 0;
@@ -208,8 +203,8 @@ describe('the tray', () => {
       expect(found.proved).toBe(true);
     }
   }, 60_000);
-  it.each(DEMOS)('%s: harmful look-alikes are never mixed or side by side, or it says so', (name) => {
-    const model = demo(name);
+  it.each(DEVICES)('%s: harmful look-alikes are never mixed or side by side, or it says so', (name) => {
+    const model = demoModel(name);
     for (const part of model.anatomy.parts.filter((p) => !p.fixed)) {
       const plan = trayPlan(model, planDive(model, { replace: [part.id] }, undefined, { budget: 0 }), { rows: 4, columns: 6, trays: 1 });
       const harmful = new Set(lookAlikes(model).flatMap(({ a, b }) => [`${a} ${b}`, `${b} ${a}`]));
@@ -227,7 +222,7 @@ describe('the tray', () => {
 
 describe('files', () => {
   it('fasteners go out as CSV, a row each', () => {
-    const model = demo('velmora-quill-5.json');
+    const model = demoModel('velmora-quill-5');
     const rows = parseCsv(fastenersCsv(model));
     expect(rows).toHaveLength(model.anatomy.fasteners.length + 1);
     expect(rows[1]!.slice(0, 4)).toEqual(['e1', 'screw', 'P2', '6.8']);

@@ -11,18 +11,24 @@ function open(): { worker: Worker; heat: Remote<HeatWorker>; failed: Promise<nev
   return { worker, heat: wrap<HeatWorker>(worker), failed };
 }
 
-function start<T>(work: (heat: Remote<HeatWorker>) => Promise<T>): Job<T> {
+/** @param onProgress is not told anything any more once the work is done or stopped */
+function start<T>(work: (heat: Remote<HeatWorker>, onProgress: (share: number) => void) => Promise<T>, onProgress: (share: number) => void = () => {}): Job<T> {
   const { worker, heat, failed } = open();
-  const stop = () => worker.terminate();
-  return { result: Promise.race([work(heat), failed]).finally(stop), cancel: stop };
+  let over = false;
+  const stop = () => {
+    over = true;
+    worker.terminate();
+  };
+  const told = (share: number) => { if (!over) onProgress(share); };
+  return { result: Promise.race([work(heat, proxy(told)), failed]).finally(stop), cancel: stop };
 }
 
 export function heatingInWorker(anatomy: Anatomy, request: HeatRequest, onProgress: (share: number) => void): Job<Told<Heating>> {
-  return start<Told<Heating>>(async (heat) => heat.heating(anatomy, request, proxy(onProgress)));
+  return start<Told<Heating>>(async (heat, told) => heat.heating(anatomy, request, told), onProgress);
 }
 
 export function recipeInWorker(anatomy: Anatomy, bond: string, request: RecipeRequest, onProgress: (share: number) => void): Job<Told<{ recipe: Recipe | NoRecipe; others: Recipe[] }>> {
-  return start<Told<{ recipe: Recipe | NoRecipe; others: Recipe[] }>>(async (heat) => heat.recipe(anatomy, bond, request, proxy(onProgress)));
+  return start<Told<{ recipe: Recipe | NoRecipe; others: Recipe[] }>>(async (heat, told) => heat.recipe(anatomy, bond, request, told), onProgress);
 }
 
 export function calibrationInWorker(readings: readonly Reading[], plate: string, source: SourceKind, own: SourceSettings, room: number, lag: number): Job<Told<Calibration>> {

@@ -39,8 +39,8 @@ export default function Sources() {
         <section aria-labelledby="limits" className="panel overflow-x-auto p-5">
           <h2 id="limits" className="mb-2 text-xl font-semibold">Limits</h2>
           <table className="w-full text-left">
-            <thead className="text-sm text-quiet"><tr><th scope="col" className="font-normal">of the</th><th scope="col" className="text-right font-normal">caution</th><th scope="col" className="text-right font-normal">stop</th><th scope="col" className="pl-4 font-normal">where it comes from</th></tr></thead>
-            <tbody>{ZONES.map((z) => <tr key={z} className="border-t border-line"><th scope="row" className="py-2 pr-3 font-semibold">{LIMITS[z].name}</th><td className="num text-right whitespace-nowrap">{LIMITS[z].caution} °C</td><td className="num text-right whitespace-nowrap">{LIMITS[z].stop} °C</td><td className="pl-4 text-sm text-quiet">{LIMITS[z].origin}</td></tr>)}</tbody>
+            <thead className="text-sm text-quiet"><tr><th scope="col" className="font-normal">of the</th><th scope="col" className="px-3 text-right font-normal">caution</th><th scope="col" className="px-3 text-right font-normal">stop</th><th scope="col" className="pl-4 font-normal">where it comes from</th></tr></thead>
+            <tbody>{ZONES.map((z) => <tr key={z} className="border-t border-line"><th scope="row" className="py-2 pr-3 font-semibold">{LIMITS[z].name}</th><td className="num px-3 text-right whitespace-nowrap">{LIMITS[z].caution} °C</td><td className="num px-3 text-right whitespace-nowrap">{LIMITS[z].stop} °C</td><td className="pl-4 text-sm text-quiet">{LIMITS[z].origin}</td></tr>)}</tbody>
           </table>
           <p className="mt-2 text-sm text-quiet">A maker's own limits go before these. None of them says that less is harmless.</p>
         </section>
