@@ -117,9 +117,11 @@ describe('nibrel heat and cut', () => {
   it('heat prints the curves, when the seam is soft, how long it stays so, and what is exceeded', async () => {
     const { code, out } = await nibrel('heat', QUILL, '--bond', 'display-seal', '--set', '85', '--minutes', '6', '--room', '20', '--json');
     expect(code).toBe(0);
-    const told = JSON.parse(out) as { softAt: number; staysSoft: number; exceeded: { zone: string; level: string; at: number }[]; curves: { time: number; coldest: number; warmest: number; cell: number; panel: number }[] };
+    const told = JSON.parse(out) as { softAt: number; staysSoft: number; exceeded: { zone: string; level: string; at: number }[]; seam: { softAt: number; peak: number }[]; curves: { time: number; coldest: number; warmest: number; cell: number; panel: number }[] };
     expect(told.curves[0]).toMatchObject({ time: 0, coldest: 20, cell: 20 });
     expect(told.softAt).toBeGreaterThan(60);
+    // The whole seam is soft when its last stretch is.
+    expect(Math.abs(Math.max(...told.seam.map((s) => s.softAt)) - told.softAt)).toBeLessThan(10);
     expect(told.staysSoft).toBeGreaterThan(30);
     expect(told.exceeded.some((e) => e.zone === 'cell' && e.level === 'caution')).toBe(true);
     for (const row of told.curves) expect(row.warmest).toBeGreaterThanOrEqual(row.coldest);

@@ -189,7 +189,12 @@ function heat(model: Model, bond: string, values: ReturnType<typeof parse>['valu
   const softensAt = softening(stack, solvent);
   const answers = answersOf(run, softensAt, coldAgain(softensAt), seconds);
   const rows = run.times.map((time, i) => ({ time, coldest: run.coldest[i]!, warmest: run.warmest[i]!, cell: run.zones.cell?.[i], panel: run.zones.panel?.[i] }));
-  if (values.json) return JSON.stringify({ source, room, turns: turns.map(({ where, seconds: s, source: on }) => ({ where, seconds: s, on: on !== null })), softensAt, ...answers, curves: rows }, null, 2);
+  // When each stretch of the seam is soft, and how warm it gets.
+  const seam = stack.seam.map(({ at, edge }, k) => {
+    const soft = run.seam.findIndex((t) => t[k]! >= softensAt);
+    return { at, edge, softAt: soft < 0 ? null : run.times[soft]!, peak: Math.max(...run.seam.map((t) => t[k]!)) };
+  });
+  if (values.json) return JSON.stringify({ source, room, turns: turns.map(({ where, seconds: s, source: on }) => ({ where, seconds: s, on: on !== null })), softensAt, ...answers, seam, curves: rows }, null, 2);
   const every = Math.max(1, Math.round(30 / (rows[1]!.time - rows[0]!.time)));
   return [
     `${source.name} at ${source.set} °C, ${wheres.map(whereWord).join(', then ')}, ${minutes(seconds)} in all, room ${room} °C`,

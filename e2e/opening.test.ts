@@ -68,6 +68,17 @@ describe('how hot, how long', () => {
   });
 });
 
+describe('from the plan', () => {
+  it('a heat step leads to its heat, a cut to its depth', async () => {
+    for (const [step, link, shown] of [['Heat adhesive tape', 'See how hot it gets', 'heat-map'], ['Cut adhesive tape', 'See how deep it goes', 'seam']] as const) {
+      await page.goto(`${server.url}/jobs/${job('ready', 'Battery')}`);
+      await page.getByRole('button', { name: new RegExp(step) }).first().click();
+      await page.getByRole('link', { name: link }).click();
+      await page.getByTestId(shown).waitFor();
+    }
+  });
+});
+
 describe('how deep', () => {
   it('shows the depth of every stretch, the entry and what is left', async () => {
     await page.goto(`${server.url}/jobs/${job('ready', 'Battery')}/opening?view=depth`);

@@ -1,6 +1,6 @@
-import type { Edge, Model, Point } from '../anatomy/index.ts';
+import { boundsOf, type Edge, type Model, type Point } from '../anatomy/index.ts';
 import { MARGIN, NoCut, seamOf, type Sample, type Seam } from './clearance.ts';
-import { distanceTo } from './distance.ts';
+import { distanceTo, toSegment } from './distance.ts';
 import { bestMarks, cutBy, type Marks } from './marks.ts';
 import { placeAt } from './path.ts';
 
@@ -73,6 +73,8 @@ export const MOST_MARKS = 2;
 export const CUT_SECONDS = { perCentimetre: 3, deep: 1.5, deepFrom: 4 } as const;
 /** Radius of a suction cup, and how far in from the edge its rim stands, mm. Origin: common cups of 40 mm; own choice. */
 const CUP = { radius: 20, rim: 4 } as const;
+/** A stretch must be this long to begin at, mm. Origin: own choice: a cup and a pick beside each other. */
+const SHORTEST_ENTRY = 20;
 /** Runs shorter than this are not worth a line of their own, mm: they take the shallower neighbour's depth. Origin: own choice. */
 const SHORTEST = 3;
 
@@ -89,8 +91,9 @@ export function cutPlan(model: Model, bond: string, request: CutRequest = {}): C
   if (!Number.isInteger(most) || most < 1 || most > 10) throw new NoCut('marks', `must be a whole number from 1 to 10, not ${most}`);
   const seam = seamOf(model, bond, { margin });
   const marks = bestMarks(seam.samples, most);
-  const { hooked, tethered, order, why } = edgeOrder(model, seam);
-  const entry = entryOf(model, seam, marks, order, why);
+  const { hooked, tethered, order: wanted, why } = edgeOrder(model, seam);
+  const entry = entryOf(model, seam, marks, wanted, why);
+  const order = [entry.edge, ...wanted.filter((e) => e !== entry.edge)];
   const runs = runsOf(seam, marks, hooked);
   let n = 1;
   for (const edge of order) {
@@ -100,9 +103,11 @@ export function cutPlan(model: Model, bond: string, request: CutRequest = {}): C
     const gap = (p: Point) => open.reduce((least, q) => Math.min(least, Math.hypot(p[0] - q[0], p[1] - q[1])), Number.POSITIVE_INFINITY);
     const start = here.flatMap((r) => [r.from, r.to]).reduce<Point | null>((best, p) => (best === null || gap(p) < gap(best) - 1e-9 ? p : best), null);
     const far = (p: Point) => Math.hypot(p[0] - start![0], p[1] - start![1]);
-    if (n > 1) here.sort((a, b) => Math.min(far(a.from), far(a.to)) - Math.min(far(b.from), far(b.to)));
+    // Where it is entered the run goes both ways; its neighbours go on from there.
+    const at = (r: CutRun) => (n === 1 ? toSegment(entry.at, r.from, r.to) : Math.min(far(r.from), far(r.to)));
+    here.sort((a, b) => at(a) - at(b));
     for (const run of here) {
-      if (n > 1 && far(run.to) < far(run.from)) [run.from, run.to] = [run.to, run.from];
+      if (far(run.to) < far(run.from) && (n > 1 || at(run) > 1)) [run.from, run.to] = [run.to, run.from];
       run.n = n++;
     }
     const end = here.at(-1);
@@ -136,7 +141,8 @@ function entryOf(model: Model, { samples, part, path }: Seam, { depths }: Marks,
     const near = samples.reduce((best, s) => (Math.hypot(s.at[0] - notch[0], s.at[1] - notch[1]) < Math.hypot(best.at[0] - notch[0], best.at[1] - notch[1]) ? s : best));
     return { at: near.at, inward: near.inward, edge: near.edge, because: 'at the notch' };
   }
-  for (const edge of order) {
+  // An edge that has too little bond to begin at is passed over, unless there is nothing better.
+  for (const [edge, least] of [...order.map((e) => [e, SHORTEST_ENTRY] as const), ...order.map((e) => [e, 0] as const)]) {
     let best: { from: number; length: number; clear: number } | null = null;
     const n = samples.length;
     const good = samples.map((s, i) => s.edge === edge && s.need > s.from && cutBy(depths[i]!, s) >= s.need - s.from - 1e-6);
@@ -153,9 +159,9 @@ function entryOf(model: Model, { samples, part, path }: Seam, { depths }: Marks,
       }
       run = 0;
     }
-    if (best) {
+    if (best && (best.length * path.length) / n >= least) {
       const at = samples[(((best.from + Math.floor(best.length / 2)) % n) + n) % n]!;
-      return { at: at.at, inward: at.inward, edge, because: `${why}; nothing lies within ${at.clear.toFixed(1)} mm behind it` };
+      return { at: at.at, inward: at.inward, edge, because: `${edge === order[0] ? why : 'where there is bond enough to begin at'}; nothing lies within ${at.clear.toFixed(1)} mm behind it` };
     }
   }
   const widest = samples.reduce((a, b) => (b.clear - b.need > a.clear - a.need ? b : a));
@@ -187,16 +193,25 @@ function runsOf({ samples, path }: Seam, { marks, depths }: Marks, hooked: reado
     const shallower = Math.max(-1, ...sides.filter((d) => d > 0 && d < depth[group[0]!]!));
     if (shallower > 0) for (const i of group) depth[i] = shallower;
   }
-  return groups().filter((g) => samples[g[0]!]!.need > 0).map((group): CutRun => {
+  // A scrap at a corner belongs to the run of the same depth beside it, whatever edge it is nearer to.
+  const runs: number[][] = [];
+  for (const group of groups()) {
+    const last = runs.at(-1);
+    const joins = (a: number[], b: number[]) => depth[a.at(-1)!] === depth[b[0]!] && samples[a.at(-1)!]!.need > 0 === samples[b[0]!]!.need > 0 && (a.length * step < SHORTEST || b.length * step < SHORTEST);
+    if (last && joins(last, group)) last.push(...group);
+    else runs.push([...group]);
+  }
+  return runs.filter((g) => samples[g[0]!]!.need > 0).map((group): CutRun => {
     const here = group.map((i) => samples[i]!);
     const [a, b] = [here[0]!, here.at(-1)!];
+    const { edge } = here[Math.floor(here.length / 2)]!;
     const d = depth[group[0]!]!;
     const left = here.reduce((worst, s) => Math.max(worst, s.need - Math.max(s.from, Math.min(s.need, d))), 0);
     const short = here.filter((s) => s.need - Math.max(s.from, Math.min(s.need, d)) > 0.05);
     const length = group.length * step;
-    const hook = hooked.includes(a.edge);
+    const hook = hooked.includes(edge);
     return {
-      n: null, edge: a.edge, from: a.at, to: b.at, s: [a.s, b.s], length, mark: d > 0 && !hook ? marks.indexOf(d) + 1 : 0, depth: hook ? 0 : d, need: Math.max(...here.map((s) => s.need)), clear: Math.min(...here.map((s) => s.clear)),
+      n: null, edge, from: a.at, to: b.at, s: [a.s, b.s], length, mark: d > 0 && !hook ? marks.indexOf(d) + 1 : 0, depth: hook ? 0 : d, need: Math.max(...here.map((s) => s.need)), clear: Math.min(...here.map((s) => s.clear)),
       left: hook ? 0 : left, behind: hook ? [] : [...new Set(short.flatMap((s: Sample) => (s.behind ? [s.behind] : [])))], pick: false,
       seconds: d > 0 && !hook ? (length / 10) * CUT_SECONDS.perCentimetre * (d >= CUT_SECONDS.deepFrom ? CUT_SECONDS.deep : 1) : 0,
     };
@@ -209,12 +224,18 @@ function gapWays(model: Model, { part, samples }: Seam, entry: { at: Point; inwa
   const inwards = (by: number): Point => [entry.at[0] + entry.inward[0] * by, entry.at[1] + entry.inward[1] * by];
   // A cup stands on even glass: it moves inwards past a lens or an island.
   const bumps = model.anatomy.parts.filter((p) => p.id !== part.id && (p.kind === 'lens' || p.kind === 'camera') && p.face === part.face && p.within === null && p.layer <= part.layer);
+  const [px, py, pw, ph] = boundsOf(part.outline);
+  // However near a corner the entry lies, the whole cup stands on the glass.
+  const within = ([x, y]: Point): Point => {
+    const [rx, ry] = [Math.min(CUP.radius + 1, pw / 2), Math.min(CUP.radius + 1, ph / 2)];
+    return [Math.min(px + pw - rx, Math.max(px + rx, x)), Math.min(py + ph - ry, Math.max(py + ry, y))];
+  };
   let cup = CUP.radius + CUP.rim;
-  while (cup < 80 && bumps.some((p) => distanceTo(inwards(cup), { outline: p.outline }) < CUP.radius)) cup += 2;
+  while (cup < 80 && bumps.some((p) => distanceTo(within(inwards(cup)), { outline: p.outline }) < CUP.radius)) cup += 2;
   const glass: GapWay['cautions'] = part.glass ? ['glass'] : [];
   const ways: GapWay[] = [
-    { way: 'suction-cup', at: inwards(cup), how: `${cracked ? 'Clear tape over the whole glass first, then the cup' : 'Cup'} ${Math.round(cup)} mm in from the ${entryEdge(entry)} edge; lift until a hairline shows, no more.`, cautions: glass },
-    { way: 'cup-clamp', at: inwards(cup), how: `Clamp with cups over the ${entryEdge(entry)} edge; turn it until a hairline shows, wait, no more.${cracked ? ' Both faces taped.' : ''}`, cautions: glass },
+    { way: 'suction-cup', at: within(inwards(cup)), how: `${cracked ? 'Clear tape over the whole glass first, then the cup' : 'Cup'} ${Math.round(cup)} mm in from the ${entryEdge(entry)} edge; lift until a hairline shows, no more.`, cautions: glass },
+    { way: 'cup-clamp', at: within(inwards(cup)), how: `Clamp with cups over the ${entryEdge(entry)} edge; turn it until a hairline shows, wait, no more.${cracked ? ' Both faces taped.' : ''}`, cautions: glass },
     { way: 'thin-blade', at: clearest.at, how: `Thin blade at the frame where the most is clear (${clearest.clear.toFixed(1)} mm, ${clearest.edge} edge); never between the glass and its rim, no deeper than the rim.${cracked ? ' Weak glass gives under a cup: this is the way when the tape does not hold.' : ''}`, cautions: glass },
   ];
   // Over cracks a cup loses its grip: the blade stands before the clamp.

@@ -33,7 +33,7 @@ export function pickTemplate(model: Model, plan: CutPlan, paper: Paper = 'A4'): 
   const top = MARGIN + 62;
   const marks: Mark[] = [
     words(MARGIN, MARGIN + 5, 4.4, name, 'start', true),
-    words(MARGIN, MARGIN + 10.5, 3, `Depth marks for picks at 1:1, ${plan.margin} mm kept clear. Print at 100 %, lay the pick on with its tip on the base line, draw the line across.`),
+    words(MARGIN, MARGIN + 10.5, 3, `Depth marks at 1:1, ${plan.margin} mm kept clear. Print at 100 %. Tip on the base line, draw the line across the pick.`),
     path(`M0 0H${CHECK_BAR}`, MARGIN, MARGIN + 18, 0.4), path('M0 -1.5V1.5', MARGIN, MARGIN + 18, 0.3), path('M0 -1.5V1.5', MARGIN + CHECK_BAR, MARGIN + 18, 0.3),
     words(MARGIN + CHECK_BAR + 3, MARGIN + 19, 3, `this bar measures ${CHECK_BAR} mm, or the print is not to scale`),
     path(`M0 0H${page.width - 2 * MARGIN}`, MARGIN, top, 0.15),

@@ -116,6 +116,7 @@ function StepDetail({ step, model, plan }: { step: Step; model: Model; plan: Pla
       ) : <p><span className="text-quiet">Because</span> {because(model, step, 4)}</p>}
       {step.waitsFor.length > 0 && <p className="text-ember">Waits for step {step.waitsFor.join(' and ')}</p>}
       {step.hint && <p>{step.hint}</p>}
+      {(step.do === 'heat' || step.do === 'gap' || step.do === 'cut') && <Link className="underline" to={`opening?bond=${step.items[0]}&view=${step.do === 'heat' ? 'heat' : 'depth'}`}>{step.do === 'heat' ? 'See how hot it gets' : 'See how deep it goes'}</Link>}
       {step.mirrors && <p className="text-quiet">Level with step <span className="num">{step.mirrors}</span></p>}
       {step.cautions.map((c) => <CautionLine key={c} caution={c} />)}
     </div>
