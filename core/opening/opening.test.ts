@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { demoModel, DEVICES } from '../../demo/models.ts';
 import { tinyBond, tinyConnector, tinyDevice, tinyLatch, tinyPart } from '../../demo/tiny.ts';
-import { modelOf, type Anatomy, type Model, type Outline, type Point } from '../anatomy/index.ts';
+import { boundsOf, modelOf, type Anatomy, type Model, type Outline, type Point } from '../anatomy/index.ts';
 import { bestMarks, candidates, cutBy, cutPlan, distanceTo, MARK_STEP, NoCut, obstaclesOf, openedPart, pathOf, pickTemplate, placeAt, seamOf, windowed, type Bed } from './index.ts';
 
 const quill = demoModel('velmora-quill-5');
@@ -262,6 +262,35 @@ describe('cut plans', () => {
     const { entry } = cutPlan(notched, 'seal');
     expect(entry.because).toBe('at the notch');
     expect(Math.hypot(entry.at[0] - 12, entry.at[1] - 119)).toBeLessThan(0.5);
+  });
+  it('the first run holds the entry; an edge with too little bond is not begun at', () => {
+    for (const id of DEVICES) {
+      const model = demoModel(id);
+      for (const bond of model.anatomy.bonds.filter((b) => 'perimeterOf' in b.at && b.joins.some((p) => model.parts.get(p)!.fixed))) {
+        const plan = cutPlan(model, bond.id);
+        const first = plan.runs.find((r) => r.n === 1)!;
+        expect(first.edge, `${id} ${bond.id}`).toBe(plan.entry.edge);
+        expect(plan.order[0]).toBe(plan.entry.edge);
+        expect(first.length).toBeGreaterThan(20);
+      }
+    }
+    // The tablet's seal has 9 mm on either side of its wide strip: it is begun at the side.
+    expect(cutPlan(demoModel('osterleigh-broadleaf-12'), 'display-seal').entry.edge).toBe('left');
+  });
+  it('a cup stands on the glass with its whole rim, beside any lens', () => {
+    for (const id of DEVICES) {
+      const model = demoModel(id);
+      for (const bond of model.anatomy.bonds.filter((b) => 'perimeterOf' in b.at)) {
+        const { gaps, part } = cutPlan(model, bond.id);
+        const [x, y, w, h] = boundsOf(model.parts.get(part)!.outline);
+        if (Math.min(w, h) < 44) continue;
+        const [cx, cy] = gaps[0]!.at;
+        expect(Math.min(cx - x, x + w - cx, cy - y, y + h - cy), `${id} ${bond.id}`).toBeGreaterThanOrEqual(20);
+      }
+    }
+  });
+  it('no run is a scrap', () => {
+    for (const run of cutPlan(demoModel('pellworth-nacre-2'), 'back-seal').runs) expect(run.length).toBeGreaterThan(3);
   });
   it('weak glass: the tape goes on first, and the blade is next in line', () => {
     const plan = cutPlan(quill, 'display-seal', { crackedGlass: true });
