@@ -27,7 +27,10 @@ export function planningBench(): Table {
   const cases: [string, Model, string][] = [];
   for (const id of DEVICES) {
     const model = demoModel(id);
-    for (const target of ['battery', 'board']) cases.push([`${id}, ${target}`, model, target]);
+    for (const kind of ['battery', 'board']) {
+      const target = model.anatomy.parts.find((p) => p.kind === kind && !p.fixed)!.id;
+      cases.push([`${id}, ${target}`, model, target]);
+    }
   }
   const synthetic = syntheticModel(150);
   cases.push([`synthetic, ${synthetic.model.items.size} items`, synthetic.model, synthetic.part]);

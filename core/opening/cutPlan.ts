@@ -90,8 +90,9 @@ export function cutPlan(model: Model, bond: string, request: CutRequest = {}): C
   const { marks: most = MOST_MARKS, margin = MARGIN, firstGap = 'suction-cup', crackedGlass = false } = request;
   if (!Number.isInteger(most) || most < 1 || most > 10) throw new NoCut('marks', `must be a whole number from 1 to 10, not ${most}`);
   const seam = seamOf(model, bond, { margin });
-  const marks = bestMarks(seam.samples, most);
   const { hooked, tethered, order: wanted, why } = edgeOrder(model, seam);
+  // A hooked edge is slid out, not cut: no mark is spent on it.
+  const marks = bestMarks(seam.samples.map((s) => (hooked.includes(s.edge) ? { ...s, need: s.from } : s)), most);
   const entry = entryOf(model, seam, marks, wanted, why);
   const order = [entry.edge, ...wanted.filter((e) => e !== entry.edge)];
   const runs = runsOf(seam, marks, hooked);
