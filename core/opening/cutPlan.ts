@@ -108,7 +108,7 @@ export function cutPlan(model: Model, bond: string, request: CutRequest = {}): C
     const at = (r: CutRun) => (n === 1 ? toSegment(entry.at, r.from, r.to) : Math.min(far(r.from), far(r.to)));
     here.sort((a, b) => at(a) - at(b));
     for (const run of here) {
-      if (far(run.to) < far(run.from) && (n > 1 || at(run) > 1)) [run.from, run.to] = [run.to, run.from];
+      if (n > 1 && far(run.to) < far(run.from)) [run.from, run.to] = [run.to, run.from];
       run.n = n++;
     }
     const end = here.at(-1);

@@ -246,6 +246,8 @@ describe('cut plans', () => {
   it('a second pick stays wherever one edge is left for the next', () => {
     const plan = cutPlan(quill, 'display-seal');
     expect(plan.runs.filter((r) => r.pick).map((r) => r.edge)).toEqual(['bottom', 'left', 'right']);
+    // From the bottom it goes on to the left: there the pick stays.
+    expect(plan.runs.find((r) => r.n === 1)!.to[0]).toBeLessThan(10);
   });
   it('every edge is begun where the seam is open already', () => {
     const { runs } = cutPlan(quill, 'display-seal');
