@@ -1,22 +1,12 @@
-import { mkdtempSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { calibrate, PLATES, simulate, sourceOf, stackOf, type HeatReading, type Reading } from '../core/heat/index.ts';
 import type { JobFile } from '../core/jobs/index.ts';
 import { seededDraw } from '../demo/synthetic.ts';
-import { createApp } from './app.ts';
-import type { Config } from './config.ts';
-import { openDb } from './db/open.ts';
 import { seedDemo } from './seed.ts';
-import { servicesOf } from './services.ts';
 import { simulatedMat, simulatedPlate } from './simulated/heat.ts';
+import { trialServer } from './trial.ts';
 
-const folder = mkdtempSync(join(tmpdir(), 'nibrel-opening-'));
-const config: Config = { host: '127.0.0.1', port: 0, data: folder, passcode: null, web: join(folder, 'web'), demo: true };
-const { db, close } = openDb(join(folder, 'nibrel.sqlite'));
-const services = servicesOf(db, join(folder, 'photos'));
-const app = createApp(services, config);
+const { services, app, close } = trialServer('opening');
 beforeAll(() => seedDemo(services));
 afterAll(close);
 

@@ -1,7 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -12,16 +11,13 @@ import { seededDraw } from '../demo/synthetic.ts';
 import { tinyDevice } from '../demo/tiny.ts';
 import { createApp } from './app.ts';
 import { servicesOf } from './services.ts';
-import { configFrom, type Config } from './config.ts';
+import { configFrom, } from './config.ts';
 import { openDb } from './db/open.ts';
 import { seedDemo } from './seed.ts';
 import { simulatedTorqueDriver } from './simulated/devices.ts';
+import { trialServer } from './trial.ts';
 
-const folder = mkdtempSync(join(tmpdir(), 'nibrel-server-'));
-const config: Config = { host: '127.0.0.1', port: 0, data: folder, passcode: null, web: join(folder, 'web'), demo: true };
-const { db, close } = openDb(join(folder, 'nibrel.sqlite'));
-const services = servicesOf(db, join(folder, 'photos'));
-const app = createApp(services, config);
+const { folder, config, db, close, services, app } = trialServer('server');
 beforeAll(() => seedDemo(services));
 afterAll(close);
 
