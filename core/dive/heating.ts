@@ -96,7 +96,7 @@ export function cuttingOf(model: Model, bond: Bond, rules: HouseRules, crackedGl
     ...cut.filter((r) => r.behind.length > 0).slice(0, 3).map((r) => `Only ${r.depth} mm on the ${r.edge} edge past ${r.behind.map((id) => model.nameOf(id)).join(', ')}.`),
     plan.runs.some((r) => r.n === null && !plan.hooked.includes(r.edge)) ? 'What cannot be cut is left for heat and a straight lift.' : '',
     plan.hooked.length > 0 ? `The ${plan.hooked.join(' and ')} edge is not cut: slide it out of its hooks.` : '',
-    'Leave a second pick where an edge ends.',
+    'Leave a second pick where an edge ends. Computed, no promise: stop at any resistance.',
   ];
   // What stays soft for less time than the cut takes is heated again on the way.
   const reheats = heat ? Math.min(MOST_REHEATS, Math.max(0, Math.ceil(plan.seconds / Math.max(20, heat.staysSoft)) - 1)) : 0;

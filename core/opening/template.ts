@@ -46,7 +46,8 @@ export function pickTemplate(model: Model, plan: CutPlan, paper: Paper = 'A4'): 
     const length = where.reduce((sum, r) => sum + r.length, 0);
     marks.push(words(x, top + 6, 3.6, `Mark ${i + 1}: ${depth} mm`, 'middle', true), words(x, top + 10.5, 2.8, `${Math.round(length)} mm of seam`, 'middle'), words(x, top + 14.5, 2.8, [...new Set(where.map((r) => r.edge))].join(', '), 'middle'));
   });
-  let y = top + 26;
+  marks.push(words(MARGIN, top + 20, 2.8, 'Computed from the anatomy; no depth is a promise. Stop at any resistance.'));
+  let y = top + 27;
   for (const run of plan.runs) {
     const what = run.n === null ? (plan.hooked.includes(run.edge) ? 'not cut: slid out of its hooks' : 'left: heat and lift') : `mark ${run.mark}, ${run.depth} mm deep${run.pick ? '; leave the second pick at its end' : ''}`;
     const behind = run.behind.map((id) => model.nameOf(id));

@@ -30,6 +30,7 @@ export function DepthView({ model, bond, rules, crackedGlass }: { model: Model; 
       <section aria-label="Seam" className="panel grid content-start gap-2 self-start p-4">
         <SeamDrawing model={model} plan={plan} chosen={chosen === null ? null : plan.runs[chosen]!} onChoose={(run) => setChosen(plan.runs.indexOf(run))} label={`${model.anatomy.name}: the cut along ${model.nameOf(bond)}`} className="max-h-[34rem] w-full" />
         <p className="text-sm text-quiet"><b className="text-ember">→</b> enter  <b className="text-brass">▲</b> leave a pick  dashed ring: cup  numbers outside: mm deep. The depth is drawn 2.2 times.</p>
+        <p className="text-sm text-quiet">Computed from the anatomy; a device may differ, and no depth here is a promise. Stop at any resistance.</p>
       </section>
       <div className="grid content-start gap-4">
         <section aria-label="Marks" className="panel grid gap-3 p-4">
