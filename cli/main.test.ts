@@ -126,7 +126,7 @@ describe('nibrel heat and cut', () => {
     expect(told.exceeded.some((e) => e.zone === 'cell' && e.level === 'caution')).toBe(true);
     for (const row of told.curves) expect(row.warmest).toBeGreaterThanOrEqual(row.coldest);
   });
-  it.each(['mat', 'pad', 'gun', 'gel', 'dryer'])('heat takes the source %s', async (source) => {
+  it.each(['gun', 'gel'])('heat takes the source %s', async (source) => {
     const { code, out } = await nibrel('heat', FIELD, '--bond', 'display-bond', '--source', source);
     expect(code).toBe(0);
     expect(out).toMatch(/computed, no promise: follow the thermometer/);
