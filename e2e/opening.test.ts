@@ -158,6 +158,17 @@ describe('the opening in the run', () => {
     expect(events.some((e) => e.type === 'note' && /^Alarm by the thermometers/.test(e.text!))).toBe(true);
     expect(events.filter((e) => e.type === 'reading' && /seam/.test(e.sensor!)).length).toBeGreaterThan(3);
   });
+  it('a heating begun anew is measured anew', async () => {
+    const n = await stepNumber(page);
+    await page.keyboard.press('Backspace');
+    await page.getByTestId('verb').filter({ hasText: 'Heat' }).waitFor();
+    await page.keyboard.press('Space');
+    // What was soft before does not end this wait.
+    await page.getByTestId('done').filter({ hasText: 'Waiting' }).waitFor();
+    await page.getByTestId('done').filter({ hasText: 'Done' }).waitFor({ timeout: 30_000 });
+    await page.keyboard.press('Space');
+    await page.waitForFunction((at) => Number(document.querySelector('[data-testid=step-number]')?.textContent) === at, n);
+  });
   it('shows the cut with its depths where the device was drawn', async () => {
     await runTo(page, at('Cut'));
     await page.getByTestId('seam').waitFor();

@@ -50,7 +50,7 @@ function sound(): void {
 }
 
 /** A device on its heat, followed by its thermometers: the time that is left as it is now known, what nears a limit, and when the seam is soft. */
-export function HeatFollow({ job, step, model, rules, startedAt, onSoft, onTime }: { job: string; step: Step & { heat: HeatSetting }; model: Model; rules: HouseRules; startedAt: string; onSoft: (reason: string) => void; onTime: (left: number | null) => void }) {
+export function HeatFollow({ job, step, model, rules, startedAt, onSoft, onTime }: { job: string; step: Step & { heat: HeatSetting }; model: Model; rules: HouseRules; startedAt: string; onSoft: (startedAt: string, reason: string) => void; onTime: (left: number | null) => void }) {
   const { record } = useRun();
   const speed = usePrefs((s) => s.clockSpeed);
   const [reading, setReading] = useState<HeatReading | null>(null);
@@ -91,7 +91,7 @@ export function HeatFollow({ job, step, model, rules, startedAt, onSoft, onTime 
       if (events.length > 0) record(events);
       if (f.softAt !== null && now.time >= f.softAt && !said.soft) {
         said.soft = true;
-        onSoft(`soft by the thermometers after ${clock(now.time)}: the coldest stretch has ${f.coldest.toFixed(0)} °C`);
+        onSoft(startedAt, `soft by the thermometers after ${clock(now.time)}: the coldest stretch has ${f.coldest.toFixed(0)} °C`);
       }
     };
     const ask = async () => {
@@ -143,7 +143,7 @@ export function HeatFollow({ job, step, model, rules, startedAt, onSoft, onTime 
         <>
           {zone && at.state === 'alarm' && <p role="alert" className="rounded-lg bg-crimson p-4 text-2xl font-bold text-on-job">✕ Take it off the heat: the {zone.name} has passed {zone.stop} °C. Let it cool; if it swells, hisses or smokes, stop.</p>}
           {zone && at.state === 'warning' && <p role="alert" className="rounded-lg border-4 border-crimson p-3 text-xl font-bold text-crimson">▲ The {zone.name} nears {zone.stop} °C{at.zoneAt !== null && at.zoneAt > reading.time && <>, in <span className="num">{clock(at.zoneAt - reading.time)}</span></>}. Be ready to take it off.</p>}
-          <p className="text-2xl">{soft ? <b className="text-moss">✓ Soft all round: go on</b> : at.remaining === null ? <b className="text-crimson">At this setting it will not get soft</b> : <><span className="num text-5xl font-bold" data-testid="heat-remaining">{clock(at.remaining)}</span> to go by the thermometers</>}</p>
+          <p className="text-2xl">{soft ? <b className="text-moss">✓ Soft all round: go on</b> : at.remaining === null ? <b className="text-crimson">At this setting it does not get soft within a quarter of an hour</b> : <><span className="num text-5xl font-bold" data-testid="heat-remaining">{clock(at.remaining)}</span> to go by the thermometers</>}</p>
           {bar('seam, coldest', at.coldest, step.heat.softensAt!, 'soft at', 'bg-mauve')}
           {bar('cell', at.zones.cell, LIMITS.cell.stop, 'stop at', 'bg-ember')}
           {bar('panel', at.zones.panel, LIMITS.panel.stop, 'stop at', 'bg-teal')}

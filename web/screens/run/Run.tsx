@@ -31,7 +31,8 @@ export default function Run() {
   const { torqueDriver, thermometers } = usePrefs();
   // What is left of a heating by its thermometers, which goes before the clock.
   const [heatLeft, setHeatLeft] = useState<number | null>(null);
-  const [soft, setSoft] = useState<{ step: number; reason: string } | null>(null);
+  // A seam is soft in the heating it was measured in, not in one begun anew.
+  const [soft, setSoft] = useState<{ startedAt: string; reason: string } | null>(null);
   const plan = job?.plan ?? null;
   const standing = state?.cursor ?? plan?.steps.length ?? 1;
   const n = chosen ?? standing;
@@ -59,10 +60,10 @@ export default function Run() {
     if (screw) return setDriver((at) => at ?? { fastener: screw, step: step.n });
     // The thermometers have the last word about a heating: what is soft need not wait for the clock.
     const timer = now.state?.timers.get(timerId(step));
-    if (soft?.step === step.n && timer && timerLeft(timer, Date.now()) > 0 && !record([{ type: 'timer-ended', timer: timer.id, reason: soft.reason }])) return;
+    if (timer && soft?.startedAt === timer.startedAt && timerLeft(timer, Date.now()) > 0 && !record([{ type: 'timer-ended', timer: timer.id, reason: soft.reason }])) return;
     if (press(step.n, all) === 'moved' && useRun.getState().state?.done.has(step.n)) setChosen(null);
   }, [press, step, torqueDriver, soft, record]);
-  const onSoft = useCallback((reason: string) => { if (step) setSoft({ step: step.n, reason }); }, [step]);
+  const onSoft = useCallback((startedAt: string, reason: string) => setSoft({ startedAt, reason }), []);
   const [driver, setDriver] = useState<{ fastener: string; step: number } | null>(null);
   const fastening = step?.do === 'fasten';
   const onScrew = useCallback((id: string) => {
@@ -105,7 +106,7 @@ export default function Run() {
   const wait = before.length > 0 ? Math.max(...before.map((w) => w.left)) : timer ? timerLeft(timer, now) : null;
   // While the thermometers watch a heating, what they say stands in the place of the drawing.
   const followed = canFollow(step) && !state.done.has(step.n) && thermometers && timer && timer.endedAt === null ? step : null;
-  const softNow = soft?.step === step.n && before.length === 0;
+  const softNow = timer !== null && soft?.startedAt === timer.startedAt && before.length === 0;
   const face = (step.face === 'back') !== mirror ? 'back' : 'front';
   const litLayer = lit.size > 0 ? Math.min(...[...lit].map((id) => model.layerOf(id))) : null;
 
@@ -121,7 +122,7 @@ export default function Run() {
           {problem && <p role="alert" className="rounded-lg bg-panel p-4 text-lg font-semibold text-crimson">{problem}</p>}
         </div>
         <div className="panel relative grid min-h-0 grid-rows-[minmax(16rem,1fr)_auto] gap-2 overflow-hidden p-3">
-          {followed && timer ? <HeatFollow job={job.id} step={followed} model={model} rules={plan.rules} startedAt={timer.startedAt} onSoft={onSoft} onTime={setHeatLeft} /> : <Suspense fallback={<div />}><ZoomPane>{seam ? <SeamDrawing model={model} plan={seam} label={`${model.anatomy.name}, the cut of step ${step.n}`} className="h-full min-h-0 w-full" /> : <DeviceDrawing model={model} face={face} lit={lit} next={nextItem} onScrew={itemWise(step) === 'screw' && !state.done.has(step.n) ? onScrew : undefined} device={state.device} layer={oneLayer ? litLayer : null} label={`${model.anatomy.name} from the ${face}, step ${step.n}`} className="h-full min-h-0 w-full" />}</ZoomPane></Suspense>}
+          {followed && timer ? <HeatFollow key={timer.startedAt} job={job.id} step={followed} model={model} rules={plan.rules} startedAt={timer.startedAt} onSoft={onSoft} onTime={setHeatLeft} /> : <Suspense fallback={<div />}><ZoomPane>{seam ? <SeamDrawing model={model} plan={seam} label={`${model.anatomy.name}, the cut of step ${step.n}`} className="h-full min-h-0 w-full" /> : <DeviceDrawing model={model} face={face} lit={lit} next={nextItem} onScrew={itemWise(step) === 'screw' && !state.done.has(step.n) ? onScrew : undefined} device={state.device} layer={oneLayer ? litLayer : null} label={`${model.anatomy.name} from the ${face}, step ${step.n}`} className="h-full min-h-0 w-full" />}</ZoomPane></Suspense>}
           {!followed && <p className="pointer-events-none absolute top-3 left-4 text-sm font-semibold text-quiet">{face === 'back' ? 'Back up, mirrored' : 'Front up'}{oneLayer && litLayer !== null && `, layer ${litLayer}`}</p>}
           {canFollow(step) && !state.done.has(step.n) ? <ThermometerSwitch /> : <Tray context={context} state={state} step={step} nextItem={nextItem} />}
           {panel && <Panel panel={panel} step={step} model={model} state={state} nextItem={nextItem} send={send} close={() => setPanel(null)} open={setPanel} />}
