@@ -1,4 +1,5 @@
 import { bondLength, type Model } from '../anatomy/index.ts';
+import { CUT_SECONDS } from '../opening/index.ts';
 import type { Caution } from './cautions.ts';
 import { releaseMethod, type Bundle } from './nodes.ts';
 import { cuttingOf, heatingOf, type HeatBasis } from './heating.ts';
@@ -101,7 +102,7 @@ function releaseBond(model: Model, id: string, phase: Phase, rules: HouseRules, 
   const cell = joinsCell(model, bond.joins);
   const glass = isGlass(model, bond.joins);
   const length = bondLength(bond, (part) => model.parts.get(part)!.outline);
-  const cutSeconds = Math.round((length / 10) * (cell ? SECONDS.pryGluePerCentimetre : SECONDS.cutPerCentimetre));
+  const cutSeconds = Math.round((length / 10) * (cell ? SECONDS.pryGluePerCentimetre : CUT_SECONDS.perCentimetre));
   const method = releaseMethod(model, bond, rules);
   const lithium: Caution[] = cell ? ['lithium'] : [];
   if (method === 'peel') return [draft(phase, 'release', [id], { ...base, tool: 'tweezers', seconds: SECONDS.peelFoil, hint: 'Peel slowly from a corner.' })];

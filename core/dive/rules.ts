@@ -1,12 +1,12 @@
 import Joi from 'joi';
 import { ROOM, SOURCE_KINDS, type SourceKind, type SourceSettings } from '../heat/index.ts';
-import { MARGIN, MOST_MARKS } from '../opening/index.ts';
+import { MARGIN, MOST_MARKS, type FirstGap } from '../opening/index.ts';
 import { faultsOfJoi, type Reading } from '../anatomy/index.ts';
 import { ALL_TOOLS, toolName } from './tools.ts';
 
 /** The shop's own choices where practitioners disagree; the plan records the ones it was made under. */
 export interface HouseRules {
-  firstGap: 'suction-cup' | 'cup-clamp' | 'thin-blade';
+  firstGap: FirstGap;
   heat: SourceKind;
   /** prop: work beside the opened display on its tether; take-off: disconnect and lift it before going on. */
   openedDisplay: 'prop' | 'take-off';

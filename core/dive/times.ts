@@ -29,7 +29,6 @@ export const SECONDS = {
   setUpHeat: 20,
   movePack: 15,
   gap: 30,
-  cutPerCentimetre: 3,
   solvent: 20,
   solventWait: 180,
   pullPerTab: 25,

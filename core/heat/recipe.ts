@@ -46,8 +46,6 @@ export interface Recipe {
   reheat: number;
   softensAt: number;
   peaks: Partial<Record<Zone, number>>;
-  /** Zones that pass their caution temperature on the way. */
-  cautions: Zone[];
 }
 
 export interface NoRecipe {
@@ -67,7 +65,7 @@ const REST = 240;
 /** How long the cooling after a recipe is followed, s. */
 const AFTER = 240;
 /** Width of a cell in the search and its time step, mm and s. Origin: measured on a phone against 1 mm: the seam up to 2 K colder, the cell up to 2 K warmer. */
-export const SEARCH_GRID = 4;
+const SEARCH_GRID = 4;
 const SEARCH_STEP = 5;
 /** Width of the coarser search for tablets, mm: they have eight times the cells. */
 const TABLET_GRID = 6;
@@ -157,22 +155,21 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
     onProgress?.(Math.min(0.95, tried.size / 12));
     return trial;
   };
-  const good = (t: Trial) => t.soft;
   let best: number | null = null;
   let hotter: number | null = null;
   let against: Zone | null = null;
   for (let set: number = base.most; set >= lowest; set -= SET_STEP) {
     const trial = at(set);
-    if (good(trial)) { best = set; break; }
+    if (trial.soft) { best = set; break; }
     if (trial.passed) against = trial.passed;
     hotter = set;
-    if (!trial.soft && trial.passed === null) break;
+    if (trial.passed === null) break;
   }
   if (best !== null && hotter !== null) {
     let [low, high] = [best, hotter];
     while (high - low > 1) {
       const middle = Math.floor((low + high) / 2);
-      if (good(at(middle))) low = middle;
+      if (at(middle).soft) low = middle;
       else high = middle;
     }
     best = low;
@@ -194,7 +191,7 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
   onProgress?.(1);
   return {
     ok: true, source: request.source, solvent: solvent && stack.bond.solvent, passes: passes && isLocal(base), set: best, turns: trial.turns, seconds: trial.turns.reduce((sum, t) => sum + t.seconds + t.rest, 0),
-    staysSoft: trial.staysSoft, reheat, softensAt, peaks, cautions: ZONES.filter((z) => (peaks[z] ?? 0) >= LIMITS[z].caution),
+    staysSoft: trial.staysSoft, reheat, softensAt, peaks,
   };
 }
 

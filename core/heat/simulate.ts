@@ -72,12 +72,15 @@ export interface HeatRun {
   energyError: number;
 }
 
-export const HEAT_STEP = 5;
+/** Default time step, s. Origin: measured; see docs/decisions/0008. */
+const HEAT_STEP = 5;
 /** Emissivity of glass, paint and plastic (Incropera & DeWitt, App. A, from memory), and the Stefan-Boltzmann constant, W/m²K⁴. */
 const EMISSIVITY = 0.9;
 const SIGMA = 5.670374e-8;
-/** From a side of a device to still air, W/m²K: convection and radiation together. Origin: usual value for small bodies. */
-const SIDE = 10;
+/** From a side, or a face that is not heated now, to still air, W/m²K: convection and radiation together. Origin: usual value for small bodies. */
+const STILL = 10;
+/** From a gel pack to the air above it, W/m²K. Origin: as still air, a little insulated. */
+const PACK_LOSS = 8;
 /** Under a device that lies on a bench mat, W/m²K. Origin: own estimate, 2 mm of silicone on wood. */
 const BENCH = 12;
 
@@ -165,7 +168,7 @@ export function simulate(stack: Stack, turns: readonly Turn[], options: HeatOpti
         sinceFree = 0;
       }
       const warmed = applied.at(turnTime, dt, heat.temperature);
-      const surfaces: Surfaces = stack.face === 'front' ? { front: warmed, back: free!, side: { conductance: SIDE, temperature: room } } : { front: free!, back: warmed, side: { conductance: SIDE, temperature: room } };
+      const surfaces: Surfaces = stack.face === 'front' ? { front: warmed, back: free!, side: { conductance: STILL, temperature: room } } : { front: free!, back: warmed, side: { conductance: STILL, temperature: room } };
       heat.step(dt, surfaces);
       time += dt;
       turnTime += dt;
@@ -205,9 +208,8 @@ function applicator(stack: Stack, { source, where }: Turn, room: number, evenSwe
   const { grid, body, seam } = stack;
   const plane = grid.nx * grid.ny;
   const offset = stack.face === 'front' ? 0 : (stack.block.nz - 1) * plane;
-  const still = 10;
   if (source === null) {
-    const surface: Surface = { conductance: body.map((s) => Math.max(0.01, s * still)), temperature: new Float64Array(plane).fill(room) };
+    const surface: Surface = { conductance: body.map((s) => Math.max(0.01, s * STILL)), temperature: new Float64Array(plane).fill(room) };
     return { fromBelow: true, at: () => surface };
   }
   if (source.kind === 'mat' || source.kind === 'pad') {
@@ -216,7 +218,7 @@ function applicator(stack: Stack, { source, where }: Turn, room: number, evenSwe
   }
   const points = seam.filter((s) => takesPart(s, where)).map((s) => s.at);
   if (points.length === 0) {
-    const surface: Surface = { conductance: body.map((s) => Math.max(0.01, s * still)), temperature: new Float64Array(plane).fill(room) };
+    const surface: Surface = { conductance: body.map((s) => Math.max(0.01, s * STILL)), temperature: new Float64Array(plane).fill(room) };
     return { fromBelow: false, at: () => surface };
   }
   const near = (p: number, [x, y]: readonly [number, number]) => Math.hypot(((p % grid.nx) + 0.5) * grid.dx - x, (Math.floor(p / grid.nx) + 0.5) * grid.dy - y);
@@ -224,7 +226,7 @@ function applicator(stack: Stack, { source, where }: Turn, room: number, evenSwe
     const reach = source.reach ?? 40;
     const covered = Float64Array.from({ length: plane }, (_, p) => (points.some((at) => near(p, at) <= reach) ? body[p]! : 0));
     const area = covered.reduce((a, b) => a + b, 0);
-    const conductance = covered.map((c, p) => Math.max(0.01, c * source.conductance + (body[p]! - c) * still));
+    const conductance = covered.map((c, p) => Math.max(0.01, c * source.conductance + (body[p]! - c) * STILL));
     const surface: Surface = { conductance, temperature: new Float64Array(plane) };
     let pack = source.set;
     return {
@@ -234,11 +236,10 @@ function applicator(stack: Stack, { source, where }: Turn, room: number, evenSwe
         let under = 0;
         for (let p = 0; p < plane; p++) under += covered[p]! * t[offset + p]!;
         const mean = area > 0 ? under / area : room;
-        const loss = 8;
-        const rate = (source.conductance + loss) / (source.content ?? 50_000);
-        const rest = (source.conductance * mean + loss * room) / (source.conductance + loss);
+        const rate = (source.conductance + PACK_LOSS) / (source.content ?? 50_000);
+        const rest = (source.conductance * mean + PACK_LOSS * room) / (source.conductance + PACK_LOSS);
         pack = rest + (pack - rest) * Math.exp(-rate * dt);
-        for (let p = 0; p < plane; p++) surface.temperature[p] = (covered[p]! * source.conductance * pack + (body[p]! - covered[p]!) * still * room) / Math.max(1e-9, covered[p]! * source.conductance + (body[p]! - covered[p]!) * still);
+        for (let p = 0; p < plane; p++) surface.temperature[p] = (covered[p]! * source.conductance * pack + (body[p]! - covered[p]!) * STILL * room) / Math.max(1e-9, covered[p]! * source.conductance + (body[p]! - covered[p]!) * STILL);
         return surface;
       },
     };
@@ -255,15 +256,13 @@ function applicator(stack: Stack, { source, where }: Turn, room: number, evenSwe
   const ends = lengths.map((_, i) => lengths.slice(0, i + 1).reduce((a, b) => a + b, 0));
   const at = (s: number): number => { const i = ends.findIndex((e) => e >= s); return i < 0 ? points.length - 1 : i; };
   const speed = source.speed ?? 40;
-  const cache = new Map<string, Surface>();
+  let even: Surface | null = null;
   return {
     fromBelow: false,
     at: (turnTime, dt) => {
       // Swept many times within a step, every stretch gets the same share.
       const fast = evenSweep || speed * dt > 4 * whole;
-      const key = fast ? 'fast' : `${turnTime}`;
-      const known = cache.get(key);
-      if (known) return known;
+      if (fast && even) return even;
       const share = new Float64Array(plane);
       const samples = fast ? points.length : Math.max(4, Math.ceil((speed * dt) / 4));
       for (let k = 0; k < samples; k++) {
@@ -278,11 +277,11 @@ function applicator(stack: Stack, { source, where }: Turn, room: number, evenSwe
       const surface: Surface = { conductance: new Float64Array(plane), temperature: new Float64Array(plane) };
       for (let p = 0; p < plane; p++) {
         const hot = Math.min(1, share[p]!) * jet.conductance;
-        const cool = (1 - Math.min(1, share[p]!)) * still;
+        const cool = (1 - Math.min(1, share[p]!)) * STILL;
         surface.conductance[p] = Math.max(0.01, body[p]! * (hot + cool));
         surface.temperature[p] = hot + cool > 0 ? (hot * jet.temperature + cool * room) / (hot + cool) : room;
       }
-      if (fast) cache.set(key, surface);
+      if (fast) even = surface;
       return surface;
     },
   };

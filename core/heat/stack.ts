@@ -1,4 +1,5 @@
 import { bondRegion, boundsOf, insetOutline, ringOf, type Bond, type Edge, type Face, type Model, type Outline, type Part, type Point, type Region } from '../anatomy/index.ts';
+import { openedPart } from '../opening/index.ts';
 import type { Zone } from './limits.ts';
 import { capacityOf, MATERIALS, type MaterialId } from './materials.ts';
 import { NoHeat } from './noHeat.ts';
@@ -247,7 +248,6 @@ export function stretchesOf(model: Model, bond: Bond, spacing = STRETCH_MM): Omi
     const far: [Edge, number][] = [['top', y - y0!], ['bottom', y0! + h! - y], ['left', x - x0!], ['right', x0! + w! - x]];
     return far.sort((a, b) => a[1] - b[1])[0]![0];
   };
-  const held = bond.joins.map((id) => model.parts.get(id)!).filter((p) => !p.fixed).sort((a, b) => a.layer - b.layer)[0] ?? model.parts.get(bond.joins[0]!)!;
   if ('area' in bond.at) {
     const [x, y, w, h] = boundsOf(bond.at.area);
     const [nx, ny] = [Math.max(1, Math.round(w / (2 * spacing))), Math.max(1, Math.round(h / (2 * spacing)))];
@@ -256,7 +256,7 @@ export function stretchesOf(model: Model, bond: Bond, spacing = STRETCH_MM): Omi
     return Array.from(share, (s, i) => ({ s, at: [x + ((i % nx) + 0.5) * (w / nx), y + (Math.floor(i / nx) + 0.5) * (h / ny)] as Point }))
       .filter(({ s }) => s > 0.4).map(({ at }) => ({ at, edge: edge(at), half: half(at) }));
   }
-  const edge = edgeIn(boundsOf(held.outline));
+  const edge = edgeIn(boundsOf(openedPart(model, bond).outline));
   if ('line' in bond.at) return along(bond.at.line, false, spacing).map((at) => ({ at, edge: edge(at), half: half(at) }));
   const { inset, width, gaps, perimeterOf } = bond.at;
   const around = model.parts.get(perimeterOf)!.outline;

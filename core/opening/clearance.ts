@@ -1,4 +1,4 @@
-import { boundsOf, outlineContains, placementsOf, regionOf, ringOf, type Bond, type Edge, type Model, type Outline, type Part, type PartKind, type Point } from '../anatomy/index.ts';
+import { boundsOf, outlineContains, placementsOf, regionOf, type Bond, type Edge, type Model, type Part, type PartKind, type Point } from '../anatomy/index.ts';
 import { distanceTo, type Shape } from './distance.ts';
 import { pathOf, placeAt, type Path } from './path.ts';
 
@@ -11,11 +11,11 @@ export class NoCut extends Error {
 }
 
 /** Distance between samples along the seam, mm. */
-export const SEAM_STEP = 0.5;
+const SEAM_STEP = 0.5;
 /** Kept between a pick and whatever lies behind, mm. Origin: own choice: the width of a mark and an unsteady hand. */
 export const MARGIN = 0.5;
 /** Width of the tip of a pick, mm: it never goes deeper than is clear over its whole width. Origin: own estimate of a rounded pick. */
-export const PICK_TIP = 4;
+const PICK_TIP = 4;
 /** How far in from the edge a bond is still cut from it, mm. Origin: own choice. */
 const REACH = 60;
 /** A tether whose route is not drawn is taken to run straight from its plug to the hinge, and to end this far from the edge, mm. Origin: own estimate. */
@@ -70,7 +70,7 @@ export function openedPart(model: Model, bond: Bond): Part {
 }
 
 /** What lies in the way of a pick under a part: fragile things beneath it or on its inside, connectors, and the flexes that run there. */
-export function obstaclesOf(model: Model, bond: Bond): Obstacle[] {
+export function obstaclesOf(model: Model, bond: Bond): Omit<Obstacle, 'crosses'>[] {
   const part = openedPart(model, bond);
   const face = part.face;
   const found: Omit<Obstacle, 'crosses'>[] = [];
@@ -90,7 +90,7 @@ export function obstaclesOf(model: Model, bond: Bond): Obstacle[] {
     if (c.route) found.push({ item: c.id, name: `${c.name}, where it runs`, shape: c.route });
     else if (tethers.has(c.id)) found.push({ item: c.id, name: `${c.name}, where it runs to the hinge`, shape: { line: [c.at, hingePoint(part, c.at)], width: Math.min(...c.size) } });
   }
-  return found.map((o) => ({ ...o, crosses: false }));
+  return found;
 }
 
 function hingePoint(part: Part, [x, y]: Point): Point {
@@ -224,9 +224,4 @@ export function seamOf(model: Model, bondId: string, { margin = MARGIN, tip = PI
     bond, part, path, obstacles, margin,
     samples: places.map((p, i) => ({ s: p.s, at: p.at, inward: p.inward, edge: p.edge, from: p.band?.[0] ?? 0, need: p.band?.[1] ?? 0, clear: clear[i]!, behind: behind[i]!, allowed: Math.min(clear[i]!, allowed[i]!) })),
   };
-}
-
-/** The corners of an outline, for drawing. */
-export function ringPoints(outline: Outline): Point[] {
-  return ringOf(outline) as Point[];
 }

@@ -65,7 +65,7 @@ export interface GapWay {
   way: FirstGap;
   at: Point;
   how: string;
-  cautions: ('glass' | 'hot')[];
+  cautions: 'glass'[];
 }
 
 export const MOST_MARKS = 2;

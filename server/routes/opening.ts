@@ -66,7 +66,7 @@ export function openingRoutes({ anatomies, jobs }: Services): Hono {
     const query = queryOf<{ speed: number; factor?: number; set?: number; room?: number; from: number }>(c.req.query(), matQuery);
     const room = query.room ?? rules.room;
     const { stack, source } = told(() => ({
-      stack: stackOf(context.model, step.items[0]!, { grid: context.model.anatomy.kind === 'tablet' ? 6 : 3 }),
+      stack: stackOf(context.model, step.items[0]!, { grid: context.model.anatomy.kind === 'tablet' ? 8 : 4 }),
       source: sourceOf(setting.source, { ...rules.sources[setting.source], set: query.set ?? setting.set }),
     }));
     return streamSSE(c, async (stream) => {
