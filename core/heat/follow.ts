@@ -57,7 +57,7 @@ export interface Following {
  * Heatings of one device with sources somewhat better and worse than assumed, to hold readings against.
  * @param longest how far they are computed, s
  */
-export function familyOf(stack: Stack, source: HeatSource, softensAt: number, { room = ROOM, longest = 900, onProgress = () => {} }: { room?: number; longest?: number; onProgress?: (share: number) => void } = {}): Family {
+export function familyOf(stack: Stack, source: HeatSource, softensAt: number, { room = ROOM, longest = 1800, onProgress = () => {} }: { room?: number; longest?: number; onProgress?: (share: number) => void } = {}): Family {
   const step = 5;
   const members = FACTORS.map((factor, i): Member => {
     const turns: Turn[] = [{ source: { ...source, conductance: source.conductance * factor }, where: 'whole', seconds: longest }];

@@ -143,7 +143,7 @@ export function HeatFollow({ job, step, model, rules, startedAt, onSoft, onTime 
         <>
           {zone && at.state === 'alarm' && <p role="alert" className="rounded-lg bg-crimson p-4 text-2xl font-bold text-on-job">✕ Take it off the heat: the {zone.name} has passed {zone.stop} °C. Let it cool; if it swells, hisses or smokes, stop.</p>}
           {zone && at.state === 'warning' && <p role="alert" className="rounded-lg border-4 border-crimson p-3 text-xl font-bold text-crimson">▲ The {zone.name} nears {zone.stop} °C{at.zoneAt !== null && at.zoneAt > reading.time && <>, in <span className="num">{clock(at.zoneAt - reading.time)}</span></>}. Be ready to take it off.</p>}
-          <p className="text-2xl">{soft ? <b className="text-moss">✓ Soft all round: go on</b> : at.remaining === null ? <b className="text-crimson">At this setting it does not get soft within a quarter of an hour</b> : <><span className="num text-5xl font-bold" data-testid="heat-remaining">{clock(at.remaining)}</span> to go by the thermometers</>}</p>
+          <p className="text-2xl">{soft ? <b className="text-moss">✓ Soft all round: go on</b> : at.remaining === null ? <b className="text-crimson">At this setting it does not get soft within half an hour</b> : <><span className="num text-5xl font-bold" data-testid="heat-remaining">{clock(at.remaining)}</span> to go by the thermometers</>}</p>
           {bar('seam, coldest', at.coldest, step.heat.softensAt!, 'soft at', 'bg-mauve')}
           {bar('cell', at.zones.cell, LIMITS.cell.stop, 'stop at', 'bg-ember')}
           {bar('panel', at.zones.panel, LIMITS.panel.stop, 'stop at', 'bg-teal')}
