@@ -14,7 +14,11 @@ export class Rehearsal {
     const model = typeof device === 'function' ? modelOf(tinyDevice(device)) : device;
     this.context = runContext(model, planDive(model, { replace: [replace].flat() }, undefined, { budget: 0 }));
   }
-  get state(): RunState { return foldRun(this.context, this.events); }
+  private known: RunState | null = null;
+  get state(): RunState {
+    this.known = foldRun(this.context, this.events, this.known);
+    return this.known;
+  }
   get steps(): readonly Step[] { return this.state.context.plan.steps; }
   step(verb: string, item?: string): Step {
     return this.steps.find((s) => (s.gate ?? s.do) === verb && (item === undefined || s.items.includes(item)))!;

@@ -11,9 +11,11 @@ import { notFound, Problem } from './problem.ts';
 
 export type NewJob = Omit<Job, 'id' | 'number' | 'createdAt'>;
 
+/** A job in memory: what it began with, its events, and their fold. */
 interface Open {
   context: RunContext;
   events: RunEvent[];
+  state: RunState;
 }
 
 type Listener = (added: RunEvent[]) => void;
@@ -71,7 +73,7 @@ export class Jobs {
     const job = this.get(id);
     const open = this.openOf(job);
     if (!open) return { job, context: null, state: null };
-    const state = foldRun(open.context, open.events);
+    const { state } = open;
     return { job: { ...job, plan: state.context.plan }, context: state.context, state };
   }
 
@@ -79,7 +81,9 @@ export class Jobs {
     if (!job.plan) return null;
     const known = this.open.get(job.id);
     if (known) return known;
-    const made = { context: runContext(this.modelOf(job), job.plan), events: this.eventsOf(job.id) };
+    const context = runContext(this.modelOf(job), job.plan);
+    const stored = this.eventsOf(job.id);
+    const made: Open = { context, events: stored, state: foldRun(context, stored) };
     this.open.set(job.id, made);
     return made;
   }
@@ -102,12 +106,13 @@ export class Jobs {
       throw new Problem(409, { error: 'another screen was quicker; here is what happened', missed: open.events.filter((e) => e.seq >= Math.min(first, open.events.length + 1)) });
     }
     const added: RunEvent[] = [];
+    let { state } = open;
     for (const [i, event] of fresh.entries()) {
       if (event.seq !== first + i) throw new Problem(422, { error: `events[${i}].seq: must be ${first + i}, one more than the last` });
-      const state = foldRun(open.context, [...open.events, ...added]);
       const refusal = admit(state.context, state, event, now);
       if (refusal) throw new Problem(422, { error: refusal.message, refusal });
       added.push({ ...event, job: id });
+      state = foldRun(open.context, [...open.events, ...added], state);
     }
     this.write(id, open, added);
     return sent.map((e) => known.get(e.id) ?? added.find((a) => a.id === e.id)!);
@@ -118,6 +123,7 @@ export class Jobs {
       for (const event of added) tx.insert(events).values(rowOf(event)).run();
     });
     open.events.push(...added);
+    open.state = foldRun(open.context, open.events, open.state);
     for (const listener of this.listeners.get(id) ?? []) listener(added);
   }
 

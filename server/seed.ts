@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { readAnatomyText } from '../core/anatomy/index.ts';
 import { planDive } from '../core/dive/index.ts';
-import { foldRun, moveAt, runContext, type EventBody, type RunEvent } from '../core/run/index.ts';
+import { foldRun, moveAt, runContext, type EventBody, type RunEvent, type RunState } from '../core/run/index.ts';
 import { ANATOMIES, JOBS, SHOP, type DemoJob } from '../demo/shop.ts';
 import type { Services } from './services.ts';
 import { events, jobs, settings } from './db/schema.ts';
@@ -35,6 +35,7 @@ function seedJob(services: Services, demo: DemoJob, by: string, now: number): vo
 
   const context = runContext(services.anatomies.modelOf(anatomy.id, revision), plan);
   const log: RunEvent[] = [];
+  let state: RunState | null = null;
   let at = now - demo.hoursAgo * 3600_000 + 600_000;
   const add = (body: EventBody) => log.push({ id: randomUUID(), job: job.id, seq: log.length + 1, at: new Date(at).toISOString(), by, ...body });
   if (plan.losses.length > 0) add({ type: 'losses-agreed', losses: plan.losses.map((l) => l.function) });
@@ -42,7 +43,7 @@ function seedJob(services: Services, demo: DemoJob, by: string, now: number): vo
     at += step.seconds * 1000;
     // The one key, pressed until the step is done.
     for (;;) {
-      const state = foldRun(context, log);
+      state = foldRun(context, log, state);
       if (state.done.has(step.n)) break;
       const move = moveAt(context, state, step, at, true);
       if (move.kind === 'refused') throw new Error(`demo job, step ${step.n}: ${move.refusal.message}`);

@@ -1,5 +1,5 @@
 import { modelOf, type Model } from '../anatomy/index.ts';
-import { Checker, closedDevice, joinedTo, type Device, type Plan, type Step } from '../dive/index.ts';
+import { Checker, closedDevice, copyDevice, joinedTo, type Device, type Plan, type Step } from '../dive/index.ts';
 import { wellsOf, type Wells } from '../screws/index.ts';
 import type { DeviationKind, Replanned, RunEvent, TestOutcome } from './events.ts';
 
@@ -123,19 +123,39 @@ function cancelled(events: readonly RunEvent[]): Set<RunEvent> {
   return gone;
 }
 
-/** @param context what the job began with
- * @param events in the order of their `seq`
- */
-export function foldRun(context: RunContext, events: readonly RunEvent[]): RunState {
-  const state: RunState = {
+/** The state of a job before anything happened on it. */
+function atTheStart(context: RunContext): RunState {
+  return {
     context, seq: 0, startedAt: null, lastAt: null, done: new Map(), left: new Set(), items: new Map(), out: new Map(), screwsOut: new Set(), screwsIn: new Set(),
     timers: new Map(), deviations: [], tests: new Map(), gates: new Map(), photos: [], notes: [], readings: [], agreed: null, signedOff: null,
     device: closedDevice(), isolated: false, cursor: null, undoable: null,
   };
-  const gone = cancelled(events);
-  for (const event of events) {
+}
+
+/** A state that may be changed without changing `s`. */
+function copyState(s: RunState): RunState {
+  const copies = <K, V extends object>(map: ReadonlyMap<K, V>) => new Map([...map].map(([key, value]) => [key, { ...value }] as const));
+  return {
+    ...s, done: new Map(s.done), left: new Set(s.left), items: new Map([...s.items].map(([n, ids]) => [n, new Set(ids)])), out: new Map(s.out), screwsOut: new Set(s.screwsOut), screwsIn: new Set(s.screwsIn),
+    timers: copies(s.timers), deviations: [...s.deviations], tests: new Map(s.tests), gates: new Map(s.gates), photos: s.photos.map((p) => ({ ...p })), notes: s.notes.map((n) => ({ ...n })), readings: [...s.readings],
+    device: copyDevice(s.device),
+  };
+}
+
+/**
+ * @param context what the job began with
+ * @param events in the order of their `seq`, from 1 without a gap
+ * @param known the state of a beginning of these events, left as it is: only what follows it is folded, unless something is taken back
+ */
+export function foldRun(context: RunContext, events: readonly RunEvent[], known?: RunState | null): RunState {
+  const goesOn = known && known.seq <= events.length && (known.seq === 0 || events[known.seq - 1]!.seq === known.seq)
+    && !events.slice(known.seq).some((event) => event.type === 'step-undone');
+  if (goesOn && known.seq > 0 && known.seq === events.length) return known;
+  const state = goesOn ? copyState(known) : atTheStart(context);
+  const gone = goesOn ? null : cancelled(events);
+  for (const event of goesOn ? events.slice(known.seq) : events) {
     state.seq = event.seq;
-    if (!gone.has(event)) apply(state.context, state, event);
+    if (!gone?.has(event)) apply(state.context, state, event);
   }
   const { checker, plan } = state.context;
   state.isolated = checker.isolated(state.device);

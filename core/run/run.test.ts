@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { Rehearsal } from '../../demo/rehearsal.ts';
 import type { Step } from '../dive/index.ts';
 import { foldRun, timerLeft } from './fold.ts';
+import { proposeReplan, replanFrom } from './replan.ts';
 
 describe('the fold', () => {
   it('stands at the first step before anything has happened', () => {
@@ -40,6 +41,23 @@ describe('the fold', () => {
   it('gives the same state however often it is folded', () => {
     const r = new Rehearsal().until(12);
     expect(foldRun(r.context, structuredClone(r.events))).toEqual(r.state);
+  });
+
+  it('folded on from any state is the state folded from the start, and leaves that state as it was', () => {
+    const r = new Rehearsal();
+    const unscrew = r.step('unscrew', 'c1');
+    r.until(unscrew.n + 1);
+    r.add({ type: 'step-undone', ...r.state.undoable! }, { type: 'note', step: unscrew.n, text: 'Loose.' }, { type: 'photo', photo: 'a'.repeat(64), step: unscrew.n, note: '' });
+    r.until(r.step('disconnect', 'battery-flex').n + 1);
+    r.add({ type: 'deviation', item: 'c2', kind: 'missing', note: 'Not on the mat.' }, { type: 'step-undone', ...r.state.undoable! });
+    r.add(replanFrom(r.state, proposeReplan(r.state), { budget: 0 }).event);
+    r.until(r.steps.length - 3);
+    const { events, context } = r;
+    for (let n = 0; n < events.length; n++) {
+      const known = foldRun(context, events.slice(0, n));
+      for (const end of [n, n + 1, events.length]) expect(foldRun(context, events.slice(0, end), known)).toEqual(foldRun(context, events.slice(0, end)));
+      expect(known).toEqual(foldRun(context, events.slice(0, n)));
+    }
   });
 
   it('takes back one screw, then the next, then the step before', () => {
