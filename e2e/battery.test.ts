@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Page } from 'playwright-core';
 import { bench } from './bench.ts';
-import { at, endWait, handOver, intakeByKeyboard, press, runTo, stepNumber, tabTo } from './harness.ts';
+import { at, endWait, handOver, intakeByKeyboard, press, runTo, stepNumber, tabTo, stored } from './harness.ts';
 
 describe('a whole battery job on the sealed phone, by keyboard alone', () => {
   let page: Page;
@@ -35,7 +35,7 @@ describe('a whole battery job on the sealed phone, by keyboard alone', () => {
     const n = await stepNumber(page);
     await page.keyboard.press('Space');
     await page.getByTestId('done').filter({ hasText: 'Waiting' }).waitFor();
-    await page.waitForFunction(() => !Object.keys(localStorage).some((k) => k.startsWith('nibrel.outbox')));
+    await stored(page);
     await page.reload();
     await page.getByTestId('wait').waitFor();
     expect(await stepNumber(page)).toBe(n);

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Browser, Page } from 'playwright-core';
 import { bench } from './bench.ts';
-import { at, handOver, intakeByKeyboard, openPage, runTo, stepNumber, tabTo } from './harness.ts';
+import { at, handOver, intakeByKeyboard, openPage, runTo, stepNumber, tabTo, stored } from './harness.ts';
 
 describe('a whole camera job on the clip-back phone, by keyboard alone', () => {
   let browser: Browser;
@@ -39,7 +39,7 @@ describe('a whole camera job on the clip-back phone, by keyboard alone', () => {
     await page.keyboard.press('Space');
     await page.keyboard.press('Space');
     const before = { step: await stepNumber(page), counts: await counts(page) };
-    await page.waitForFunction(() => !Object.keys(localStorage).some((k) => k.startsWith('nibrel.outbox')));
+    await stored(page);
     await server.kill();
     // What is done meanwhile is kept here and sent when the server is back.
     await page.keyboard.press('Space');

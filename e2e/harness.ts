@@ -112,6 +112,11 @@ export async function endWait(page: Page): Promise<void> {
   await page.locator('[data-panel=timer]').waitFor({ state: 'detached' });
 }
 
+/** The server has all that was done on the job of this page. */
+export async function stored(page: Page): Promise<void> {
+  await page.waitForFunction(() => localStorage.getItem(`nibrel.outbox.${/\/jobs\/([^/]+)/.exec(location.pathname)![1]}`) === null);
+}
+
 /** Presses the one key until the run stands at `until`, or at its end. */
 export async function runTo(page: Page, until: (page: Page) => Promise<boolean>): Promise<void> {
   for (let i = 0; i < 400; i++) {
@@ -142,7 +147,7 @@ export async function handOver(page: Page): Promise<string> {
   await page.keyboard.press('Enter');
   await page.getByText(/Signed by/).first().waitFor();
   await page.getByText('✓ Signed by').waitFor();
-  await page.waitForFunction(() => !Object.keys(localStorage).some((k) => k.startsWith('nibrel.outbox')));
+  await stored(page);
   const pdf = page.getByRole('link', { name: 'Record as PDF' });
   await tabTo(page, pdf);
   const download = page.waitForEvent('download');

@@ -5,7 +5,7 @@ import type { Page } from 'playwright-core';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { bench } from './bench.ts';
-import { at, pdfText, runTo, stepNumber } from './harness.ts';
+import { at, pdfText, runTo, stepNumber, stored } from './harness.ts';
 
 let page: Page;
 const { server, job } = bench((first) => { page = first; });
@@ -81,7 +81,7 @@ describe('a spilt tray', () => {
     await page.getByTestId('verb').waitFor();
     await runTo(page, at('Unscrew', 'Y000'));
     await page.keyboard.press('Enter');
-    await page.waitForFunction(() => !Object.keys(localStorage).some((k) => k.startsWith('nibrel.outbox')), undefined, { timeout: 40_000 });
+    await stored(page);
     await page.goto(`${server.url}/jobs/${made.job.id}/spill`);
     await page.getByRole('button', { name: /One piece by hand/ }).waitFor();
     const input = page.locator('input[type=file]');

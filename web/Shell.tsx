@@ -2,6 +2,7 @@ import { Moon, Sun } from 'lucide-react';
 import { useEffect } from 'react';
 import { Link, NavLink, Outlet, useLocation } from 'react-router';
 import type { Shop } from '../core/jobs/index.ts';
+import { sendKept } from './state/outbox.ts';
 import { usePrefs } from './state/prefs.ts';
 import { useLoad } from './state/useLoad.ts';
 
@@ -16,6 +17,7 @@ export function Shell() {
   useEffect(() => {
     if (shop && (!technician || !shop.technicians.includes(technician))) setTechnician(shop.technicians[0]!);
   }, [shop, technician, setTechnician]);
+  useEffect(() => void sendKept(() => null), []);
   if (running) return <Outlet />;
   const dark = document.documentElement.dataset.theme === 'dark';
   return (

@@ -10,6 +10,8 @@ class Memory {
   getItem = (key: string) => this.values.get(key) ?? null;
   setItem = (key: string, value: string) => void this.values.set(key, value);
   removeItem = (key: string) => void this.values.delete(key);
+  key = (i: number) => this.keys[i] ?? null;
+  get length() { return this.values.size; }
   get keys() { return [...this.values.keys()]; }
 }
 class Stream {
@@ -78,9 +80,15 @@ beforeEach(async () => {
   await useRun.getState().load('j1');
 });
 afterEach(() => {
-  useRun.getState().leave();
+  forget();
   vi.unstubAllGlobals();
 });
+/** The tab is closed: its store does no more. */
+function forget(): void {
+  useRun.getState().leave();
+  useRun.setState({ job: null });
+  vi.resetModules();
+}
 const stepOf = (verb: string) => useRun.getState().context!.plan.steps.find((s) => s.do === verb)!;
 
 describe('the run in the browser', () => {
@@ -104,7 +112,7 @@ describe('the run in the browser', () => {
     await vi.waitFor(() => expect(useRun.getState().connection).toBe('offline'));
     expect(memory.keys).toEqual(['nibrel.outbox.j1']);
     // A reload: the store is new, the outbox is not.
-    vi.resetModules();
+    forget();
     ({ useRun } = await import('./run.ts'));
     bench.online = true;
     await useRun.getState().load('j1');
@@ -139,6 +147,19 @@ describe('the run in the browser', () => {
     expect(bench.stored).toHaveLength(1);
     expect(useRun.getState().refusal).toMatchObject({ message: expect.stringContaining('done already') });
   });
+  it('a server that has less than it once had gets what it lacks again', async () => {
+    useRun.getState().press(1);
+    useRun.getState().press(2);
+    await settled();
+    const had = bench.stored.length;
+    expect(had).toBeGreaterThan(1);
+    bench.stored.length = 1;
+    useRun.getState().record([{ type: 'note', step: 2, text: 'After the copy was put back.' }]);
+    await vi.waitFor(() => expect(bench.stored).toHaveLength(had + 1), { timeout: 4000 });
+    await settled();
+    expect(bench.stored.map((e) => e.seq)).toEqual(bench.stored.map((_, i) => i + 1));
+    expect(useRun.getState().events.map((e) => e.id)).toEqual(bench.stored.map((e) => e.id));
+  });
   it('a refusal of the server takes its own back', async () => {
     bench.refuse = { status: 422, body: { error: 'no', refusal: { rule: 'A1', message: 'covered', item: null, blockers: [] } } };
     useRun.getState().press(1);
@@ -171,6 +192,36 @@ describe('the run in the browser', () => {
     expect(useRun.getState().tap(step.n, step.items[1]!)).toBe('moved');
     expect(useRun.getState().tap(step.n, 'b1')).toBe('refused');
     expect([...useRun.getState().state!.out.keys()]).toEqual([step.items[1]]);
+  });
+  it('what a job was left with is sent while another is open', async () => {
+    bench.online = false;
+    useRun.getState().press(1);
+    await vi.waitFor(() => expect(useRun.getState().connection).toBe('offline'));
+    forget();
+    const { sendKept } = await import('./outbox.ts');
+    await sendKept(() => 'j1');
+    await sendKept(() => null);
+    expect(memory.keys).toEqual(['nibrel.outbox.j1']);
+    bench.online = true;
+    await vi.waitFor(() => expect(memory.keys).toEqual([]), { timeout: 4000 });
+    expect(bench.stored.map((e) => e.type)).toEqual(['step-done']);
+  });
+  it('what the server refuses of a job that was left stays until it is opened', async () => {
+    bench.online = false;
+    useRun.getState().press(1);
+    await vi.waitFor(() => expect(useRun.getState().connection).toBe('offline'));
+    forget();
+    const { sendKept } = await import('./outbox.ts');
+    bench.online = true;
+    bench.other({ type: 'note', step: 1, text: 'Theirs.' });
+    await sendKept(() => null);
+    expect(bench.posts).toBe(1);
+    expect(memory.keys).toEqual(['nibrel.outbox.j1']);
+    ({ useRun } = await import('./run.ts'));
+    await useRun.getState().load('j1');
+    await settled();
+    expect(memory.keys).toEqual([]);
+    expect(bench.stored.map((e) => [e.seq, e.type])).toEqual([[1, 'note'], [2, 'step-done']]);
   });
   it('another job starts clean', async () => {
     useRun.getState().press(1);

@@ -3,6 +3,7 @@ import { modelOf, type Anatomy } from '../../core/anatomy/index.ts';
 import type { Job, JobFile } from '../../core/jobs/index.ts';
 import { admit, foldRun, moveAt, moveItem, runContext, type EventBody, type Refusal, type RunContext, type RunEvent, type RunState } from '../../core/run/index.ts';
 import { api, ApiError, messageOf } from './api.ts';
+import { keep, kept, RETRY_MS, send, sendKept } from './outbox.ts';
 import { usePrefs } from './prefs.ts';
 
 interface RunStore {
@@ -14,6 +15,8 @@ interface RunStore {
   origin: RunContext | null;
   /** Events the server has, in order. */
   events: RunEvent[];
+  /** The fold of what the server has. */
+  saved: RunState | null;
   /** Events made here and not yet acknowledged; kept across a reload. */
   pending: RunEvent[];
   state: RunState | null;
@@ -33,27 +36,10 @@ interface RunStore {
   adopt: (file: JobFile) => void;
 }
 
-const outboxKey = (job: string) => `nibrel.outbox.${job}`;
-/** First and longest pause between tries to reach the server, ms. Origin: own choice. */
-const RETRY_MS = { first: 400, longest: 5000 };
-
 let stream: EventSource | null = null;
 let retry: ReturnType<typeof setTimeout> | null = null;
 let pause: number = RETRY_MS.first;
 let sending = false;
-
-function keep(job: string, pending: readonly RunEvent[]): void {
-  if (pending.length > 0) localStorage.setItem(outboxKey(job), JSON.stringify(pending));
-  else localStorage.removeItem(outboxKey(job));
-}
-
-function kept(job: string): RunEvent[] {
-  try {
-    return JSON.parse(localStorage.getItem(outboxKey(job)) ?? '[]') as RunEvent[];
-  } catch {
-    return [];
-  }
-}
 
 /** The plan and the device of a run as they are now, for the screens. */
 function now(state: RunState | null, job: Job | null): Partial<RunStore> {
@@ -68,18 +54,37 @@ export const useRun = create<RunStore>()((set, get) => {
     const known = new Set(events.map((e) => e.id));
     const pending: RunEvent[] = [];
     let refusal: Refusal | null = null;
-    if (context) {
+    const saved = context && foldRun(context, events, get().saved);
+    let state = saved;
+    if (context && state) {
       for (const event of mine) {
         if (known.has(event.id)) continue;
-        const state = foldRun(context, [...events, ...pending]);
         const no = admit(state.context, state, event, Date.now());
         if (no) refusal ??= no;
-        else pending.push({ ...event, seq: events.length + pending.length + 1 });
+        else {
+          pending.push({ ...event, seq: events.length + pending.length + 1 });
+          state = foldRun(context, [...events, ...pending], state);
+        }
       }
     }
     if (job) keep(job.id, pending);
-    const state = context ? foldRun(context, [...events, ...pending]) : null;
-    set({ events, pending, state, ...(refusal ? { refusal } : {}), ...now(state, job) });
+    set({ events, saved, pending, state, ...(refusal ? { refusal } : {}), ...now(state, job) });
+  };
+
+  /** The server has less than it once acknowledged, as after a copy was put back: what it lacks is sent again. */
+  const renumber = async (id: string): Promise<void> => {
+    const file = await api<JobFile>(`/jobs/${id}`).catch(() => null);
+    if (!file || get().job?.id !== id) return;
+    const { events, pending } = get();
+    set({ saved: null });
+    settle(file.events, [...events, ...pending]);
+  };
+
+  const tryLater = () => {
+    set({ connection: 'offline' });
+    if (retry) clearTimeout(retry);
+    retry = setTimeout(() => void flush(), pause);
+    pause = Math.min(RETRY_MS.longest, pause * 2);
   };
 
   const flush = async (): Promise<void> => {
@@ -88,7 +93,7 @@ export const useRun = create<RunStore>()((set, get) => {
     sending = true;
     set({ connection: 'saving' });
     try {
-      const { events: stored } = await api<{ events: RunEvent[] }>(`/jobs/${job.id}/events`, { json: { events: pending.map(({ job: _, ...event }) => event) } });
+      const stored = await send(job.id, pending);
       if (get().job?.id !== job.id) return;
       const known = new Set(get().events.map((e) => e.id));
       const events = [...get().events, ...stored.filter((e) => !known.has(e.id))].sort((a, b) => a.seq - b.seq);
@@ -99,16 +104,19 @@ export const useRun = create<RunStore>()((set, get) => {
       if (get().job?.id !== job.id) return;
       if (error instanceof ApiError && error.status === 409 && error.problem.missed) {
         const known = new Set(get().events.map((e) => e.id));
-        settle([...get().events, ...error.problem.missed.filter((e) => !known.has(e.id))].sort((a, b) => a.seq - b.seq), get().pending);
-        set({ connection: 'saved' });
+        const missed = error.problem.missed.filter((e) => !known.has(e.id));
+        if (missed.length > 0) {
+          settle([...get().events, ...missed].sort((a, b) => a.seq - b.seq), get().pending);
+          set({ connection: 'saved' });
+        } else {
+          await renumber(job.id);
+          if (get().job?.id === job.id) tryLater();
+        }
       } else if (error instanceof ApiError && error.status >= 400 && error.status < 500) {
         settle(get().events, []);
         set({ connection: 'saved', refusal: error.problem.refusal ?? null, problem: error.problem.refusal ? null : error.message });
       } else {
-        set({ connection: 'offline' });
-        if (retry) clearTimeout(retry);
-        retry = setTimeout(() => void flush(), pause);
-        pause = Math.min(RETRY_MS.longest, pause * 2);
+        tryLater();
       }
     } finally {
       sending = false;
@@ -136,19 +144,20 @@ export const useRun = create<RunStore>()((set, get) => {
 
   const adopt = (file: JobFile) => {
     const context = file.job.plan ? runContext(modelOf(file.anatomy), file.job.plan) : null;
-    set({ job: file.job, anatomy: file.anatomy, context, origin: context, connection: 'saved', refusal: null, problem: null });
+    set({ job: file.job, anatomy: file.anatomy, context, origin: context, saved: null, connection: 'saved', refusal: null, problem: null });
     settle(file.events, kept(file.job.id));
   };
 
   return {
-    job: null, anatomy: null, context: null, origin: null, events: [], pending: [], state: null, connection: 'saved', refusal: null, problem: null,
+    job: null, anatomy: null, context: null, origin: null, events: [], saved: null, pending: [], state: null, connection: 'saved', refusal: null, problem: null,
     adopt,
     load: async (id) => {
-      if (get().job?.id !== id) set({ job: null, anatomy: null, context: null, origin: null, events: [], pending: [], state: null, problem: null });
+      if (get().job?.id !== id) set({ job: null, anatomy: null, context: null, origin: null, events: [], saved: null, pending: [], state: null, problem: null });
       try {
         adopt(await api<JobFile>(`/jobs/${id}`));
         follow(id);
         void flush();
+        void sendKept(() => get().job?.id ?? null);
       } catch (error) {
         set({ problem: messageOf(error) });
       }
@@ -172,7 +181,7 @@ export const useRun = create<RunStore>()((set, get) => {
           id: crypto.randomUUID(), job: job.id, seq: events.length + pending.length + added.length + 1, at: new Date().toISOString(),
           by: usePrefs.getState().technician ?? 'Technician', ...body,
         });
-        then = foldRun(origin, [...events, ...pending, ...added]);
+        then = foldRun(origin, [...events, ...pending, ...added], then);
       }
       const all = [...pending, ...added];
       keep(job.id, all);
