@@ -7,10 +7,13 @@ import { describe, expect, it } from 'vitest';
 import { modelOf, readAnatomyText } from '../core/anatomy/index.ts';
 import { checkPlan, type Plan } from '../core/dive/index.ts';
 import { tinyDevice } from '../demo/tiny.ts';
+import { nibrel as command } from './nibrel.ts';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'nibrel-cli-'));
-const nibrel = (...args: string[]) => new Promise<{ code: number; out: string; err: string }>((resolve) => {
+const nibrel = (...args: string[]) => command(args);
+/** The same as a program of its own. */
+const spawned = (...args: string[]) => new Promise<{ code: number; out: string; err: string }>((resolve) => {
   execFile(process.execPath, ['--import', 'tsx', 'cli/main.ts', ...args], { cwd: root, maxBuffer: 1 << 24 }, (error, out, err) => resolve({ code: error ? Number(error.code) : 0, out, err }));
 });
 const file = (name: string, content: unknown): string => {
@@ -20,6 +23,17 @@ const file = (name: string, content: unknown): string => {
 };
 const QUILL = 'demo/anatomies/velmora-quill-5.json';
 const FIELD = 'demo/anatomies/tannbrook-field-3.json';
+
+describe('the program', () => {
+  it.each([[['check', FIELD]], [['check', file('none.json', {}), '--json']], [['cut', FIELD]]])('ends and prints as its command does: %j', async (args) => {
+    expect(await spawned(...args)).toEqual(await nibrel(...args));
+  });
+  it('prints all of a long answer', async () => {
+    const { code, out } = await spawned('cut', QUILL, '--bond', 'display-seal', '--json');
+    expect(code).toBe(0);
+    expect(JSON.parse(out).clearance.length).toBeGreaterThan(700);
+  });
+});
 
 describe('nibrel check', () => {
   it.each(readdirSync(join(root, 'demo/anatomies')).map((name) => `demo/anatomies/${name}`))('%s passes', async (path) => {

@@ -1,0 +1,38 @@
+import { parseArgs } from 'node:util';
+
+export const USAGE = `usage: npm run nibrel -- <command>
+  check <anatomy.json> [--json]
+  plan <anatomy.json> --replace <part>[,<part>] [--spare <id>[,<id>]] [--cracked] [--rules <rules.json>] [--json]
+  depth <anatomy.json> [--rules <rules.json>] [--json]
+  screws <anatomy.json> [--json]
+  tray <anatomy.json> --replace <part>[,<part>] [--wells 4x6] [--trays 1] [--json]
+  sort <anatomy.json> <measured.csv> [--json]
+  heat <anatomy.json> --bond <id> [--source mat|pad|gun|gel|dryer] [--set 70] [--minutes 5] [--room 22] [--face front|back] [--solvent] [--recipe] [--json]
+  cut <anatomy.json> --bond <id> [--marks 2] [--margin 0.5] [--json]`;
+
+/** Ends the command with a message for standard error: 1 for faults of the input, 2 for wrong usage. */
+export class Stop extends Error {
+  constructor(readonly code: 1 | 2, message: string, readonly out = '') {
+    super(message);
+  }
+}
+
+/** A number of the command line. @throws Stop 2 */
+export function numberOf(name: string, text: string | undefined, fallback: number, low: number, high: number): number {
+  if (text === undefined) return fallback;
+  const value = Number(text);
+  if (!Number.isFinite(value) || value < low || value > high) throw new Stop(2, `--${name} must be a number from ${low} to ${high}, not ${text}\n${USAGE}`);
+  return value;
+}
+
+export type Values = ReturnType<typeof parse>['values'];
+
+export function parse(argv: string[]) {
+  return parseArgs({
+    args: argv, allowPositionals: true,
+    options: {
+      json: { type: 'boolean' }, replace: { type: 'string' }, spare: { type: 'string' }, rules: { type: 'string' }, cracked: { type: 'boolean' }, wells: { type: 'string' }, trays: { type: 'string' },
+      bond: { type: 'string' }, source: { type: 'string' }, set: { type: 'string' }, minutes: { type: 'string' }, room: { type: 'string' }, face: { type: 'string' }, solvent: { type: 'boolean' }, recipe: { type: 'boolean' }, marks: { type: 'string' }, margin: { type: 'string' },
+    },
+  });
+}
