@@ -64,17 +64,19 @@ export function familyOf(stack: Stack, source: HeatSource, softensAt: number, { 
     const run = simulate(stack, turns, { room, step, evenSweep: true });
     onProgress((i + 1) / FACTORS.length);
     const mean = run.seam.map((t) => t.reduce((a, b) => a + b, 0) / t.length);
-    return { factor, run, back: lagged(run.backMiddle, step, LAG.back), seam: lagged(mean, step, LAG.seam) };
+    return { factor, run, back: run.backMiddle.map(thermometer(step, LAG.back)), seam: mean.map(thermometer(step, LAG.seam)) };
   });
   return { members, softensAt, step };
 }
 
-/** What a thermometer with a time constant shows of a temperature sampled every `step` seconds. */
-export function lagged(values: readonly number[], step: number, lag: number): number[] {
+/** A thermometer with a time constant `lag`: what it shows of each temperature it is given, `step` seconds apart. */
+export function thermometer(step: number, lag: number): (temperature: number) => number {
   const keep = lag > 0 ? Math.exp(-step / lag) : 0;
-  const shown: number[] = [];
-  for (const v of values) shown.push(shown.length === 0 ? v : v + (shown.at(-1)! - v) * keep);
-  return shown;
+  let shown: number | null = null;
+  return (temperature) => {
+    shown = shown === null ? temperature : temperature + (shown - temperature) * keep;
+    return shown;
+  };
 }
 
 const at = (values: readonly number[], position: number): number => {

@@ -2,8 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { demoModel } from '../../demo/models.ts';
 import { areaOf, regionOf, type Model } from '../anatomy/index.ts';
 import {
-  alternativesTo, answersOf, calibrate, coldAgain, familyOf, follow, freeConductance, jetAt, LAG, lagged, LIMITS, MATERIALS, NoCalibration, NoHeat, PLATES, plateReadings, recipeFor, recipeWords, SAFETY_MARGIN, SCATTER,
-  simulate, sourceOf, stackOf, stretchesOf, studentT95, thermalDiffusivity, ZONES, type HeatReading, type SourceKind, type Stack, type Where,
+  alternativesTo, answersOf, calibrate, coldAgain, familyOf, follow, freeConductance, jetAt, LAG, LIMITS, MATERIALS, NoCalibration, NoHeat, PLATES, plateReadings, recipeFor, recipeWords, SAFETY_MARGIN, SCATTER,
+  simulate, simulating, sourceOf, stackOf, stretchesOf, studentT95, takesPart, thermalDiffusivity, thermometer, ZONES, type HeatReading, type HeatRun, type SourceKind, type Stack, type Turn, type Where,
 } from './index.ts';
 import { coverage, gridOver } from './raster.ts';
 
@@ -104,6 +104,14 @@ describe('the stack of a device', () => {
   });
 });
 
+it('a thermometer with a time constant shows 63 % of a step after it (first-order lag, 1 − 1/e)', () => {
+  const shown = thermometer(0.5, 4);
+  expect(shown(20)).toBe(20);
+  const after = Array.from({ length: 8 }, () => shown(70)).at(-1)!;
+  expect((after - 20) / 50).toBeCloseTo(1 - Math.exp(-1), 6);
+  expect([20, 70].map(thermometer(1, 0))).toEqual([20, 70]);
+});
+
 describe('heating, against the bench', () => {
   // Sanity case: 70 °C under a glass-and-aluminium phone of 7 to 8 mm, contact 100 to 150 W/m²K: the bond at the edge has 55 to 65 °C after about 5 min, the cell some 8 to 12 °C behind (common practice).
   it.each([100, 125, 150])('a mat at 70 °C with %s W/m²K', (conductance) => {
@@ -150,6 +158,29 @@ describe('heating, against the bench', () => {
     expect(meanOf(stack, run.seam[20]!, 'left')).toBeGreaterThan(meanOf(stack, run.seam[20]!, 'right') + 8);
     const left = run.seam.map((t) => meanOf(stack, t, 'left'));
     expect(Math.max(...left)).toBeGreaterThan(left.at(-1)! + 1);
+  });
+  it('a jet that is followed along its way warms every stretch about as one spread evenly over it', () => {
+    for (const [model, bond] of [[quill, 'display-seal'], [nacre, 'back-seal'], [broadleaf, 'display-seal']] as const) {
+      const stack = stackOf(model, bond, { grid: 4 });
+      for (const where of ['first-half', 'last-half', 'top', 'left'] as const) {
+        const after = (evenSweep: boolean) => simulate(stack, [{ source: sourceOf('gun'), where, seconds: 120 }], { evenSweep }).seam.at(-1)!;
+        const [followed, even] = [after(false), after(true)];
+        for (const [i, stretch] of stack.seam.entries()) if (takesPart(stretch, where)) expect(Math.abs(followed[i]! - even[i]!), `${model.anatomy.id}, ${where}, at ${stretch.at.join(' ')}`).toBeLessThan(3);
+      }
+    }
+  });
+  it('goes step by step as it goes at once', () => {
+    const stack = stackOf(field, 'display-bond', { grid: 8 });
+    const turns: Turn[] = [{ source: sourceOf('mat'), where: 'whole', seconds: 42 }, { source: null, where: 'whole', seconds: 10 }];
+    const lengths: number[] = [];
+    let last: HeatRun | null = null;
+    for (const run of simulating(stack, turns)) {
+      lengths.push(run.times.length);
+      last = run;
+    }
+    expect(lengths).toEqual(Array.from({ length: 12 }, (_, i) => i + 1));
+    expect(last).toEqual(simulate(stack, turns));
+    expect(last!.took).toEqual([42, 10]);
   });
   it('a slow sweep warms where it has been', () => {
     const stack = stackOf(quill, 'display-seal', { grid: 4 });
@@ -302,8 +333,8 @@ describe('following a heating by its readings', () => {
   function readings(factor: number, seed: number): HeatReading[] {
     const run = simulate(stackOf(quill, 'display-seal', { grid: 4 }), [{ source: { ...source, conductance: source.conductance * factor }, where: 'whole', seconds: 600 }]);
     const normal = normals(seed);
-    const back = lagged(run.backMiddle, 5, LAG.back);
-    const seam = lagged(run.seam.map((t) => mean(t)), 5, LAG.seam);
+    const back = run.backMiddle.map(thermometer(5, LAG.back));
+    const seam = run.seam.map((t) => mean(t)).map(thermometer(5, LAG.seam));
     return run.times.map((time, i) => ({ time, back: back[i]! + SCATTER.back * normal(), seam: seam[i]! + SCATTER.seam * normal() }));
   }
   it('before any reading it says what the recipe says', () => {

@@ -1,4 +1,4 @@
-import type { Edge } from '../anatomy/index.ts';
+import type { Edge, Point } from '../anatomy/index.ts';
 import { LIMITS, ROOM, ZONES, type Zone } from './limits.ts';
 import { jetAt, type HeatSource } from './sources.ts';
 import { Conduction, type Surface, type Surfaces } from './solver.ts';
@@ -106,6 +106,19 @@ export function takesPart(stretch: Pick<Stretch, 'edge' | 'half'>, where: Where)
  * @throws Error for a step, a time or a temperature that makes no sense
  */
 export function simulate(stack: Stack, turns: readonly Turn[], options: HeatOptions = {}): HeatRun {
+  const steps = simulating(stack, turns, options);
+  for (;;) {
+    const { done, value } = steps.next();
+    if (done) return value;
+  }
+}
+
+/**
+ * The same one step at a time, for whoever has other things to do in between.
+ * @returns one run that grows with every step, its first entry before any heat
+ * @throws Error as `simulate`
+ */
+export function* simulating(stack: Stack, turns: readonly Turn[], options: HeatOptions = {}): Generator<HeatRun, HeatRun> {
   const { room = ROOM, step = HEAT_STEP, frames = 0, until, onProgress } = options;
   const start = options.start ?? room;
   if (!(step > 0)) throw new Error(`the time step must be above 0 s, not ${step}`);
@@ -148,6 +161,7 @@ export function simulate(stack: Stack, turns: readonly Turn[], options: HeatOpti
 
   let time = 0;
   note(0, 0);
+  yield run;
   const length = (grid.nx * grid.dx * grid.ny * grid.dy) / (2 * (grid.nx * grid.dx + grid.ny * grid.dy)) / 1000;
   for (const [index, turn] of turns.entries()) {
     const applied = applicator(stack, turn, room, options.evenSweep ?? false);
@@ -175,6 +189,7 @@ export function simulate(stack: Stack, turns: readonly Turn[], options: HeatOpti
       sinceFree += dt;
       note(time, index);
       onProgress?.(total > 0 ? Math.min(1, time / total) : 1);
+      yield run;
       if (until) {
         const last = run.seam.at(-1)!;
         const zones: Moment['zones'] = {};
@@ -201,6 +216,19 @@ interface Applicator {
   fromBelow: boolean;
   /** What the heated face meets from `turnTime` on, for `dt` seconds. */
   at: (turnTime: number, dt: number, temperature: Float64Array) => Surface;
+}
+
+/** The way a jet is swept along stretches of a seam: from one side of their widest gap to the other, and over the smaller ones in steps of at most `most` mm. */
+function swept(points: readonly Point[], most: number): Point[] {
+  const step = (i: number) => Math.hypot(points[i]![0] - points.at(i - 1)![0], points[i]![1] - points.at(i - 1)![1]);
+  const first = points.reduce((best, _, i) => (step(i) > step(best) ? i : best), 0);
+  const way = [...points.slice(first), ...points.slice(0, first)];
+  return way.flatMap((to, i): Point[] => {
+    if (i === 0) return [to];
+    const from = way[i - 1]!;
+    const parts = Math.max(1, Math.ceil(Math.hypot(to[0] - from[0], to[1] - from[1]) / most));
+    return Array.from({ length: parts }, (_, k) => { const share = (k + 1) / parts; return [from[0] + share * (to[0] - from[0]), from[1] + share * (to[1] - from[1])]; });
+  });
 }
 
 /** What a source does to the heated face. */
@@ -245,16 +273,19 @@ function applicator(stack: Stack, { source, where }: Turn, room: number, evenSwe
     };
   }
   const jet = jetAt(source, room);
+  const way = swept(points, jet.spot / 2);
   // The spot goes to and fro along the seam; over a step each cell gets the share of the time that it lay under the spot.
-  const inSpot = points.map((at) => {
+  const inSpot = way.map((at) => {
     const cells: number[] = [];
     for (let p = 0; p < plane; p++) if (near(p, at) <= jet.spot / 2) cells.push(p);
     return cells;
   });
-  const lengths = points.map((at, i) => (i === 0 ? 0 : Math.hypot(at[0] - points[i - 1]![0], at[1] - points[i - 1]![1])));
-  const whole = lengths.reduce((a, b) => a + b, 0);
-  const ends = lengths.map((_, i) => lengths.slice(0, i + 1).reduce((a, b) => a + b, 0));
-  const at = (s: number): number => { const i = ends.findIndex((e) => e >= s); return i < 0 ? points.length - 1 : i; };
+  let whole = 0;
+  const ends = way.map((at, i) => {
+    if (i > 0) whole += Math.hypot(at[0] - way[i - 1]![0], at[1] - way[i - 1]![1]);
+    return whole;
+  });
+  const at = (s: number): number => { const i = ends.findIndex((e) => e >= s); return i < 0 ? way.length - 1 : i; };
   const speed = source.speed ?? 40;
   let even: Surface | null = null;
   return {
@@ -264,7 +295,7 @@ function applicator(stack: Stack, { source, where }: Turn, room: number, evenSwe
       const fast = evenSweep || speed * dt > 4 * whole;
       if (fast && even) return even;
       const share = new Float64Array(plane);
-      const samples = fast ? points.length : Math.max(4, Math.ceil((speed * dt) / 4));
+      const samples = fast ? way.length : Math.max(4, Math.ceil((speed * dt) / 4));
       for (let k = 0; k < samples; k++) {
         let i = k;
         if (!fast) {

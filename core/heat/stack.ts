@@ -1,5 +1,5 @@
 import { bondRegion, boundsOf, insetOutline, ringOf, type Bond, type Edge, type Face, type Model, type Outline, type Part, type Point, type Region } from '../anatomy/index.ts';
-import { openedPart } from '../opening/index.ts';
+import { openedPart, pathAlong, pathOf, placesAlong, type Path } from '../opening/index.ts';
 import type { Zone } from './limits.ts';
 import { capacityOf, MATERIALS, type MaterialId } from './materials.ts';
 import { NoHeat } from './noHeat.ts';
@@ -256,32 +256,14 @@ export function stretchesOf(model: Model, bond: Bond, spacing = STRETCH_MM): Omi
     return Array.from(share, (s, i) => ({ s, at: [x + ((i % nx) + 0.5) * (w / nx), y + (Math.floor(i / nx) + 0.5) * (h / ny)] as Point }))
       .filter(({ s }) => s > 0.4).map(({ at }) => ({ at, edge: edge(at), half: half(at) }));
   }
-  const edge = edgeIn(boundsOf(openedPart(model, bond).outline));
-  if ('line' in bond.at) return along(bond.at.line, false, spacing).map((at) => ({ at, edge: edge(at), half: half(at) }));
+  const every = (path: Path) => placesAlong(path, Math.max(1, Math.round(path.length / spacing)));
+  if ('line' in bond.at) {
+    const edge = edgeIn(boundsOf(openedPart(model, bond).outline));
+    return every(pathAlong(bond.at.line)).map(({ at }) => ({ at, edge: edge(at), half: half(at) }));
+  }
   const { inset, width, gaps, perimeterOf } = bond.at;
-  const around = model.parts.get(perimeterOf)!.outline;
-  const own = edgeIn(boundsOf(around));
-  const ring = ringOf(insetOutline(around, inset + width / 2)) as Point[];
-  return along(ring, true, spacing).map((at) => ({ at, edge: own(at), half: half(at) }))
+  return every(pathOf(insetOutline(model.parts.get(perimeterOf)!.outline, inset + width / 2))).map(({ at, edge }) => ({ at, edge, half: half(at) }))
     .filter((s) => !gaps.some((g) => g.edge === s.edge && between(s.edge === 'top' || s.edge === 'bottom' ? s.at[0] : s.at[1], g.from, g.to)));
 }
 
 const between = (v: number, a: number, b: number) => v >= Math.min(a, b) && v <= Math.max(a, b);
-
-/** Points evenly spaced along a line, the middle of each piece. */
-function along(points: readonly Point[], closed: boolean, spacing: number): Point[] {
-  const path = closed ? [...points, points[0]!] : points;
-  const lengths = path.slice(1).map((p, i) => Math.hypot(p[0] - path[i]![0], p[1] - path[i]![1]));
-  const total = lengths.reduce((sum, l) => sum + l, 0);
-  const count = Math.max(1, Math.round(total / spacing));
-  const found: Point[] = [];
-  let i = 0;
-  let before = 0;
-  for (let k = 0; k < count; k++) {
-    const s = ((k + 0.5) * total) / count;
-    while (i < lengths.length - 1 && before + lengths[i]! < s) before += lengths[i++]!;
-    const share = lengths[i]! === 0 ? 0 : (s - before) / lengths[i]!;
-    found.push([path[i]![0] + share * (path[i + 1]![0] - path[i]![0]), path[i]![1] + share * (path[i + 1]![1] - path[i]![1])]);
-  }
-  return found;
-}

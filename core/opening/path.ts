@@ -4,10 +4,10 @@ import { boundsOf } from '../anatomy/index.ts';
 /** A straight piece of an outline, or an arc of a circle from one angle to another (radians, y down). */
 type Piece = { length: number } & ({ kind: 'line'; a: Point; b: Point } | { kind: 'arc'; centre: Point; radius: number; from: number; to: number });
 
-/** An outline as it is run along with a pick: exact, closed, clockwise as seen from the front. */
+/** A line on the device: an outline as it is run along with a pick, exact, closed and clockwise as seen from the front; or an open line. */
 export interface Path {
   pieces: Piece[];
-  /** mm all the way round. */
+  /** mm from its beginning to its end, or all the way round. */
   length: number;
   bounds: readonly [number, number, number, number];
 }
@@ -50,6 +50,18 @@ export function pathOf(outline: Outline): Path {
   const length = pieces.reduce((sum, p) => sum + p.length, 0);
   if (pieces.length === 0) throw new Error('the outline has no length');
   return { pieces, length, bounds: boundsOf(outline) };
+}
+
+/** @throws Error for a line without length */
+export function pathAlong(points: readonly Point[]): Path {
+  const pieces = points.slice(1).map((p, i) => line(points[i]!, p)).filter((p) => p.length > 1e-9);
+  if (pieces.length === 0) throw new Error('the line has no length');
+  return { pieces, length: pieces.reduce((sum, p) => sum + p.length, 0), bounds: boundsOf({ polygon: [...points] }) };
+}
+
+/** `count` places, each in the middle of an equal share of the path. */
+export function placesAlong(path: Path, count: number): Place[] {
+  return Array.from({ length: count }, (_, i) => placeAt(path, ((i + 0.5) * path.length) / count));
 }
 
 /** The place `s` mm along the path; `s` beyond the end goes round again. */

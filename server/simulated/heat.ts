@@ -1,4 +1,4 @@
-import { lagged, LAG, plateReadings, SCATTER, simulate, type HeatReading, type HeatSource, type Plate, type Reading, type Stack } from '../../core/heat/index.ts';
+import { LAG, plateReadings, SCATTER, simulating, thermometer, type HeatReading, type HeatSource, type Plate, type Reading, type Stack } from '../../core/heat/index.ts';
 
 /** What the thermometers at a heat source are to Nibrel: they tell, second after second, while a device lies on it. */
 export interface HeatThermometers {
@@ -41,15 +41,15 @@ export function simulatedMat({ random = Math.random, speed = 1, factor = Math.ex
   return {
     name: 'Thermocouple and infrared thermometer', simulated: true,
     async *watch(stack, source, room, from = 0) {
-      const run = simulate(stack, [{ source: { ...source, conductance: source.conductance * factor }, where: 'whole', seconds: LONGEST }], { room, step: EVERY, evenSweep: true });
-      const back = lagged(run.backMiddle, EVERY, LAG.back);
-      const seam = lagged(run.seam.map((t) => t.reduce((a, b) => a + b, 0) / t.length), EVERY, LAG.seam);
-      for (let i = 0; i < run.times.length; i++) {
-        const near = (v: number, scatter: number) => Math.round((v + scatter * normal(random)) * 10) / 10;
-        const known = run.times[i]! < from;
-        yield { time: run.times[i]!, back: near(back[i]!, SCATTER.back), seam: near(seam[i]!, SCATTER.seam) };
+      const [back, seam] = [thermometer(EVERY, LAG.back), thermometer(EVERY, LAG.seam)];
+      const near = (v: number, scatter: number) => Math.round((v + scatter * normal(random)) * 10) / 10;
+      // Computed as it is told, so that the server has its hands free in between.
+      for (const run of simulating(stack, [{ source: { ...source, conductance: source.conductance * factor }, where: 'whole', seconds: LONGEST }], { room, step: EVERY, evenSweep: true })) {
+        const time = run.times.at(-1)!;
+        const stretches = run.seam.at(-1)!;
+        yield { time, back: near(back(run.backMiddle.at(-1)!), SCATTER.back), seam: near(seam(stretches.reduce((a, b) => a + b, 0) / stretches.length), SCATTER.seam) };
         // What was read before is told at once.
-        if (!known) await pause((EVERY * 1000) / speed);
+        await pause(time < from ? 0 : (EVERY * 1000) / speed);
       }
     },
   };
