@@ -22,8 +22,20 @@ function isGlass(model: Model, joins: readonly string[]): boolean {
   return joins.some((id) => model.parts.get(id)?.glass);
 }
 
+/** What the steps of a bundle hang on besides the bundle itself. */
+export interface DescentSetting {
+  rules: HouseRules;
+  condition: Condition;
+  basis: HeatBasis;
+  /** Fasteners that only an extractor draws. */
+  stripped?: ReadonlySet<string> | undefined;
+  /** A metal blade may be used: nothing is open yet, or the device is isolated by then, whatever the order (A5). */
+  blade: boolean;
+}
+
 /** The steps by which one bundle is undone on the way in. */
-export function descentSteps(model: Model, bundle: Bundle, phase: Phase, rules: HouseRules, condition: Condition, stripped?: ReadonlySet<string>, basis: HeatBasis = 'computed'): Draft[] {
+export function descentSteps(model: Model, bundle: Bundle, phase: Phase, setting: DescentSetting): Draft[] {
+  const { stripped } = setting;
   const base = { because: bundle.because, tool: bundle.tool };
   const id = bundle.items[0]!;
   if (bundle.kind === 'loosen') {
@@ -43,7 +55,7 @@ export function descentSteps(model: Model, bundle: Bundle, phase: Phase, rules: 
       const from = latch.notch ? 'Enter at the notch and run along the edge.' : 'Work along the edge, catch by catch.';
       return [draft(phase, 'release', [id], { ...base, seconds: latch.count * SECONDS.openLatchEach, hint: latch.release === 'last' ? 'Slide or tilt the part free of its hooks; it is the last thing that holds.' : from })];
     }
-    return releaseBond(model, id, phase, rules, condition, base, basis);
+    return releaseBond(model, id, phase, setting, base);
   }
   const part = model.parts.get(id)!;
   const cautions: Caution[] = [];
@@ -97,7 +109,7 @@ function open(model: Model, id: string, phase: Phase, base: Base): Draft[] {
   return steps;
 }
 
-function releaseBond(model: Model, id: string, phase: Phase, rules: HouseRules, condition: Condition, base: Base, basis: HeatBasis): Draft[] {
+function releaseBond(model: Model, id: string, phase: Phase, { rules, condition, basis, blade }: DescentSetting, base: Base): Draft[] {
   const bond = model.bonds.get(id)!;
   const cell = joinsCell(model, bond.joins);
   const glass = isGlass(model, bond.joins);
@@ -123,13 +135,17 @@ function releaseBond(model: Model, id: string, phase: Phase, rules: HouseRules, 
   // Under a cell it is the card and the patience that count, not the depth.
   const cutting = cell ? null : cuttingOf(model, bond, rules, condition.crackedGlass, heat);
   const gap = () => {
+    // Where a cup has no room, the way that has takes its place.
+    const way = cutting?.gap.way ?? rules.firstGap;
+    const cautions: Caution[] = glass ? ['glass'] : [];
+    const told = cutting?.gap.how;
+    if (way === 'thin-blade') {
+      // A5: the blade is metal; it may part the rim from outside, but not go into a live device.
+      const plastic = blade ? '' : ' Here it is a plastic pick: the device may be open and live by now.';
+      return draft(phase, 'gap', [id], { ...base, tool: blade ? 'thin-blade' : 'pick', seconds: SECONDS.gap, cautions, hint: (told ?? 'At the frame, never between the glass and its rim; no deeper than the rim.') + plastic });
+    }
     const tape = condition.crackedGlass && glass ? ' The cup holds on the clear tape.' : '';
-    const where = cutting ? `${cutting.gap} ` : '';
-    // A5: the blade is metal; it may part the rim from outside, but not go in.
-    return draft(phase, 'gap', [id], {
-      ...base, tool: rules.firstGap, seconds: SECONDS.gap, cautions: glass ? ['glass'] : [],
-      hint: where + (rules.firstGap === 'thin-blade' ? 'At the frame, never between the glass and its rim; no deeper than the rim.' : 'Lift until a hairline shows, no more, and set a pick.') + tape,
-    });
+    return draft(phase, 'gap', [id], { ...base, tool: way, seconds: SECONDS.gap, cautions, hint: `${told ?? 'Lift until a hairline shows, no more.'} Then set a pick.${tape}` });
   };
   const outside = 'perimeterOf' in bond.at;
   if (hard && outside && !cell) steps.push(gap());

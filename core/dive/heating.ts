@@ -1,6 +1,6 @@
 import type { Bond, Model } from '../anatomy/index.ts';
 import { isLocal, NoHeat, recipeFor, recipeWords, type NoRecipe, type Recipe } from '../heat/index.ts';
-import { cutPlan, NoCut, type CutPlan } from '../opening/index.ts';
+import { cutPlan, NoCut, type CutPlan, type GapWay } from '../opening/index.ts';
 import type { HouseRules } from './rules.ts';
 import { HEAT, SECONDS } from './times.ts';
 import type { HeatSetting } from './types.ts';
@@ -85,7 +85,7 @@ export function heatingOf(model: Model, bond: Bond, rules: HouseRules, solvent: 
 }
 
 /** How a seam is cut, in words, and how long that takes with the reheats it needs. */
-export function cuttingOf(model: Model, bond: Bond, rules: HouseRules, crackedGlass: boolean, heat: HeatSetting | null): { seconds: number; hint: string; gap: string } | null {
+export function cuttingOf(model: Model, bond: Bond, rules: HouseRules, crackedGlass: boolean, heat: HeatSetting | null): { seconds: number; hint: string; gap: GapWay } | null {
   const plan = cutOf(model, bond.id, rules, crackedGlass);
   if (!plan || plan.marks.length === 0) return null;
   const cut = plan.runs.filter((r) => r.n !== null);
@@ -101,7 +101,7 @@ export function cuttingOf(model: Model, bond: Bond, rules: HouseRules, crackedGl
   // What stays soft for less time than the cut takes is heated again on the way.
   const reheats = heat ? Math.min(MOST_REHEATS, Math.max(0, Math.ceil(plan.seconds / Math.max(20, heat.staysSoft)) - 1)) : 0;
   if (heat && reheats > 0) hinted.push(`It cools while it is cut: reheat about ${reheats === 1 ? `once, ${Math.round(heat.reheat)} s` : `${reheats} times, ${Math.round(heat.reheat)} s each`}.`);
-  return { seconds: plan.seconds + reheats * (heat?.reheat ?? 0), hint: hinted.filter(Boolean).join(' '), gap: plan.gaps[0]!.how };
+  return { seconds: plan.seconds + reheats * (heat?.reheat ?? 0), hint: hinted.filter(Boolean).join(' '), gap: plan.gaps[0]! };
 }
 
 /** Reheats counted into a cut, at most. Origin: own choice; practice is heat, pry, reheat. */

@@ -2,11 +2,12 @@ import { describe, expect, it } from 'vitest';
 import { demoModel } from '../../demo/models.ts';
 import { modularAnatomy } from '../../demo/synthetic.ts';
 import { tinyBond, tinyDevice, tinyPart } from '../../demo/tiny.ts';
-import { modelOf, } from '../anatomy/index.ts';
+import { modelOf } from '../anatomy/index.ts';
 import { chainOf } from './chain.ts';
 import { checkPlan } from './check.ts';
 import { planDive } from './plan.ts';
 import { DEFAULT_RULES, withToolsAtHand } from './rules.ts';
+import type { Plan } from './types.ts';
 import { comparePlans, extrasOf } from './weigh.ts';
 
 const quill = demoModel('velmora-quill-5');
@@ -83,6 +84,20 @@ describe('house rules', () => {
     const plan = planDive(quill, { replace: ['battery'] }, { ...DEFAULT_RULES, ...rules });
     expect(holds(plan.steps)).toBe(true);
     expect(checkPlan(quill, plan)).toBeNull();
+  });
+  it('a metal blade parts the rim of a closed device; one that may be open and live gets a plastic pick (A5)', () => {
+    const blade = { ...DEFAULT_RULES, firstGap: 'thin-blade' as const };
+    const gaps = (plan: Plan) => plan.steps.filter((s) => s.do === 'gap').map((s) => [s.items[0], s.tool]);
+    const closed = planDive(quill, { replace: ['battery'] }, blade);
+    expect(gaps(closed)).toEqual([['display-seal', 'thin-blade']]);
+    const open = planDive(mule, { replace: ['port-flap', 'display'] }, blade);
+    expect(gaps(open)).toContainEqual(['back-gasket', 'pick']);
+    expect(open.steps.find((s) => s.do === 'gap' && s.items[0] === 'back-gasket')!.hint).toMatch(/a plastic pick: the device may be open and live/);
+    for (const [model, plan] of [[quill, closed], [mule, open]] as const) expect(checkPlan(model, plan)).toBeNull();
+  });
+  it('where a cup has no room the blade raises the gap, though the house works with cups', () => {
+    const { steps } = planDive(nacre, { replace: ['camera-bezel'] });
+    expect(steps.find((s) => s.do === 'gap')).toMatchObject({ items: ['bezel-glue'], tool: 'thin-blade', hint: expect.stringMatching(/^Thin blade at the frame/) });
   });
   it('under a weight nothing else is done on the device', () => {
     const { steps } = planDive(quill, { replace: ['battery'] }, { ...DEFAULT_RULES, pressing: 'weight' });

@@ -47,13 +47,14 @@ export function worksOf({ graph, exchange, rules, condition, from, closure, basi
   if (off >= 0 && discharge >= 0) list.lag(ready[discharge]!, ready[off]!);
 
   // The way in.
+  const mayBlade = bladesOf(model, bundles, from);
   const down = new Map<number, { first: number; last: number }>();
   for (const i of all) {
     const bundle = bundles[i]!;
     if (bundle.finished) continue;
     const onDevice = !onMat.has(i);
     const phase = !onDevice ? 'turn' : isTray(bundle) ? 'prepare' : 'descent';
-    const drafts = descentSteps(model, bundle, phase, rules, condition, from?.stripped, basis);
+    const drafts = descentSteps(model, bundle, phase, { rules, condition, basis, stripped: from?.stripped, blade: mayBlade(i) });
     down.set(i, list.addInSeries(drafts, {
       face: onDevice ? bundle.face : 'edge', onDevice, rank: onDevice ? bundle.rank : 4000 + bundle.rank,
       opens: onDevice && bundle.kind === 'swing', closes: onDevice && bundle.kind === 'lift' && hasSwing(bundle.items[0]!),
@@ -168,6 +169,37 @@ export function worksOf({ graph, exchange, rules, condition, from, closure, basi
     }
   };
   return { list, redraw };
+}
+
+/**
+ * Whether metal may part the rim of what a bundle opens, in every order that the bundles allow (A5): the device is
+ * isolated by then, or nothing of it is open yet.
+ */
+function bladesOf(model: Model, bundles: readonly Bundle[], from: Standing | undefined): (i: number) => boolean {
+  const earlier = (i: number): Set<number> => {
+    const found = new Set<number>();
+    const next = [i];
+    for (let at = next.pop(); at !== undefined; at = next.pop()) {
+      for (const j of bundles[at]!.needs.keys()) if (!found.has(j)) {
+        found.add(j);
+        next.push(j);
+      }
+    }
+    return found;
+  };
+  const isolating = model.anatomy.connectors.filter((c) => c.isolatesPower);
+  const opens = (b: Bundle) => !b.finished && (b.kind === 'lift' || b.kind === 'swing') && model.parts.get(b.items[0]!)!.face !== 'edge';
+  const openings = bundles.flatMap((b, i) => (opens(b) ? [i] : []));
+  const openAlready = [...(from?.removed ?? []), ...(from?.swung ?? [])].some((id) => !from!.absent.has(id) && model.parts.get(id)?.face !== 'edge');
+  return (i) => {
+    const before = earlier(i);
+    const cuts = (c: (typeof isolating)[number]) => from?.open.has(c.id) || [...before].some((j) => {
+      const { kind, items } = bundles[j]!;
+      return kind === 'open' ? items.includes(c.id) : kind === 'lift' && c.kind === 'contact' && items[0] === c.from;
+    });
+    if (isolating.length > 0 && isolating.every(cuts)) return true;
+    return !openAlready && openings.every((k) => !before.has(k) && (k === i || earlier(k).has(i)));
+  };
 }
 
 function drawsTests(list: WorkList): boolean {

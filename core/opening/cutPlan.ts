@@ -1,11 +1,8 @@
-import { boundsOf, type Edge, type Model, type Point } from '../anatomy/index.ts';
+import type { Edge, Model, Point } from '../anatomy/index.ts';
 import { MARGIN, NoCut, seamOf, type Sample, type Seam } from './clearance.ts';
-import { distanceTo, toSegment } from './distance.ts';
+import { toSegment } from './distance.ts';
+import { cupsOn, gapWays, type FirstGap, type GapWay } from './firstGap.ts';
 import { bestMarks, cutBy, type Marks } from './marks.ts';
-import { placeAt } from './path.ts';
-
-/** How the first gap is raised (see Schools). */
-export type FirstGap = 'suction-cup' | 'cup-clamp' | 'thin-blade';
 
 export interface CutRequest {
   /** At most so many depth marks on a pick. */
@@ -60,19 +57,9 @@ export interface CutPlan {
   tethered: Edge | null;
 }
 
-/** One way of raising the first gap: where, and with what cautions. */
-export interface GapWay {
-  way: FirstGap;
-  at: Point;
-  how: string;
-  cautions: 'glass'[];
-}
-
 export const MOST_MARKS = 2;
 /** Running a pick along a bond, s for each cm, and more where it goes in deep. Origin: own bench estimates. */
 export const CUT_SECONDS = { perCentimetre: 3, deep: 1.5, deepFrom: 4 } as const;
-/** Radius of a suction cup, and how far in from the edge its rim stands, mm. Origin: common cups of 40 mm; own choice. */
-const CUP = { radius: 20, rim: 4 } as const;
 /** A stretch must be this long to begin at, mm. Origin: own choice: a cup and a pick beside each other. */
 const SHORTEST_ENTRY = 20;
 /** Runs shorter than this are not worth a line of their own, mm: they take the shallower neighbour's depth. Origin: own choice. */
@@ -87,9 +74,13 @@ const EDGES: readonly Edge[] = ['bottom', 'left', 'right', 'top'];
  * @throws NoCut when the bond is unknown or is not reached from the edge of its part
  */
 export function cutPlan(model: Model, bond: string, request: CutRequest = {}): CutPlan {
-  const { marks: most = MOST_MARKS, margin = MARGIN, firstGap = 'suction-cup', crackedGlass = false } = request;
+  return cutAlong(model, seamOf(model, bond, { margin: request.margin ?? MARGIN }), request);
+}
+
+/** The same along a seam that is known already, with its margin. @throws NoCut for a number of marks that makes no sense */
+export function cutAlong(model: Model, seam: Seam, request: Omit<CutRequest, 'margin'> = {}): CutPlan {
+  const { marks: most = MOST_MARKS, firstGap = 'suction-cup', crackedGlass = false } = request;
   if (!Number.isInteger(most) || most < 1 || most > 10) throw new NoCut('marks', `must be a whole number from 1 to 10, not ${most}`);
-  const seam = seamOf(model, bond, { margin });
   const { hooked, tethered, order: wanted, why } = edgeOrder(model, seam);
   // A hooked edge is slid out, not cut: no mark is spent on it.
   const marks = bestMarks(seam.samples.map((s) => (hooked.includes(s.edge) ? { ...s, need: s.from } : s)), most);
@@ -117,7 +108,7 @@ export function cutPlan(model: Model, bond: string, request: CutRequest = {}): C
   const inOrder = [...runs].sort((a, b) => (a.n ?? 999) - (b.n ?? 999));
   const whole = marks.whole;
   return {
-    bond, part: seam.part.id, margin, marks: marks.marks, share: whole > 0 ? marks.cut / whole : 0, entry: { at: entry.at, inward: entry.inward, edge: entry.edge, because: entry.because }, order, runs: inOrder,
+    bond: seam.bond.id, part: seam.part.id, margin: seam.margin, marks: marks.marks, share: whole > 0 ? marks.cut / whole : 0, entry: { at: entry.at, inward: entry.inward, edge: entry.edge, because: entry.because }, order, runs: inOrder,
     gaps: gapWays(model, seam, entry, firstGap, crackedGlass), seconds: Math.round(runs.reduce((sum, r) => sum + r.seconds, 0)), hooked, tethered,
   };
 }
@@ -135,39 +126,50 @@ function edgeOrder(model: Model, { part, samples }: Seam): { hooked: Edge[]; tet
   return { hooked, tethered, order, why };
 }
 
-/** The entry: in the longest stretch of the first edge that is cut through and has nothing near behind it, as near its middle as may be; at a notch when there is one. */
-function entryOf(model: Model, { samples, part, path }: Seam, { depths }: Marks, order: readonly Edge[], why: string): { at: Point; inward: Point; edge: Edge; because: string } {
+/**
+ * The entry: on the first edge, in the longest stretch that is cut through and has nothing near behind it, as near its
+ * middle as a cup stands; at a notch when there is one.
+ */
+function entryOf(model: Model, seam: Seam, { depths }: Marks, order: readonly Edge[], why: string): { at: Point; inward: Point; edge: Edge; because: string } {
+  const { samples, part, path } = seam;
   const notch = model.anatomy.latches.find((l) => l.joins.includes(part.id) && l.notch)?.notch;
   if (notch) {
     const near = samples.reduce((best, s) => (Math.hypot(s.at[0] - notch[0], s.at[1] - notch[1]) < Math.hypot(best.at[0] - notch[0], best.at[1] - notch[1]) ? s : best));
     return { at: near.at, inward: near.inward, edge: near.edge, because: 'at the notch' };
   }
+  const cupOn = cupsOn(model, seam);
+  const step = path.length / samples.length;
   // An edge that has too little bond to begin at is passed over, unless there is nothing better.
   for (const [edge, least] of [...order.map((e) => [e, SHORTEST_ENTRY] as const), ...order.map((e) => [e, 0] as const)]) {
-    let best: { from: number; length: number; clear: number } | null = null;
-    const n = samples.length;
-    const good = samples.map((s, i) => s.edge === edge && s.need > s.from && cutBy(depths[i]!, s) >= s.need - s.from - 1e-6);
-    const start = good.indexOf(false);
-    for (let k = 0, run = 0; k <= n; k++) {
-      const i = (start + 1 + k) % n;
-      if (k < n && good[i]) {
-        run++;
-        continue;
-      }
-      if (run > 0) {
-        const clear = Array.from({ length: run }, (_, j) => samples[(((i - 1 - j) % n) + n) % n]!.clear).reduce((a, b) => Math.min(a, b));
-        if (!best || run > best.length) best = { from: i - run, length: run, clear };
-      }
-      run = 0;
-    }
-    if (best && (best.length * path.length) / n >= least) {
-      const at = samples[(((best.from + Math.floor(best.length / 2)) % n) + n) % n]!;
+    const stretches = stretchesWhere(samples, (s, i) => s.edge === edge && s.need > s.from && cutBy(depths[i]!, s) >= s.need - s.from - 1e-6).filter((s) => s.length * step >= least);
+    const places = stretches.map((stretch) => {
+      const middle = (stretch.length - 1) / 2;
+      const fromMiddle = [...stretch].sort((a, b) => Math.abs(stretch.indexOf(a) - middle) - Math.abs(stretch.indexOf(b) - middle));
+      const cup = fromMiddle.find((s) => cupOn(s));
+      return { at: cup ?? fromMiddle[0]!, cup: cup !== undefined, length: stretch.length };
+    }).sort((a, b) => Number(b.cup) - Number(a.cup) || b.length - a.length);
+    if (places.length > 0) {
+      const { at } = places[0]!;
       return { at: at.at, inward: at.inward, edge, because: `${edge === order[0] ? why : 'where there is bond enough to begin at'}; nothing lies within ${at.clear.toFixed(1)} mm behind it` };
     }
   }
   const widest = samples.reduce((a, b) => (b.clear - b.need > a.clear - a.need ? b : a));
-  const { at, inward, edge } = placeAt(path, widest.s);
-  return { at, inward, edge, because: 'no stretch can be cut through; here the most is clear' };
+  return { at: widest.at, inward: widest.inward, edge: widest.edge, because: 'no stretch can be cut through; here the most is clear' };
+}
+
+/** Neighbouring samples that all hold, as stretches round the closed seam. */
+function stretchesWhere(samples: readonly Sample[], holds: (s: Sample, i: number) => boolean): Sample[][] {
+  const n = samples.length;
+  const good = samples.map(holds);
+  const start = good.indexOf(false);
+  const stretches: Sample[][] = [];
+  for (let k = 1; k <= n; k++) {
+    const i = (start + k) % n;
+    if (!good[i]) continue;
+    if (k > 1 && good[(i + n - 1) % n]) stretches.at(-1)!.push(samples[i]!);
+    else stretches.push([samples[i]!]);
+  }
+  return stretches;
 }
 
 /** Neighbouring samples of one edge and depth, as runs. */
@@ -217,33 +219,4 @@ function runsOf({ samples, path }: Seam, { marks, depths }: Marks, hooked: reado
       seconds: d > 0 && !hook ? (length / 10) * CUT_SECONDS.perCentimetre * (d >= CUT_SECONDS.deepFrom ? CUT_SECONDS.deep : 1) : 0,
     };
   });
-}
-
-/** The ways of raising the first gap on this part, the asked one first. */
-function gapWays(model: Model, { part, samples }: Seam, entry: { at: Point; inward: Point }, asked: FirstGap, cracked: boolean): GapWay[] {
-  const clearest = samples.filter((s) => s.need > 0).reduce((a, b) => (b.clear > a.clear + 1e-9 ? b : a), samples.find((s) => s.need > 0)!);
-  const inwards = (by: number): Point => [entry.at[0] + entry.inward[0] * by, entry.at[1] + entry.inward[1] * by];
-  // A cup stands on even glass: it moves inwards past a lens or an island.
-  const bumps = model.anatomy.parts.filter((p) => p.id !== part.id && (p.kind === 'lens' || p.kind === 'camera') && p.face === part.face && p.within === null && p.layer <= part.layer);
-  const [px, py, pw, ph] = boundsOf(part.outline);
-  // However near a corner the entry lies, the whole cup stands on the glass.
-  const within = ([x, y]: Point): Point => {
-    const [rx, ry] = [Math.min(CUP.radius + 1, pw / 2), Math.min(CUP.radius + 1, ph / 2)];
-    return [Math.min(px + pw - rx, Math.max(px + rx, x)), Math.min(py + ph - ry, Math.max(py + ry, y))];
-  };
-  let cup = CUP.radius + CUP.rim;
-  while (cup < 80 && bumps.some((p) => distanceTo(within(inwards(cup)), { outline: p.outline }) < CUP.radius)) cup += 2;
-  const glass: GapWay['cautions'] = part.glass ? ['glass'] : [];
-  const ways: GapWay[] = [
-    { way: 'suction-cup', at: within(inwards(cup)), how: `${cracked ? 'Clear tape over the whole glass first, then the cup' : 'Cup'} ${Math.round(cup)} mm in from the ${entryEdge(entry)} edge; lift until a hairline shows, no more.`, cautions: glass },
-    { way: 'cup-clamp', at: within(inwards(cup)), how: `Clamp with cups over the ${entryEdge(entry)} edge; turn it until a hairline shows, wait, no more.${cracked ? ' Both faces taped.' : ''}`, cautions: glass },
-    { way: 'thin-blade', at: clearest.at, how: `Thin blade at the frame where the most is clear (${clearest.clear.toFixed(1)} mm, ${clearest.edge} edge); never between the glass and its rim, no deeper than the rim.${cracked ? ' Weak glass gives under a cup: this is the way when the tape does not hold.' : ''}`, cautions: glass },
-  ];
-  // Over cracks a cup loses its grip: the blade stands before the clamp.
-  const rank = (w: GapWay) => (w.way === asked ? 0 : cracked && w.way === 'thin-blade' ? 1 : 2);
-  return ways.sort((a, b) => rank(a) - rank(b));
-}
-
-function entryEdge({ inward: [x, y] }: { inward: Point }): Edge {
-  return Math.abs(x) > Math.abs(y) ? (x > 0 ? 'left' : 'right') : y > 0 ? 'top' : 'bottom';
 }

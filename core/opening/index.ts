@@ -1,6 +1,7 @@
 export * from './clearance.ts';
 export * from './cutPlan.ts';
 export * from './distance.ts';
+export * from './firstGap.ts';
 export * from './marks.ts';
 export * from './path.ts';
 export * from './template.ts';

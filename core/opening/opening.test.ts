@@ -225,7 +225,6 @@ describe('cut plans', () => {
       }
       const numbered = plan.runs.filter((r) => r.n !== null).map((r) => r.n);
       expect(numbered).toEqual(numbered.map((_, i) => i + 1));
-      expect(plan.gaps[0]!.way).toBe('suction-cup');
     }
   });
   it('hooked edges are slid out, not cut, and entered opposite', () => {
@@ -279,17 +278,55 @@ describe('cut plans', () => {
     // The tablet's seal has 9 mm on either side of its wide strip: it is begun at the side.
     expect(cutPlan(demoModel('osterleigh-broadleaf-12'), 'display-seal').entry.edge).toBe('left');
   });
-  it('a cup stands on the glass with its whole rim, beside any lens', () => {
+  it('a cup stands on the part with its whole rim, beside any lens and near the entry; where it has no room the blade is the way', () => {
+    const ways = new Set<string>();
     for (const id of DEVICES) {
       const model = demoModel(id);
       for (const bond of model.anatomy.bonds.filter((b) => 'perimeterOf' in b.at)) {
-        const { gaps, part } = cutPlan(model, bond.id);
-        const [x, y, w, h] = boundsOf(model.parts.get(part)!.outline);
-        if (Math.min(w, h) < 44) continue;
-        const [cx, cy] = gaps[0]!.at;
-        expect(Math.min(cx - x, x + w - cx, cy - y, y + h - cy), `${id} ${bond.id}`).toBeGreaterThanOrEqual(20);
+        const { gaps, part, entry } = cutPlan(model, bond.id);
+        const name = `${id} ${bond.id}`;
+        const { outline, face } = model.parts.get(part)!;
+        const [x, y, w, h] = boundsOf(outline);
+        const [{ way, at: [cx, cy] }] = [gaps[0]!];
+        ways.add(way);
+        if (way === 'thin-blade') {
+          for (const g of gaps.slice(1)) expect(g.how, name).toMatch(/no room here: no even ground of 40 mm/);
+          continue;
+        }
+        expect(Math.min(cx - x, x + w - cx, cy - y, y + h - cy), name).toBeGreaterThanOrEqual(20);
+        expect(Math.hypot(cx - entry.at[0], cy - entry.at[1]), name).toBeLessThan(30);
+        for (const lens of model.anatomy.parts.filter((p) => p.id !== part && p.face === face && p.within === null && p.kind === 'lens')) expect(distanceTo([cx, cy], { outline: lens.outline }), `${name}, ${lens.id}`).toBeGreaterThanOrEqual(20);
       }
     }
+    expect([...ways].sort()).toEqual(['suction-cup', 'thin-blade']);
+  });
+  it('the blade goes in where the cut begins, never at the hooks', () => {
+    for (const id of DEVICES) {
+      const model = demoModel(id);
+      for (const bond of model.anatomy.bonds.filter((b) => 'perimeterOf' in b.at)) {
+        const { gaps, entry, hooked } = cutPlan(model, bond.id, { firstGap: 'thin-blade' });
+        expect(gaps[0], `${id} ${bond.id}`).toMatchObject({ way: 'thin-blade', at: entry.at, how: expect.stringContaining(`on the ${entry.edge} edge`) });
+        expect(hooked).not.toContain(entry.edge);
+      }
+    }
+  });
+  it('a lens where the entry would be moves it along the edge, with its cup', () => {
+    const wide = (...lenses: Outline[]) => opened((a) => {
+      a.body.width = 100;
+      a.parts[0]!.outline = { rect: [0, 0, 100, 120], radius: 8 };
+      a.parts[1] = { ...a.parts[1]!, layer: 1, outline: { rect: [1, 1, 98, 118], radius: 7 } };
+      for (const [i, outline] of lenses.entries()) a.parts.push(tinyPart(`window-${i}`, 0, [0, 0, 1, 1], { kind: 'lens', outline }));
+    });
+    const plain = cutPlan(wide(), 'seal');
+    const beside = cutPlan(wide({ circle: [50, 98, 4] }), 'seal');
+    expect(plain.entry.edge).toBe('bottom');
+    expect(beside.entry.edge).toBe('bottom');
+    expect(Math.hypot(beside.gaps[0]!.at[0] - 50, beside.gaps[0]!.at[1] - 98)).toBeGreaterThanOrEqual(24);
+    expect(beside.gaps[0]!.how).toMatch(/^Cup 24 mm in from the bottom edge; lift/);
+    // Lenses all along leave no room for a cup: then the blade goes in first, though a cup was asked for.
+    const full = cutPlan(wide({ rect: [10, 90, 80, 10] }), 'seal');
+    expect(full.gaps.map((g) => g.way)).toEqual(['thin-blade', 'suction-cup', 'cup-clamp']);
+    expect(beside.entry.at).not.toEqual(plain.entry.at);
   });
   it('no run is a scrap', () => {
     for (const run of cutPlan(demoModel('pellworth-nacre-2'), 'back-seal').runs) expect(run.length).toBeGreaterThan(3);
