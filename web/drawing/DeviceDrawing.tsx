@@ -58,6 +58,7 @@ export const DeviceDrawing = memo(function DeviceDrawing({ model, face, lit, nex
   const mirrored = face === 'back';
   const unit = Math.max(body.width, body.height) / 150;
   const bonds = anatomy.bonds.filter((b) => b.joins.some((id) => model.parts.has(id)) && inView(b.id) && onLayer(b.id) && (has(b.id) || layer !== null));
+  const connectors = anatomy.connectors.filter((c) => inView(c.id) && onLayer(c.id) && (has(c.id) || model.layerOf(c.id) >= focus));
   const pick = (id: string) => (onPick ? {
     role: 'button', tabIndex: 0, 'aria-pressed': picked?.has(id) ?? false, 'aria-label': model.nameOf(id), className: 'cursor-pointer',
     onClick: () => onPick(id),
@@ -97,7 +98,10 @@ export const DeviceDrawing = memo(function DeviceDrawing({ model, face, lit, nex
           const owner = model.parts.get(l.joins.find((id) => !model.parts.get(id)!.fixed) ?? l.joins[0]!)!;
           return <Teeth key={l.id} outline={owner.outline} edge={l.edge} count={l.count} unit={unit} />;
         })}
-        {anatomy.connectors.filter((c) => inView(c.id) && onLayer(c.id) && (has(c.id) || model.layerOf(c.id) >= focus) && c.kind !== 'contact').map((c) => {
+        {connectors.flatMap((c) => (c.route ? [
+          <polyline key={`${c.id}route`} data-route={c.id} points={c.route.line.map((p) => p.join(',')).join(' ')} fill="none" pointerEvents="none" stroke="var(--teal)" strokeOpacity={has(c.id) ? 0.9 : 0.4} strokeWidth={c.route.width} strokeLinecap="round" strokeLinejoin="round"><title>{c.name}</title></polyline>,
+        ] : []))}
+        {connectors.filter((c) => c.kind !== 'contact').map((c) => {
           const open = device?.open.has(c.id) ?? false;
           const isLit = has(c.id);
           const [w, h] = c.size;

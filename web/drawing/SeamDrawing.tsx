@@ -1,19 +1,29 @@
 import { memo, useMemo, type KeyboardEvent } from 'react';
-import { ringOf, type Edge, type Model, type Outline, type Point } from '../../core/anatomy/index.ts';
-import { seamOf, type CutPlan, type CutRun } from '../../core/opening/index.ts';
+import { boundsOf, ringOf, type Edge, type Model, type Outline, type Point } from '../../core/anatomy/index.ts';
+import { CUP, type CutRun } from '../../core/opening/index.ts';
+import type { Cut } from '../workers/heat.worker.ts';
 
 const path = (outline: Outline): string => `M${ringOf(outline).map(([x, y]) => `${x.toFixed(2)} ${y.toFixed(2)}`).join('L')}Z`;
 
-/** The seam from the side it is opened from: how deep the pick goes on each stretch, in what order, what lies behind, and where it begins. */
-export const SeamDrawing = memo(function SeamDrawing({ model, plan, chosen, onChoose, label, className }: { model: Model; plan: CutPlan; chosen?: CutRun | null; onChoose?: (run: CutRun) => void; label: string; className?: string }) {
+/** What of the device is drawn, mm, and how many times deeper than true the cut is, so that tenths of a millimetre can be told apart: a small part is looked at closely instead. */
+export function seamView(model: Model, part: string): { x: number; y: number; width: number; height: number; deeper: number } {
   const { body } = model.anatomy;
-  const unit = Math.max(body.width, body.height) / 150;
+  const [x, y, width, height] = boundsOf(model.parts.get(part)!.outline);
+  if (Math.max(width, height) > 0.5 * Math.max(body.width, body.height)) return { x: 0, y: 0, width: body.width, height: body.height, deeper: 2.2 };
+  const around = 0.3 * Math.max(width, height);
+  return { x: x - around, y: y - around, width: width + 2 * around, height: height + 2 * around, deeper: 1 };
+}
+
+/** The seam from the side it is opened from: how deep the pick goes on each stretch, in what order, what lies behind, and where it begins. */
+export const SeamDrawing = memo(function SeamDrawing({ model, cut: { plan, seam }, chosen, onChoose, label, className }: { model: Model; cut: Cut; chosen?: CutRun | null; onChoose?: (run: CutRun) => void; label: string; className?: string }) {
+  const { body } = model.anatomy;
+  const view = seamView(model, plan.part);
+  const unit = Math.max(view.width, view.height) / 150;
   const part = model.parts.get(plan.part)!;
-  const seam = useMemo(() => seamOf(model, plan.bond, { margin: plan.margin }), [model, plan]);
   const mirrored = part.face === 'back';
   const near = useMemo(() => new Set(plan.runs.flatMap((r) => r.behind)), [plan]);
-  /** The ground that a run sweeps; drawn deeper than true, so that tenths of a millimetre can be told apart. */
-  const scale = 2.2;
+  const scale = view.deeper;
+  /** The ground that a run sweeps. */
   const ground = (run: CutRun): string => {
     const n = seam.samples.length;
     const first = seam.samples.findIndex((s) => Math.abs(s.s - run.s[0]) < 1e-6);
@@ -43,11 +53,11 @@ export const SeamDrawing = memo(function SeamDrawing({ model, plan, chosen, onCh
   const cup = plan.gaps[0]!;
   const room = 19 * unit;
   return (
-    <svg viewBox={`${-room} ${-room} ${body.width + 2 * room} ${body.height + 2 * room}`} role={onChoose ? 'group' : 'img'} aria-label={label} className={className} data-testid="seam">
+    <svg viewBox={`${(mirrored ? body.width - view.x - view.width : view.x) - room} ${view.y - room} ${view.width + 2 * room} ${view.height + 2 * room}`} role={onChoose ? 'group' : 'img'} aria-label={label} className={className} data-testid="seam">
       <defs>
-        <pattern id="seam-left" width="2.2" height="2.2" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0V2.2" stroke="var(--crimson)" strokeWidth="1" /></pattern>
-        <pattern id="seam-hook" width="3" height="3" patternUnits="userSpaceOnUse"><circle cx="1.5" cy="1.5" r=".6" fill="var(--mauve)" /></pattern>
-        <pattern id="seam-near" width="2" height="2" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)"><path d="M0 0V2" stroke="var(--crimson)" strokeWidth=".5" /></pattern>
+        <pattern id="seam-left" width="2.2" height="2.2" patternUnits="userSpaceOnUse" patternTransform={`scale(${unit}) rotate(45)`}><path d="M0 0V2.2" stroke="var(--crimson)" strokeWidth="1" /></pattern>
+        <pattern id="seam-hook" width="3" height="3" patternUnits="userSpaceOnUse" patternTransform={`scale(${unit})`}><circle cx="1.5" cy="1.5" r=".6" fill="var(--mauve)" /></pattern>
+        <pattern id="seam-near" width="2" height="2" patternUnits="userSpaceOnUse" patternTransform={`scale(${unit}) rotate(-45)`}><path d="M0 0V2" stroke="var(--crimson)" strokeWidth=".5" /></pattern>
       </defs>
       <g transform={mirrored ? `translate(${body.width} 0) scale(-1 1)` : undefined}>
         <rect width={body.width} height={body.height} rx={body.cornerRadius} fill="var(--sunk)" stroke="var(--ink)" strokeWidth={0.9 * unit} />
@@ -68,8 +78,8 @@ export const SeamDrawing = memo(function SeamDrawing({ model, plan, chosen, onCh
             </path>
           );
         })}
-        {cup.way === 'thin-blade' && <path transform={`translate(${cup.at[0]} ${cup.at[1]})`} d={`M${-4 * unit} ${-1.4 * unit}H${4 * unit}V${1.4 * unit}H${-4 * unit}Z`} fill="var(--ember)" stroke="var(--panel)" strokeWidth={0.6 * unit}><title>thin blade</title></path>}
-        {cup.way !== 'thin-blade' && <circle cx={cup.at[0]} cy={cup.at[1]} r={14 * unit} fill="none" stroke="var(--ink)" strokeOpacity={0.5} strokeWidth={0.7 * unit} strokeDasharray={`${2.4 * unit} ${1.8 * unit}`} />}
+        {cup.way === 'thin-blade' && <path transform={`translate(${cup.at[0]} ${cup.at[1]}) rotate(${(Math.atan2(plan.entry.inward[1], plan.entry.inward[0]) * 180) / Math.PI})`} d={`M${-1.4 * unit} ${-5 * unit}H${1.4 * unit}V${5 * unit}H${-1.4 * unit}Z`} fill="var(--ember)" stroke="var(--panel)" strokeWidth={0.6 * unit}><title>thin blade</title></path>}
+        {cup.way !== 'thin-blade' && <circle cx={cup.at[0]} cy={cup.at[1]} r={CUP.radius} fill="none" stroke="var(--ink)" strokeOpacity={0.5} strokeWidth={0.7 * unit} strokeDasharray={`${2.4 * unit} ${1.8 * unit}`} />}
         <g transform={`translate(${plan.entry.at[0]} ${plan.entry.at[1]}) rotate(${(Math.atan2(plan.entry.inward[1], plan.entry.inward[0]) * 180) / Math.PI})`}>
           <path d={`M${-11 * unit} 0H${-2 * unit}m${-4 * unit} ${-3 * unit}l${4 * unit} ${3 * unit}l${-4 * unit} ${3 * unit}`} fill="none" stroke="var(--ember)" strokeWidth={2 * unit} strokeLinejoin="round" />
         </g>
@@ -81,9 +91,11 @@ export const SeamDrawing = memo(function SeamDrawing({ model, plan, chosen, onCh
       {plan.runs.filter((r) => r.length > 8 * unit || r.n === null).map((r, i) => {
         if (r.n === null && r.length < 12 * unit) return null;
         const { at } = middle(r);
-        const [ox, oy] = out(r.edge, (r.n === 1 ? 15 : 8) * unit);
+        const [ox, oy] = out(r.edge, 8 * unit);
+        // Beside the arrow, not under it.
+        const aside = r.n === 1 ? (r.edge === 'left' || r.edge === 'right' ? [0, -9 * unit] : [14 * unit, 0]) : [0, 0];
         return (
-          <text key={i} x={flip(at[0]) + ox} y={at[1] + oy + 1.6 * unit} textAnchor={r.edge === 'left' ? (mirrored ? 'start' : 'end') : r.edge === 'right' ? (mirrored ? 'end' : 'start') : 'middle'} fontSize={5 * unit} fontWeight={700} fontFamily="var(--font-mono)" fill={r.behind.length > 0 ? 'var(--crimson)' : 'var(--ink)'}>
+          <text key={i} x={flip(at[0]) + ox + aside[0]!} y={at[1] + oy + aside[1]! + 1.6 * unit} textAnchor={r.edge === 'left' ? (mirrored ? 'start' : 'end') : r.edge === 'right' ? (mirrored ? 'end' : 'start') : 'middle'} fontSize={5 * unit} fontWeight={700} fontFamily="var(--font-mono)" fill={r.behind.length > 0 ? 'var(--crimson)' : 'var(--ink)'}>
             {r.n === null ? (plan.hooked.includes(r.edge) ? 'hooks' : 'left') : `${r.depth}`}
           </text>
         );

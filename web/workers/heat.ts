@@ -1,7 +1,8 @@
 import { proxy, wrap, type Remote } from 'comlink';
 import type { Anatomy } from '../../core/anatomy/index.ts';
 import type { Calibration, NoRecipe, Reading, Recipe, RecipeRequest, SourceKind, SourceSettings } from '../../core/heat/index.ts';
-import type { Heating, HeatRequest, HeatWorker, Told } from './heat.worker.ts';
+import type { CutRequest } from '../../core/opening/index.ts';
+import type { Cut, Heating, HeatRequest, HeatWorker, Told } from './heat.worker.ts';
 import type { Job } from './planner.ts';
 
 function open(): { worker: Worker; heat: Remote<HeatWorker>; failed: Promise<never> } {
@@ -33,6 +34,10 @@ export function recipeInWorker(anatomy: Anatomy, bond: string, request: RecipeRe
 
 export function calibrationInWorker(readings: readonly Reading[], plate: string, source: SourceKind, own: SourceSettings, room: number, lag: number): Job<Told<Calibration>> {
   return start<Told<Calibration>>(async (heat) => heat.calibrate(readings, plate, source, own, room, lag));
+}
+
+export function cutInWorker(anatomy: Anatomy, bond: string, request: Required<CutRequest>): Job<Told<Cut>> {
+  return start<Told<Cut>>(async (heat) => heat.cut(anatomy, bond, request));
 }
 
 /** A solver that stays at hand while one device is on the heat. */

@@ -4,6 +4,7 @@ import {
   alternativesTo, answersOf, calibrate, coldAgain, familyOf, follow, NoCalibration, NoHeat, PLATES, recipeFor, simulate, softening, sourceOf, stackOf, turnsFor, type Calibration, type Family, type Following, type HeatAnswers, type HeatReading, type HeatRun, type NoRecipe,
   type Reading, type Recipe, type RecipeRequest, type SourceKind, type SourceSettings, type Turn,
 } from '../../core/heat/index.ts';
+import { cutAlong, NoCut, seamOf, type CutPlan, type CutRequest, type Seam } from '../../core/opening/index.ts';
 
 export interface HeatRequest {
   bond: string;
@@ -35,6 +36,12 @@ export interface Heating {
   turns: { where: Turn['where']; seconds: number; on: boolean }[];
 }
 
+/** A computed cut, and the seam it runs along. */
+export interface Cut {
+  plan: CutPlan;
+  seam: Seam;
+}
+
 export type Told<T> = { ok: T } | { refused: string };
 
 /** What the model has no answer to is said, not thrown: errors lose their kind on the way. */
@@ -42,7 +49,8 @@ function told<T>(work: () => T): Told<T> {
   try {
     return { ok: work() };
   } catch (error) {
-    if (error instanceof NoHeat || error instanceof NoCalibration) return { refused: error instanceof NoCalibration ? `${error.path}: ${error.message}` : error.message };
+    if (error instanceof NoHeat || error instanceof NoCut) return { refused: error.message };
+    if (error instanceof NoCalibration) return { refused: `${error.path}: ${error.message}` };
     throw error;
   }
 }
@@ -84,6 +92,13 @@ const heat = {
       const model = modelOf(anatomy);
       const recipe = recipeFor(model, bond, { ...request, onProgress: (s) => onProgress(s * 0.2) });
       return { recipe, others: recipe.ok ? [] : alternativesTo(model, bond, { ...request, onProgress: (s) => onProgress(0.2 + s * 0.8) }) };
+    });
+  },
+  cut(anatomy: Anatomy, bond: string, { margin, ...request }: Required<CutRequest>): Told<Cut> {
+    return told(() => {
+      const model = modelOf(anatomy);
+      const seam = seamOf(model, bond, { margin });
+      return { plan: cutAlong(model, seam, request), seam };
     });
   },
   /** Makes ready to follow a heating on a device. */

@@ -1,11 +1,12 @@
 import { FileDown } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
 import type { HouseRules } from '../../../core/dive/index.ts';
-import { cutPlan, NoCut, type CutPlan, type CutRun } from '../../../core/opening/index.ts';
+import type { CutRun } from '../../../core/opening/index.ts';
 import { minutes } from '../../../core/units/index.ts';
-import { buttonClass, CautionLine, Measure, ProblemNote } from '../../controls/index.tsx';
-import { SeamDrawing } from '../../drawing/SeamDrawing.tsx';
+import { buttonClass, CautionLine, Loading, Measure, ProblemNote } from '../../controls/index.tsx';
+import { SeamDrawing, seamView } from '../../drawing/SeamDrawing.tsx';
+import { useCut } from '../../state/useCut.ts';
 
 const GAPS = { 'suction-cup': 'Suction cup', 'cup-clamp': 'Clamp with cups', 'thin-blade': 'Thin blade' } as const;
 
@@ -14,22 +15,18 @@ export function DepthView({ model, bond, rules, crackedGlass }: { model: Model; 
   const [margin, setMargin] = useState(rules.pickMargin);
   const [cracked, setCracked] = useState(crackedGlass);
   const [chosen, setChosen] = useState<number | null>(null);
-  const { plan, problem } = useMemo((): { plan: CutPlan | null; problem: string | null } => {
-    try {
-      return { plan: cutPlan(model, bond, { marks, margin, firstGap: rules.firstGap, crackedGlass: cracked }), problem: null };
-    } catch (error) {
-      if (error instanceof NoCut) return { plan: null, problem: error.message };
-      throw error;
-    }
-  }, [model, bond, marks, margin, rules.firstGap, cracked]);
-  if (!plan) return <ProblemNote>{problem}</ProblemNote>;
+  const { cut, problem } = useCut(model, bond, { marks, margin, firstGap: rules.firstGap, crackedGlass: cracked });
+  if (!cut) return problem === null ? <Loading what="the cut" /> : <ProblemNote>{problem}</ProblemNote>;
+  const { plan } = cut;
+  const { deeper } = seamView(model, plan.part);
   const query = `bond=${bond}&marks=${marks}&margin=${margin}`;
   const what = (r: CutRun) => (r.n === null ? (plan.hooked.includes(r.edge) ? 'not cut: slide it out of its hooks' : 'leave it: heat and lift straight') : `mark ${r.mark}`);
   return (
     <div className="grid gap-4 lg:grid-cols-[minmax(0,27rem)_minmax(0,1fr)]">
       <section aria-label="Seam" className="panel grid content-start gap-2 self-start p-4">
-        <SeamDrawing model={model} plan={plan} chosen={chosen === null ? null : plan.runs[chosen]!} onChoose={(run) => setChosen(plan.runs.indexOf(run))} label={`${model.anatomy.name}: the cut along ${model.nameOf(bond)}`} className="max-h-[34rem] w-full" />
-        <p className="text-sm text-quiet"><b className="text-ember">→</b> enter  <b className="text-brass">▲</b> leave a pick  dashed ring: cup  numbers outside: mm deep. The depth is drawn 2.2 times.</p>
+        <SeamDrawing model={model} cut={cut} chosen={chosen === null ? null : plan.runs[chosen]!} onChoose={(run) => setChosen(plan.runs.indexOf(run))} label={`${model.anatomy.name}: the cut along ${model.nameOf(bond)}`} className="max-h-[34rem] w-full" />
+        {model.parts.get(plan.part)!.face === 'back' && <p className="font-semibold">Back up, mirrored: the right edge lies on your left.</p>}
+        <p className="text-sm text-quiet"><b className="text-ember">→</b> enter · <b className="text-brass">▲</b> leave a pick · {plan.gaps[0]!.way === 'thin-blade' ? <><b className="text-ember">▬</b> blade</> : 'dashed ring: cup'} · numbers outside: mm deep{deeper === 1 ? ', to scale' : `. The depth is drawn ${deeper} times`}.</p>
         <p className="text-sm text-quiet">Computed from the anatomy; a device may differ, and no depth here is a promise. Stop at any resistance.</p>
       </section>
       <div className="grid content-start gap-4">

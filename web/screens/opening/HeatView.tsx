@@ -138,11 +138,10 @@ function Field({ label, value, min, max, step = 1, onChange }: { label: string; 
   );
 }
 
-/** What an edge is at a moment: soft, not yet, or cooling after it was. */
-function stateAt(values: readonly number[], i: number, softensAt: number): EdgeState {
-  const now = values[i]!;
-  const was = values.slice(0, i + 1).some((v) => v >= softensAt);
-  if (now >= softensAt || (was && now >= coldAgain(softensAt))) return 'soft';
+/** What a stretch is at a moment: soft, not yet, or cooling after it was. `softFrom` is its first soft entry, -1 for never. */
+function stateAt(temperature: number, i: number, softFrom: number, softensAt: number): EdgeState {
+  const was = softFrom >= 0 && softFrom <= i;
+  if (temperature >= softensAt || (was && temperature >= coldAgain(softensAt))) return 'soft';
   return was ? 'cooling' : 'not yet';
 }
 
@@ -153,9 +152,11 @@ function MapAt({ heating, model, time, setTime }: { heating: Heating; model: Mod
   const frame = run.frames.reduce((best, f) => (Math.abs(f.time - time) < Math.abs(best.time - time) ? f : best));
   // The scale ends at the warmest spot there ever is, so that the picture keeps its shades to the end.
   const range = useMemo<[number, number]>(() => [Math.min(20, run.coldest[0]!), Math.max(softensAt, ...run.frames.map((f) => f.seam.reduce((a, b) => Math.max(a, b))))], [run, softensAt]);
-  const edges: Partial<Record<Edge, { temperature: number; state: EdgeState }>> = {};
-  for (const [edge, values] of Object.entries(run.edges) as [Edge, number[]][]) edges[edge] = { temperature: values[i]!, state: stateAt(values, i, softensAt) };
-  const seam = heating.seam.map((s, k) => ({ ...s, temperature: run.seam[i]![k]!, state: stateAt(run.seam.slice(0, i + 1).map((t) => t[k]!), i, softensAt) }));
+  const softFrom = useMemo(() => heating.seam.map((_, k) => run.seam.findIndex((t) => t[k]! >= softensAt)), [heating, run, softensAt]);
+  const { edges, seam } = useMemo(() => ({
+    edges: Object.fromEntries((Object.entries(run.edges) as [Edge, number[]][]).map(([edge, values]) => [edge, { temperature: values[i]!, state: stateAt(values[i]!, i, values.findIndex((v) => v >= softensAt), softensAt) }])) as Partial<Record<Edge, { temperature: number; state: EdgeState }>>,
+    seam: heating.seam.map((s, k) => ({ ...s, temperature: run.seam[i]![k]!, state: stateAt(run.seam[i]![k]!, i, softFrom[k]!, softensAt) })),
+  }), [heating, run, softensAt, softFrom, i]);
   const turn = heating.turns[run.turns[i]!]!;
   return (
     <>

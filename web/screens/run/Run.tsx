@@ -1,9 +1,10 @@
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
-import { cutOf, DEFAULT_RULES, explain } from '../../../core/dive/index.ts';
+import { DEFAULT_RULES, explain } from '../../../core/dive/index.ts';
 import { itemsLeft, itemWise, timerId, timerLeft, waitsBefore, type EventBody } from '../../../core/run/index.ts';
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
 import { DiveProfile } from '../../drawing/DiveProfile.tsx';
 import { SeamDrawing } from '../../drawing/SeamDrawing.tsx';
+import { useCut } from '../../state/useCut.ts';
 import { usePrefs } from '../../state/prefs.ts';
 import { useRun } from '../../state/run.ts';
 import { useNow } from '../../state/useNow.ts';
@@ -94,7 +95,9 @@ export default function Run() {
   }, step?.do === 'test');
 
   // Where the pick goes is drawn instead of the layers while the seam is opened.
-  const seam = useMemo(() => (context && step && job?.plan && (step.do === 'cut' || step.do === 'gap') && !context.model.bonds.get(step.items[0]!)?.joins.some((id) => context.model.parts.get(id)?.kind === 'battery') ? cutOf(context.model, step.items[0]!, { ...DEFAULT_RULES, ...job.plan.rules }, job.crackedGlass) : null), [context, step, job]);
+  const cutBond = context && step && (step.do === 'cut' || step.do === 'gap') && !context.model.bonds.get(step.items[0]!)?.joins.some((id) => context.model.parts.get(id)?.kind === 'battery') ? step.items[0]! : null;
+  const rules = { ...DEFAULT_RULES, ...plan?.rules };
+  const cut = useCut(context?.model ?? null, cutBond, { marks: rules.pickMarks, margin: rules.pickMargin, firstGap: rules.firstGap, crackedGlass: job?.crackedGlass ?? false });
   const lit = useMemo(() => new Set(step?.items.filter((id) => context?.model.items.has(id)) ?? []), [step, context]);
   if (!job || !plan || !context || !state || !step) return <p className="p-8">This job has no dive to run.</p>;
   const { model } = context;
@@ -122,7 +125,7 @@ export default function Run() {
           {problem && <p role="alert" className="rounded-lg bg-panel p-4 text-lg font-semibold text-crimson">{problem}</p>}
         </div>
         <div className="panel relative grid min-h-0 grid-rows-[minmax(16rem,1fr)_auto] gap-2 overflow-hidden p-3">
-          {followed && timer ? <HeatFollow key={timer.startedAt} job={job.id} step={followed} model={model} rules={plan.rules} startedAt={timer.startedAt} onSoft={onSoft} onTime={setHeatLeft} /> : <Suspense fallback={<div />}><ZoomPane>{seam ? <SeamDrawing model={model} plan={seam} label={`${model.anatomy.name}, the cut of step ${step.n}`} className="h-full min-h-0 w-full" /> : <DeviceDrawing model={model} face={face} lit={lit} next={nextItem} onScrew={itemWise(step) === 'screw' && !state.done.has(step.n) ? onScrew : undefined} device={state.device} layer={oneLayer ? litLayer : null} label={`${model.anatomy.name} from the ${face}, step ${step.n}`} className="h-full min-h-0 w-full" />}</ZoomPane></Suspense>}
+          {followed && timer ? <HeatFollow key={timer.startedAt} job={job.id} step={followed} model={model} rules={plan.rules} startedAt={timer.startedAt} onSoft={onSoft} onTime={setHeatLeft} /> : <Suspense fallback={<div />}><ZoomPane>{cutBond && !cut.problem ? (cut.cut ? <SeamDrawing model={model} cut={cut.cut} label={`${model.anatomy.name}, the cut of step ${step.n}`} className="h-full min-h-0 w-full" /> : <div />) : <DeviceDrawing model={model} face={face} lit={lit} next={nextItem} onScrew={itemWise(step) === 'screw' && !state.done.has(step.n) ? onScrew : undefined} device={state.device} layer={oneLayer ? litLayer : null} label={`${model.anatomy.name} from the ${face}, step ${step.n}`} className="h-full min-h-0 w-full" />}</ZoomPane></Suspense>}
           {!followed && <p className="pointer-events-none absolute top-3 left-4 text-sm font-semibold text-quiet">{face === 'back' ? 'Back up, mirrored' : 'Front up'}{oneLayer && litLayer !== null && `, layer ${litLayer}`}</p>}
           {canFollow(step) && !state.done.has(step.n) ? <ThermometerSwitch /> : <Tray context={context} state={state} step={step} nextItem={nextItem} />}
           {panel && <Panel panel={panel} step={step} model={model} state={state} nextItem={nextItem} send={send} close={() => setPanel(null)} open={setPanel} />}
