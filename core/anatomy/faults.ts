@@ -215,6 +215,14 @@ function sayGeometry(anatomy: Anatomy, say: Say): void {
     const area = rectAround(c.at, c.size);
     if (c.kind !== 'contact' && !outlinesOverlap(area, outline(c.to))) say(`connectors[${i}].at`, `${c.id} does not lie on ${c.to}`);
     if (!boundsMeet(boundsOf(area), boundsOf(body))) say(`connectors[${i}].at`, `${c.id} lies outside the body`);
+    if (!c.route) return;
+    // What a pick must not touch is only as good as the line that is drawn for it.
+    c.route.line.forEach(([x, y], j) => {
+      if (x < 0 || y < 0 || x > anatomy.body.width || y > anatomy.body.height) say(`connectors[${i}].route.line[${j}]`, `${x}, ${y} lies outside the body of ${anatomy.body.width} × ${anatomy.body.height} mm`);
+    });
+    const [first, last] = [c.route.line[0]!, c.route.line.at(-1)!];
+    const off = Math.min(...[first, last].map(([x, y]) => Math.hypot(x - c.at[0], y - c.at[1])));
+    if (off > Math.max(...c.size)) say(`connectors[${i}].route.line`, `the route ends ${off.toFixed(1)} mm from ${c.id}; let it begin or end at the connector`);
   });
   anatomy.bonds.forEach((b, i) => {
     const region = bondRegion(b, outline);

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { tinyBond, tinyConnector, tinyDevice, tinyPart, tinyScrew } from '../../demo/tiny.ts';
+import { tinyBond, tinyConnector, tinyDevice, tinyLatch, tinyPart, tinyScrew } from '../../demo/tiny.ts';
 import { modelOf } from './model.ts';
 import { readAnatomy, readAnatomyText } from './read.ts';
 import type { Anatomy } from './types.ts';
@@ -34,7 +34,45 @@ describe('an anatomy is read with clear faults', () => {
     ['a bond beside its part', (a) => { a.bonds = [tinyBond('tape', 'tape', ['camera', 'board'])]; }, 'bonds[0].at', /does not touch board/],
     ['a reach by a part that does not swing', (a) => { a.connectors.push(tinyConnector('x', 'camera', 'board', [30, 40], { reachedBy: { swing: 'board' } })); }, 'connectors[2].reachedBy.swing', /has no swing/],
     ['a spare without what it replaces', (a) => { a.spares = [{ id: 's', name: 'S', replaces: 'camera', includes: ['cover'] }]; }, 'spares[0].includes', /must include/],
+    ['a route outside the body', (a) => { a.connectors[1]!.route = { line: [[22, 10], [22, 90]], width: 1 }; }, 'connectors[1].route.line[1]', /22, 90 lies outside the body of 40 × 80 mm/],
+    ['a route that leads to no plug', (a) => { a.connectors[1]!.route = { line: [[10, 60], [10, 70]], width: 1 }; }, 'connectors[1].route.line', /ends 51\.4 mm from camera-flex/],
+    ['a function told twice', (a) => { a.functions.push(a.functions[0]!); }, 'functions[2].id', /used twice/],
+    ['a spare told twice', (a) => { a.spares = [1, 2].map(() => ({ id: 's', name: 'S', replaces: 'camera', includes: ['camera'] })); }, 'spares[1].id', /used twice/],
+    ['a spare with what does not travel with it', (a) => { a.spares = [{ id: 's', name: 'S', replaces: 'camera', includes: ['camera', 'cover'] }]; }, 'spares[0].includes[1]', /does not travel within "camera"/],
+    ['a connector to itself', (a) => { a.connectors[1]!.to = 'camera'; }, 'connectors[1].to', /joins "camera" to itself/],
+    ['a frame that swings', (a) => { a.parts[0]!.swing = { hinge: 'left', degrees: 90, tether: [] }; }, 'parts[0].fixed', /neither travels within another nor swings/],
+    ['no frame at all', (a) => { a.parts[0]!.fixed = false; }, 'parts', /one part must be fixed/],
+    ['a circle of mating', (a) => { a.mateOrder = [['battery-flex', 'camera-flex'], ['camera-flex', 'battery-flex']]; }, 'mateOrder', /circle/],
+    ['standoffs in each other', (a) => { a.fasteners[0] = { ...a.fasteners[0]!, kind: 'standoff', into: 'c2' }; a.fasteners[1] = { ...a.fasteners[1]!, kind: 'standoff', into: 'c1' }; }, 'fasteners', /driven into each other in a circle/],
+    ['a head smaller than its thread', (a) => { a.fasteners[0]!.head = 1; }, 'fasteners[0].head', /\(1 mm\) is smaller than the thread \(1\.2 mm\)/],
+    ['a bond that is all gap', (a) => { a.bonds = [tinyBond('seal', 'tape', ['cover', 'frame'], { at: { perimeterOf: 'cover', inset: 0, width: 1, gaps: [{ edge: 'top', from: 0, to: 40 }, { edge: 'bottom', from: 0, to: 40 }, { edge: 'left', from: 0, to: 80 }, { edge: 'right', from: 0, to: 80 }] } })]; }, 'bonds[0].at', /leave no adhesive/],
+    ['a connector outside the body', (a) => { a.connectors[1] = { ...a.connectors[1]!, kind: 'contact', at: [60, 10] }; }, 'connectors[1].at', /outside the body/],
   ];
+  /** One reference of each kind, bent to an id that is not there. */
+  const strays: [path: string, bend: (a: Anatomy) => void][] = [
+    ['parts[3].within', (a) => { a.parts[3]!.within = 'x'; }],
+    ['parts[1].swing.tether[0]', (a) => { a.parts[1]!.swing = { hinge: 'left', degrees: 90, tether: ['x'] }; }],
+    ['parts[3].pairing[0].with', (a) => { a.parts[3]!.pairing = [{ with: 'x', loses: [], remedy: '' }]; }],
+    ['parts[3].pairing[0].loses[0]', (a) => { a.parts[3]!.pairing = [{ with: 'board', loses: ['x'], remedy: '' }]; }],
+    ['parts[3].functions[0]', (a) => { a.parts[3]!.functions = ['x']; }],
+    ['fasteners[0].into', (a) => { a.fasteners[0]!.into = 'x'; }],
+    ['connectors[1].from', (a) => { a.connectors[1]!.from = 'x'; }],
+    ['connectors[1].beneath[0]', (a) => { a.connectors[1]!.beneath = ['x']; }],
+    ['connectors[1].under[0]', (a) => { a.connectors[1]!.under = ['x']; }],
+    ['connectors[1].reachedBy.swing', (a) => { a.connectors[1]!.reachedBy = { swing: 'x' }; }],
+    ['connectors[1].after[0]', (a) => { a.connectors[1]!.after = ['x']; }],
+    ['bonds[0].joins[0]', (a) => { a.bonds = [tinyBond('t', 'tape', ['x', 'frame'], { at: { perimeterOf: 'cover', inset: 1, width: 1, gaps: [] } })]; }],
+    ['bonds[0].at.perimeterOf', (a) => { a.bonds = [tinyBond('t', 'tape', ['cover', 'frame'], { at: { perimeterOf: 'x', inset: 1, width: 1, gaps: [] } })]; }],
+    ['latches[0].joins[0]', (a) => { a.latches = [tinyLatch('l', 'x')]; }],
+    ['orders[0].first', (a) => { a.orders = [{ first: 'x', then: 'board', because: 'x' }]; }],
+    ['orders[0].then', (a) => { a.orders = [{ first: 'board', then: 'x', because: 'x' }]; }],
+    ['mateOrder[0][1]', (a) => { a.mateOrder = [['camera-flex', 'x']]; }],
+    ['spares[0].replaces', (a) => { a.spares = [{ id: 's', name: 'S', replaces: 'x', includes: ['camera'] }]; }],
+    ['spares[0].includes[1]', (a) => { a.spares = [{ id: 's', name: 'S', replaces: 'camera', includes: ['camera', 'x'] }]; }],
+  ];
+  it.each(strays)('a stray id at %s', (path, bend) => {
+    expect(faultsOf(bend)).toContainEqual({ path, message: expect.stringMatching(/^there is no \w+ "x"; add it or correct the id$/) });
+  });
   it.each(cases)('%s', (_, change, path, message) => {
     expect(faultsOf(change)).toContainEqual({ path, message: expect.stringMatching(message) });
   });
