@@ -69,6 +69,18 @@ describe('a whole camera job on the clip-back phone, by keyboard alone', () => {
     await page.locator('[data-panel=note]').waitFor({ state: 'detached' });
   });
 
+  it('a panel has the keyboard at once: the first letter typed into it is no key of the run', async () => {
+    const focused = await page.evaluate(async () => {
+      document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'n', bubbles: true }));
+      // The screen follows before the browser takes the next key.
+      for (let i = 0; i < 10; i++) await Promise.resolve();
+      return document.activeElement!.tagName;
+    });
+    expect(focused).toBe('TEXTAREA');
+    await page.keyboard.press('Escape');
+    await page.locator('[data-panel=note]').waitFor({ state: 'detached' });
+  });
+
   it('mirrors the drawing, shows one layer, and tells its keys', async () => {
     await page.keyboard.press('m');
     await page.locator('svg[data-face=front]').waitFor();

@@ -1,5 +1,5 @@
 import { X } from 'lucide-react';
-import { type FormEvent, useEffect, useRef, useState } from 'react';
+import { type FormEvent, useLayoutEffect, useRef, useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
 import { stepItemName, type Step } from '../../../core/dive/index.ts';
 import { DEVIATIONS, itemWise, timerId, timerLeft, type DeviationKind, type EventBody, type RunState } from '../../../core/run/index.ts';
@@ -50,7 +50,8 @@ export function Panel(props: PanelProps) {
 function TextForm({ label, button, optional, danger, onText }: { label: string; button: string; optional?: boolean; danger?: boolean; onText: (text: string) => void }) {
   const [text, setText] = useState('');
   const field = useRef<HTMLTextAreaElement>(null);
-  useEffect(() => field.current?.focus(), []);
+  // Before the next key is taken: it belongs to the field.
+  useLayoutEffect(() => field.current?.focus(), []);
   const submit = (e?: FormEvent) => {
     e?.preventDefault();
     if (optional || text.trim()) onText(text.trim());
@@ -101,7 +102,7 @@ function Photo({ step, send }: PanelProps) {
   const [problem, setProblem] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const input = useRef<HTMLInputElement>(null);
-  useEffect(() => input.current?.focus(), []);
+  useLayoutEffect(() => input.current?.focus(), []);
   const take = async (file: File | undefined) => {
     if (!file) return;
     setBusy(true);

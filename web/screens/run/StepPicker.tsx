@@ -1,5 +1,5 @@
 import { X } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import { useLayoutEffect, useRef, useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
 import { stepItemName, type Plan } from '../../../core/dive/index.ts';
 import type { RunState } from '../../../core/run/index.ts';
@@ -13,7 +13,7 @@ export function StepPicker({ plan, state, model, standing, chosen, choose, close
 }) {
   const here = useRef<HTMLButtonElement>(null);
   const [pointed, setPointed] = useState<number | null>(chosen);
-  useEffect(() => {
+  useLayoutEffect(() => {
     here.current?.scrollIntoView({ block: 'center' });
     here.current?.focus();
   }, []);
