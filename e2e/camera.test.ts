@@ -17,6 +17,13 @@ describe('a whole camera job on the clip-back phone, by keyboard alone', () => {
     await page.getByTestId('verb').waitFor();
   });
 
+  it('a key that bounces is one press', async () => {
+    const n = await stepNumber(page);
+    await page.evaluate(() => { for (let i = 0; i < 2; i++) document.body.dispatchEvent(new KeyboardEvent('keydown', { key: ' ', bubbles: true })); });
+    await page.waitForFunction((step) => document.querySelector('[data-testid=step-number]')?.textContent === String(step), n + 1);
+    expect(await page.getByTestId('refusal').count()).toBe(0);
+  });
+
   it('a second screen follows live', async () => {
     second = await openPage(browser, page.url());
     await second.getByTestId('verb').waitFor();

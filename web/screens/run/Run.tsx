@@ -53,9 +53,10 @@ export default function Run() {
   useEffect(() => { setMirror(false); }, [standing]);
 
   const act = useCallback((all: boolean) => {
-    if (!step) return;
-    performance.mark('nibrel-press');
     const now = useRun.getState();
+    // A key that bounces, or is quicker than the screen, was meant for what is done by now; it is no press of the next step, which nobody has seen yet.
+    if (!step || now.state?.done.has(step.n)) return;
+    performance.mark('nibrel-press');
     const screw = step.do === 'fasten' && torqueDriver && !all && now.state ? itemsLeft(now.state, step)[0] : undefined;
     // With a torque driver at hand the screw is driven by it, and judged, before it counts as in.
     if (screw) return setDriver((at) => at ?? { fastener: screw, step: step.n });
