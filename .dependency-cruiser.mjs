@@ -32,6 +32,13 @@ export default {
       to: { path: '^core/([^/]+)/', pathNot: ['^core/$1/', '^core/[^/]+/index\\.ts$'] },
     },
     {
+      // The checker proves the planner only as long as it shares nothing with it (docs/decisions/0002).
+      name: 'checker-apart-from-planner',
+      severity: 'error',
+      from: { path: '^core/dive/(check|covers|device|replay)\\.ts$' },
+      to: { path: '^core/(dive|schedule)/', pathNot: '^core/dive/(check|covers|device|replay|tools|types)\\.ts$' },
+    },
+    {
       name: 'rooms-by-the-door',
       severity: 'error',
       from: { path: '^(server|cli|demo|bench|e2e)/' },

@@ -77,6 +77,27 @@ describe('the thermometers at a heat source', () => {
   });
 });
 
+describe('a stand-in that is asked for little', () => {
+  it('computes no more than it tells, and leaves the server its hands free in between', async () => {
+    const stack = stackOf(services.anatomies.modelOf('velmora-quill-5', 1), 'display-seal', { grid: 2 });
+    let turns = 0;
+    let on = true;
+    const spin = () => { turns++; if (on) setImmediate(spin); };
+    setImmediate(spin);
+    const readings = await take(simulatedMat({ random: draws(3), speed: 1e6, factor: 1 }).watch(stack, sourceOf('mat'), 22), 30);
+    on = false;
+    expect(readings.map((r) => r.time)).toEqual(Array.from({ length: 30 }, (_, i) => i * 2));
+    // The loop of the server turned between one reading and the next.
+    expect(turns).toBeGreaterThanOrEqual(29);
+  });
+  it('is let go of in the middle, and begun anew where it was', async () => {
+    const stack = stackOf(services.anatomies.modelOf('velmora-quill-5', 1), 'display-seal', { grid: 6 });
+    const watch = (from: number) => simulatedMat({ random: draws(3), speed: 1e6, factor: 1.1 }).watch(stack, sourceOf('mat'), 22, from);
+    const [once, again] = [await take(watch(0), 12), await take(watch(20), 12)];
+    expect(again).toEqual(once);
+  });
+});
+
 describe('a plate on a source', () => {
   it('tells readings from which the source is found again', async () => {
     const { lag, watch } = simulatedPlate({ random: draws(11), speed: 1e6, factor: 0.8 });

@@ -1,82 +1,23 @@
-import { placementsOf, regionsOverlap, type Exit, type Fastener, type Model, type Part } from '../anatomy/index.ts';
+import type { Fastener, Model, Part } from '../anatomy/index.ts';
+import { Covers } from './covers.ts';
+import { closedDevice, copyDevice, joinedTo, type Device, type Violation } from './device.ts';
 import { toolOf } from './tools.ts';
 import type { GateId, Plan, Step } from './types.ts';
-
-/**
- * The dive checker: replays steps on a device and names the first rule they break. It is written
- * from the rules alone and shares no code with the planner.
- */
-export interface Violation {
-  rule: 'A1' | 'A2' | 'A3' | 'A4' | 'A5' | 'A6' | 'A7' | GateId;
-  /** The item that stands in the way. */
-  item: string;
-  message: string;
-  /** Number of the offending step; `null` when something is missing at the end. */
-  step: number | null;
-}
-
-/** The state a device is in, item by item. */
-export interface Device {
-  out: Set<string>;
-  open: Set<string>;
-  released: Set<string>;
-  swung: Set<string>;
-  removed: Set<string>;
-  /** Items that are gone for good and accounted for: they neither hold nor go back. */
-  absent: Set<string>;
-  openedLive: Set<string>;
-  renewed: Set<string>;
-  gated: Map<GateId, Set<string>>;
-  touched: Set<string>;
-  /** Parts that were ever off. */
-  lifted: Set<string>;
-  up: 'front' | 'back' | null;
-  /** The part of the device itself that was laid down last. */
-  lastLaid: string | null;
-}
-
-export function closedDevice(): Device {
-  return {
-    out: new Set(), open: new Set(), released: new Set(), swung: new Set(), removed: new Set(), absent: new Set(),
-    openedLive: new Set(), renewed: new Set(), gated: new Map(), touched: new Set(), lifted: new Set(), up: null, lastLaid: null,
-  };
-}
-
-export function copyDevice(d: Device): Device {
-  return {
-    out: new Set(d.out), open: new Set(d.open), released: new Set(d.released), swung: new Set(d.swung), removed: new Set(d.removed), absent: new Set(d.absent),
-    openedLive: new Set(d.openedLive), renewed: new Set(d.renewed), gated: new Map([...d.gated].map(([g, s]) => [g, new Set(s)])), touched: new Set(d.touched), lifted: new Set(d.lifted), up: d.up, lastLaid: d.lastLaid,
-  };
-}
 
 type Found = Omit<Violation, 'step'> | null;
 type StepLike = Pick<Step, 'do' | 'items' | 'tool' | 'gate' | 'n'> & { face?: Step['face'] };
 
 const broken = (rule: Violation['rule'], item: string, message: string): Found => ({ rule, item, message });
 
-/** A part that is gone for good, with all that joined it: none of it holds or goes back. */
-export function joinedTo(model: Model, part: string): string[] {
-  const family = new Set(model.familyOf(part));
-  const { fasteners, connectors, bonds, latches } = model.anatomy;
-  return [
-    ...family,
-    ...fasteners.filter((f) => f.holds.some((id) => family.has(id))).map((f) => f.id),
-    ...connectors.filter((c) => family.has(c.from) || family.has(c.to)).map((c) => c.id),
-    ...bonds.filter((b) => b.joins.some((id) => family.has(id))).map((b) => b.id),
-    ...latches.filter((l) => l.joins.some((id) => family.has(id))).map((l) => l.id),
-  ];
-}
-
-/** What lies over what never changes for a model. */
-const knownCovers = new WeakMap<Model, Map<string, boolean>>();
-
+/**
+ * The dive checker: replays steps on a device and names the first rule they break. It is written
+ * from the rules alone and shares no code with the planner.
+ */
 export class Checker {
-  private readonly lies: Map<string, boolean>;
-  private readonly places = new Map<string, Exit[]>();
+  private readonly layers: Covers;
 
   constructor(private readonly model: Model) {
-    this.lies = knownCovers.get(model) ?? new Map();
-    knownCovers.set(model, this.lies);
+    this.layers = new Covers(model);
   }
 
   isolated(d: Device): boolean {
@@ -356,7 +297,7 @@ export class Checker {
   private leftBeneath(d: Device, id: string): Found {
     for (const [x, { type }] of this.model.items) {
       // A contact closes by itself with its part, wherever its springs lie.
-      if (x === id || d.absent.has(x) || this.model.connectors.get(x)?.kind === 'contact' || !this.hides(id, x)) continue;
+      if (x === id || d.absent.has(x) || this.model.connectors.get(x)?.kind === 'contact' || !this.layers.hides(id, x)) continue;
       const undone = type === 'fastener' ? d.out.has(x) : type === 'connector' ? d.open.has(x) : type === 'part' ? d.removed.has(x) || d.swung.has(x) : d.released.has(x);
       if (undone) return broken('A7', x, `${this.name(id)} would close over ${this.name(x)}, which is not back in its place`);
     }
@@ -364,7 +305,7 @@ export class Checker {
   }
 
   private gatesBefore(d: Device, part: Part): Found {
-    const under = [...d.touched].filter((x) => x !== part.id && !d.absent.has(x) && this.hides(part.id, x));
+    const under = [...d.touched].filter((x) => x !== part.id && !d.absent.has(x) && this.layers.hides(part.id, x));
     const lacks = (gate: GateId, ids: readonly string[]) => ids.find((x) => !d.gated.get(gate)?.has(x));
     const connectors = under.filter((x) => this.model.connectors.has(x) && this.model.connectors.get(x)!.kind !== 'contact');
     const g1 = lacks('G1', connectors);
@@ -435,46 +376,13 @@ export class Checker {
     ];
   }
 
-  /** A1, geometry only: would `part`, in its place, lie over `item` however that is come at? */
-  private covers(part: string, item: string): boolean {
-    return this.placesOf(item).every((at) => this.coversAt(part, item, at));
-  }
-
-  /** Where an item can be come at: once, or once for every face that it or the part it joins can leave through. */
-  private placesOf(item: string): Exit[] {
-    const known = this.places.get(item);
-    if (known) return known;
-    const { type, item: it } = this.model.items.get(item)!;
-    const mover = type === 'part' ? it : type === 'bond' || type === 'latch' ? it.joins.map((id) => this.model.parts.get(id)!).find((p) => !p.fixed && p.exits.length > 0) : undefined;
-    const places = mover && mover.exits.length > 0 ? placementsOf(mover) : [{ face: this.model.faceOf(item), layer: this.model.layerOf(item) }];
-    this.places.set(item, places);
-    return places;
-  }
-
-  private coversAt(part: string, item: string, at: Exit): boolean {
-    const key = `${part} ${item} ${at.face} ${at.layer}`;
-    const known = this.lies.get(key);
-    if (known !== undefined) return known;
-    const p = this.model.parts.get(part)!;
-    const answer = !p.fixed && p.id !== item && p.within === this.model.contextOf(item) && at.face !== 'edge'
-      && placementsOf(p).some((own) => own.face === at.face && own.layer < at.layer)
-      && !this.model.ownPartsOf(item).includes(part) && regionsOverlap(this.model.accessOf(part), this.model.accessOf(item));
-    this.lies.set(key, answer);
-    return answer;
-  }
-
-  /** In its place, `part` lies over `item` or is what must be tilted to get at it. */
-  private hides(part: string, item: string): boolean {
-    return this.covers(part, item) || this.model.connectors.get(item)?.reachedBy?.swing === part;
-  }
-
   private unreachable(d: Device, id: string, up?: Step['face']): Found {
-    const all = this.placesOf(id);
+    const all = this.layers.placesOf(id);
     const places = all.length > 1 ? all.filter((at) => up === undefined || at.face === up || at.face === 'edge') : null;
     const inPlace = [...this.model.parts.keys()].filter((part) => !d.removed.has(part) && !d.swung.has(part));
-    if (places?.some((at) => inPlace.every((part) => !this.coversAt(part, id, at)))) return null;
+    if (places?.some((at) => inPlace.every((part) => !this.layers.coversAt(part, id, at)))) return null;
     for (const part of inPlace) {
-      if (places ? places.some((at) => this.coversAt(part, id, at)) : this.covers(part, id)) return broken('A1', part, `${this.name(part)} lies over ${this.name(id)}`);
+      if (places ? places.some((at) => this.layers.coversAt(part, id, at)) : this.layers.covers(part, id)) return broken('A1', part, `${this.name(part)} lies over ${this.name(id)}`);
     }
     const reachedBy = this.model.connectors.get(id)?.reachedBy;
     if (reachedBy && !d.swung.has(reachedBy.swing)) return broken('A1', reachedBy.swing, `${this.name(id)} is reached only while ${this.name(reachedBy.swing)} is tilted`);
@@ -570,45 +478,4 @@ export class Checker {
     if (!d.gated.has('G7')) return end('G7', 'G7', 'the job was not signed off');
     return null;
   }
-}
-
-/** A closed device but for what the plan says is gone for good. */
-function startOf(checker: Checker, model: Model, plan: Plan): Device {
-  let device = closedDevice();
-  for (const id of plan.absent) if (model.parts.has(id) && !device.absent.has(id)) device = checker.without(device, id);
-  for (const id of plan.absent) device.absent.add(id);
-  return device;
-}
-
-/**
- * Replays a plan against an anatomy.
- * @returns the first violated rule, or `null` when the plan is sound
- */
-export function checkPlan(model: Model, plan: Plan): Violation | null {
-  const checker = new Checker(model);
-  let device = startOf(checker, model, plan);
-  const done = new Set<string>();
-  const tested = new Set<string>();
-  const afresh = (rule: Violation['rule'], item: string, message: string, step: number): Violation => ({ rule, item, message, step });
-  for (const step of plan.steps) {
-    const cells = step.items.some((id) => model.bonds.get(id)?.joins.some((p) => model.parts.get(p)?.kind === 'battery'));
-    if (step.phase === 'descent' && !done.has('power-off')) return afresh('A6', 'power-off', 'the device was not powered off', step.n);
-    if ((step.do === 'heat' || (cells && ['cut', 'pull', 'solvent'].includes(step.do))) && !done.has('discharge')) {
-      return afresh('A6', step.items[0]!, 'a cell is heated or pried without checking its charge', step.n);
-    }
-    if (step.do === 'gate' && step.gate === 'G4') {
-      const left = step.items.find((f) => !tested.has(f));
-      if (left || !done.has('power-on')) return afresh('G4', left ?? 'power-on', 'the gate stands before its tests', step.n);
-    }
-    const violation = checker.violation(device, step);
-    if (violation) return violation;
-    device = checker.advance(device, step);
-    done.add(step.do);
-    if (step.do === 'test') for (const f of step.items) tested.add(f);
-  }
-  const untested = [...checker.functionsTouched(device)].find((f) => !tested.has(f));
-  if (untested) return { rule: 'G7', item: untested, message: `${untested} was touched and is never tested`, step: null };
-  const pressed = plan.steps.some((s) => (s.do === 'press' || s.do === 'cure') && s.waits > 0);
-  if (pressed && !device.gated.has('G6')) return { rule: 'G6', item: 'G6', message: 'nothing waits for the press', step: null };
-  return checker.lacking(device, plan);
 }

@@ -6,9 +6,10 @@ import { describe, expect, it } from 'vitest';
 import { demoModel, DEVICES } from '../../demo/models.ts';
 import { syntheticAnatomy } from '../../demo/synthetic.ts';
 import { modelOf, readAnatomy, type Model } from '../anatomy/index.ts';
-import { Checker, checkPlan } from './check.ts';
+import { Checker } from './check.ts';
 import { StepGraph } from './graph.ts';
 import { planDive } from './plan.ts';
+import { checkPlan } from './replay.ts';
 import { DEFAULT_RULES } from './rules.ts';
 import { NoDive, type Plan } from './types.ts';
 

@@ -1,5 +1,5 @@
 import type { Fault, Model } from '../anatomy/index.ts';
-import { checkPlan } from './check.ts';
+import { checkPlan } from './replay.ts';
 import { StepGraph } from './graph.ts';
 import type { HeatBasis } from './heating.ts';
 import { planDive } from './plan.ts';

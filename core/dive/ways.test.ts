@@ -1,10 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { tinyBond, tinyConnector, tinyDevice, tinyPart, tinyScrew } from '../../demo/tiny.ts';
 import { modelOf, readAnatomy, throughExits, type Anatomy, type Bond } from '../anatomy/index.ts';
-import { Checker, checkPlan, closedDevice } from './check.ts';
+import { Checker } from './check.ts';
+import { closedDevice } from './device.ts';
 import { explain, ruleText, stepItemName } from './explain.ts';
 import { releaseMethod } from './nodes.ts';
 import { planDive } from './plan.ts';
+import { checkPlan } from './replay.ts';
 import { DEFAULT_RULES, type HouseRules } from './rules.ts';
 import { NoDive } from './types.ts';
 

@@ -1,0 +1,59 @@
+import type { Model } from '../anatomy/index.ts';
+import type { GateId } from './types.ts';
+
+/** A rule that a step breaks, or that does not hold at the end. */
+export interface Violation {
+  rule: 'A1' | 'A2' | 'A3' | 'A4' | 'A5' | 'A6' | 'A7' | GateId;
+  /** The item that stands in the way. */
+  item: string;
+  message: string;
+  /** Number of the offending step; `null` when something is missing at the end. */
+  step: number | null;
+}
+
+/** The state a device is in, item by item. */
+export interface Device {
+  out: Set<string>;
+  open: Set<string>;
+  released: Set<string>;
+  swung: Set<string>;
+  removed: Set<string>;
+  /** Items that are gone for good and accounted for: they neither hold nor go back. */
+  absent: Set<string>;
+  openedLive: Set<string>;
+  renewed: Set<string>;
+  gated: Map<GateId, Set<string>>;
+  touched: Set<string>;
+  /** Parts that were ever off. */
+  lifted: Set<string>;
+  up: 'front' | 'back' | null;
+  /** The part of the device itself that was laid down last. */
+  lastLaid: string | null;
+}
+
+export function closedDevice(): Device {
+  return {
+    out: new Set(), open: new Set(), released: new Set(), swung: new Set(), removed: new Set(), absent: new Set(),
+    openedLive: new Set(), renewed: new Set(), gated: new Map(), touched: new Set(), lifted: new Set(), up: null, lastLaid: null,
+  };
+}
+
+export function copyDevice(d: Device): Device {
+  return {
+    out: new Set(d.out), open: new Set(d.open), released: new Set(d.released), swung: new Set(d.swung), removed: new Set(d.removed), absent: new Set(d.absent),
+    openedLive: new Set(d.openedLive), renewed: new Set(d.renewed), gated: new Map([...d.gated].map(([g, s]) => [g, new Set(s)])), touched: new Set(d.touched), lifted: new Set(d.lifted), up: d.up, lastLaid: d.lastLaid,
+  };
+}
+
+/** A part that is gone for good, with all that joined it: none of it holds or goes back. */
+export function joinedTo(model: Model, part: string): string[] {
+  const family = new Set(model.familyOf(part));
+  const { fasteners, connectors, bonds, latches } = model.anatomy;
+  return [
+    ...family,
+    ...fasteners.filter((f) => f.holds.some((id) => family.has(id))).map((f) => f.id),
+    ...connectors.filter((c) => family.has(c.from) || family.has(c.to)).map((c) => c.id),
+    ...bonds.filter((b) => b.joins.some((id) => family.has(id))).map((b) => b.id),
+    ...latches.filter((l) => l.joins.some((id) => family.has(id))).map((l) => l.id),
+  ];
+}
