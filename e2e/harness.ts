@@ -125,7 +125,7 @@ export async function runTo(page: Page, until: (page: Page) => Promise<boolean>)
     const refusal = page.getByTestId('refusal');
     if (await refusal.isVisible()) {
       const text = await refusal.innerText();
-      if (!/G6/.test(text)) throw new Error(`refused: ${text}`);
+      if (!/G6/.test(text)) throw new Error(`refused, now at step ${await stepNumber(page)}, ${await page.getByTestId('connection').innerText()}: ${text.replaceAll('\n', ' ')}`);
       await endWait(page);
     }
   }

@@ -43,11 +43,17 @@ class Bench {
   online = true;
   refuse: { status: number; body: object } | null = null;
   posts = 0;
+  /** What the answer with the whole job waits for once it is drawn up. */
+  slow: Promise<void> = Promise.resolve();
   readonly file: JobFile = { job: { id: 'j1', number: 1, anatomy: 'bench', revision: 1, customer: 'X', complaint: '', outside: '', crackedGlass: false, triage: [], plan, createdAt: '2026-01-01T00:00:00Z' }, anatomy, events: [] };
   fetch = async (url: string, init: RequestInit = {}): Promise<Response> => {
     if (!this.online) throw new TypeError('unreachable');
     const answer = (status: number, body: unknown) => new Response(JSON.stringify(body), { status });
-    if (!url.endsWith('/events')) return answer(200, { ...this.file, events: [...this.stored] });
+    if (!url.endsWith('/events')) {
+      const file = { ...this.file, events: [...this.stored] };
+      await this.slow;
+      return answer(200, file);
+    }
     this.posts++;
     if (this.refuse) return answer(this.refuse.status, this.refuse.body);
     const { events } = JSON.parse(init.body as string) as { events: SentEvent[] };
@@ -159,6 +165,22 @@ describe('the run in the browser', () => {
     await settled();
     expect(bench.stored.map((e) => e.seq)).toEqual(bench.stored.map((_, i) => i + 1));
     expect(useRun.getState().events.map((e) => e.id)).toEqual(bench.stored.map((e) => e.id));
+  });
+  it('an answer older than what was acknowledged meanwhile takes nothing back', async () => {
+    let go = () => {};
+    bench.slow = new Promise((resolve) => { go = resolve; });
+    const loading = useRun.getState().load('j1');
+    useRun.getState().press(1);
+    useRun.getState().press(2);
+    await settled();
+    const had = bench.stored.map((e) => e.id);
+    expect(had.length).toBeGreaterThan(1);
+    go();
+    await loading;
+    expect([...useRun.getState().state!.done.keys()]).toEqual([1]);
+    await settled();
+    expect(bench.stored.map((e) => e.id)).toEqual(had);
+    expect(useRun.getState().events.map((e) => e.id)).toEqual(had);
   });
   it('a refusal of the server takes its own back', async () => {
     bench.refuse = { status: 422, body: { error: 'no', refusal: { rule: 'A1', message: 'covered', item: null, blockers: [] } } };

@@ -71,15 +71,6 @@ export const useRun = create<RunStore>()((set, get) => {
     set({ events, saved, pending, state, ...(refusal ? { refusal } : {}), ...now(state, job) });
   };
 
-  /** The server has less than it once acknowledged, as after a copy was put back: what it lacks is sent again. */
-  const renumber = async (id: string): Promise<void> => {
-    const file = await api<JobFile>(`/jobs/${id}`).catch(() => null);
-    if (!file || get().job?.id !== id) return;
-    const { events, pending } = get();
-    set({ saved: null });
-    settle(file.events, [...events, ...pending]);
-  };
-
   const tryLater = () => {
     set({ connection: 'offline' });
     if (retry) clearTimeout(retry);
@@ -109,8 +100,11 @@ export const useRun = create<RunStore>()((set, get) => {
           settle([...get().events, ...missed].sort((a, b) => a.seq - b.seq), get().pending);
           set({ connection: 'saved' });
         } else {
-          await renumber(job.id);
-          if (get().job?.id === job.id) tryLater();
+          // The server has less than it once acknowledged, as after a copy was put back: what it lacks is sent again.
+          const file = await api<JobFile>(`/jobs/${job.id}`).catch(() => null);
+          if (get().job?.id !== job.id) return;
+          if (file) adopt(file);
+          tryLater();
         }
       } else if (error instanceof ApiError && error.status >= 400 && error.status < 500) {
         settle(get().events, []);
@@ -143,9 +137,12 @@ export const useRun = create<RunStore>()((set, get) => {
   };
 
   const adopt = (file: JobFile) => {
+    const { job, events } = get();
+    // The answer may be older than what was acknowledged while it was under way: what it lacks goes behind it, and is sent again.
+    const had = job?.id === file.job.id ? events : [];
     const context = file.job.plan ? runContext(modelOf(file.anatomy), file.job.plan) : null;
     set({ job: file.job, anatomy: file.anatomy, context, origin: context, saved: null, connection: 'saved', refusal: null, problem: null });
-    settle(file.events, kept(file.job.id));
+    settle(file.events, [...had, ...kept(file.job.id)]);
   };
 
   return {
