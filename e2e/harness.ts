@@ -54,7 +54,8 @@ export function launch(): Promise<Browser> {
 export async function openPage(browser: Browser, url: string): Promise<Page> {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce', acceptDownloads: true });
   const page = await context.newPage();
-  page.setDefaultTimeout(15_000);
+  // A wait that is met costs nothing; on a busy machine one may take long.
+  page.setDefaultTimeout(45_000);
   await page.goto(url);
   return page;
 }

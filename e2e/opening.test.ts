@@ -47,7 +47,7 @@ describe('how hot, how long', () => {
   it('where none is safe it says what stands against it and what else would do', async () => {
     await page.getByText('hot-air gun', { exact: true }).click();
     await page.getByRole('button', { name: 'Find it' }).click();
-    await page.getByText(/None with the hot-air gun: the panel would pass 83 °C/).waitFor({ timeout: 30_000 });
+    await page.getByText(/None with the hot-air gun: the panel would pass 83 °C/).waitFor();
     expect(await page.getByTestId('recipe').innerText()).toMatch(/then solvent/);
     await page.getByRole('button', { name: 'Use it' }).first().click();
     await page.getByText(/✓ The recipe:/).waitFor();
@@ -165,7 +165,7 @@ describe('the opening in the run', () => {
     await page.keyboard.press('Space');
     // What was soft before does not end this wait.
     await page.getByTestId('done').filter({ hasText: 'Waiting' }).waitFor();
-    await page.getByTestId('done').filter({ hasText: 'Done' }).waitFor({ timeout: 30_000 });
+    await page.getByTestId('done').filter({ hasText: 'Done' }).waitFor();
     await page.keyboard.press('Space');
     await page.waitForFunction((at) => Number(document.querySelector('[data-testid=step-number]')?.textContent) === at, n);
   });
@@ -182,7 +182,7 @@ describe('heat sources', () => {
     await page.goto(`${server.url}/sources`);
     await page.getByLabel('Clock').selectOption('60');
     await page.getByRole('button', { name: 'Watch the thermometer (simulated)' }).click();
-    await page.getByRole('button', { name: 'Fit 40 readings' }).click({ timeout: 30_000 });
+    await page.getByRole('button', { name: 'Fit 40 readings' }).click();
     const fit = page.getByTestId('fit');
     await fit.waitFor();
     const [, value, low, high] = /(\d+) W\/m²K\s+(\d+) to (\d+)/.exec(await fit.innerText())!.map(Number);

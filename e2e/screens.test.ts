@@ -14,9 +14,9 @@ let page: Page;
 const { server, job } = bench((first, up) => { page = first; browser = up; });
 
 const SCREENS: [name: string, path: () => string, ready: string][] = [
-  ['jobs', () => '/', 'h1'], ['intake', () => '/intake', 'h1'], ['plan', () => `/jobs/${job('ready')}`, '[data-step]'], ['what if', () => `/jobs/${job('ready')}/compare`, '[data-side="1"] dl'], ['house rules', () => '/rules', 'fieldset'], ['screws', () => '/anatomies/velmora-quill-5/screws', 'table'], ['stock', () => '/stock', '[data-stock]'], ['spilt tray', () => `/jobs/${job('running')}/spill`, 'nav[aria-label=Job]'], ['run', () => `/jobs/${job('running')}/run`, '[data-testid=verb]'],
+  ['jobs', () => '/', 'h1'], ['intake', () => '/intake', 'h1'], ['plan', () => `/jobs/${job('ready')}`, '[data-step]'], ['what if', () => `/jobs/${job('ready')}/compare`, '[data-side="1"] dl'], ['house rules', () => '/rules', 'fieldset'], ['screws', () => '/anatomies/tannbrook-field-3/screws', 'table'], ['stock', () => '/stock', '[data-stock]'], ['spilt tray', () => `/jobs/${job('running')}/spill`, 'nav[aria-label=Job]'], ['run', () => `/jobs/${job('running')}/run`, '[data-testid=verb]'],
   ['prove', () => `/jobs/${job('running')}/prove`, '[data-function]'], ['record', () => `/jobs/${job('signed')}/record`, '#handover'], ['a stopped job', () => `/jobs/${job('stopped')}`, 'h1'],
-  ['anatomies', () => '/anatomies', 'h1'], ['anatomy', () => '/anatomies/velmora-quill-5', 'table'],
+  ['anatomies', () => '/anatomies', 'h1'], ['anatomy', () => '/anatomies/tannbrook-field-3', 'table'],
 ];
 
 /** The rules of axe that the colour scheme can break; all others see the same page in both. */
