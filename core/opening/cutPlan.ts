@@ -144,7 +144,7 @@ function entryOf(model: Model, seam: Seam, { depths }: Marks, order: readonly Ed
     const stretches = stretchesWhere(samples, (s, i) => s.edge === edge && s.need > s.from && cutBy(depths[i]!, s) >= s.need - s.from - 1e-6).filter((s) => s.length * step >= least);
     const places = stretches.map((stretch) => {
       const middle = (stretch.length - 1) / 2;
-      const fromMiddle = [...stretch].sort((a, b) => Math.abs(stretch.indexOf(a) - middle) - Math.abs(stretch.indexOf(b) - middle));
+      const fromMiddle = stretch.map((s, i) => ({ s, off: Math.abs(i - middle) })).sort((a, b) => a.off - b.off).map(({ s }) => s);
       const cup = fromMiddle.find((s) => cupOn(s));
       return { at: cup ?? fromMiddle[0]!, cup: cup !== undefined, length: stretch.length };
     }).sort((a, b) => Number(b.cup) - Number(a.cup) || b.length - a.length);
