@@ -1,6 +1,6 @@
 import type { Model } from '../core/anatomy/index.ts';
 import { alternativesTo, answersOf, coldAgain, recipeFor, recipeWords, ROOM, simulate, softening, sourceOf, SOURCE_KINDS, stackOf, turnsFor, whereWord, ZONES, LIMITS, type SourceKind, type Turn } from '../core/heat/index.ts';
-import { cutPlan, MARGIN, MOST_MARKS, seamOf } from '../core/opening/index.ts';
+import { cutAlong, MARGIN, MOST_MARKS, seamOf } from '../core/opening/index.ts';
 import { minutes } from '../core/units/index.ts';
 import { numberOf, Stop, USAGE, type Values } from './usage.ts';
 
@@ -56,8 +56,9 @@ export function heat(model: Model, bond: string, values: Values): string {
 /** `nibrel cut`: clearance, marks, stretches. @throws Stop, NoCut */
 export function cut(model: Model, bond: string, values: Values): string {
   const margin = numberOf('margin', values.margin, MARGIN, 0, 20);
-  const plan = cutPlan(model, bond, { marks: numberOf('marks', values.marks, MOST_MARKS, 1, 10), margin });
-  const { samples } = seamOf(model, bond, { margin });
+  const seam = seamOf(model, bond, { margin });
+  const plan = cutAlong(model, seam, { marks: numberOf('marks', values.marks, MOST_MARKS, 1, 10) });
+  const { samples } = seam;
   if (values.json) return JSON.stringify({ ...plan, clearance: samples.map(({ s, at, edge, need, clear, allowed, behind }) => ({ s, at, edge, need, clear, allowed, behind })) }, null, 2);
   const name = (id: string) => model.nameOf(id);
   const edges = [...new Set(samples.map((s) => s.edge))];

@@ -29,8 +29,8 @@ export interface DescentSetting {
   basis: HeatBasis;
   /** Fasteners that only an extractor draws. */
   stripped?: ReadonlySet<string> | undefined;
-  /** A metal blade may be used: nothing is open yet, or the device is isolated by then, whatever the order (A5). */
-  blade: boolean;
+  /** Whether a metal blade may be used: nothing is open yet, or the device is isolated by then, whatever the order (A5). Asked only where a blade would be. */
+  mayBlade: () => boolean;
 }
 
 /** The steps by which one bundle is undone on the way in. */
@@ -109,7 +109,7 @@ function open(model: Model, id: string, phase: Phase, base: Base): Draft[] {
   return steps;
 }
 
-function releaseBond(model: Model, id: string, phase: Phase, { rules, condition, basis, blade }: DescentSetting, base: Base): Draft[] {
+function releaseBond(model: Model, id: string, phase: Phase, { rules, condition, basis, mayBlade }: DescentSetting, base: Base): Draft[] {
   const bond = model.bonds.get(id)!;
   const cell = joinsCell(model, bond.joins);
   const glass = isGlass(model, bond.joins);
@@ -141,6 +141,7 @@ function releaseBond(model: Model, id: string, phase: Phase, { rules, condition,
     const told = cutting?.gap.how;
     if (way === 'thin-blade') {
       // A5: the blade is metal; it may part the rim from outside, but not go into a live device.
+      const blade = mayBlade();
       const plastic = blade ? '' : ' Here it is a plastic pick: the device may be open and live by now.';
       return draft(phase, 'gap', [id], { ...base, tool: blade ? 'thin-blade' : 'pick', seconds: SECONDS.gap, cautions, hint: (told ?? 'At the frame, never between the glass and its rim; no deeper than the rim.') + plastic });
     }

@@ -51,7 +51,7 @@ export function recipeOf(model: Model, bond: string, rules: HouseRules, solvent:
 }
 
 /** The cut of a bond under the house rules; `null` when it is not reached from the edge of its part. */
-export function cutOf(model: Model, bond: string, rules: HouseRules, crackedGlass: boolean): CutPlan | null {
+function cutOf(model: Model, bond: string, rules: HouseRules, crackedGlass: boolean): CutPlan | null {
   const key = `${bond} ${rules.pickMarks} ${rules.pickMargin} ${rules.firstGap} ${crackedGlass} ${signatureOf(model)}`;
   return remember(cuts, key, () => {
     try {

@@ -6,7 +6,6 @@ export { SECONDS, HEAT } from './times.ts';
 export { StepGraph, coversOf } from './graph.ts';
 export { measureDepth, pairLimbs, setTimes, totalsOf } from './number.ts';
 export { planDive, type PlanOptions } from './plan.ts';
-export { cutOf, recipeOf } from './heating.ts';
 export { planSchema } from './planSchema.ts';
 export { Checker } from './check.ts';
 export { closedDevice, copyDevice, joinedTo, type Device, type Violation } from './device.ts';

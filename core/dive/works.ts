@@ -54,7 +54,7 @@ export function worksOf({ graph, exchange, rules, condition, from, closure, basi
     if (bundle.finished) continue;
     const onDevice = !onMat.has(i);
     const phase = !onDevice ? 'turn' : isTray(bundle) ? 'prepare' : 'descent';
-    const drafts = descentSteps(model, bundle, phase, { rules, condition, basis, stripped: from?.stripped, blade: mayBlade(i) });
+    const drafts = descentSteps(model, bundle, phase, { rules, condition, basis, stripped: from?.stripped, mayBlade: () => mayBlade(i) });
     down.set(i, list.addInSeries(drafts, {
       face: onDevice ? bundle.face : 'edge', onDevice, rank: onDevice ? bundle.rank : 4000 + bundle.rank,
       opens: onDevice && bundle.kind === 'swing', closes: onDevice && bundle.kind === 'lift' && hasSwing(bundle.items[0]!),
@@ -176,8 +176,12 @@ export function worksOf({ graph, exchange, rules, condition, from, closure, basi
  * isolated by then, or nothing of it is open yet.
  */
 function bladesOf(model: Model, bundles: readonly Bundle[], from: Standing | undefined): (i: number) => boolean {
+  const known = new Map<number, Set<number>>();
   const earlier = (i: number): Set<number> => {
-    const found = new Set<number>();
+    let found = known.get(i);
+    if (found) return found;
+    found = new Set<number>();
+    known.set(i, found);
     const next = [i];
     for (let at = next.pop(); at !== undefined; at = next.pop()) {
       for (const j of bundles[at]!.needs.keys()) if (!found.has(j)) {

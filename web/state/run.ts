@@ -3,7 +3,7 @@ import { modelOf, type Anatomy } from '../../core/anatomy/index.ts';
 import type { Job, JobFile } from '../../core/jobs/index.ts';
 import { admit, foldRun, moveAt, moveItem, runContext, type EventBody, type Refusal, type RunContext, type RunEvent, type RunState } from '../../core/run/index.ts';
 import { api, ApiError, messageOf } from './api.ts';
-import { keep, kept, RETRY_MS, send, sendKept } from './outbox.ts';
+import { keep, kept, retrying, send, sendKept } from './outbox.ts';
 import { usePrefs } from './prefs.ts';
 
 interface RunStore {
@@ -37,8 +37,6 @@ interface RunStore {
 }
 
 let stream: EventSource | null = null;
-let retry: ReturnType<typeof setTimeout> | null = null;
-let pause: number = RETRY_MS.first;
 let sending = false;
 
 /** The plan and the device of a run as they are now, for the screens. */
@@ -71,11 +69,10 @@ export const useRun = create<RunStore>()((set, get) => {
     set({ events, saved, pending, state, ...(refusal ? { refusal } : {}), ...now(state, job) });
   };
 
+  const again = retrying(() => void flush());
   const tryLater = () => {
     set({ connection: 'offline' });
-    if (retry) clearTimeout(retry);
-    retry = setTimeout(() => void flush(), pause);
-    pause = Math.min(RETRY_MS.longest, pause * 2);
+    again.later();
   };
 
   const flush = async (): Promise<void> => {
@@ -89,7 +86,7 @@ export const useRun = create<RunStore>()((set, get) => {
       const known = new Set(get().events.map((e) => e.id));
       const events = [...get().events, ...stored.filter((e) => !known.has(e.id))].sort((a, b) => a.seq - b.seq);
       settle(events, get().pending);
-      pause = RETRY_MS.first;
+      again.stop();
       set({ connection: 'saved', problem: null });
     } catch (error) {
       if (get().job?.id !== job.id) return;
