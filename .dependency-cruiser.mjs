@@ -49,6 +49,9 @@ export default {
     doNotFollow: { path: 'node_modules' },
     parser: 'swc',
     tsPreCompilationDeps: true,
-    enhancedResolveOptions: { extensions: ['.ts', '.tsx', '.mjs', '.js'], conditionNames: ['import', 'types', 'default'] },
+    enhancedResolveOptions: {
+      extensions: ['.ts', '.tsx', '.mjs', '.js'],
+      conditionNames: ['import', 'types', 'default'],
+    },
   },
 };

@@ -3,8 +3,27 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'unit', include: ['{core,server,cli,demo,scripts,web,bench}/**/*.test.ts'], environment: 'node', testTimeout: 60_000, hookTimeout: 60_000, maxWorkers: 2 } },
-      { test: { name: 'browser', include: ['e2e/**/*.test.ts'], environment: 'node', testTimeout: 120_000, hookTimeout: 60_000, fileParallelism: true, maxWorkers: 2 } },
+      {
+        test: {
+          name: 'unit',
+          include: ['{core,server,cli,demo,scripts,web,bench}/**/*.test.ts'],
+          environment: 'node',
+          testTimeout: 60_000,
+          hookTimeout: 60_000,
+          maxWorkers: 2,
+        },
+      },
+      {
+        test: {
+          name: 'browser',
+          include: ['e2e/**/*.test.ts'],
+          environment: 'node',
+          testTimeout: 120_000,
+          hookTimeout: 60_000,
+          fileParallelism: true,
+          maxWorkers: 2,
+        },
+      },
     ],
   },
 });

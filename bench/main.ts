@@ -7,7 +7,18 @@ import type { Bench } from './report.ts';
 import { assignmentBench, trayBench } from './screws.ts';
 import { printTable } from './report.ts';
 
-const BENCHES: Record<string, Bench> = { planning: planningBench, order: orderBench, solver: solverBench, growth: growthBench, assignment: assignmentBench, tray: trayBench, heat: heatBench, opening: openingBench, durability: durabilityBench, paint: paintBench };
+const BENCHES: Record<string, Bench> = {
+  planning: planningBench,
+  order: orderBench,
+  solver: solverBench,
+  growth: growthBench,
+  assignment: assignmentBench,
+  tray: trayBench,
+  heat: heatBench,
+  opening: openingBench,
+  durability: durabilityBench,
+  paint: paintBench,
+};
 
 const asked = process.argv.slice(2);
 const unknown = asked.find((name) => !(name in BENCHES));

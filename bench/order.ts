@@ -24,10 +24,33 @@ export function orderBench(): Table {
     });
     const worst = runs.reduce((a, b) => (b.taken > a.taken ? b : a));
     const open = runs.filter((r) => !r.proved);
-    return [id, parts.length, ms(quantile(runs.map((r) => r.taken), 0.5)), `${ms(worst.taken)} (${worst.part})`, Math.round(quantile(runs.map((r) => r.expanded), 0.5)), Math.max(...runs.map((r) => r.expanded)),
-      `${runs.length - open.length} of ${runs.length}`, open.map((r) => `${r.part} ${((1 - r.lowerBound / r.cost) * 100).toFixed(1)} %`).join(', ') || '-'];
+    return [
+      id,
+      parts.length,
+      ms(
+        quantile(
+          runs.map((r) => r.taken),
+          0.5,
+        ),
+      ),
+      `${ms(worst.taken)} (${worst.part})`,
+      Math.round(
+        quantile(
+          runs.map((r) => r.expanded),
+          0.5,
+        ),
+      ),
+      Math.max(...runs.map((r) => r.expanded)),
+      `${runs.length - open.length} of ${runs.length}`,
+      open.map((r) => `${r.part} ${((1 - r.lowerBound / r.cost) * 100).toFixed(1)} %`).join(', ') || '-',
+    ];
   });
-  return { title: 'Proved order, every part of every device', note: 'Aim: proved under 300 ms. The gap of what is not proved is told.', columns: ['device', 'dives', 'median', 'longest', 'states', 'most', 'proved', 'gap'], rows };
+  return {
+    title: 'Proved order, every part of every device',
+    note: 'Aim: proved under 300 ms. The gap of what is not proved is told.',
+    columns: ['device', 'dives', 'median', 'longest', 'states', 'most', 'proved', 'gap'],
+    rows,
+  };
 }
 
 /** The same random problems by the search and by HiGHS as a mixed-integer model. */
@@ -49,9 +72,20 @@ export async function solverBench(): Promise<Table> {
       theirs.push(performance.now() - from);
       if (Math.abs((found?.makespan ?? 0) - (solved.Status === 'Optimal' ? solved.ObjectiveValue : 0)) < 1e-3) equal++;
     }
-    return [n, `${equal} of 12`, ms(quantile(ours, 0.5)), ms(quantile(theirs, 0.5)), ratio(quantile(theirs, 0.5) / quantile(ours, 0.5))];
+    return [
+      n,
+      `${equal} of 12`,
+      ms(quantile(ours, 0.5)),
+      ms(quantile(theirs, 0.5)),
+      ratio(quantile(theirs, 0.5) / quantile(ours, 0.5)),
+    ];
   });
-  return { title: 'Search beside a mixed-integer model (HiGHS)', note: 'Random problems with waits, limits, holds and faces; medians of 12. A whole dive of 60 tasks is past what the model can finish. Aim: at least 100 times faster.', columns: ['tasks', 'equal optimum', 'search', 'HiGHS', 'faster'], rows };
+  return {
+    title: 'Search beside a mixed-integer model (HiGHS)',
+    note: 'Random problems with waits, limits, holds and faces; medians of 12. A whole dive of 60 tasks is past what the model can finish. Aim: at least 100 times faster.',
+    columns: ['tasks', 'equal optimum', 'search', 'HiGHS', 'faster'],
+    rows,
+  };
 }
 
 /** How planning grows with the device: a family of regular build, its board and two of its modules. */
@@ -63,16 +97,49 @@ export function growthBench(): Table {
       const tally = { expanded: 0 };
       const from = performance.now();
       const { optimality, steps } = planDive(model, { replace }, undefined, { tally });
-      return { taken: performance.now() - from, gap: 1 - optimality.lowerBound / optimality.cost, proved: optimality.proved, steps: steps.length, expanded: tally.expanded };
+      return {
+        taken: performance.now() - from,
+        gap: 1 - optimality.lowerBound / optimality.cost,
+        proved: optimality.proved,
+        steps: steps.length,
+        expanded: tally.expanded,
+      };
     });
     const longest = Math.max(...runs.map((r) => r.taken));
     points.push({ x: model.items.size, y: longest });
-    return [model.items.size, Math.max(...runs.map((r) => r.steps)), ms(quantile(runs.map((r) => r.taken), 0.5)), ms(longest), Math.max(...runs.map((r) => r.expanded)), `${runs.filter((r) => r.proved).length} of ${runs.length}`, `${(Math.max(...runs.map((r) => r.gap)) * 100).toFixed(1)} %`];
+    return [
+      model.items.size,
+      Math.max(...runs.map((r) => r.steps)),
+      ms(
+        quantile(
+          runs.map((r) => r.taken),
+          0.5,
+        ),
+      ),
+      ms(longest),
+      Math.max(...runs.map((r) => r.expanded)),
+      `${runs.filter((r) => r.proved).length} of ${runs.length}`,
+      `${(Math.max(...runs.map((r) => r.gap)) * 100).toFixed(1)} %`,
+    ];
   });
   const exponent = slope(points);
   mkdirSync(fileURLToPath(new URL('../docs/charts', import.meta.url)), { recursive: true });
-  writeFileSync(fileURLToPath(new URL('../docs/charts/planning-growth.svg', import.meta.url)), logLogChart({ title: `Time to plan the deepest part, by items of the device: exponent ${exponent.toFixed(2)}`, xLabel: 'items', yLabel: 'ms', points, exponent }));
-  return { title: 'Growth with the device', note: `A family of regular build; three dives a size, the deepest takes everything out. Fitted exponent of the longest: ${exponent.toFixed(2)}. Chart in docs/charts/planning-growth.svg. Aim: 200 items proved or within 5 % under 2 s.`, columns: ['items', 'most steps', 'median', 'longest', 'most states', 'proved', 'largest gap'], rows };
+  writeFileSync(
+    fileURLToPath(new URL('../docs/charts/planning-growth.svg', import.meta.url)),
+    logLogChart({
+      title: `Time to plan the deepest part, by items of the device: exponent ${exponent.toFixed(2)}`,
+      xLabel: 'items',
+      yLabel: 'ms',
+      points,
+      exponent,
+    }),
+  );
+  return {
+    title: 'Growth with the device',
+    note: `A family of regular build; three dives a size, the deepest takes everything out. Fitted exponent of the longest: ${exponent.toFixed(2)}. Chart in docs/charts/planning-growth.svg. Aim: 200 items proved or within 5 % under 2 s.`,
+    columns: ['items', 'most steps', 'median', 'longest', 'most states', 'proved', 'largest gap'],
+    rows,
+  };
 }
 
 /** Slope of the least-squares line through the logarithms. */

@@ -9,7 +9,9 @@ function syntheticModel(items: number): { model: Model; part: string } {
   for (let seed = 1; seed < 400; seed++) {
     const model = modelOf(syntheticAnatomy(seededDraw(seed), Math.round(items / 4)));
     if (Math.abs(model.items.size - items) > items * 0.1) continue;
-    const parts = [...model.parts.values()].filter((p) => !p.fixed).sort((a, b) => model.depthOf(b.id) - model.depthOf(a.id));
+    const parts = [...model.parts.values()]
+      .filter((p) => !p.fixed)
+      .sort((a, b) => model.depthOf(b.id) - model.depthOf(a.id));
     for (const { id } of parts) {
       try {
         planDive(model, { replace: [id] }, undefined, { budget: 0 });
@@ -40,7 +42,19 @@ export function planningBench(): Table {
     const first = performance.now() - from;
     const plans = timed(() => planDive(model, { replace: [target] }, undefined, { graph: new StepGraph(model) }), 15);
     const checks = timed(() => checkPlan(model, plan), 15);
-    return [name, plan.steps.length, ms(first), ms(quantile(plans, 0.5)), ms(quantile(plans, 0.95)), ratio(quantile(plans, 0.5) / quantile(checks, 0.5))];
+    return [
+      name,
+      plan.steps.length,
+      ms(first),
+      ms(quantile(plans, 0.5)),
+      ms(quantile(plans, 0.95)),
+      ratio(quantile(plans, 0.5) / quantile(checks, 0.5)),
+    ];
   });
-  return { title: 'Planning', note: 'From the model to the whole dive. Aim: under 100 ms. The first of a device also searches its heat recipes and cuts, which are kept. The last column sets it beside replaying the plan with the checker.', columns: ['device and target', 'steps', 'first', 'median', '95th', 'to replay'], rows };
+  return {
+    title: 'Planning',
+    note: 'From the model to the whole dive. Aim: under 100 ms. The first of a device also searches its heat recipes and cuts, which are kept. The last column sets it beside replaying the plan with the checker.',
+    columns: ['device and target', 'steps', 'first', 'median', '95th', 'to replay'],
+    rows,
+  };
 }

@@ -33,6 +33,7 @@ export const ratio = (value: number): string => `${value < 10 ? value.toFixed(2)
 export function printTable({ title, note, columns, rows }: Table): void {
   const cells = [columns, ...rows.map((row) => row.map(String))];
   const widths = columns.map((_, i) => Math.max(...cells.map((row) => row[i]!.length)));
-  const line = (row: string[]) => row.map((cell, i) => (i === 0 ? cell.padEnd(widths[i]!) : cell.padStart(widths[i]!))).join('   ');
+  const line = (row: string[]) =>
+    row.map((cell, i) => (i === 0 ? cell.padEnd(widths[i]!) : cell.padStart(widths[i]!))).join('   ');
   process.stdout.write(`\n${title}\n${note}\n\n${cells.map(line).join('\n')}\n`);
 }

@@ -13,9 +13,15 @@ const root = fileURLToPath(new URL('..', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'nibrel-cli-'));
 const nibrel = (...args: string[]) => command(args);
 /** The same as a program of its own. */
-const spawned = (...args: string[]) => new Promise<{ code: number; out: string; err: string }>((resolve) => {
-  execFile(process.execPath, ['--import', 'tsx', 'cli/main.ts', ...args], { cwd: root, maxBuffer: 1 << 24 }, (error, out, err) => resolve({ code: error ? Number(error.code) : 0, out, err }));
-});
+const spawned = (...args: string[]) =>
+  new Promise<{ code: number; out: string; err: string }>((resolve) => {
+    execFile(
+      process.execPath,
+      ['--import', 'tsx', 'cli/main.ts', ...args],
+      { cwd: root, maxBuffer: 1 << 24 },
+      (error, out, err) => resolve({ code: error ? Number(error.code) : 0, out, err }),
+    );
+  });
 const file = (name: string, content: unknown): string => {
   const path = join(folder, name);
   writeFileSync(path, typeof content === 'string' ? content : JSON.stringify(content));
@@ -25,9 +31,12 @@ const QUILL = 'demo/anatomies/velmora-quill-5.json';
 const FIELD = 'demo/anatomies/tannbrook-field-3.json';
 
 describe('the program', () => {
-  it.each([[['check', FIELD]], [['check', file('none.json', {}), '--json']], [['cut', FIELD]]])('ends and prints as its command does: %j', async (args) => {
-    expect(await spawned(...args)).toEqual(await nibrel(...args));
-  });
+  it.each([[['check', FIELD]], [['check', file('none.json', {}), '--json']], [['cut', FIELD]]])(
+    'ends and prints as its command does: %j',
+    async (args) => {
+      expect(await spawned(...args)).toEqual(await nibrel(...args));
+    },
+  );
   it('prints all of a long answer', async () => {
     const { code, out } = await spawned('cut', QUILL, '--bond', 'display-seal', '--json');
     expect(code).toBe(0);
@@ -36,18 +45,35 @@ describe('the program', () => {
 });
 
 describe('nibrel check', () => {
-  it.each(readdirSync(join(root, 'demo/anatomies')).map((name) => `demo/anatomies/${name}`))('%s passes', async (path) => {
-    expect(await nibrel('check', path)).toMatchObject({ code: 0, out: expect.stringContaining('every part can be reached and refitted') });
-  });
+  it.each(readdirSync(join(root, 'demo/anatomies')).map((name) => `demo/anatomies/${name}`))(
+    '%s passes',
+    async (path) => {
+      expect(await nibrel('check', path)).toMatchObject({
+        code: 0,
+        out: expect.stringContaining('every part can be reached and refitted'),
+      });
+    },
+  );
   it('prints each fault with its path, and ends with 1', async () => {
-    const bad = file('bad.json', tinyDevice((a) => { a.fasteners[0]!.holds = ['lid']; a.connectors[0]!.to = 'nowhere'; }));
+    const bad = file(
+      'bad.json',
+      tinyDevice((a) => {
+        a.fasteners[0]!.holds = ['lid'];
+        a.connectors[0]!.to = 'nowhere';
+      }),
+    );
     const { code, err } = await nibrel('check', bad);
     expect(code).toBe(1);
     expect(err).toContain('fasteners[0].holds[0]: there is no part "lid"');
     expect(err).toContain('connectors[0].to: there is no part "nowhere"');
   });
   it('finds a connector that cannot be reached', async () => {
-    const bad = file('reach.json', tinyDevice((a) => { a.connectors[1]!.after = ['board']; }));
+    const bad = file(
+      'reach.json',
+      tinyDevice((a) => {
+        a.connectors[1]!.after = ['board'];
+      }),
+    );
     const { code, err } = await nibrel('check', bad);
     expect(code).toBe(1);
     expect(err).toMatch(/parts\[3\]: camera cannot be reached/);
@@ -55,7 +81,12 @@ describe('nibrel check', () => {
 });
 
 describe('nibrel plan', () => {
-  it.each([[QUILL, 'battery'], [QUILL, 'display,dock'], [FIELD, 'main-camera'], [FIELD, 'port,display']])('%s --replace %s is a sound nibrel.plan/1', async (path, parts) => {
+  it.each([
+    [QUILL, 'battery'],
+    [QUILL, 'display,dock'],
+    [FIELD, 'main-camera'],
+    [FIELD, 'port,display'],
+  ])('%s --replace %s is a sound nibrel.plan/1', async (path, parts) => {
     const { code, out } = await nibrel('plan', path, '--replace', parts, '--json');
     expect(code).toBe(0);
     const plan = JSON.parse(out) as Plan;
@@ -65,33 +96,57 @@ describe('nibrel plan', () => {
   });
   it('follows house rules from a file', async () => {
     const rules = file('rules.json', { openedDisplay: 'take-off', heat: 'gun' });
-    const plan = JSON.parse((await nibrel('plan', QUILL, '--replace', 'battery', '--rules', rules, '--json')).out) as Plan;
+    const plan = JSON.parse(
+      (await nibrel('plan', QUILL, '--replace', 'battery', '--rules', rules, '--json')).out,
+    ) as Plan;
     expect(plan.steps.some((s) => s.do === 'lift' && s.items.includes('display'))).toBe(true);
     expect(plan.steps.find((s) => s.do === 'heat')!.tool).toBe('gun');
   });
   it('takes the spare that is named', async () => {
-    const full = JSON.parse((await nibrel('plan', QUILL, '--replace', 'display', '--spare', 'display-full', '--json')).out) as Plan;
-    const bare = JSON.parse((await nibrel('plan', QUILL, '--replace', 'display', '--spare', 'display-bare', '--json')).out) as Plan;
+    const full = JSON.parse(
+      (await nibrel('plan', QUILL, '--replace', 'display', '--spare', 'display-full', '--json')).out,
+    ) as Plan;
+    const bare = JSON.parse(
+      (await nibrel('plan', QUILL, '--replace', 'display', '--spare', 'display-bare', '--json')).out,
+    ) as Plan;
     expect(full.transfers).toEqual([]);
     expect(bare.transfers.map((t) => t.part).sort()).toEqual(['earpiece', 'sensor-plate', 'sensors']);
   });
   it('names wrong house rules, and a part that is not there', async () => {
-    expect(await nibrel('plan', QUILL, '--replace', 'battery', '--rules', file('wrong.json', { heat: 'candle' }))).toMatchObject({ code: 1, err: expect.stringContaining('heat: must be one of') });
-    expect(await nibrel('plan', QUILL, '--replace', 'engine')).toMatchObject({ code: 1, err: expect.stringContaining('has no part "engine"') });
+    expect(
+      await nibrel('plan', QUILL, '--replace', 'battery', '--rules', file('wrong.json', { heat: 'candle' })),
+    ).toMatchObject({ code: 1, err: expect.stringContaining('heat: must be one of') });
+    expect(await nibrel('plan', QUILL, '--replace', 'engine')).toMatchObject({
+      code: 1,
+      err: expect.stringContaining('has no part "engine"'),
+    });
   });
 });
 
 describe('nibrel depth', () => {
   it('gives every part its steps, screws and seconds', async () => {
-    const table = JSON.parse((await nibrel('depth', FIELD, '--json')).out) as { part: string; steps: number; screws: number; seconds: number }[];
+    const table = JSON.parse((await nibrel('depth', FIELD, '--json')).out) as {
+      part: string;
+      steps: number;
+      screws: number;
+      seconds: number;
+    }[];
     expect(table).toHaveLength(16);
     expect(table.find((d) => d.part === 'back-cover')).toMatchObject({ screws: 0, steps: 6 });
-    expect(table.find((d) => d.part === 'board')!.steps).toBeGreaterThan(table.find((d) => d.part === 'battery')!.steps);
+    expect(table.find((d) => d.part === 'board')!.steps).toBeGreaterThan(
+      table.find((d) => d.part === 'battery')!.steps,
+    );
   });
 });
 
 describe('wrong usage ends with 2', () => {
-  it.each([[[]], [['dance', QUILL]], [['plan', QUILL]], [['check', 'nothing-there.json']], [['check', QUILL, '--loud']]])('%j', async (args) => {
+  it.each([
+    [[]],
+    [['dance', QUILL]],
+    [['plan', QUILL]],
+    [['check', 'nothing-there.json']],
+    [['check', QUILL, '--loud']],
+  ])('%j', async (args) => {
     expect(await nibrel(...args)).toMatchObject({ code: 2, out: '' });
   });
 });
@@ -100,7 +155,11 @@ describe('nibrel screws, tray, sort', () => {
   it('screws tells classes, dangers and the worst look-alikes', async () => {
     const { code, out } = await nibrel('screws', QUILL, '--json');
     expect(code).toBe(0);
-    const told = JSON.parse(out) as { classes: { letter: string; fasteners: string[] }[]; danger: unknown[]; lookAlikes: { dangers: { worst: { harmful: boolean } }[] }[] };
+    const told = JSON.parse(out) as {
+      classes: { letter: string; fasteners: string[] }[];
+      danger: unknown[];
+      lookAlikes: { dangers: { worst: { harmful: boolean } }[] }[];
+    };
     expect(told.classes.flatMap((c) => c.fasteners)).toHaveLength(41);
     expect(told.danger).toHaveLength(told.classes.length * (told.classes.length - 1));
     expect(told.lookAlikes.every((l) => l.dangers.every((d) => d.worst.harmful))).toBe(true);
@@ -108,16 +167,30 @@ describe('nibrel screws, tray, sort', () => {
   it('tray gives the plan with its objective and whether it is proved', async () => {
     const { code, out } = await nibrel('tray', QUILL, '--replace', 'battery', '--wells', '3x5', '--json');
     expect(code).toBe(0);
-    const tray = JSON.parse(out) as { lots: unknown[]; labels: string[]; cost: number; lowerBound: number; proved: boolean; conflicts: string[] };
+    const tray = JSON.parse(out) as {
+      lots: unknown[];
+      labels: string[];
+      cost: number;
+      lowerBound: number;
+      proved: boolean;
+      conflicts: string[];
+    };
     expect(tray.labels).toHaveLength(tray.lots.length);
     expect(tray.cost).toBeGreaterThanOrEqual(tray.lowerBound);
     expect(typeof tray.proved).toBe('boolean');
     expect((await nibrel('tray', QUILL, '--replace', 'battery', '--wells', 'many')).code).toBe(2);
   });
   it('sort puts pieces back, holds back what may do harm, and names the rows of bad input', async () => {
-    const { code, out } = await nibrel('sort', QUILL, file('spill.csv', 'id,length,head,drive\na,6.82,1.81,P2\nb,1.52,2.0,PH000\n'), '--json');
+    const { code, out } = await nibrel(
+      'sort',
+      QUILL,
+      file('spill.csv', 'id,length,head,drive\na,6.82,1.81,P2\nb,1.52,2.0,PH000\n'),
+      '--json',
+    );
     expect(code).toBe(0);
-    const { pieces } = JSON.parse(out) as { pieces: { piece: string; fastener: string; heldBack: boolean; measureNext: string | null }[] };
+    const { pieces } = JSON.parse(out) as {
+      pieces: { piece: string; fastener: string; heldBack: boolean; measureNext: string | null }[];
+    };
     expect(['e1', 'e2']).toContain(pieces[0]!.fastener);
     expect(pieces[0]!.heldBack).toBe(false);
     expect(pieces[1]).toMatchObject({ heldBack: true, measureNext: 'length' });
@@ -129,9 +202,27 @@ describe('nibrel screws, tray, sort', () => {
 
 describe('nibrel heat and cut', () => {
   it('heat prints the curves, when the seam is soft, how long it stays so, and what is exceeded', async () => {
-    const { code, out } = await nibrel('heat', QUILL, '--bond', 'display-seal', '--set', '85', '--minutes', '6', '--room', '20', '--json');
+    const { code, out } = await nibrel(
+      'heat',
+      QUILL,
+      '--bond',
+      'display-seal',
+      '--set',
+      '85',
+      '--minutes',
+      '6',
+      '--room',
+      '20',
+      '--json',
+    );
     expect(code).toBe(0);
-    const told = JSON.parse(out) as { softAt: number; staysSoft: number; exceeded: { zone: string; level: string; at: number }[]; seam: { softAt: number; peak: number }[]; curves: { time: number; coldest: number; warmest: number; cell: number; panel: number }[] };
+    const told = JSON.parse(out) as {
+      softAt: number;
+      staysSoft: number;
+      exceeded: { zone: string; level: string; at: number }[];
+      seam: { softAt: number; peak: number }[];
+      curves: { time: number; coldest: number; warmest: number; cell: number; panel: number }[];
+    };
     expect(told.curves[0]).toMatchObject({ time: 0, coldest: 20, cell: 20 });
     expect(told.softAt).toBeGreaterThan(60);
     // The whole seam is soft when its last stretch is.
@@ -146,25 +237,61 @@ describe('nibrel heat and cut', () => {
     expect(out).toMatch(/computed, no promise: follow the thermometer/);
   });
   it('heat --recipe prints the quickest safe one, or what stands against it and what else would do', async () => {
-    expect((await nibrel('heat', QUILL, '--bond', 'display-seal', '--recipe')).out).toMatch(/^heat mat at \d+ °C: [\d.]+ min\nsoft at 60 °C/);
+    expect((await nibrel('heat', QUILL, '--bond', 'display-seal', '--recipe')).out).toMatch(
+      /^heat mat at \d+ °C: [\d.]+ min\nsoft at 60 °C/,
+    );
     const none = await nibrel('heat', QUILL, '--bond', 'display-seal', '--source', 'gun', '--recipe');
-    expect(none).toMatchObject({ code: 0, out: expect.stringMatching(/^none: the panel would pass 83 °C.*\ninstead: /s) });
+    expect(none).toMatchObject({
+      code: 0,
+      out: expect.stringMatching(/^none: the panel would pass 83 °C.*\ninstead: /s),
+    });
   });
   it('cut prints the clearance, the marks, the stretches and what is left uncut and why', async () => {
-    const { code, out } = await nibrel('cut', QUILL, '--bond', 'display-seal', '--marks', '2', '--margin', '0.5', '--json');
+    const { code, out } = await nibrel(
+      'cut',
+      QUILL,
+      '--bond',
+      'display-seal',
+      '--marks',
+      '2',
+      '--margin',
+      '0.5',
+      '--json',
+    );
     expect(code).toBe(0);
-    const told = JSON.parse(out) as { marks: number[]; runs: { edge: string; depth: number; clear: number; left: number; behind: string[] }[]; clearance: { s: number; clear: number; need: number }[] };
+    const told = JSON.parse(out) as {
+      marks: number[];
+      runs: { edge: string; depth: number; clear: number; left: number; behind: string[] }[];
+      clearance: { s: number; clear: number; need: number }[];
+    };
     expect(told.marks).toEqual([1.4, 1.9]);
     expect(told.clearance.length).toBeGreaterThan(700);
     expect(told.runs.find((r) => r.behind.includes('buttons'))).toMatchObject({ edge: 'left', depth: 1.4 });
-    expect((await nibrel('cut', QUILL, '--bond', 'display-seal')).out).toMatch(/top {4} {1,4}64\.5 mm {2}not cut: slid out of its hooks/);
+    expect((await nibrel('cut', QUILL, '--bond', 'display-seal')).out).toMatch(
+      /top {4} {1,4}64\.5 mm {2}not cut: slid out of its hooks/,
+    );
   });
   it('wrong usage ends with 2, what the anatomy does not say with 1 and its path', async () => {
-    const wrong = [['heat', QUILL], ['heat', QUILL, '--bond', 'display-seal', '--source', 'toaster'], ['heat', QUILL, '--bond', 'display-seal', '--minutes', 'long'], ['cut', QUILL], ['cut', QUILL, '--bond', 'display-seal', '--marks', '99']];
+    const wrong = [
+      ['heat', QUILL],
+      ['heat', QUILL, '--bond', 'display-seal', '--source', 'toaster'],
+      ['heat', QUILL, '--bond', 'display-seal', '--minutes', 'long'],
+      ['cut', QUILL],
+      ['cut', QUILL, '--bond', 'display-seal', '--marks', '99'],
+    ];
     const codes = await Promise.all(wrong.map(async (args) => (await nibrel(...args)).code));
     expect(codes).toEqual(wrong.map(() => 2));
-    expect(await nibrel('heat', QUILL, '--bond', 'camera-foam')).toMatchObject({ code: 1, err: expect.stringContaining('bonds.camera-foam.softensAt: ') });
-    expect(await nibrel('heat', QUILL, '--bond', 'display-seal', '--set', '200')).toMatchObject({ code: 1, err: expect.stringContaining('set of the heat mat must be 40 to 90 °C') });
-    expect(await nibrel('cut', QUILL, '--bond', 'nope')).toMatchObject({ code: 1, err: expect.stringContaining('has no bond "nope"') });
+    expect(await nibrel('heat', QUILL, '--bond', 'camera-foam')).toMatchObject({
+      code: 1,
+      err: expect.stringContaining('bonds.camera-foam.softensAt: '),
+    });
+    expect(await nibrel('heat', QUILL, '--bond', 'display-seal', '--set', '200')).toMatchObject({
+      code: 1,
+      err: expect.stringContaining('set of the heat mat must be 40 to 90 °C'),
+    });
+    expect(await nibrel('cut', QUILL, '--bond', 'nope')).toMatchObject({
+      code: 1,
+      err: expect.stringContaining('has no bond "nope"'),
+    });
   }, 90_000);
 });

@@ -1,6 +1,17 @@
 import { readFile } from 'node:fs/promises';
 import { modelOf, parseJson, readAnatomyText, type Fault, type Model } from '../core/anatomy/index.ts';
-import { DEFAULT_RULES, depthTable, NoDive, planDive, reachFaults, readRules, stepItemName, toolName, type HouseRules, type Plan } from '../core/dive/index.ts';
+import {
+  DEFAULT_RULES,
+  depthTable,
+  NoDive,
+  planDive,
+  reachFaults,
+  readRules,
+  stepItemName,
+  toolName,
+  type HouseRules,
+  type Plan,
+} from '../core/dive/index.ts';
 import { NoHeat } from '../core/heat/index.ts';
 import { NoCut } from '../core/opening/index.ts';
 import { classesOf, dangerTable, lookAlikes, readPieces, sortSpill, trayPlan } from '../core/screws/index.ts';
@@ -61,51 +72,82 @@ async function run(argv: string[]): Promise<string> {
   if (command === 'check') {
     const reading = readAnatomyText(await textOf(path));
     const faults = reading.ok ? reachFaults(modelOf(reading.value)) : reading.faults;
-    if (faults.length > 0) throw new Stop(1, tell(faults), values.json ? `${JSON.stringify({ faults }, null, 2)}\n` : '');
+    if (faults.length > 0)
+      throw new Stop(1, tell(faults), values.json ? `${JSON.stringify({ faults }, null, 2)}\n` : '');
     const a = reading.ok ? reading.value : null;
-    return show({ faults: [] }, `${path}: no faults; ${a!.parts.length} parts, ${a!.fasteners.length} fasteners, ${a!.connectors.length} connectors, ${a!.bonds.length} bonds; every part can be reached and refitted`);
+    return show(
+      { faults: [] },
+      `${path}: no faults; ${a!.parts.length} parts, ${a!.fasteners.length} fasteners, ${a!.connectors.length} connectors, ${a!.bonds.length} bonds; every part can be reached and refitted`,
+    );
   }
   if (command === 'plan') {
     if (!values.replace) throw new Stop(2, `plan needs --replace\n${USAGE}`);
     const model = await anatomyAt(path);
-    const plan = planDive(model, {
-      replace: values.replace.split(','),
-      ...(values.spare ? { spares: values.spare.split(',') } : {}),
-      condition: { crackedGlass: values.cracked ?? false },
-    }, await rulesAt(values.rules));
+    const plan = planDive(
+      model,
+      {
+        replace: values.replace.split(','),
+        ...(values.spare ? { spares: values.spare.split(',') } : {}),
+        condition: { crackedGlass: values.cracked ?? false },
+      },
+      await rulesAt(values.rules),
+    );
     return show(plan, planText(model, plan));
   }
   if (command === 'depth') {
     const model = await anatomyAt(path);
     const table = depthTable(model, await rulesAt(values.rules));
     const width = Math.max(...table.map((row) => row.part.length));
-    return show(table, [
-      `${'part'.padEnd(width)}  steps  screws  connectors  bonds  seconds`,
-      ...table.map((r) => `${r.part.padEnd(width)}  ${String(r.steps).padStart(5)}  ${String(r.screws).padStart(6)}  ${String(r.connectors).padStart(10)}  ${String(r.bonds).padStart(5)}  ${String(r.seconds).padStart(7)}`),
-    ].join('\n'));
+    return show(
+      table,
+      [
+        `${'part'.padEnd(width)}  steps  screws  connectors  bonds  seconds`,
+        ...table.map(
+          (r) =>
+            `${r.part.padEnd(width)}  ${String(r.steps).padStart(5)}  ${String(r.screws).padStart(6)}  ${String(r.connectors).padStart(10)}  ${String(r.bonds).padStart(5)}  ${String(r.seconds).padStart(7)}`,
+        ),
+      ].join('\n'),
+    );
   }
   if (command === 'screws') {
     const model = await anatomyAt(path);
     const classes = classesOf(model);
     const [danger, worst] = [dangerTable(model, classes), lookAlikes(model, classes)];
-    return show({ classes, danger, lookAlikes: worst }, [
-      ...classes.map((c) => `${c.letter.padEnd(3)} ${String(c.fasteners.length).padStart(2)} ×  ${c.shape.kind} ${c.shape.drive} M${c.shape.thread}×${c.shape.length} head ${c.shape.head}${c.shape.magnetic ? '' : ', not magnetic'}${c.shape.colour === 'bright' ? '' : `, ${c.shape.colour}`}  ${c.fasteners.join(' ')}`),
-      '', 'look alike and do harm when swapped:',
-      ...worst.flatMap(({ a, b, dangers }) => dangers.map((d) => `${a}/${b}  ${d.screw} in ${d.at}: ${d.worst.text}`)),
-    ].join('\n'));
+    return show(
+      { classes, danger, lookAlikes: worst },
+      [
+        ...classes.map(
+          (c) =>
+            `${c.letter.padEnd(3)} ${String(c.fasteners.length).padStart(2)} ×  ${c.shape.kind} ${c.shape.drive} M${c.shape.thread}×${c.shape.length} head ${c.shape.head}${c.shape.magnetic ? '' : ', not magnetic'}${c.shape.colour === 'bright' ? '' : `, ${c.shape.colour}`}  ${c.fasteners.join(' ')}`,
+        ),
+        '',
+        'look alike and do harm when swapped:',
+        ...worst.flatMap(({ a, b, dangers }) =>
+          dangers.map((d) => `${a}/${b}  ${d.screw} in ${d.at}: ${d.worst.text}`),
+        ),
+      ].join('\n'),
+    );
   }
   if (command === 'tray') {
     if (!values.replace) throw new Stop(2, `tray needs --replace\n${USAGE}`);
     const size = /^(\d+)x(\d+)$/.exec(values.wells ?? '4x6');
     const trays = Number(values.trays ?? 1);
-    if (!size || Number(size[1]) * Number(size[2]) < 1 || !Number.isInteger(trays) || trays < 1) throw new Stop(2, `--wells is rows x columns, such as 4x6, and --trays a whole number\n${USAGE}`);
+    if (!size || Number(size[1]) * Number(size[2]) < 1 || !Number.isInteger(trays) || trays < 1)
+      throw new Stop(2, `--wells is rows x columns, such as 4x6, and --trays a whole number\n${USAGE}`);
     const model = await anatomyAt(path);
     const plan = planDive(model, { replace: values.replace.split(',') }, await rulesAt(values.rules));
     const tray = trayPlan(model, plan, { rows: Number(size[1]), columns: Number(size[2]), trays }, 400_000);
-    return show(tray, [
-      ...tray.lots.map((lot, i) => `${tray.labels[i]!.padEnd(4)} step ${String(lot.step).padStart(3)}  ${lot.letter}  ${lot.fasteners.join(' ')}`),
-      `objective ${tray.cost}, lower bound ${tray.lowerBound}, ${tray.proved ? 'proved best' : 'not proved best'}`, ...tray.conflicts,
-    ].join('\n'));
+    return show(
+      tray,
+      [
+        ...tray.lots.map(
+          (lot, i) =>
+            `${tray.labels[i]!.padEnd(4)} step ${String(lot.step).padStart(3)}  ${lot.letter}  ${lot.fasteners.join(' ')}`,
+        ),
+        `objective ${tray.cost}, lower bound ${tray.lowerBound}, ${tray.proved ? 'proved best' : 'not proved best'}`,
+        ...tray.conflicts,
+      ].join('\n'),
+    );
   }
   if (command === 'sort') {
     const [measured] = rest;
@@ -113,11 +155,21 @@ async function run(argv: string[]): Promise<string> {
     const model = await anatomyAt(path);
     const pieces = readPieces(await textOf(measured));
     if (!pieces.ok) throw new Stop(1, tell(pieces.faults.map((f) => ({ ...f, path: `${measured}: ${f.path}` }))));
-    const sorting = sortSpill(model, pieces.value, model.anatomy.fasteners.filter((f) => f.kind !== 'captive').map((f) => f.id));
-    return show(sorting, [
-      ...sorting.pieces.map((p) => `${p.piece.padEnd(8)} → ${(p.fastener ?? 'stranger').padEnd(8)} ${p.letter ?? '-'}  margin ${p.margin.toFixed(1)}  ${p.chances.map((c) => `${c.letter ?? 'stranger'} ${(c.p * 100).toFixed(1)} %`).join(', ')}${p.heldBack ? `  HELD BACK: measure its ${p.measureNext}; ${p.danger?.text}` : ''}`),
-      `not found: ${sorting.lost.length === 0 ? 'none' : sorting.lost.join(' ')}`,
-    ].join('\n'));
+    const sorting = sortSpill(
+      model,
+      pieces.value,
+      model.anatomy.fasteners.filter((f) => f.kind !== 'captive').map((f) => f.id),
+    );
+    return show(
+      sorting,
+      [
+        ...sorting.pieces.map(
+          (p) =>
+            `${p.piece.padEnd(8)} → ${(p.fastener ?? 'stranger').padEnd(8)} ${p.letter ?? '-'}  margin ${p.margin.toFixed(1)}  ${p.chances.map((c) => `${c.letter ?? 'stranger'} ${(c.p * 100).toFixed(1)} %`).join(', ')}${p.heldBack ? `  HELD BACK: measure its ${p.measureNext}; ${p.danger?.text}` : ''}`,
+        ),
+        `not found: ${sorting.lost.length === 0 ? 'none' : sorting.lost.join(' ')}`,
+      ].join('\n'),
+    );
   }
   if (command === 'heat') {
     if (!values.bond) throw new Stop(2, `heat needs --bond\n${USAGE}`);
@@ -142,7 +194,8 @@ export async function nibrel(argv: string[]): Promise<{ code: 0 | 1 | 2; out: st
     return { code: 0, out: `${await run(argv)}\n`, err: '' };
   } catch (error) {
     if (error instanceof Stop) return { code: error.code, out: error.out, err: `${error.message}\n` };
-    if (error instanceof NoDive || error instanceof NoHeat || error instanceof NoCut) return { code: 1, out: '', err: `${error.path}: ${error.message}\n` };
+    if (error instanceof NoDive || error instanceof NoHeat || error instanceof NoCut)
+      return { code: 1, out: '', err: `${error.path}: ${error.message}\n` };
     throw error;
   }
 }

@@ -1,5 +1,23 @@
 import type { Model } from '../core/anatomy/index.ts';
-import { alternativesTo, answersOf, coldAgain, recipeFor, recipeWords, ROOM, simulate, softening, sourceOf, SOURCE_KINDS, stackOf, turnsFor, whereWord, ZONES, LIMITS, type SourceKind, type Turn } from '../core/heat/index.ts';
+import {
+  alternativesTo,
+  answersOf,
+  coldAgain,
+  recipeFor,
+  recipeWords,
+  ROOM,
+  simulate,
+  softening,
+  sourceOf,
+  SOURCE_KINDS,
+  stackOf,
+  turnsFor,
+  whereWord,
+  ZONES,
+  LIMITS,
+  type SourceKind,
+  type Turn,
+} from '../core/heat/index.ts';
 import { cutAlong, MARGIN, MOST_MARKS, seamOf } from '../core/opening/index.ts';
 import { minutes } from '../core/units/index.ts';
 import { numberOf, Stop, USAGE, type Values } from './usage.ts';
@@ -10,45 +28,91 @@ const degrees = (v: number | undefined): string => (v === undefined ? '    -' : 
 export function heat(model: Model, bond: string, values: Values): string {
   const asked = values.source ?? 'mat';
   const kind = (asked === 'gel' ? 'gel-pack' : asked) as SourceKind;
-  if (!SOURCE_KINDS.includes(kind)) throw new Stop(2, `--source must be mat, pad, gun, gel or dryer, not ${asked}\n${USAGE}`);
+  if (!SOURCE_KINDS.includes(kind))
+    throw new Stop(2, `--source must be mat, pad, gun, gel or dryer, not ${asked}\n${USAGE}`);
   const room = numberOf('room', values.room, ROOM, -20, 45);
   const solvent = values.solvent ?? false;
   const face = values.face as 'front' | 'back' | undefined;
-  if (face !== undefined && face !== 'front' && face !== 'back') throw new Stop(2, `--face must be front or back, not ${face}\n${USAGE}`);
+  if (face !== undefined && face !== 'front' && face !== 'back')
+    throw new Stop(2, `--face must be front or back, not ${face}\n${USAGE}`);
   const own = values.set === undefined ? {} : { set: numberOf('set', values.set, 70, 20, 300) };
   if (values.recipe) {
     const request = { source: kind, room, solvent, ...(face ? { face } : {}) };
     const recipe = recipeFor(model, bond, request);
     if (recipe.ok) {
-      const peaks = ZONES.flatMap((z) => (recipe.peaks[z] === undefined ? [] : [`${LIMITS[z].name} up to ${recipe.peaks[z].toFixed(0)} °C`]));
-      return values.json ? JSON.stringify(recipe, null, 2) : `${recipeWords(recipe)}\nsoft at ${recipe.softensAt} °C; stays so ${minutes(recipe.staysSoft)}, heated again ${minutes(recipe.reheat)}; ${peaks.join(', ')}\ncomputed, no promise: follow the thermometer`;
+      const peaks = ZONES.flatMap((z) =>
+        recipe.peaks[z] === undefined ? [] : [`${LIMITS[z].name} up to ${recipe.peaks[z].toFixed(0)} °C`],
+      );
+      return values.json
+        ? JSON.stringify(recipe, null, 2)
+        : `${recipeWords(recipe)}\nsoft at ${recipe.softensAt} °C; stays so ${minutes(recipe.staysSoft)}, heated again ${minutes(recipe.reheat)}; ${peaks.join(', ')}\ncomputed, no promise: follow the thermometer`;
     }
     const others = alternativesTo(model, bond, request);
-    return values.json ? JSON.stringify({ ...recipe, alternatives: others }, null, 2) : [`none: ${recipe.reason}`, ...others.map((r) => `instead: ${recipeWords(r)}`), ...(others.length === 0 ? ['nothing else does either: work cold, with solvent and time'] : [])].join('\n');
+    return values.json
+      ? JSON.stringify({ ...recipe, alternatives: others }, null, 2)
+      : [
+          `none: ${recipe.reason}`,
+          ...others.map((r) => `instead: ${recipeWords(r)}`),
+          ...(others.length === 0 ? ['nothing else does either: work cold, with solvent and time'] : []),
+        ].join('\n');
   }
   const source = sourceOf(kind, own);
   const seconds = numberOf('minutes', values.minutes, 5, 0.1, 120) * 60;
   const stack = stackOf(model, bond, { face });
   const wheres = turnsFor(stack, source);
-  const turns: Turn[] = [...wheres.map((where) => ({ source, where, seconds: seconds / wheres.length })), { source: null, where: 'whole', seconds: 300 }];
+  const turns: Turn[] = [
+    ...wheres.map((where) => ({ source, where, seconds: seconds / wheres.length })),
+    { source: null, where: 'whole', seconds: 300 },
+  ];
   const run = simulate(stack, turns, { room });
   const softensAt = softening(stack, solvent);
   const answers = answersOf(run, softensAt, coldAgain(softensAt), seconds);
-  const rows = run.times.map((time, i) => ({ time, coldest: run.coldest[i]!, warmest: run.warmest[i]!, cell: run.zones.cell?.[i], panel: run.zones.panel?.[i] }));
+  const rows = run.times.map((time, i) => ({
+    time,
+    coldest: run.coldest[i]!,
+    warmest: run.warmest[i]!,
+    cell: run.zones.cell?.[i],
+    panel: run.zones.panel?.[i],
+  }));
   // When each stretch of the seam is soft, and how warm it gets.
   const seam = stack.seam.map(({ at, edge }, k) => {
     const soft = run.seam.findIndex((t) => t[k]! >= softensAt);
     return { at, edge, softAt: soft < 0 ? null : run.times[soft]!, peak: Math.max(...run.seam.map((t) => t[k]!)) };
   });
-  if (values.json) return JSON.stringify({ source, room, turns: turns.map(({ where, seconds: s, source: on }) => ({ where, seconds: s, on: on !== null })), softensAt, ...answers, seam, curves: rows }, null, 2);
+  if (values.json)
+    return JSON.stringify(
+      {
+        source,
+        room,
+        turns: turns.map(({ where, seconds: s, source: on }) => ({ where, seconds: s, on: on !== null })),
+        softensAt,
+        ...answers,
+        seam,
+        curves: rows,
+      },
+      null,
+      2,
+    );
   const every = Math.max(1, Math.round(30 / (rows[1]!.time - rows[0]!.time)));
   return [
     `${source.name} at ${source.set} °C, ${wheres.map(whereWord).join(', then ')}, ${minutes(seconds)} in all, room ${room} °C`,
     ' time  coldest  warmest  cell  panel  °C',
-    ...rows.filter((_, i) => i % every === 0).map((r) => `${String(Math.round(r.time)).padStart(5)}    ${degrees(r.coldest)}    ${degrees(r.warmest)} ${degrees(r.cell)}  ${degrees(r.panel)}`),
-    answers.softAt === null ? `the whole seam never has ${softensAt} °C` : `soft (${softensAt} °C) after ${Math.round(answers.softAt)} s; stays so ${answers.stillSoft ? 'at least ' : ''}${Math.round(answers.staysSoft!)} s once the heat is gone`,
-    ...Object.entries(answers.edgeSoftAt).map(([edge, at]) => `  ${edge}: ${at === null ? 'not soft' : `soft after ${Math.round(at)} s`}`),
-    ...answers.exceeded.map((e) => `${e.level}: the ${LIMITS[e.zone].name} passes ${LIMITS[e.zone][e.level]} °C after ${Math.round(e.at)} s, up to ${e.peak.toFixed(1)} °C`),
+    ...rows
+      .filter((_, i) => i % every === 0)
+      .map(
+        (r) =>
+          `${String(Math.round(r.time)).padStart(5)}    ${degrees(r.coldest)}    ${degrees(r.warmest)} ${degrees(r.cell)}  ${degrees(r.panel)}`,
+      ),
+    answers.softAt === null
+      ? `the whole seam never has ${softensAt} °C`
+      : `soft (${softensAt} °C) after ${Math.round(answers.softAt)} s; stays so ${answers.stillSoft ? 'at least ' : ''}${Math.round(answers.staysSoft!)} s once the heat is gone`,
+    ...Object.entries(answers.edgeSoftAt).map(
+      ([edge, at]) => `  ${edge}: ${at === null ? 'not soft' : `soft after ${Math.round(at)} s`}`,
+    ),
+    ...answers.exceeded.map(
+      (e) =>
+        `${e.level}: the ${LIMITS[e.zone].name} passes ${LIMITS[e.zone][e.level]} °C after ${Math.round(e.at)} s, up to ${e.peak.toFixed(1)} °C`,
+    ),
     'computed, no promise: follow the thermometer',
   ].join('\n');
 }
@@ -59,7 +123,23 @@ export function cut(model: Model, bond: string, values: Values): string {
   const seam = seamOf(model, bond, { margin });
   const plan = cutAlong(model, seam, { marks: numberOf('marks', values.marks, MOST_MARKS, 1, 10) });
   const { samples } = seam;
-  if (values.json) return JSON.stringify({ ...plan, clearance: samples.map(({ s, at, edge, need, clear, allowed, behind }) => ({ s, at, edge, need, clear, allowed, behind })) }, null, 2);
+  if (values.json)
+    return JSON.stringify(
+      {
+        ...plan,
+        clearance: samples.map(({ s, at, edge, need, clear, allowed, behind }) => ({
+          s,
+          at,
+          edge,
+          need,
+          clear,
+          allowed,
+          behind,
+        })),
+      },
+      null,
+      2,
+    );
   const name = (id: string) => model.nameOf(id);
   const edges = [...new Set(samples.map((s) => s.edge))];
   return [
@@ -69,9 +149,14 @@ export function cut(model: Model, bond: string, values: Values): string {
       const tight = here.reduce((a, b) => (b.clear < a.clear ? b : a));
       return `${edge}: clear from ${tight.clear.toFixed(1)} mm${tight.behind ? ` (${name(tight.behind)})` : ''}, needed ${Math.max(...here.map((s) => s.need)).toFixed(1)} mm`;
     }),
-    plan.marks.length > 0 ? `marks on the pick: ${plan.marks.join(' and ')} mm; ${(plan.share * 100).toFixed(0)} % of the bond is cut in ${minutes(plan.seconds)}` : 'no mark helps: nothing of it can be cut',
+    plan.marks.length > 0
+      ? `marks on the pick: ${plan.marks.join(' and ')} mm; ${(plan.share * 100).toFixed(0)} % of the bond is cut in ${minutes(plan.seconds)}`
+      : 'no mark helps: nothing of it can be cut',
     `enter on the ${plan.entry.edge} edge at ${plan.entry.at.map((v) => v.toFixed(1)).join(', ')}: ${plan.entry.because}`,
-    ...plan.runs.map((r) => `${r.n === null ? '  -' : String(r.n).padStart(3)}  ${r.edge.padEnd(6)} ${r.length.toFixed(1).padStart(6)} mm  ${r.n === null ? (plan.hooked.includes(r.edge) ? 'not cut: slid out of its hooks' : 'left: heat and lift') : `mark ${r.mark}, ${r.depth} mm`}${r.behind.length > 0 ? `; ${r.left.toFixed(1)} mm left, behind it ${r.behind.map(name).join(', ')}` : ''}${r.pick ? '; leave a second pick' : ''}`),
+    ...plan.runs.map(
+      (r) =>
+        `${r.n === null ? '  -' : String(r.n).padStart(3)}  ${r.edge.padEnd(6)} ${r.length.toFixed(1).padStart(6)} mm  ${r.n === null ? (plan.hooked.includes(r.edge) ? 'not cut: slid out of its hooks' : 'left: heat and lift') : `mark ${r.mark}, ${r.depth} mm`}${r.behind.length > 0 ? `; ${r.left.toFixed(1)} mm left, behind it ${r.behind.map(name).join(', ')}` : ''}${r.pick ? '; leave a second pick' : ''}`,
+    ),
     `first gap: ${plan.gaps[0]!.how}`,
   ].join('\n');
 }

@@ -12,7 +12,11 @@ export const USAGE = `usage: npm run nibrel -- <command>
 
 /** Ends the command with a message for standard error: 1 for faults of the input, 2 for wrong usage. */
 export class Stop extends Error {
-  constructor(readonly code: 1 | 2, message: string, readonly out = '') {
+  constructor(
+    readonly code: 1 | 2,
+    message: string,
+    readonly out = '',
+  ) {
     super(message);
   }
 }
@@ -21,7 +25,8 @@ export class Stop extends Error {
 export function numberOf(name: string, text: string | undefined, fallback: number, low: number, high: number): number {
   if (text === undefined) return fallback;
   const value = Number(text);
-  if (!Number.isFinite(value) || value < low || value > high) throw new Stop(2, `--${name} must be a number from ${low} to ${high}, not ${text}\n${USAGE}`);
+  if (!Number.isFinite(value) || value < low || value > high)
+    throw new Stop(2, `--${name} must be a number from ${low} to ${high}, not ${text}\n${USAGE}`);
   return value;
 }
 
@@ -29,10 +34,26 @@ export type Values = ReturnType<typeof parse>['values'];
 
 export function parse(argv: string[]) {
   return parseArgs({
-    args: argv, allowPositionals: true,
+    args: argv,
+    allowPositionals: true,
     options: {
-      json: { type: 'boolean' }, replace: { type: 'string' }, spare: { type: 'string' }, rules: { type: 'string' }, cracked: { type: 'boolean' }, wells: { type: 'string' }, trays: { type: 'string' },
-      bond: { type: 'string' }, source: { type: 'string' }, set: { type: 'string' }, minutes: { type: 'string' }, room: { type: 'string' }, face: { type: 'string' }, solvent: { type: 'boolean' }, recipe: { type: 'boolean' }, marks: { type: 'string' }, margin: { type: 'string' },
+      json: { type: 'boolean' },
+      replace: { type: 'string' },
+      spare: { type: 'string' },
+      rules: { type: 'string' },
+      cracked: { type: 'boolean' },
+      wells: { type: 'string' },
+      trays: { type: 'string' },
+      bond: { type: 'string' },
+      source: { type: 'string' },
+      set: { type: 'string' },
+      minutes: { type: 'string' },
+      room: { type: 'string' },
+      face: { type: 'string' },
+      solvent: { type: 'boolean' },
+      recipe: { type: 'boolean' },
+      marks: { type: 'string' },
+      margin: { type: 'string' },
     },
   });
 }

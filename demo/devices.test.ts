@@ -15,7 +15,10 @@ describe('every made-up device', () => {
   });
   it.each([...models])('%s: each function has a test in words, and something that touches it', (_, model) => {
     const { functions, connectors, parts } = model.anatomy;
-    const touched = new Set([...connectors.flatMap((c) => c.carries), ...parts.flatMap((p) => [...p.functions, ...p.pairing.flatMap((x) => x.loses)])]);
+    const touched = new Set([
+      ...connectors.flatMap((c) => c.carries),
+      ...parts.flatMap((p) => [...p.functions, ...p.pairing.flatMap((x) => x.loses)]),
+    ]);
     for (const f of functions) {
       expect(f.test.length, f.id).toBeGreaterThan(5);
       expect(touched.has(f.id), f.id).toBe(true);
@@ -30,7 +33,9 @@ describe('every made-up device', () => {
     }
   });
   it('no two share their dimensions or their counts', () => {
-    const facts = [...models.values()].map((m) => `${m.anatomy.body.width}×${m.anatomy.body.height}×${m.anatomy.body.thickness}`);
+    const facts = [...models.values()].map(
+      (m) => `${m.anatomy.body.width}×${m.anatomy.body.height}×${m.anatomy.body.thickness}`,
+    );
     expect(new Set(facts).size).toBe(models.size);
   });
 });
@@ -54,7 +59,9 @@ describe('each device is of its own build', () => {
   it('the glass-backed phone: a tethered cover, three lengths in the mid-plate, a pull pouch, flexes under the battery, two cables', () => {
     const m = of('pellworth-nacre-2');
     expect(m.parts.get('back-cover')).toMatchObject({ glass: true, swing: { tether: ['finger-flex'] } });
-    expect(new Set(m.anatomy.fasteners.filter((f) => f.holds.includes('mid-plate')).map((f) => f.length)).size).toBeGreaterThanOrEqual(3);
+    expect(
+      new Set(m.anatomy.fasteners.filter((f) => f.holds.includes('mid-plate')).map((f) => f.length)).size,
+    ).toBeGreaterThanOrEqual(3);
     expect(bonds(m, 'pull-pouch')).toHaveLength(1);
     expect(m.connectors.get('display-flex')!.under).toEqual(['battery']);
     expect(m.anatomy.connectors.filter((c) => c.kind === 'coax')).toHaveLength(2);
@@ -63,20 +70,34 @@ describe('each device is of its own build', () => {
   });
   it('the tablet: locked hinge screws that are renewed, a drive that isolates, 2 mm on three edges and 8 mm on the fourth', () => {
     const m = of('osterleigh-broadleaf-12');
-    expect(m.anatomy.fasteners.filter((f) => f.holds.includes('kickstand')).every((f) => f.threadlock && f.fate === 'renew')).toBe(true);
+    expect(
+      m.anatomy.fasteners.filter((f) => f.holds.includes('kickstand')).every((f) => f.threadlock && f.fate === 'renew'),
+    ).toBe(true);
     expect(m.anatomy.connectors.find((c) => c.isolatesPower)!.from).toBe('drive');
-    expect(m.anatomy.bonds.filter((b) => b.joins.includes('display')).map((b) => ('width' in b.at ? b.at.width : 0)).sort()).toEqual([2, 8]);
+    expect(
+      m.anatomy.bonds
+        .filter((b) => b.joins.includes('display'))
+        .map((b) => ('width' in b.at ? b.at.width : 0))
+        .sort(),
+    ).toEqual([2, 8]);
     expect(m.parts.get('battery')!.fate).toBe('renew');
     expect(m.anatomy.fasteners.filter((f) => f.holds.includes('buttons')).every((f) => f.kind === 'clip')).toBe(true);
     expect(m.anatomy.fasteners.filter((f) => f.holds.includes('thermal')).length).toBeGreaterThanOrEqual(8);
-    expect(planDive(m, { replace: ['kickstand'] }, undefined, { budget: 0 }).renew).toEqual(expect.arrayContaining(['k1', 'k6']));
+    expect(planDive(m, { replace: ['kickstand'] }, undefined, { budget: 0 }).renew).toEqual(
+      expect.arrayContaining(['k1', 'k6']),
+    );
   });
   it('the rugged phone: a bond that wants heat and solvent, mixed drives, two cells in a carrier, soldered wires, plates on the sides', () => {
     const m = of('karnhold-mule-4');
     expect(m.bonds.get('display-glue')!.softensAt).toBeGreaterThan(80);
     expect(new Set(m.anatomy.fasteners.filter((f) => f.holds.includes('mid-plate')).map((f) => f.drive)).size).toBe(2);
     expect(m.anatomy.battery.cells).toBe(2);
-    expect(m.anatomy.connectors.filter((c) => c.kind === 'solder').map((c) => c.from).sort()).toEqual(['motor', 'speaker']);
+    expect(
+      m.anatomy.connectors
+        .filter((c) => c.kind === 'solder')
+        .map((c) => c.from)
+        .sort(),
+    ).toEqual(['motor', 'speaker']);
     expect(m.anatomy.parts.filter((p) => p.face === 'edge' && p.kind === 'bracket')).toHaveLength(2);
     const plan = planDive(m, { replace: ['speaker'] }, undefined, { budget: 0 });
     expect(plan.steps.filter((s) => s.do === 'desolder' || s.do === 'solder').every((s) => !s.live)).toBe(true);
@@ -86,19 +107,36 @@ describe('each device is of its own build', () => {
     const m = of('dunvey-pip-61');
     const { steps } = planDive(m, { replace: ['display'] }, undefined, { budget: 0 });
     const n = (item: string) => steps.find((s) => (s.do === 'lift' || s.do === 'swing') && s.items.includes(item))!.n;
-    expect([n('battery-cover'), n('aerial-cover'), n('bottom-cap'), n('rear-shell')].every((v, i, all) => i === 0 || v > all[i - 1]!)).toBe(true);
-    expect(steps.find((s) => s.do === 'fasten' && s.items.includes('r1'))!.items).toEqual(['r1', 'r2', 'r3', 'r4', 'r5', 'r6']);
+    expect(
+      [n('battery-cover'), n('aerial-cover'), n('bottom-cap'), n('rear-shell')].every(
+        (v, i, all) => i === 0 || v > all[i - 1]!,
+      ),
+    ).toBe(true);
+    expect(steps.find((s) => s.do === 'fasten' && s.items.includes('r1'))!.items).toEqual([
+      'r1',
+      'r2',
+      'r3',
+      'r4',
+      'r5',
+      'r6',
+    ]);
     expect(m.fasteners.get('r1')!.torque).toBe(20);
     expect(m.parts.get('shield-lid')!.fate).toBe('renew');
     expect(m.connectors.get('display-flex')!.reachedBy).toEqual({ swing: 'board' });
-    expect(planDive(m, { replace: ['board'] }, undefined, { budget: 0 }).losses.map((l) => l.function)).toContain('identity');
+    expect(planDive(m, { replace: ['board'] }, undefined, { budget: 0 }).losses.map((l) => l.function)).toContain(
+      'identity',
+    );
   });
 });
 
 describe('the made-up shop', () => {
   it('has jobs at every stage, on every device', () => {
     expect(new Set(JOBS.map((j) => j.anatomy))).toEqual(new Set(models.keys()));
-    expect(JOBS.some((j) => j.progress === 1) && JOBS.some((j) => j.progress > 0 && j.progress < 1) && JOBS.some((j) => j.triage.length > 0)).toBe(true);
+    expect(
+      JOBS.some((j) => j.progress === 1) &&
+        JOBS.some((j) => j.progress > 0 && j.progress < 1) &&
+        JOBS.some((j) => j.triage.length > 0),
+    ).toBe(true);
     expect(SHOP.technicians.length).toBeGreaterThan(1);
   });
 });

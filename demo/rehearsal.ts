@@ -1,6 +1,16 @@
 import { modelOf, type Anatomy, type Model } from '../core/anatomy/index.ts';
 import { planDive, type Step } from '../core/dive/index.ts';
-import { admit, foldRun, gateBlockers, moveAt, runContext, type EventBody, type RunContext, type RunEvent, type RunState } from '../core/run/index.ts';
+import {
+  admit,
+  foldRun,
+  gateBlockers,
+  moveAt,
+  runContext,
+  type EventBody,
+  type RunContext,
+  type RunEvent,
+  type RunState,
+} from '../core/run/index.ts';
 import { tinyBond, tinyDevice } from './tiny.ts';
 
 /** A run rehearsed with a clock of its own. */
@@ -10,7 +20,12 @@ export class Rehearsal {
   now = Date.UTC(2026, 0, 5, 9, 0, 0);
 
   /** @param device a model, or what to change about the tiny device before it is used */
-  constructor(replace: string | string[] = 'camera', device: Model | ((a: Anatomy) => void) = (a) => { a.bonds = [tinyBond('seal', 'tape', ['cover', 'frame'])]; }) {
+  constructor(
+    replace: string | string[] = 'camera',
+    device: Model | ((a: Anatomy) => void) = (a) => {
+      a.bonds = [tinyBond('seal', 'tape', ['cover', 'frame'])];
+    },
+  ) {
     const model = typeof device === 'function' ? modelOf(tinyDevice(device)) : device;
     this.context = runContext(model, planDive(model, { replace: [replace].flat() }, undefined, { budget: 0 }));
   }
@@ -19,14 +34,23 @@ export class Rehearsal {
     this.known = foldRun(this.context, this.events, this.known);
     return this.known;
   }
-  get steps(): readonly Step[] { return this.state.context.plan.steps; }
+  get steps(): readonly Step[] {
+    return this.state.context.plan.steps;
+  }
   step(verb: string, item?: string): Step {
     return this.steps.find((s) => (s.gate ?? s.do) === verb && (item === undefined || s.items.includes(item)))!;
   }
   add(...bodies: EventBody[]): void {
     for (const body of bodies) {
       this.now += 1000;
-      this.events.push({ id: `00000000-0000-4000-8000-${String(this.events.length).padStart(12, '0')}`, job: 'j', seq: this.events.length + 1, at: new Date(this.now).toISOString(), by: 'Ysolde', ...body });
+      this.events.push({
+        id: `00000000-0000-4000-8000-${String(this.events.length).padStart(12, '0')}`,
+        job: 'j',
+        seq: this.events.length + 1,
+        at: new Date(this.now).toISOString(),
+        by: 'Ysolde',
+        ...body,
+      });
     }
   }
   /** Presses the one key at a step until it is done. */
@@ -35,7 +59,8 @@ export class Rehearsal {
     if (step.gate === 'G6') this.now += 3600_000;
     for (let tries = 0; !this.state.done.has(step.n); tries++) {
       const move = moveAt(this.state.context, this.state, step, this.now);
-      if (move.kind === 'refused') throw new Error(`${step.n} ${step.do}: ${move.refusal.rule} ${move.refusal.message}`);
+      if (move.kind === 'refused')
+        throw new Error(`${step.n} ${step.do}: ${move.refusal.rule} ${move.refusal.message}`);
       if (move.kind === 'wait') this.now += move.seconds * 1000;
       else this.add(...move.events);
       if (tries > 200) throw new Error(`step ${step.n} does not end`);
@@ -45,6 +70,10 @@ export class Rehearsal {
     for (const step of this.steps) if (step.n < n && !except.includes(step.n)) this.do(step);
     return this;
   }
-  blockers(step: Step) { return gateBlockers(this.state.context, this.state, step, this.now); }
-  refusal(body: EventBody) { return admit(this.state.context, this.state, body, this.now); }
+  blockers(step: Step) {
+    return gateBlockers(this.state.context, this.state, step, this.now);
+  }
+  refusal(body: EventBody) {
+    return admit(this.state.context, this.state, body, this.now);
+  }
 }

@@ -2,23 +2,95 @@ import type { Anatomy, Bond, Connector, Fastener, Latch, Part, Rect } from '../c
 
 /** Small made-up devices in few words, for rehearsing one rule at a time. */
 export const tinyPart = (id: string, layer: number, rect: Rect, rest: Partial<Part> = {}): Part => ({
-  id, name: id, kind: 'other', fixed: false, face: 'front', layer, exits: [], outline: { rect }, within: null, swing: null, fate: 'keep', pairing: [], functions: [], conductive: false, glass: false, material: null, thickness: null, note: '', ...rest,
+  id,
+  name: id,
+  kind: 'other',
+  fixed: false,
+  face: 'front',
+  layer,
+  exits: [],
+  outline: { rect },
+  within: null,
+  swing: null,
+  fate: 'keep',
+  pairing: [],
+  functions: [],
+  conductive: false,
+  glass: false,
+  material: null,
+  thickness: null,
+  note: '',
+  ...rest,
 });
 
 export const tinyScrew = (id: string, holds: string, at: [number, number], rest: Partial<Fastener> = {}): Fastener => ({
-  id, kind: 'screw', drive: 'PH000', length: 1.4, thread: 1.2, head: 2, holds: [holds], into: 'frame', at, face: 'front', holeDepth: 1.9, torque: null, threadlock: false, magnetic: true, colour: 'bright', fate: 'keep', order: null, ...rest,
+  id,
+  kind: 'screw',
+  drive: 'PH000',
+  length: 1.4,
+  thread: 1.2,
+  head: 2,
+  holds: [holds],
+  into: 'frame',
+  at,
+  face: 'front',
+  holeDepth: 1.9,
+  torque: null,
+  threadlock: false,
+  magnetic: true,
+  colour: 'bright',
+  fate: 'keep',
+  order: null,
+  ...rest,
 });
 
-export const tinyConnector = (id: string, from: string, to: string, at: [number, number], rest: Partial<Connector> = {}): Connector => ({
-  id, name: id, kind: 'press', from, to, at, size: [4, 2], face: 'front', layer: null, isolatesPower: false, beneath: [], under: [], reachedBy: null, after: [], carries: [], route: null, ...rest,
+export const tinyConnector = (
+  id: string,
+  from: string,
+  to: string,
+  at: [number, number],
+  rest: Partial<Connector> = {},
+): Connector => ({
+  id,
+  name: id,
+  kind: 'press',
+  from,
+  to,
+  at,
+  size: [4, 2],
+  face: 'front',
+  layer: null,
+  isolatesPower: false,
+  beneath: [],
+  under: [],
+  reachedBy: null,
+  after: [],
+  carries: [],
+  route: null,
+  ...rest,
 });
 
 export const tinyBond = (id: string, kind: Bond['kind'], joins: string[], rest: Partial<Bond> = {}): Bond => ({
-  id, kind, joins, at: { perimeterOf: joins[0]!, inset: 0.5, width: 1.2, gaps: [] }, tabs: [], softensAt: 60, solvent: false, fate: 'renew', ...rest,
+  id,
+  kind,
+  joins,
+  at: { perimeterOf: joins[0]!, inset: 0.5, width: 1.2, gaps: [] },
+  tabs: [],
+  softensAt: 60,
+  solvent: false,
+  fate: 'renew',
+  ...rest,
 });
 
 export const tinyLatch = (id: string, part: string, rest: Partial<Latch> = {}): Latch => ({
-  id, joins: [part, 'frame'], edge: 'top', count: 2, release: 'any', mate: 'last', notch: null, ...rest,
+  id,
+  joins: [part, 'frame'],
+  edge: 'top',
+  count: 2,
+  release: 'any',
+  mate: 'last',
+  notch: null,
+  ...rest,
 });
 
 /**
@@ -27,8 +99,13 @@ export const tinyLatch = (id: string, part: string, rest: Partial<Latch> = {}): 
  */
 export function tinyDevice(change: (a: Anatomy) => void = () => {}): Anatomy {
   const anatomy: Anatomy = {
-    schema: 'nibrel.anatomy/1', id: 'tiny', name: 'Tiny', maker: 'Bench', kind: 'phone',
-    body: { width: 40, height: 80, thickness: 8, cornerRadius: 0, ingress: null }, battery: { volts: 3.8, milliampHours: 1000, cells: 1 },
+    schema: 'nibrel.anatomy/1',
+    id: 'tiny',
+    name: 'Tiny',
+    maker: 'Bench',
+    kind: 'phone',
+    body: { width: 40, height: 80, thickness: 8, cornerRadius: 0, ingress: null },
+    battery: { volts: 3.8, milliampHours: 1000, cells: 1 },
     parts: [
       tinyPart('frame', 0, [0, 0, 40, 80], { fixed: true, kind: 'frame' }),
       tinyPart('cover', 0, [0, 0, 40, 80], { kind: 'cover' }),
@@ -38,15 +115,21 @@ export function tinyDevice(change: (a: Anatomy) => void = () => {}): Anatomy {
       tinyPart('board', 3, [18, 2, 20, 50], { kind: 'board', conductive: true }),
     ],
     fasteners: [
-      tinyScrew('c1', 'cover', [3, 77]), tinyScrew('c2', 'cover', [37, 77]),
-      tinyScrew('k1', 'bracket', [22, 22], { drive: 'Y000' }), tinyScrew('k2', 'bracket', [34, 26], { drive: 'Y000' }),
-      tinyScrew('b1', 'board', [20, 48]), tinyScrew('b2', 'board', [36, 4]),
+      tinyScrew('c1', 'cover', [3, 77]),
+      tinyScrew('c2', 'cover', [37, 77]),
+      tinyScrew('k1', 'bracket', [22, 22], { drive: 'Y000' }),
+      tinyScrew('k2', 'bracket', [34, 26], { drive: 'Y000' }),
+      tinyScrew('b1', 'board', [20, 48]),
+      tinyScrew('b2', 'board', [36, 4]),
     ],
     connectors: [
       tinyConnector('battery-flex', 'battery', 'board', [28, 24], { isolatesPower: true, carries: ['power'] }),
       tinyConnector('camera-flex', 'camera', 'board', [22, 10], { carries: ['camera'] }),
     ],
-    bonds: [], latches: [], orders: [], mateOrder: [],
+    bonds: [],
+    latches: [],
+    orders: [],
+    mateOrder: [],
     functions: [
       { id: 'power', name: 'Power', test: 'It starts.', afterClosing: false },
       { id: 'camera', name: 'Camera', test: 'Take a picture.', afterClosing: false },

@@ -5,7 +5,9 @@ import { at, endWait, handOver, intakeByKeyboard, press, runTo, stepNumber, tabT
 
 describe('a whole battery job on the sealed phone, by keyboard alone', () => {
   let page: Page;
-  bench((first) => { page = first; });
+  bench((first) => {
+    page = first;
+  });
 
   it('is taken in, planned and agreed', async () => {
     await intakeByKeyboard(page, /Quill 5/, 'Battery', 'Imre Falkenrath');
@@ -39,7 +41,10 @@ describe('a whole battery job on the sealed phone, by keyboard alone', () => {
     await page.reload();
     await page.getByTestId('wait').waitFor();
     expect(await stepNumber(page)).toBe(n);
-    await page.getByTestId('wait').filter({ hasText: /[1-4]:\d\d to run/ }).waitFor();
+    await page
+      .getByTestId('wait')
+      .filter({ hasText: /[1-4]:\d\d to run/ })
+      .waitFor();
     await endWait(page);
     await page.keyboard.press('Space');
   });
@@ -99,7 +104,20 @@ describe('a whole battery job on the sealed phone, by keyboard alone', () => {
   it('is signed and handed over with a PDF that tells it all', async () => {
     await page.goto(page.url().replace('/run', '/record'));
     const text = await handOver(page);
-    for (const words of ['Imre Falkenrath', 'Velmora Quill 5', 'Battery with four strips', 'adhesive tape of Display assembly', 'stripped', 'Head rounded', 'waived', 'No second charger', 'Moisture rating', 'G4 Proved', 'ended by hand: soft already', 'signed Ysolde Marrin']) {
+    for (const words of [
+      'Imre Falkenrath',
+      'Velmora Quill 5',
+      'Battery with four strips',
+      'adhesive tape of Display assembly',
+      'stripped',
+      'Head rounded',
+      'waived',
+      'No second charger',
+      'Moisture rating',
+      'G4 Proved',
+      'ended by hand: soft already',
+      'signed Ysolde Marrin',
+    ]) {
       expect(text).toContain(words);
     }
     expect(text).toMatch(/Screws out\s+9\b/);

@@ -6,7 +6,10 @@ import { at, handOver, intakeByKeyboard, openPage, runTo, stepNumber, tabTo, sto
 describe('a whole camera job on the clip-back phone, by keyboard alone', () => {
   let browser: Browser;
   let page: Page;
-  const { server } = bench((first, up) => { page = first; browser = up; });
+  const { server } = bench((first, up) => {
+    page = first;
+    browser = up;
+  });
   let second: Page;
   const counts = (p: Page) => p.getByTestId('counts').innerText();
 
@@ -19,8 +22,14 @@ describe('a whole camera job on the clip-back phone, by keyboard alone', () => {
 
   it('a key that bounces is one press', async () => {
     const n = await stepNumber(page);
-    await page.evaluate(() => { for (let i = 0; i < 2; i++) document.body.dispatchEvent(new KeyboardEvent('keydown', { key: ' ', bubbles: true })); });
-    await page.waitForFunction((step) => document.querySelector('[data-testid=step-number]')?.textContent === String(step), n + 1);
+    await page.evaluate(() => {
+      for (let i = 0; i < 2; i++)
+        document.body.dispatchEvent(new KeyboardEvent('keydown', { key: ' ', bubbles: true }));
+    });
+    await page.waitForFunction(
+      (step) => document.querySelector('[data-testid=step-number]')?.textContent === String(step),
+      n + 1,
+    );
     expect(await page.getByTestId('refusal').count()).toBe(0);
   });
 
@@ -29,7 +38,10 @@ describe('a whole camera job on the clip-back phone, by keyboard alone', () => {
     await second.getByTestId('verb').waitFor();
     await runTo(page, at('Lift off', 'Back cover'));
     const n = await stepNumber(page);
-    await second.waitForFunction((step) => document.querySelector('[data-testid=step-number]')?.textContent === String(step), n);
+    await second.waitForFunction(
+      (step) => document.querySelector('[data-testid=step-number]')?.textContent === String(step),
+      n,
+    );
     expect(await counts(second)).toBe(await counts(page));
   });
 
@@ -37,7 +49,10 @@ describe('a whole camera job on the clip-back phone, by keyboard alone', () => {
     const n = await stepNumber(page);
     await second.bringToFront();
     await second.keyboard.press('Space');
-    await page.waitForFunction((step) => document.querySelector('[data-testid=step-number]')?.textContent === String(step), n + 1);
+    await page.waitForFunction(
+      (step) => document.querySelector('[data-testid=step-number]')?.textContent === String(step),
+      n + 1,
+    );
   });
 
   it('a server killed between two events starts again at the same step with the same counts', async () => {
@@ -57,7 +72,10 @@ describe('a whole camera job on the clip-back phone, by keyboard alone', () => {
     await page.getByTestId('connection').filter({ hasText: 'saved' }).waitFor();
     await page.reload();
     await page.getByTestId('verb').waitFor();
-    expect({ step: await stepNumber(page), counts: await counts(page) }).toEqual({ step: before.step, counts: offline });
+    expect({ step: await stepNumber(page), counts: await counts(page) }).toEqual({
+      step: before.step,
+      counts: offline,
+    });
     const fresh = await openPage(browser, page.url());
     await fresh.getByTestId('verb').waitFor();
     expect(await counts(fresh)).toBe(offline);
@@ -67,8 +85,12 @@ describe('a whole camera job on the clip-back phone, by keyboard alone', () => {
   it('a photograph and a note belong to the step', async () => {
     await page.keyboard.press('p');
     const { default: sharp } = await import('sharp');
-    const picture = await sharp({ create: { width: 320, height: 240, channels: 3, background: '#684' } }).png().toBuffer();
-    await page.locator('[data-panel=photo] input[type=file]').setInputFiles({ name: 'layer.png', mimeType: 'image/png', buffer: picture });
+    const picture = await sharp({ create: { width: 320, height: 240, channels: 3, background: '#684' } })
+      .png()
+      .toBuffer();
+    await page
+      .locator('[data-panel=photo] input[type=file]')
+      .setInputFiles({ name: 'layer.png', mimeType: 'image/png', buffer: picture });
     await page.locator('[data-panel=photo]').waitFor({ state: 'detached' });
     await page.keyboard.press('n');
     await page.keyboard.type('Grit under the cover.');
@@ -104,8 +126,13 @@ describe('a whole camera job on the clip-back phone, by keyboard alone', () => {
     await page.keyboard.press('Escape');
     const before = await counts(page);
     await page.keyboard.press('F9');
-    await page.waitForFunction((old) => (document.querySelector('[data-testid=counts]') as HTMLElement).innerText !== old, before);
-    await page.evaluate(() => { localStorage.removeItem('nibrel.prefs'); });
+    await page.waitForFunction(
+      (old) => (document.querySelector('[data-testid=counts]') as HTMLElement).innerText !== old,
+      before,
+    );
+    await page.evaluate(() => {
+      localStorage.removeItem('nibrel.prefs');
+    });
     await page.reload();
     await page.getByTestId('verb').waitFor();
   });
@@ -114,7 +141,10 @@ describe('a whole camera job on the clip-back phone, by keyboard alone', () => {
     await runTo(page, at('Test'));
     await page.goto(page.url().replace('/run', '/prove'));
     for (const name of ['Power', 'Main camera', 'Focus']) {
-      await tabTo(page, page.locator('li').filter({ hasText: name }).getByRole('button', { name: 'Pass', exact: true }).first());
+      await tabTo(
+        page,
+        page.locator('li').filter({ hasText: name }).getByRole('button', { name: 'Pass', exact: true }).first(),
+      );
       await page.keyboard.press('Enter');
     }
     await page.getByText('3 of 3 touched functions').waitFor();
@@ -126,7 +156,16 @@ describe('a whole camera job on the clip-back phone, by keyboard alone', () => {
   it('is handed over with its PDF', async () => {
     await page.goto(page.url().replace('/run', '/record'));
     const text = await handOver(page);
-    for (const words of ['Petra Vandaele', 'Tannbrook Field 3', 'Main camera module', 'Grit under the cover.', 'Photographs', 'None: the device was as drawn.', 'signed']) expect(text).toContain(words);
+    for (const words of [
+      'Petra Vandaele',
+      'Tannbrook Field 3',
+      'Main camera module',
+      'Grit under the cover.',
+      'Photographs',
+      'None: the device was as drawn.',
+      'signed',
+    ])
+      expect(text).toContain(words);
     expect(text).toMatch(/Screws out\s+7\b/);
   });
 });

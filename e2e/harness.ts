@@ -16,7 +16,15 @@ export class Server {
 
   async start(): Promise<this> {
     const child = spawn(process.execPath, ['--import', 'tsx', 'server/main.ts'], {
-      cwd: root, stdio: ['ignore', 'pipe', 'inherit'], env: { ...process.env, NIBREL_DEMO: '1', NIBREL_DATA: this.data, NIBREL_PORT: String(this.port), NIBREL_HOST: '127.0.0.1' },
+      cwd: root,
+      stdio: ['ignore', 'pipe', 'inherit'],
+      env: {
+        ...process.env,
+        NIBREL_DEMO: '1',
+        NIBREL_DATA: this.data,
+        NIBREL_PORT: String(this.port),
+        NIBREL_HOST: '127.0.0.1',
+      },
     });
     this.child = child;
     this.url = await new Promise<string>((resolve, reject) => {
@@ -47,12 +55,24 @@ export class Server {
 export function launch(): Promise<Browser> {
   return chromium.launch({
     executablePath: '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
   });
 }
 
 export async function openPage(browser: Browser, url: string): Promise<Page> {
-  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce', acceptDownloads: true });
+  const context = await browser.newContext({
+    viewport: { width: 1280, height: 800 },
+    reducedMotion: 'reduce',
+    acceptDownloads: true,
+  });
   const page = await context.newPage();
   // A wait that is met costs nothing; on a busy machine one may take long.
   page.setDefaultTimeout(45_000);
@@ -85,7 +105,8 @@ export async function intakeByKeyboard(page: Page, device: RegExp, part: string,
   const radios = page.locator('input[name=anatomy]');
   await tabTo(page, radios.first());
   await page.keyboard.press('Space');
-  for (let i = 0; i < 12 && !(await page.getByRole('radio', { name: device }).isChecked()); i++) await page.keyboard.press('ArrowDown');
+  for (let i = 0; i < 12 && !(await page.getByRole('radio', { name: device }).isChecked()); i++)
+    await page.keyboard.press('ArrowDown');
   await tabTo(page, page.getByRole('checkbox', { name: part, exact: true }));
   await page.keyboard.press('Space');
   await tabTo(page, page.getByRole('button', { name: 'Take in and plan the dive' }));
@@ -93,7 +114,8 @@ export async function intakeByKeyboard(page: Page, device: RegExp, part: string,
   await page.getByRole('heading', { name: part, level: 1 }).waitFor();
 }
 
-export const stepNumber = async (page: Page): Promise<number> => Number(await page.getByTestId('step-number').innerText());
+export const stepNumber = async (page: Page): Promise<number> =>
+  Number(await page.getByTestId('step-number').innerText());
 
 /** The one key, once. A wait that runs is ended by its key with a reason. Returns whether the run goes on. */
 export async function press(page: Page): Promise<boolean> {
@@ -115,7 +137,9 @@ export async function endWait(page: Page): Promise<void> {
 
 /** The server has all that was done on the job of this page. */
 export async function stored(page: Page): Promise<void> {
-  await page.waitForFunction(() => localStorage.getItem(`nibrel.outbox.${/\/jobs\/([^/]+)/.exec(location.pathname)![1]}`) === null);
+  await page.waitForFunction(
+    () => localStorage.getItem(`nibrel.outbox.${/\/jobs\/([^/]+)/.exec(location.pathname)![1]}`) === null,
+  );
 }
 
 /** Presses the one key until the run stands at `until`, or at its end. */
@@ -126,15 +150,21 @@ export async function runTo(page: Page, until: (page: Page) => Promise<boolean>)
     const refusal = page.getByTestId('refusal');
     if (await refusal.isVisible()) {
       const text = await refusal.innerText();
-      if (!/G6/.test(text)) throw new Error(`refused, now at step ${await stepNumber(page)}, ${await page.getByTestId('connection').innerText()}: ${text.replaceAll('\n', ' ')}`);
+      if (!/G6/.test(text))
+        throw new Error(
+          `refused, now at step ${await stepNumber(page)}, ${await page.getByTestId('connection').innerText()}: ${text.replaceAll('\n', ' ')}`,
+        );
       await endWait(page);
     }
   }
   throw new Error('the run does not get there');
 }
 
-export const at = (verb: string, item?: string) => async (page: Page): Promise<boolean> =>
-  (await page.getByTestId('verb').innerText()) === verb && (item === undefined || (await page.getByTestId('step').innerText()).includes(item));
+export const at =
+  (verb: string, item?: string) =>
+  async (page: Page): Promise<boolean> =>
+    (await page.getByTestId('verb').innerText()) === verb &&
+    (item === undefined || (await page.getByTestId('step').innerText()).includes(item));
 
 export function pdfText(path: string): string {
   return execFileSync('pdftotext', ['-layout', path, '-'], { encoding: 'utf8' });
@@ -146,7 +176,10 @@ export async function handOver(page: Page): Promise<string> {
   await page.keyboard.press('End');
   await tabTo(page, page.getByRole('button', { name: 'Sign off' }));
   await page.keyboard.press('Enter');
-  await page.getByText(/Signed by/).first().waitFor();
+  await page
+    .getByText(/Signed by/)
+    .first()
+    .waitFor();
   await page.getByText('✓ Signed by').waitFor();
   await stored(page);
   const pdf = page.getByRole('link', { name: 'Record as PDF' });

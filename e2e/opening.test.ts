@@ -5,10 +5,19 @@ import { bench } from './bench.ts';
 import { at, pdfText, runTo, stepNumber } from './harness.ts';
 
 let page: Page;
-const { server, job } = bench((first) => { page = first; });
+const { server, job } = bench((first) => {
+  page = first;
+});
 
-const seconds = (clock: string): number => { const [m, s] = clock.split(':').map(Number); return m! * 60 + s!; };
-const edgeStates = (): Promise<string[]> => page.getByTestId('heat-map').locator('[data-edge]').evaluateAll((all) => all.map((g) => g.getAttribute('data-state')!));
+const seconds = (clock: string): number => {
+  const [m, s] = clock.split(':').map(Number);
+  return m! * 60 + s!;
+};
+const edgeStates = (): Promise<string[]> =>
+  page
+    .getByTestId('heat-map')
+    .locator('[data-edge]')
+    .evaluateAll((all) => all.map((g) => g.getAttribute('data-state')!));
 
 describe('how hot, how long', () => {
   it('shows the map, the curves and what they come to', async () => {
@@ -38,7 +47,10 @@ describe('how hot, how long', () => {
   });
   it('finds the quickest recipe, and uses it', async () => {
     await page.getByRole('button', { name: 'Find it' }).click();
-    await page.getByTestId('recipe').getByText(/heat mat at \d+ °C/).waitFor();
+    await page
+      .getByTestId('recipe')
+      .getByText(/heat mat at \d+ °C/)
+      .waitFor();
     await page.getByRole('button', { name: 'Use it' }).click();
     await page.getByText(/✓ The recipe: heat mat at/).waitFor();
     await page.waitForFunction(() => document.querySelector('[data-testid=soft-at]')?.textContent !== 'not soft');
@@ -70,9 +82,15 @@ describe('how hot, how long', () => {
 
 describe('from the plan', () => {
   it('a heat step leads to its heat, a cut to its depth', async () => {
-    for (const [step, link, shown] of [['Heat adhesive tape', 'See how hot it gets', 'heat-map'], ['Cut adhesive tape', 'See how deep it goes', 'seam']] as const) {
+    for (const [step, link, shown] of [
+      ['Heat adhesive tape', 'See how hot it gets', 'heat-map'],
+      ['Cut adhesive tape', 'See how deep it goes', 'seam'],
+    ] as const) {
       await page.goto(`${server.url}/jobs/${job('ready', 'Battery')}`);
-      await page.getByRole('button', { name: new RegExp(step) }).first().click();
+      await page
+        .getByRole('button', { name: new RegExp(step) })
+        .first()
+        .click();
       await page.getByRole('link', { name: link }).click();
       await page.getByTestId(shown).waitFor();
     }
@@ -103,7 +121,10 @@ describe('how deep', () => {
     await page.getByLabel('Most marks').fill('2');
     const download = page.waitForEvent('download');
     const link = page.getByRole('link', { name: 'Template, PDF 1:1' });
-    await link.evaluate((a) => { a.removeAttribute('target'); a.setAttribute('download', 'picks.pdf'); });
+    await link.evaluate((a) => {
+      a.removeAttribute('target');
+      a.setAttribute('download', 'picks.pdf');
+    });
     await link.click();
     const text = pdfText(await (await download).path());
     expect(text).toContain('this bar measures 50 mm');
@@ -113,14 +134,20 @@ describe('how deep', () => {
     const svg = await (await fetch(`${server.url}/api/opening/template/velmora-quill-5.svg?bond=display-seal`)).text();
     expect(svg).toMatch(/width="210mm" height="297mm" viewBox="0 0 210 297"/);
     expect(svg).toContain('d="M0 0H50"');
-    const marks = [...svg.matchAll(/d="M-14 0H14" transform="translate\(([\d.]+) ([\d.]+)\) scale\(1\)"/g)].map((m) => Number(m[2]));
+    const marks = [...svg.matchAll(/d="M-14 0H14" transform="translate\(([\d.]+) ([\d.]+)\) scale\(1\)"/g)].map((m) =>
+      Number(m[2]),
+    );
     expect(marks.map((y) => Math.round((74 - y) * 10) / 10)).toEqual([1.4, 1.9]);
   });
   it('refuses a template that cannot be, with where', async () => {
     const answer = await fetch(`${server.url}/api/opening/template/velmora-quill-5.pdf?bond=nope`);
     expect(answer.status).toBe(422);
-    expect((await answer.json() as { error: string }).error).toMatch(/bond: the anatomy velmora-quill-5 has no bond "nope"/);
-    expect((await fetch(`${server.url}/api/opening/template/velmora-quill-5.pdf?bond=display-seal&marks=99`)).status).toBe(422);
+    expect(((await answer.json()) as { error: string }).error).toMatch(
+      /bond: the anatomy velmora-quill-5 has no bond "nope"/,
+    );
+    expect(
+      (await fetch(`${server.url}/api/opening/template/velmora-quill-5.pdf?bond=display-seal&marks=99`)).status,
+    ).toBe(422);
   });
 });
 
@@ -151,8 +178,15 @@ describe('the opening in the run', () => {
     const n = await stepNumber(page);
     expect(await page.getByTestId('done').innerText()).toMatch(/^Done/);
     await page.keyboard.press('Space');
-    await page.waitForFunction((before) => Number(document.querySelector('[data-testid=step-number]')?.textContent) > before, n);
-    const events = (await (await fetch(`${server.url}/api/jobs/${job('ready', 'Battery')}`)).json() as { events: { type: string; reason?: string; text?: string; sensor?: string }[] }).events;
+    await page.waitForFunction(
+      (before) => Number(document.querySelector('[data-testid=step-number]')?.textContent) > before,
+      n,
+    );
+    const events = (
+      (await (await fetch(`${server.url}/api/jobs/${job('ready', 'Battery')}`)).json()) as {
+        events: { type: string; reason?: string; text?: string; sensor?: string }[];
+      }
+    ).events;
     expect(events.some((e) => e.type === 'timer-ended' && /soft by the thermometers/.test(e.reason!))).toBe(true);
     expect(events.some((e) => e.type === 'note' && /^Warning by the thermometers/.test(e.text!))).toBe(true);
     expect(events.some((e) => e.type === 'note' && /^Alarm by the thermometers/.test(e.text!))).toBe(true);
@@ -167,7 +201,10 @@ describe('the opening in the run', () => {
     await page.getByTestId('done').filter({ hasText: 'Waiting' }).waitFor();
     await page.getByTestId('done').filter({ hasText: 'Done' }).waitFor();
     await page.keyboard.press('Space');
-    await page.waitForFunction((at) => Number(document.querySelector('[data-testid=step-number]')?.textContent) === at, n);
+    await page.waitForFunction(
+      (at) => Number(document.querySelector('[data-testid=step-number]')?.textContent) === at,
+      n,
+    );
   });
   it('shows the cut with its depths where the device was drawn', async () => {
     await runTo(page, at('Cut'));
@@ -191,7 +228,19 @@ describe('heat sources', () => {
     await page.getByRole('button', { name: 'Keep it as ours' }).click();
     await page.getByText(/✓ Kept: new dives reckon with/).waitFor();
     await page.getByRole('button', { name: /heat mat.*own value/s }).waitFor();
-    const made = await (await fetch(`${server.url}/api/jobs`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ anatomy: 'velmora-quill-5', customer: 'Linnet Voss', complaint: '', by: 'Tobin Hask', replace: ['battery'] }) })).json() as { job: { plan: { rules: { sources: { mat?: { conductance: number } } } } } };
+    const made = (await (
+      await fetch(`${server.url}/api/jobs`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({
+          anatomy: 'velmora-quill-5',
+          customer: 'Linnet Voss',
+          complaint: '',
+          by: 'Tobin Hask',
+          replace: ['battery'],
+        }),
+      })
+    ).json()) as { job: { plan: { rules: { sources: { mat?: { conductance: number } } } } } };
     expect(Math.round(made.job.plan.rules.sources.mat!.conductance)).toBeCloseTo(value!, -1);
     await page.getByRole('button', { name: 'Back to the default' }).click();
     await page.getByText('✓ The default is used again.').waitFor();

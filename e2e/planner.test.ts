@@ -4,7 +4,9 @@ import { bench } from './bench.ts';
 import { at, runTo, stepNumber } from './harness.ts';
 
 let page: Page;
-const { server, job } = bench((first) => { page = first; });
+const { server, job } = bench((first) => {
+  page = first;
+});
 
 describe('house rules', () => {
   it('a new set is made, changed, saved and used, and changes the next plan', async () => {
@@ -19,7 +21,19 @@ describe('house rules', () => {
     await page.getByRole('button', { name: 'Use this set' }).click();
     await page.getByRole('button', { name: /Van.*in use/ }).waitFor();
     expect(await page.getByRole('button', { name: 'Delete this set' }).isDisabled()).toBe(true);
-    const made = await (await fetch(`${server.url}/api/jobs`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ anatomy: 'velmora-quill-5', customer: 'Linnet Voss', complaint: '', by: 'Tobin Hask', replace: ['battery'] }) })).json() as { job: { id: string } };
+    const made = (await (
+      await fetch(`${server.url}/api/jobs`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({
+          anatomy: 'velmora-quill-5',
+          customer: 'Linnet Voss',
+          complaint: '',
+          by: 'Tobin Hask',
+          replace: ['battery'],
+        }),
+      })
+    ).json()) as { job: { id: string } };
     await page.goto(`${server.url}/jobs/${made.job.id}`);
     await page.getByText('Needed and not at hand: Y000 tri-point driver.').waitFor();
     await page.getByText(/No clips or bands at hand: pressing with the flat weight/).waitFor();
@@ -60,14 +74,22 @@ describe('choices on the plan', () => {
     await page.goto(`${server.url}/jobs/${job('ready', 'Battery')}/compare`);
     const other = page.locator('[data-side="1"]');
     await other.getByRole('combobox', { name: 'House rules' }).selectOption({ label: 'Van' });
-    await page.getByText(/hot-air gun/).first().waitFor();
+    await page
+      .getByText(/hot-air gun/)
+      .first()
+      .waitFor();
     await other.getByRole('button', { name: 'Plan the job this way' }).click();
     await page.getByText('Needed and not at hand: Y000 tri-point driver.').waitFor();
   });
   it('why a step is there is told as a chain from the target', async () => {
-    await page.getByRole('button', { name: /Lift off Power connector cover/ }).first().hover();
+    await page
+      .getByRole('button', { name: /Lift off Power connector cover/ })
+      .first()
+      .hover();
     await page.getByRole('list', { name: 'Why this step' }).waitFor();
-    expect(await page.getByRole('list', { name: 'Why this step' }).innerText()).toMatch(/to lift off Battery[\s\S]*open Battery flex[\s\S]*covers Battery flex/);
+    expect(await page.getByRole('list', { name: 'Why this step' }).innerText()).toMatch(
+      /to lift off Battery[\s\S]*open Battery flex[\s\S]*covers Battery flex/,
+    );
   });
   it('another part is added where it costs least', async () => {
     await page.getByRole('button', { name: 'Work it out' }).click();
@@ -117,7 +139,9 @@ describe('planning on in the run', () => {
     await anew.getByRole('checkbox', { name: 'It is not there at all' }).check();
     await anew.getByRole('button', { name: 'Go on with the new plan' }).click();
     await anew.waitFor({ state: 'detached' });
-    await page.waitForFunction(() => (document.querySelector('[data-testid=step]') as HTMLElement).innerText.match(/f\d T5/g)?.length === 2);
+    await page.waitForFunction(
+      () => (document.querySelector('[data-testid=step]') as HTMLElement).innerText.match(/f\d T5/g)?.length === 2,
+    );
     await page.goto(`${server.url}/anatomies/osterleigh-broadleaf-12`);
     await page.getByText(/revision 1/).waitFor();
   });

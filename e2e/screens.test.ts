@@ -11,12 +11,26 @@ import { openPage } from './harness.ts';
 
 let browser: Browser;
 let page: Page;
-const { server, job } = bench((first, up) => { page = first; browser = up; });
+const { server, job } = bench((first, up) => {
+  page = first;
+  browser = up;
+});
 
 const SCREENS: [name: string, path: () => string, ready: string][] = [
-  ['jobs', () => '/', 'h1'], ['intake', () => '/intake', 'h1'], ['plan', () => `/jobs/${job('ready')}`, '[data-step]'], ['what if', () => `/jobs/${job('ready')}/compare`, '[data-side="1"] dl'], ['house rules', () => '/rules', 'fieldset'], ['screws', () => '/anatomies/tannbrook-field-3/screws', 'table'], ['stock', () => '/stock', '[data-stock]'], ['spilt tray', () => `/jobs/${job('running')}/spill`, 'nav[aria-label=Job]'], ['run', () => `/jobs/${job('running')}/run`, '[data-testid=verb]'],
-  ['prove', () => `/jobs/${job('running')}/prove`, '[data-function]'], ['record', () => `/jobs/${job('signed')}/record`, '#handover'], ['a stopped job', () => `/jobs/${job('stopped')}`, 'h1'],
-  ['anatomies', () => '/anatomies', 'h1'], ['anatomy', () => '/anatomies/tannbrook-field-3', 'table'],
+  ['jobs', () => '/', 'h1'],
+  ['intake', () => '/intake', 'h1'],
+  ['plan', () => `/jobs/${job('ready')}`, '[data-step]'],
+  ['what if', () => `/jobs/${job('ready')}/compare`, '[data-side="1"] dl'],
+  ['house rules', () => '/rules', 'fieldset'],
+  ['screws', () => '/anatomies/tannbrook-field-3/screws', 'table'],
+  ['stock', () => '/stock', '[data-stock]'],
+  ['spilt tray', () => `/jobs/${job('running')}/spill`, 'nav[aria-label=Job]'],
+  ['run', () => `/jobs/${job('running')}/run`, '[data-testid=verb]'],
+  ['prove', () => `/jobs/${job('running')}/prove`, '[data-function]'],
+  ['record', () => `/jobs/${job('signed')}/record`, '#handover'],
+  ['a stopped job', () => `/jobs/${job('stopped')}`, 'h1'],
+  ['anatomies', () => '/anatomies', 'h1'],
+  ['anatomy', () => '/anatomies/tannbrook-field-3', 'table'],
 ];
 
 /** The rules of axe that the colour scheme can break; all others see the same page in both. */
@@ -32,14 +46,24 @@ describe('every screen', () => {
       const axe = new AxeBuilder({ page });
       const { violations } = await (scheme === 'dark' ? axe.withRules(OF_COLOUR) : axe).analyze();
       const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
-      expect(serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | ')}`)).toEqual([]);
+      expect(
+        serious.map(
+          (v) =>
+            `${v.id}: ${v.nodes
+              .map((n) => n.target.join(' '))
+              .slice(0, 3)
+              .join(' | ')}`,
+        ),
+      ).toEqual([]);
     });
   }
 
   it('the first load is at most 200 kB of compressed JavaScript', async () => {
     const fresh = await openPage(browser, 'about:blank');
     let bytes = 0;
-    fresh.on('response', async (r) => { if (r.url().endsWith('.js')) bytes += gzipSync(await r.body()).length; });
+    fresh.on('response', async (r) => {
+      if (r.url().endsWith('.js')) bytes += gzipSync(await r.body()).length;
+    });
     await fresh.goto(server.url);
     await fresh.getByRole('heading', { name: 'On the bench' }).waitFor();
     await fresh.waitForLoadState('networkidle').catch(() => {});
@@ -51,7 +75,12 @@ describe('every screen', () => {
   it('nothing on the run screen is smaller than a gloved finger', async () => {
     await page.goto(`${server.url}/jobs/${job('running')}/run`);
     await page.getByTestId('verb').waitFor();
-    const small = await page.locator('button:visible').evaluateAll((all) => all.map((b) => ({ text: b.textContent, r: b.getBoundingClientRect() })).filter(({ r }) => r.width < 48 || r.height < 48).map(({ text }) => text));
+    const small = await page.locator('button:visible').evaluateAll((all) =>
+      all
+        .map((b) => ({ text: b.textContent, r: b.getBoundingClientRect() }))
+        .filter(({ r }) => r.width < 48 || r.height < 48)
+        .map(({ text }) => text),
+    );
     expect(small).toEqual([]);
   });
 
@@ -69,8 +98,13 @@ describe('every screen', () => {
 describe('bad input in the real interface', () => {
   it('an anatomy with faults is refused with each path', async () => {
     await page.goto(`${server.url}/anatomies`);
-    const bad = tinyDevice((a) => { a.fasteners[0]!.holds = ['lid']; a.connectors[1]!.carries = ['video']; });
-    await page.locator('input[type=file]').setInputFiles({ name: 'tiny.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(bad)) });
+    const bad = tinyDevice((a) => {
+      a.fasteners[0]!.holds = ['lid'];
+      a.connectors[1]!.carries = ['video'];
+    });
+    await page
+      .locator('input[type=file]')
+      .setInputFiles({ name: 'tiny.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(bad)) });
     const alert = page.getByRole('alert');
     await alert.waitFor();
     expect(await alert.innerText()).toContain('fasteners[0].holds[0]');
@@ -78,7 +112,11 @@ describe('bad input in the real interface', () => {
   });
 
   it('a good one is taken in and shown with its depths', async () => {
-    await page.locator('input[type=file]').setInputFiles({ name: 'tiny.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(tinyDevice())) });
+    await page.locator('input[type=file]').setInputFiles({
+      name: 'tiny.json',
+      mimeType: 'application/json',
+      buffer: Buffer.from(JSON.stringify(tinyDevice())),
+    });
     await page.getByRole('heading', { name: 'Bench Tiny' }).waitFor();
     await page.getByRole('button', { name: 'camera' }).first().click();
     await page.locator('[data-part=camera][data-state=lit]').waitFor();
@@ -103,7 +141,8 @@ describe('bad input in the real interface', () => {
     await page.goto(`${server.url}/intake`);
     await page.locator('input[name=swollen]').nth(1).check({ force: true });
     await page.getByText('Do not open it.').waitFor();
-    for (const name of ['hot', 'punctured', 'burnt']) await page.locator(`input[name=${name}]`).first().check({ force: true });
+    for (const name of ['hot', 'punctured', 'burnt'])
+      await page.locator(`input[name=${name}]`).first().check({ force: true });
     await page.getByText('Tannbrook Field 3').click();
     await page.getByRole('textbox', { name: 'Customer' }).fill('Edda Morrow');
     await page.getByRole('button', { name: 'Record that it stays closed' }).click();

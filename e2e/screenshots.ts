@@ -9,8 +9,9 @@ const folder = process.env.NIBREL_SHOTS ?? 'docs/screenshots';
 mkdirSync(folder, { recursive: true });
 const server = await new Server().start();
 const browser = await launch();
-const jobs = await (await fetch(`${server.url}/api/jobs`)).json() as JobSummary[];
-const job = (state: JobSummary['state'], part?: string) => jobs.find((j) => j.state === state && (part === undefined || j.replace.includes(part)))!.id;
+const jobs = (await (await fetch(`${server.url}/api/jobs`)).json()) as JobSummary[];
+const job = (state: JobSummary['state'], part?: string) =>
+  jobs.find((j) => j.state === state && (part === undefined || j.replace.includes(part)))!.id;
 
 const VIEWS: Record<string, (page: Page) => Promise<void>> = {
   jobs: async (page) => {
@@ -19,7 +20,8 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
   },
   intake: async (page) => {
     await page.goto(`${server.url}/intake`);
-    for (const name of ['swollen', 'hot', 'punctured', 'burnt']) await page.locator(`input[name=${name}]`).first().check({ force: true });
+    for (const name of ['swollen', 'hot', 'punctured', 'burnt'])
+      await page.locator(`input[name=${name}]`).first().check({ force: true });
     await page.getByRole('textbox', { name: 'Customer' }).fill('Edda Morrow');
     await page.getByRole('textbox', { name: 'Complaint' }).fill('Dropped; the picture has lines.');
     await page.getByText('Velmora Quill 5').click();
@@ -59,7 +61,10 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
   screws: async (page) => {
     await page.goto(`${server.url}/anatomies/velmora-quill-5/screws`);
     await page.getByRole('table').first().waitFor();
-    await page.getByRole('button', { name: /comes through|too long/ }).first().hover();
+    await page
+      .getByRole('button', { name: /comes through|too long/ })
+      .first()
+      .hover();
   },
   tray: async (page) => {
     await page.goto(`${server.url}/jobs/${job('ready', 'Display assembly')}`);

@@ -8,14 +8,21 @@ import { bench } from './bench.ts';
 import { at, pdfText, runTo, stepNumber, stored } from './harness.ts';
 
 let page: Page;
-const { server, job } = bench((first) => { page = first; });
-const wells = () => page.locator('[data-well]').evaluateAll((all) => all.reduce((sum, w) => sum + Number((w.lastElementChild as HTMLElement).innerText || 0), 0));
+const { server, job } = bench((first) => {
+  page = first;
+});
+const wells = () =>
+  page
+    .locator('[data-well]')
+    .evaluateAll((all) => all.reduce((sum, w) => sum + Number((w.lastElementChild as HTMLElement).innerText || 0), 0));
 
 describe('screws of a device', () => {
   it('are shown by class, with the look-alikes that do harm', async () => {
     await page.goto(`${server.url}/anatomies/velmora-quill-5/screws`);
     await page.getByRole('heading', { name: 'Look alike, and do harm when swapped' }).waitFor();
-    expect(await page.getByRole('region', { name: 'Look alike, and do harm when swapped' }).innerText()).toMatch(/too long: bottoms out/);
+    expect(await page.getByRole('region', { name: 'Look alike, and do harm when swapped' }).innerText()).toMatch(
+      /too long: bottoms out/,
+    );
     await page.getByRole('button', { name: /^A in B:/ }).hover();
   });
   it('the map is a PDF at 1:1: the check bar measures 50 mm to 0.2 mm, and so does the device', async () => {
@@ -25,12 +32,33 @@ describe('screws of a device', () => {
     expect(pdfText(pdf)).toMatch(/Velmora Quill 5, front[\s\S]*this bar measures 50 mm/);
     const folder = join(server.data, 'map');
     execFileSync('pdftoppm', ['-r', '254', '-png', '-f', '1', '-l', '1', pdf, folder]);
-    const png = [`${folder}-1.png`, `${folder}-01.png`].find((path) => { try { readFileSync(path); return true; } catch { return false; } })!;
+    const png = [`${folder}-1.png`, `${folder}-01.png`].find((path) => {
+      try {
+        readFileSync(path);
+        return true;
+      } catch {
+        return false;
+      }
+    })!;
     const { data, info } = await sharp(png).greyscale().raw().toBuffer({ resolveWithObject: true });
     // 254 dots an inch are 10 a millimetre. A4 is 210 × 297 mm.
     expect([info.width, info.height].map((v) => Math.round(v / 10))).toEqual([210, 297]);
     const dark = (x: number, y: number) => data[y * info.width + x]! < 140;
-    const run = (y: number) => { let best = 0; let from = -1; let start = 0; for (let x = 0; x < info.width; x++) { if (dark(x, y)) { if (from < 0) from = x; if (x - from > best) { best = x - from; start = from; } } else from = -1; } return { best, start }; };
+    const run = (y: number) => {
+      let best = 0;
+      let from = -1;
+      let start = 0;
+      for (let x = 0; x < info.width; x++) {
+        if (dark(x, y)) {
+          if (from < 0) from = x;
+          if (x - from > best) {
+            best = x - from;
+            start = from;
+          }
+        } else from = -1;
+      }
+      return { best, start };
+    };
     const bar = Math.max(...Array.from({ length: 20 }, (_, k) => run(260 + k).best));
     // From the middle of one end tick to the middle of the other; the ticks are 0.3 mm wide, and the run covers both.
     expect(Math.abs((bar + 1) / 10 - 0.3 - 50)).toBeLessThan(0.2);
@@ -40,7 +68,13 @@ describe('screws of a device', () => {
     expect(Math.abs((columns.at(-1)! - columns[0]! + 1) / 10 - 0.35 - 70.4)).toBeLessThan(0.2);
   });
   it('a CSV with a fault is refused by row and column, and changes nothing', async () => {
-    await page.locator('input[type=file]').setInputFiles({ name: 'f.csv', mimeType: 'text/csv', buffer: Buffer.from('id,drive,length,thread,head,holds,into,x,y,holeDepth\nb1,PH000,two,1.2,2,board,frame,36,44,3\n') });
+    await page.locator('input[type=file]').setInputFiles({
+      name: 'f.csv',
+      mimeType: 'text/csv',
+      buffer: Buffer.from(
+        'id,drive,length,thread,head,holds,into,x,y,holeDepth\nb1,PH000,two,1.2,2,board,frame,36,44,3\n',
+      ),
+    });
     await page.getByText('row 2, column length').waitFor();
     await page.getByText(/revision 1/).waitFor();
   });
@@ -53,9 +87,23 @@ describe('wells in the run', () => {
     await runTo(page, at('Unscrew', 'Y000'));
     const before = await wells();
     await page.locator('[data-tap]').last().click();
-    await page.waitForFunction((n) => [...document.querySelectorAll('[data-well]')].reduce((sum, w) => sum + Number((w.lastElementChild as HTMLElement).innerText || 0), 0) === n, before + 1);
+    await page.waitForFunction(
+      (n) =>
+        [...document.querySelectorAll('[data-well]')].reduce(
+          (sum, w) => sum + Number((w.lastElementChild as HTMLElement).innerText || 0),
+          0,
+        ) === n,
+      before + 1,
+    );
     await page.keyboard.press('Space');
-    await page.waitForFunction((n) => [...document.querySelectorAll('[data-well]')].reduce((sum, w) => sum + Number((w.lastElementChild as HTMLElement).innerText || 0), 0) === n, before + 2);
+    await page.waitForFunction(
+      (n) =>
+        [...document.querySelectorAll('[data-well]')].reduce(
+          (sum, w) => sum + Number((w.lastElementChild as HTMLElement).innerText || 0),
+          0,
+        ) === n,
+      before + 2,
+    );
   });
   it('the plan shows the tray and what looks alike, before the first screw comes out', async () => {
     await page.goto(`${server.url}/jobs/${job('ready', 'Battery')}`);
@@ -74,7 +122,19 @@ describe('a spilt tray', () => {
     expect(await page.locator('[data-piece]').count()).toBe(7);
   });
   it('from CSV: a harmful pair is held back until it is measured again', async () => {
-    const made = await (await fetch(`${server.url}/api/jobs`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ anatomy: 'velmora-quill-5', customer: 'Perrin Ash', complaint: '', by: 'Tobin Hask', replace: ['display'] }) })).json() as { job: { id: string } };
+    const made = (await (
+      await fetch(`${server.url}/api/jobs`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({
+          anatomy: 'velmora-quill-5',
+          customer: 'Perrin Ash',
+          complaint: '',
+          by: 'Tobin Hask',
+          replace: ['display'],
+        }),
+      })
+    ).json()) as { job: { id: string } };
     await page.goto(`${server.url}/jobs/${made.job.id}`);
     await page.getByRole('button', { name: 'The customer agrees' }).click();
     await page.getByRole('button', { name: 'Begin the dive' }).click();
@@ -88,7 +148,11 @@ describe('a spilt tray', () => {
     await input.setInputFiles({ name: 'bad.csv', mimeType: 'text/csv', buffer: Buffer.from('id,length\na,long\n') });
     await page.getByText('row 2, column length').waitFor();
     // p1 (1.3 mm) and p3 (1.5 mm) look alike; the longer bottoms out in the shorter's hole.
-    await input.setInputFiles({ name: 'spill.csv', mimeType: 'text/csv', buffer: Buffer.from('id,length,head,drive\none,1.39,1.9,Y000\ntwo,2.71,1.9,Y000\n') });
+    await input.setInputFiles({
+      name: 'spill.csv',
+      mimeType: 'text/csv',
+      buffer: Buffer.from('id,length,head,drive\none,1.39,1.9,Y000\ntwo,2.71,1.9,Y000\n'),
+    });
     const one = page.locator('[data-piece=one]');
     await one.waitFor();
     expect(await one.getAttribute('data-held')).toBe('true');
@@ -118,7 +182,13 @@ describe('torque and stock', () => {
     await page.getByTestId('torque').waitFor();
     // The stand-in goes wrong now and then: then it is driven again until it is good.
     for (let tries = 0; tries < 12; tries++) {
-      const gone = await page.getByTestId('torque').waitFor({ state: 'detached', timeout: 2500 }).then(() => true, () => false);
+      const gone = await page
+        .getByTestId('torque')
+        .waitFor({ state: 'detached', timeout: 2500 })
+        .then(
+          () => true,
+          () => false,
+        );
       if (gone) break;
       const again = page.getByRole('button', { name: 'Drive it again' });
       if (await again.isVisible()) await again.click();
@@ -139,7 +209,10 @@ describe('torque and stock', () => {
     const first = rows.first();
     const count = Number(await first.locator('b').innerText());
     await first.getByRole('button', { name: /less/ }).click();
-    await page.waitForFunction((n) => Number((document.querySelector('[data-stock] b') as HTMLElement).innerText) === n, count - 1);
+    await page.waitForFunction(
+      (n) => Number((document.querySelector('[data-stock] b') as HTMLElement).innerText) === n,
+      count - 1,
+    );
   });
   it('a stripped screw is offered what fits from the stock', async () => {
     await page.goto(`${server.url}/jobs/${job('running', 'Display assembly')}/run`);
@@ -150,7 +223,10 @@ describe('torque and stock', () => {
     await page.keyboard.type('Rounded.');
     await page.keyboard.press('Enter');
     const offer = page.getByTestId('replacement').last();
-    await offer.getByRole('button', { name: /^Take / }).first().click();
+    await offer
+      .getByRole('button', { name: /^Take / })
+      .first()
+      .click();
     await offer.getByText('Taken from the stock, and noted.').waitFor();
   });
 });

@@ -14,7 +14,9 @@ function run(command, args, options = {}) {
 
 /** Installs the packages when they are missing or other than the lock file says. */
 export function installPackages() {
-  const lock = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
   const stamp = join(root, 'node_modules', '.nibrel-lock');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   say('installing packages (once; the database driver may be compiled, about two minutes)');
@@ -33,7 +35,12 @@ const found = (command) => {
 
 /** Installs Debian's Chromium and PDF tools for the browser tests when they are missing. */
 export function installBrowser() {
-  const missing = [['chromium', 'chromium'], ['pdftotext', 'poppler-utils']].filter(([command]) => !found(command)).map(([, name]) => name);
+  const missing = [
+    ['chromium', 'chromium'],
+    ['pdftotext', 'poppler-utils'],
+  ]
+    .filter(([command]) => !found(command))
+    .map(([, name]) => name);
   if (missing.length === 0) return;
   say(`installing ${missing.join(' and ')} from Debian's packages (once)`);
   const sudo = process.getuid?.() === 0 ? [] : ['sudo', '-n'];
@@ -45,7 +52,9 @@ export function installBrowser() {
     apt(['update', '-q']);
     apt(['install', '-y', '-q', '--no-install-recommends', ...missing]);
   } catch {
-    throw new Error(`could not install ${missing.join(' and ')}; install them by hand (apt-get install ${missing.join(' ')}) and try again`);
+    throw new Error(
+      `could not install ${missing.join(' and ')}; install them by hand (apt-get install ${missing.join(' ')}) and try again`,
+    );
   }
 }
 
@@ -55,7 +64,11 @@ export function buildWeb() {
 
 /** Runs a TypeScript entry in this terminal; ends with its exit code. */
 export function runTs(entry, args = [], env = {}) {
-  const child = spawn(process.execPath, ['--import', 'tsx', join(root, entry), ...args], { cwd: process.cwd(), stdio: 'inherit', env: { ...process.env, ...env } });
+  const child = spawn(process.execPath, ['--import', 'tsx', join(root, entry), ...args], {
+    cwd: process.cwd(),
+    stdio: 'inherit',
+    env: { ...process.env, ...env },
+  });
   for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => child.kill(signal));
   child.on('exit', (code, signal) => process.exit(code ?? (signal ? 1 : 0)));
   return child;

@@ -25,12 +25,19 @@ function tests(project) {
   console.log(`\n— ${project} tests`);
   const report = join(cacheFolder('test'), `${project}.json`);
   rmSync(report, { force: true });
-  spawnSync(bin('vitest'), ['run', '--project', project, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], { stdio: 'inherit', env: { ...process.env, NO_COLOR: '1' } });
+  spawnSync(
+    bin('vitest'),
+    ['run', '--project', project, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`],
+    { stdio: 'inherit', env: { ...process.env, NO_COLOR: '1' } },
+  );
   try {
     const result = JSON.parse(readFileSync(report, 'utf8'));
     passed += result.numPassedTests;
     // A file that does not even load holds no test that could fail.
-    failed += result.numFailedTests + result.testResults.filter((f) => f.status === 'failed' && f.assertionResults.every((t) => t.status === 'passed')).length;
+    failed +=
+      result.numFailedTests +
+      result.testResults.filter((f) => f.status === 'failed' && f.assertionResults.every((t) => t.status === 'passed'))
+        .length;
     if (result.numTotalTests === 0) failed++;
   } catch {
     console.log(`✗ ${project} tests gave no report`);
@@ -39,7 +46,16 @@ function tests(project) {
 }
 
 check('lint', bin('biome'), ['lint', '--error-on-warnings', '.']);
-check('import arrows', bin('depcruise'), ['core', 'server', 'cli', 'demo', 'bench', '--config', '.dependency-cruiser.mjs']);
+check('format', bin('biome'), ['format', '.']);
+check('import arrows', bin('depcruise'), [
+  'core',
+  'server',
+  'cli',
+  'demo',
+  'bench',
+  '--config',
+  '.dependency-cruiser.mjs',
+]);
 check('types', bin('tsc'), ['-p', '.']);
 tests('unit');
 console.log('\n— building the web application');

@@ -16,26 +16,40 @@ import { shopOf, type Services } from './services.ts';
 
 export function createApp(services: Services, config: Config): Hono {
   const app = new Hono();
-  app.use(secureHeaders({
-    contentSecurityPolicy: {
-      defaultSrc: ["'self'"], scriptSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'blob:', 'data:'],
-      fontSrc: ["'self'"], connectSrc: ["'self'"], workerSrc: ["'self'"], objectSrc: ["'none'"], baseUri: ["'none'"], formAction: ["'self'"], frameAncestors: ["'none'"],
-    },
-    xFrameOptions: 'DENY',
-    referrerPolicy: 'no-referrer',
-    strictTransportSecurity: false,
-  }));
+  app.use(
+    secureHeaders({
+      contentSecurityPolicy: {
+        defaultSrc: ["'self'"],
+        scriptSrc: ["'self'"],
+        styleSrc: ["'self'", "'unsafe-inline'"],
+        imgSrc: ["'self'", 'blob:', 'data:'],
+        fontSrc: ["'self'"],
+        connectSrc: ["'self'"],
+        workerSrc: ["'self'"],
+        objectSrc: ["'none'"],
+        baseUri: ["'none'"],
+        formAction: ["'self'"],
+        frameAncestors: ["'none'"],
+      },
+      xFrameOptions: 'DENY',
+      referrerPolicy: 'no-referrer',
+      strictTransportSecurity: false,
+    }),
+  );
   app.use('/api/*', async (c, next) => {
     // A page of another name that resolves to this machine must not read the shop's data.
     const host = (c.req.header('host') ?? '').replace(/:\d+$/, '').replace(/^\[|\]$/g, '');
-    if (isLoopback(config.host) && !isLoopback(host)) throw new Problem(403, { error: 'this server answers to 127.0.0.1 only' });
+    if (isLoopback(config.host) && !isLoopback(host))
+      throw new Problem(403, { error: 'this server answers to 127.0.0.1 only' });
     c.header('Cache-Control', 'no-store');
     await next();
   });
-  const tooLarge = (limit: number) => bodyLimit({
-    maxSize: limit,
-    onError: (c) => c.json({ error: `the file is larger than ${Math.round(limit / 1024 / 1024)} MB; nothing was stored` }, 413),
-  });
+  const tooLarge = (limit: number) =>
+    bodyLimit({
+      maxSize: limit,
+      onError: (c) =>
+        c.json({ error: `the file is larger than ${Math.round(limit / 1024 / 1024)} MB; nothing was stored` }, 413),
+    });
   app.use('/api/photos', tooLarge(LIMITS.photo));
   app.use('/api/*', async (c, next) => (c.req.path === '/api/photos' ? next() : tooLarge(LIMITS.json)(c, next)));
 

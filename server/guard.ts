@@ -28,7 +28,10 @@ export function guard(config: Pick<Config, 'passcode'>): Hono {
     const now = Date.now();
     tries = tries.filter((at) => now - at < 60_000);
     if (tries.length >= TRIES_A_MINUTE) throw new Problem(429, { error: 'too many tries; wait a minute' });
-    const { passcode: given } = await bodyOf<{ passcode: string }>(c, Joi.object({ passcode: Joi.string().max(200).required() }));
+    const { passcode: given } = await bodyOf<{ passcode: string }>(
+      c,
+      Joi.object({ passcode: Joi.string().max(200).required() }),
+    );
     if (!same(given, passcode)) {
       tries.push(now);
       throw new Problem(401, { error: 'that is not the passcode' });
@@ -37,7 +40,7 @@ export function guard(config: Pick<Config, 'passcode'>): Hono {
     return c.json({ ok: true });
   });
   app.use('*', async (c, next) => {
-    if (!same(getCookie(c, COOKIE) ?? '', token)) throw new Problem(401, { error: 'sign in with the shop\'s passcode' });
+    if (!same(getCookie(c, COOKIE) ?? '', token)) throw new Problem(401, { error: "sign in with the shop's passcode" });
     await next();
   });
   return app;

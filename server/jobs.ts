@@ -3,7 +3,21 @@ import { asc, desc, eq, gt, and, max } from 'drizzle-orm';
 import type { Model } from '../core/anatomy/index.ts';
 import type { Plan } from '../core/dive/index.ts';
 import type { Job, JobSummary, TriageFinding } from '../core/jobs/index.ts';
-import { admit, foldRun, proposeReplan, replanFrom, runContext, timerLeft, type EventBody, type Replan, type ReplanRequest, type RunContext, type RunEvent, type RunState, type SentEvent } from '../core/run/index.ts';
+import {
+  admit,
+  foldRun,
+  proposeReplan,
+  replanFrom,
+  runContext,
+  timerLeft,
+  type EventBody,
+  type Replan,
+  type ReplanRequest,
+  type RunContext,
+  type RunEvent,
+  type RunState,
+  type SentEvent,
+} from '../core/run/index.ts';
 import type { Anatomies } from './anatomies.ts';
 import type { Db } from './db/open.ts';
 import { events, jobs } from './db/schema.ts';
@@ -25,7 +39,10 @@ export class Jobs {
   private readonly open = new Map<string, Open>();
   private readonly listeners = new Map<string, Set<Listener>>();
 
-  constructor(private readonly db: Db, private readonly anatomies: Anatomies) {}
+  constructor(
+    private readonly db: Db,
+    private readonly anatomies: Anatomies,
+  ) {}
 
   all(): Job[] {
     return this.db.select().from(jobs).orderBy(desc(jobs.number)).all().map(asJob);
@@ -47,10 +64,20 @@ export class Jobs {
     const id = randomUUID();
     const createdAt = new Date().toISOString();
     return this.db.transaction((tx) => {
-      const newest = tx.select({ number: max(jobs.number) }).from(jobs).get();
+      const newest = tx
+        .select({ number: max(jobs.number) })
+        .from(jobs)
+        .get();
       const number = (newest?.number ?? 1000) + 1;
-      tx.insert(jobs).values({ ...job, id, number, createdAt }).run();
-      intake.bodies.forEach((body, i) => tx.insert(events).values(rowOf({ id: randomUUID(), job: id, seq: i + 1, at: createdAt, by: intake.by, ...body })).run());
+      tx.insert(jobs)
+        .values({ ...job, id, number, createdAt })
+        .run();
+      intake.bodies.forEach((body, i) =>
+        tx
+          .insert(events)
+          .values(rowOf({ id: randomUUID(), job: id, seq: i + 1, at: createdAt, by: intake.by, ...body }))
+          .run(),
+      );
       return { ...job, id, number, createdAt };
     });
   }
@@ -65,7 +92,13 @@ export class Jobs {
   }
 
   eventsOf(id: string, after = 0): RunEvent[] {
-    return this.db.select().from(events).where(and(eq(events.job, id), gt(events.seq, after))).orderBy(asc(events.seq)).all().map(asEvent);
+    return this.db
+      .select()
+      .from(events)
+      .where(and(eq(events.job, id), gt(events.seq, after)))
+      .orderBy(asc(events.seq))
+      .all()
+      .map(asEvent);
   }
 
   /** The fold of a job with the plan and device as they are now; `state` is `null` for a job that has no plan. */
@@ -96,19 +129,26 @@ export class Jobs {
   append(id: string, sent: readonly SentEvent[], now = Date.now()): RunEvent[] {
     const job = this.get(id);
     const open = this.openOf(job);
-    if (!open) throw new Problem(409, { error: job.triage.length > 0 ? 'this device must not be opened' : 'this job has no dive yet' });
+    if (!open)
+      throw new Problem(409, {
+        error: job.triage.length > 0 ? 'this device must not be opened' : 'this job has no dive yet',
+      });
     const known = new Map(open.events.map((e) => [e.id, e]));
     const fresh = sent.filter((e) => !known.has(e.id));
     if (fresh.length === 0) return sent.map((e) => known.get(e.id)!);
 
     const first = fresh[0]!.seq;
     if (first !== open.events.length + 1) {
-      throw new Problem(409, { error: 'another screen was quicker; here is what happened', missed: open.events.filter((e) => e.seq >= Math.min(first, open.events.length + 1)) });
+      throw new Problem(409, {
+        error: 'another screen was quicker; here is what happened',
+        missed: open.events.filter((e) => e.seq >= Math.min(first, open.events.length + 1)),
+      });
     }
     const added: RunEvent[] = [];
     let { state } = open;
     for (const [i, event] of fresh.entries()) {
-      if (event.seq !== first + i) throw new Problem(422, { error: `events[${i}].seq: must be ${first + i}, one more than the last` });
+      if (event.seq !== first + i)
+        throw new Problem(422, { error: `events[${i}].seq: must be ${first + i}, one more than the last` });
       const refusal = admit(state.context, state, event, now);
       if (refusal) throw new Problem(422, { error: refusal.message, refusal });
       added.push({ ...event, job: id });
@@ -137,9 +177,13 @@ export class Jobs {
     const open = this.openOf(job);
     if (!open || !state) throw new Problem(409, { error: 'this job has no dive yet' });
     if (state.signedOff) throw new Problem(409, { error: 'the job is signed off' });
-    if (!state.startedAt) throw new Problem(409, { error: 'the dive has not begun; choose its parts and rules on the plan' });
+    if (!state.startedAt)
+      throw new Problem(409, { error: 'the dive has not begun; choose its parts and rules on the plan' });
     const replan = replanFrom(state, { ...proposeReplan(state), ...request });
-    if (keep) this.write(id, open, [{ id: randomUUID(), job: id, seq: open.events.length + 1, at: new Date().toISOString(), by, ...replan.event }]);
+    if (keep)
+      this.write(id, open, [
+        { id: randomUUID(), job: id, seq: open.events.length + 1, at: new Date().toISOString(), by, ...replan.event },
+      ]);
     return replan;
   }
 
@@ -155,16 +199,34 @@ export class Jobs {
     return this.all().map(({ id }) => {
       const { job, state, context } = this.stateOf(id);
       const model = context?.model ?? this.modelOf(job);
-      const running = [...(state?.timers.values() ?? [])].filter((t) => timerLeft(t, now) > 0).map((t) => Date.parse(t.startedAt) + t.seconds * 1000);
+      const running = [...(state?.timers.values() ?? [])]
+        .filter((t) => timerLeft(t, now) > 0)
+        .map((t) => Date.parse(t.startedAt) + t.seconds * 1000);
       return {
-        id: job.id, number: job.number, customer: job.customer, complaint: job.complaint,
+        id: job.id,
+        number: job.number,
+        customer: job.customer,
+        complaint: job.complaint,
         device: `${model.anatomy.maker} ${model.anatomy.name}`,
         replace: job.plan?.replace.map((p) => model.nameOf(p)) ?? [],
-        state: job.triage.length > 0 ? 'stopped' : !job.plan ? 'unplanned' : state!.signedOff ? 'signed' : state!.startedAt ? 'running' : 'ready',
-        step: state?.cursor ?? null, steps: job.plan?.steps.length ?? 0, done: state?.done.size ?? 0,
+        state:
+          job.triage.length > 0
+            ? 'stopped'
+            : !job.plan
+              ? 'unplanned'
+              : state!.signedOff
+                ? 'signed'
+                : state!.startedAt
+                  ? 'running'
+                  : 'ready',
+        step: state?.cursor ?? null,
+        steps: job.plan?.steps.length ?? 0,
+        done: state?.done.size ?? 0,
         live: !(state?.isolated ?? false),
         waitsUntil: running.length > 0 ? new Date(Math.max(...running)).toISOString() : null,
-        createdAt: job.createdAt, lastAt: state?.lastAt ?? null, profile: job.plan?.steps.map((s) => s.depth) ?? [],
+        createdAt: job.createdAt,
+        lastAt: state?.lastAt ?? null,
+        profile: job.plan?.steps.map((s) => s.depth) ?? [],
       };
     });
   }

@@ -16,13 +16,18 @@ if (services.anatomies.latest().length === 0) {
   if (config.demo) seedDemo(services);
   else seedAnatomies(services);
 }
-if (!existsSync(join(config.web, 'index.html'))) console.error('the web application is not built; only the interface for programs answers');
+if (!existsSync(join(config.web, 'index.html')))
+  console.error('the web application is not built; only the interface for programs answers');
 
 const server = serve({ fetch: createApp(services, config).fetch, hostname: config.host, port: config.port }, (info) => {
-  console.log(`Nibrel ${config.demo ? 'demonstration, made-up data, ' : ''}at http://${config.host.includes(':') ? `[${config.host}]` : config.host}:${info.port}`);
+  console.log(
+    `Nibrel ${config.demo ? 'demonstration, made-up data, ' : ''}at http://${config.host.includes(':') ? `[${config.host}]` : config.host}:${info.port}`,
+  );
 });
 server.on('error', (error: NodeJS.ErrnoException) => {
-  console.error(error.code === 'EADDRINUSE' ? `port ${config.port} is taken; set NIBREL_PORT to another` : error.message);
+  console.error(
+    error.code === 'EADDRINUSE' ? `port ${config.port} is taken; set NIBREL_PORT to another` : error.message,
+  );
   process.exit(1);
 });
 

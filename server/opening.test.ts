@@ -11,9 +11,20 @@ beforeAll(() => seedDemo(services));
 afterAll(close);
 
 const get = (path: string) => app.request(path, { headers: { host: '127.0.0.1:4310' } });
-const takeIn = async (): Promise<JobFile> => (await (await app.request('/api/jobs', {
-  method: 'POST', headers: { host: '127.0.0.1:4310', 'Content-Type': 'application/json' }, body: JSON.stringify({ anatomy: 'velmora-quill-5', customer: 'Wren Calloway', complaint: '', by: 'Tobin Hask', replace: ['battery'] }),
-})).json()) as JobFile;
+const takeIn = async (): Promise<JobFile> =>
+  (await (
+    await app.request('/api/jobs', {
+      method: 'POST',
+      headers: { host: '127.0.0.1:4310', 'Content-Type': 'application/json' },
+      body: JSON.stringify({
+        anatomy: 'velmora-quill-5',
+        customer: 'Wren Calloway',
+        complaint: '',
+        by: 'Tobin Hask',
+        replace: ['battery'],
+      }),
+    })
+  ).json()) as JobFile;
 /** The first events of a stream; it is let go of afterwards. */
 async function eventsOf<T>(path: string, count: number): Promise<T[]> {
   const response = await get(path);
@@ -28,7 +39,10 @@ async function eventsOf<T>(path: string, count: number): Promise<T[]> {
   await reader.cancel();
   return [...text.matchAll(/^data: (\{.*\})$/gm)].slice(0, count).map((m) => JSON.parse(m[1]!) as T);
 }
-const draws = (seed: number) => { const draw = seededDraw(seed); return () => (draw(1_000_000) + 0.5) / 1_000_000; };
+const draws = (seed: number) => {
+  const draw = seededDraw(seed);
+  return () => (draw(1_000_000) + 0.5) / 1_000_000;
+};
 async function take<T>(stream: AsyncIterable<T>, count: number): Promise<T[]> {
   const list: T[] = [];
   for await (const item of stream) if (list.push(item) >= count) break;
@@ -58,7 +72,7 @@ describe('the thermometers at a heat source', () => {
     const n = job.plan!.steps.find((s) => s.do === 'heat')!.n;
     const refused = await get(`/api/opening/mat/${job.id}/${n}?speed=9000`);
     expect(refused.status).toBe(422);
-    expect((await refused.json() as { error: string }).error).toMatch(/^speed: /);
+    expect(((await refused.json()) as { error: string }).error).toMatch(/^speed: /);
     expect((await get(`/api/opening/plate?source=toaster&plate=aluminium-4`)).status).toBe(422);
   });
   it('the stand-in scatters about the truth, with the lag of its thermometers', async () => {
@@ -66,7 +80,10 @@ describe('the thermometers at a heat source', () => {
     const model = services.anatomies.modelOf(anatomy.id, job.revision);
     const stack = stackOf(model, 'display-seal', { grid: 4 });
     const source = sourceOf('mat', { set: 80 });
-    const readings = await take(simulatedMat({ random: draws(5), speed: 1e6, factor: 1 }).watch(stack, source, 22), 150);
+    const readings = await take(
+      simulatedMat({ random: draws(5), speed: 1e6, factor: 1 }).watch(stack, source, 22),
+      150,
+    );
     const run = simulate(stack, [{ source, where: 'whole', seconds: 300 }], { step: 2, evenSweep: true });
     const off = readings.map((r, i) => r.back - run.backMiddle[i]!);
     const mean = off.reduce((a, b) => a + b, 0) / off.length;
@@ -82,9 +99,15 @@ describe('a stand-in that is asked for little', () => {
     const stack = stackOf(services.anatomies.modelOf('velmora-quill-5', 1), 'display-seal', { grid: 2 });
     let turns = 0;
     let on = true;
-    const spin = () => { turns++; if (on) setImmediate(spin); };
+    const spin = () => {
+      turns++;
+      if (on) setImmediate(spin);
+    };
     setImmediate(spin);
-    const readings = await take(simulatedMat({ random: draws(3), speed: 1e6, factor: 1 }).watch(stack, sourceOf('mat'), 22), 30);
+    const readings = await take(
+      simulatedMat({ random: draws(3), speed: 1e6, factor: 1 }).watch(stack, sourceOf('mat'), 22),
+      30,
+    );
     on = false;
     expect(readings.map((r) => r.time)).toEqual(Array.from({ length: 30 }, (_, i) => i * 2));
     // The loop of the server turned between one reading and the next.
@@ -92,7 +115,8 @@ describe('a stand-in that is asked for little', () => {
   });
   it('is let go of in the middle, and begun anew where it was', async () => {
     const stack = stackOf(services.anatomies.modelOf('velmora-quill-5', 1), 'display-seal', { grid: 6 });
-    const watch = (from: number) => simulatedMat({ random: draws(3), speed: 1e6, factor: 1.1 }).watch(stack, sourceOf('mat'), 22, from);
+    const watch = (from: number) =>
+      simulatedMat({ random: draws(3), speed: 1e6, factor: 1.1 }).watch(stack, sourceOf('mat'), 22, from);
     const [once, again] = [await take(watch(0), 12), await take(watch(20), 12)];
     expect(again).toEqual(once);
   });
@@ -118,10 +142,13 @@ describe('pick templates', () => {
     const text = Buffer.from(await pdf.arrayBuffer()).toString('latin1');
     // Letter is 612 by 792 points.
     expect(text).toMatch(/\/MediaBox \[0 0 612(\.0+\d*)? 792(\.0+\d*)?\]/);
-    expect(await (await get('/api/opening/template/velmora-quill-5.svg?bond=display-seal')).text()).toMatch(/^<svg xmlns/);
+    expect(await (await get('/api/opening/template/velmora-quill-5.svg?bond=display-seal')).text()).toMatch(
+      /^<svg xmlns/,
+    );
   });
   it('say where a question is wrong', async () => {
-    for (const query of ['bond=display-seal&marks=0', 'bond=display-seal&paper=A0', 'margin=1']) expect((await get(`/api/opening/template/velmora-quill-5.pdf?${query}`)).status).toBe(422);
+    for (const query of ['bond=display-seal&marks=0', 'bond=display-seal&paper=A0', 'margin=1'])
+      expect((await get(`/api/opening/template/velmora-quill-5.pdf?${query}`)).status).toBe(422);
     expect((await get('/api/opening/template/nothing.pdf?bond=x')).status).toBe(404);
   });
 });

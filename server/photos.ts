@@ -23,18 +23,32 @@ export interface Photo {
 
 /** Photographs by the hash of what is stored: re-encoded, upright, without location or any other metadata. */
 export class Photos {
-  constructor(private readonly db: Db, private readonly folder: string) {}
+  constructor(
+    private readonly db: Db,
+    private readonly folder: string,
+  ) {}
 
   /** @throws Problem 415 when the bytes are not a picture, whatever the sender called them */
   async add(bytes: Uint8Array): Promise<Photo> {
     const kind = await fileTypeFromBuffer(bytes);
-    if (!kind || !KINDS.has(kind.mime)) throw new Problem(415, { error: `this file is not a picture (${kind ? kind.mime : 'unknown content'}); send JPEG, PNG, WebP or AVIF` });
+    if (!kind || !KINDS.has(kind.mime))
+      throw new Problem(415, {
+        error: `this file is not a picture (${kind ? kind.mime : 'unknown content'}); send JPEG, PNG, WebP or AVIF`,
+      });
     let full: { data: Buffer; info: OutputInfo };
     let thumb: Buffer;
     try {
       const upright = sharp(bytes, { limitInputPixels: 100_000_000 }).rotate();
-      full = await upright.clone().resize({ width: LONGEST_EDGE_PX, height: LONGEST_EDGE_PX, fit: 'inside', withoutEnlargement: true }).jpeg({ quality: 85 }).toBuffer({ resolveWithObject: true });
-      thumb = await upright.clone().resize({ width: THUMB_PX, height: THUMB_PX, fit: 'inside' }).jpeg({ quality: 75 }).toBuffer();
+      full = await upright
+        .clone()
+        .resize({ width: LONGEST_EDGE_PX, height: LONGEST_EDGE_PX, fit: 'inside', withoutEnlargement: true })
+        .jpeg({ quality: 85 })
+        .toBuffer({ resolveWithObject: true });
+      thumb = await upright
+        .clone()
+        .resize({ width: THUMB_PX, height: THUMB_PX, fit: 'inside' })
+        .jpeg({ quality: 75 })
+        .toBuffer();
     } catch {
       throw new Problem(415, { error: 'the picture is damaged or too large to read; take it again' });
     }
@@ -42,7 +56,11 @@ export class Photos {
     const photo = { hash, width: full.info.width, height: full.info.height, bytes: full.data.length };
     await this.write(this.path(hash, 'full'), full.data);
     await this.write(this.path(hash, 'thumb'), thumb);
-    this.db.insert(photos).values({ ...photo, createdAt: new Date().toISOString() }).onConflictDoNothing().run();
+    this.db
+      .insert(photos)
+      .values({ ...photo, createdAt: new Date().toISOString() })
+      .onConflictDoNothing()
+      .run();
     return photo;
   }
 

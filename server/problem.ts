@@ -11,7 +11,10 @@ export interface ProblemBody {
 }
 
 export class Problem extends Error {
-  constructor(readonly status: 400 | 401 | 403 | 404 | 409 | 413 | 415 | 422 | 429, readonly body: ProblemBody) {
+  constructor(
+    readonly status: 400 | 401 | 403 | 404 | 409 | 413 | 415 | 422 | 429,
+    readonly body: ProblemBody,
+  ) {
     super(body.error);
   }
 }

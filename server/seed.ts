@@ -18,7 +18,13 @@ export function seedAnatomies({ anatomies }: Services): void {
 
 /** Fills an empty database with the made-up shop, its devices and its jobs. */
 export function seedDemo(services: Services, now = Date.now()): void {
-  services.db.insert(settings).values([{ key: 'shop-name', value: SHOP.name }, { key: 'technicians', value: SHOP.technicians }]).run();
+  services.db
+    .insert(settings)
+    .values([
+      { key: 'shop-name', value: SHOP.name },
+      { key: 'technicians', value: SHOP.technicians },
+    ])
+    .run();
   seedAnatomies(services);
   services.stock.addKit(services.anatomies.modelOf('velmora-quill-5', 1));
   for (const [i, job] of JOBS.entries()) seedJob(services, job, SHOP.technicians[i % SHOP.technicians.length]!, now);
@@ -26,18 +32,32 @@ export function seedDemo(services: Services, now = Date.now()): void {
 
 function seedJob(services: Services, demo: DemoJob, by: string, now: number): void {
   const { anatomy, revision } = services.anatomies.get(demo.anatomy);
-  const plan = demo.triage.length > 0 ? null
-    : planDive(services.anatomies.modelOf(anatomy.id, revision), { replace: demo.replace, spares: demo.spares, condition: { crackedGlass: demo.crackedGlass } });
+  const plan =
+    demo.triage.length > 0
+      ? null
+      : planDive(services.anatomies.modelOf(anatomy.id, revision), {
+          replace: demo.replace,
+          spares: demo.spares,
+          condition: { crackedGlass: demo.crackedGlass },
+        });
   const { customer, complaint, outside, crackedGlass, triage } = demo;
-  const job = services.jobs.create({ anatomy: anatomy.id, revision, customer, complaint, outside, crackedGlass, triage, plan }, { by, bodies: [] });
-  services.db.update(jobs).set({ createdAt: new Date(now - demo.hoursAgo * 3600_000).toISOString() }).where(eq(jobs.id, job.id)).run();
+  const job = services.jobs.create(
+    { anatomy: anatomy.id, revision, customer, complaint, outside, crackedGlass, triage, plan },
+    { by, bodies: [] },
+  );
+  services.db
+    .update(jobs)
+    .set({ createdAt: new Date(now - demo.hoursAgo * 3600_000).toISOString() })
+    .where(eq(jobs.id, job.id))
+    .run();
   if (!plan || demo.progress === 0) return;
 
   const context = runContext(services.anatomies.modelOf(anatomy.id, revision), plan);
   const log: RunEvent[] = [];
   let state: RunState | null = null;
   let at = now - demo.hoursAgo * 3600_000 + 600_000;
-  const add = (body: EventBody) => log.push({ id: randomUUID(), job: job.id, seq: log.length + 1, at: new Date(at).toISOString(), by, ...body });
+  const add = (body: EventBody) =>
+    log.push({ id: randomUUID(), job: job.id, seq: log.length + 1, at: new Date(at).toISOString(), by, ...body });
   if (plan.losses.length > 0) add({ type: 'losses-agreed', losses: plan.losses.map((l) => l.function) });
   for (const step of plan.steps.slice(0, Math.floor(plan.steps.length * demo.progress))) {
     at += step.seconds * 1000;
@@ -54,6 +74,7 @@ function seedJob(services: Services, demo: DemoJob, by: string, now: number): vo
   }
   if (demo.progress === 1) add({ type: 'signed-off', name: by });
   services.db.transaction((tx) => {
-    for (const { id, job: of, seq, at: when, by: who, type, ...body } of log) tx.insert(events).values({ id, job: of, seq, at: when, by: who, type, body }).run();
+    for (const { id, job: of, seq, at: when, by: who, type, ...body } of log)
+      tx.insert(events).values({ id, job: of, seq, at: when, by: who, type, body }).run();
   });
 }

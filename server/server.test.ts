@@ -11,7 +11,7 @@ import { seededDraw } from '../demo/synthetic.ts';
 import { tinyDevice } from '../demo/tiny.ts';
 import { createApp } from './app.ts';
 import { servicesOf } from './services.ts';
-import { configFrom, } from './config.ts';
+import { configFrom } from './config.ts';
 import { openDb } from './db/open.ts';
 import { seedDemo } from './seed.ts';
 import { simulatedTorqueDriver } from './simulated/devices.ts';
@@ -22,17 +22,43 @@ beforeAll(() => seedDemo(services));
 afterAll(close);
 
 type Answer<T> = { status: number; body: T; headers: Headers };
-async function ask<T = Record<string, unknown>>(path: string, json?: unknown, init: RequestInit = {}): Promise<Answer<T>> {
+async function ask<T = Record<string, unknown>>(
+  path: string,
+  json?: unknown,
+  init: RequestInit = {},
+): Promise<Answer<T>> {
   const response = await app.request(path, {
-    ...(json !== undefined ? { method: 'POST', body: JSON.stringify(json) } : {}), ...init,
-    headers: { host: '127.0.0.1:4310', ...(json !== undefined ? { 'Content-Type': 'application/json' } : {}), ...(init.headers as Record<string, string> | undefined) },
+    ...(json !== undefined ? { method: 'POST', body: JSON.stringify(json) } : {}),
+    ...init,
+    headers: {
+      host: '127.0.0.1:4310',
+      ...(json !== undefined ? { 'Content-Type': 'application/json' } : {}),
+      ...(init.headers as Record<string, string> | undefined),
+    },
   });
   const text = await response.text();
-  return { status: response.status, body: (text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : text) as T, headers: response.headers };
+  return {
+    status: response.status,
+    body: (text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : text) as T,
+    headers: response.headers,
+  };
 }
-const intake = (rest: object = {}) => ({ anatomy: 'tannbrook-field-3', customer: 'Wren Calloway', complaint: 'Dark pictures.', by: 'Tobin Hask', replace: ['main-camera'], ...rest });
+const intake = (rest: object = {}) => ({
+  anatomy: 'tannbrook-field-3',
+  customer: 'Wren Calloway',
+  complaint: 'Dark pictures.',
+  by: 'Tobin Hask',
+  replace: ['main-camera'],
+  ...rest,
+});
 const takeIn = async (rest: object = {}) => (await ask<JobFile>('/api/jobs', intake(rest))).body;
-const event = (seq: number, body: EventBody): SentEvent => ({ id: randomUUID(), seq, at: new Date().toISOString(), by: 'Tobin Hask', ...body });
+const event = (seq: number, body: EventBody): SentEvent => ({
+  id: randomUUID(),
+  seq,
+  at: new Date().toISOString(),
+  by: 'Tobin Hask',
+  ...body,
+});
 
 describe('jobs', () => {
   it('lists the jobs of the made-up shop with where each stands', async () => {
@@ -41,24 +67,37 @@ describe('jobs', () => {
   });
   it('takes a device in, plans its dive, and keeps the revision it was planned on', async () => {
     const file = await takeIn();
-    expect(file.job).toMatchObject({ anatomy: 'tannbrook-field-3', revision: 1, plan: { schema: 'nibrel.plan/1', replace: ['main-camera'] } });
+    expect(file.job).toMatchObject({
+      anatomy: 'tannbrook-field-3',
+      revision: 1,
+      plan: { schema: 'nibrel.plan/1', replace: ['main-camera'] },
+    });
     const next = structuredClone(file.anatomy);
     next.name = 'Field 3 b';
-    expect((await ask('/api/anatomies', undefined, { method: 'POST', body: JSON.stringify(next) })).body).toMatchObject({ revision: 2 });
+    expect((await ask('/api/anatomies', undefined, { method: 'POST', body: JSON.stringify(next) })).body).toMatchObject(
+      { revision: 2 },
+    );
     expect((await ask<JobFile>(`/api/jobs/${file.job.id}`)).body.anatomy.name).toBe('Field 3');
     expect((await takeIn()).job.revision).toBe(2);
   });
   it('a swollen device gets no dive, and nothing can be recorded on it', async () => {
     const { job } = await takeIn({ triage: ['swollen'], replace: [] });
     expect(job.plan).toBeNull();
-    expect(await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'step-done', step: 1 })] })).toMatchObject({ status: 409, body: { error: 'this device must not be opened' } });
+    expect(
+      await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'step-done', step: 1 })] }),
+    ).toMatchObject({ status: 409, body: { error: 'this device must not be opened' } });
     expect((await ask(`/api/jobs/${job.id}/plan`, { replace: ['battery'] })).status).toBe(409);
   });
   it('plans anew until the dive has begun', async () => {
     const { job } = await takeIn();
-    expect((await ask<JobFile>(`/api/jobs/${job.id}/plan`, { replace: ['battery'] })).body.job.plan!.replace).toEqual(['battery']);
+    expect((await ask<JobFile>(`/api/jobs/${job.id}/plan`, { replace: ['battery'] })).body.job.plan!.replace).toEqual([
+      'battery',
+    ]);
     await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'step-done', step: 1 })] });
-    expect(await ask(`/api/jobs/${job.id}/plan`, { replace: ['port'] })).toMatchObject({ status: 409, body: { error: expect.stringContaining('has begun') } });
+    expect(await ask(`/api/jobs/${job.id}/plan`, { replace: ['port'] })).toMatchObject({
+      status: 409,
+      body: { error: expect.stringContaining('has begun') },
+    });
   });
 });
 
@@ -73,37 +112,66 @@ describe('events', () => {
   it('a stale number is refused with what the sender missed', async () => {
     const { job } = await takeIn();
     await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'note', step: 1, text: 'Mine first.' })] });
-    const late = await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'note', step: 1, text: 'Mine too.' })] });
+    const late = await ask(`/api/jobs/${job.id}/events`, {
+      events: [event(1, { type: 'note', step: 1, text: 'Mine too.' })],
+    });
     expect(late).toMatchObject({ status: 409, body: { missed: [{ seq: 1, text: 'Mine first.' }] } });
-    expect((await ask(`/api/jobs/${job.id}/events`, { events: [event(7, { type: 'note', step: 1, text: 'From the future.' })] })).status).toBe(409);
+    expect(
+      (
+        await ask(`/api/jobs/${job.id}/events`, {
+          events: [event(7, { type: 'note', step: 1, text: 'From the future.' })],
+        })
+      ).status,
+    ).toBe(409);
   });
   it('a batch is written whole or not at all', async () => {
     const { job } = await takeIn();
-    const answer = await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'step-done', step: 1 }), event(2, { type: 'step-done', step: 99 })] });
+    const answer = await ask(`/api/jobs/${job.id}/events`, {
+      events: [event(1, { type: 'step-done', step: 1 }), event(2, { type: 'step-done', step: 99 })],
+    });
     expect(answer.status).toBe(422);
     expect((await ask<JobFile>(`/api/jobs/${job.id}`)).body.events).toHaveLength(0);
   });
   it('the server itself stops an early seal', async () => {
     const { job } = await takeIn();
     const fit = job.plan!.steps.find((s) => s.do === 'fit' && s.items.includes('back-cover'))!;
-    expect(await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'step-done', step: fit.n })] })).toMatchObject({ status: 422, body: { refusal: { rule: expect.stringMatching(/^[AG]\d$/) } } });
+    expect(
+      await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'step-done', step: fit.n })] }),
+    ).toMatchObject({ status: 422, body: { refusal: { rule: expect.stringMatching(/^[AG]\d$/) } } });
   });
   it('every field is checked and named', async () => {
     const { job } = await takeIn();
     const send = (e: object) => ask(`/api/jobs/${job.id}/events`, { events: [e] });
-    expect(await send({ ...event(1, { type: 'step-done', step: 1 }), colour: 'red' })).toMatchObject({ status: 422, body: { error: expect.stringContaining('colour') } });
-    expect(await send({ ...event(1, { type: 'step-done', step: 1 }), type: 'dance' })).toMatchObject({ status: 422, body: { error: expect.stringContaining('type') } });
-    expect(await send({ ...event(1, { type: 'step-done', step: 1 }), id: 'one' })).toMatchObject({ status: 422, body: { error: expect.stringContaining('id') } });
-    expect(await send(event(1, { type: 'photo', photo: 'a'.repeat(64), step: 1, note: '' }))).toMatchObject({ status: 422, body: { error: expect.stringContaining('photo') } });
+    expect(await send({ ...event(1, { type: 'step-done', step: 1 }), colour: 'red' })).toMatchObject({
+      status: 422,
+      body: { error: expect.stringContaining('colour') },
+    });
+    expect(await send({ ...event(1, { type: 'step-done', step: 1 }), type: 'dance' })).toMatchObject({
+      status: 422,
+      body: { error: expect.stringContaining('type') },
+    });
+    expect(await send({ ...event(1, { type: 'step-done', step: 1 }), id: 'one' })).toMatchObject({
+      status: 422,
+      body: { error: expect.stringContaining('id') },
+    });
+    expect(await send(event(1, { type: 'photo', photo: 'a'.repeat(64), step: 1, note: '' }))).toMatchObject({
+      status: 422,
+      body: { error: expect.stringContaining('photo') },
+    });
   });
   it('are told to whoever listens, and what came before is told first', async () => {
     const { job } = await takeIn();
     await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'step-done', step: 1 })] });
     const stop = new AbortController();
-    const response = await app.request(`/api/jobs/${job.id}/live?after=0`, { headers: { host: 'localhost' }, signal: stop.signal });
+    const response = await app.request(`/api/jobs/${job.id}/live?after=0`, {
+      headers: { host: 'localhost' },
+      signal: stop.signal,
+    });
     const reader = response.body!.getReader();
     let heard = '';
-    const until = async (text: string) => { while (!heard.includes(text)) heard += new TextDecoder().decode((await reader.read()).value); };
+    const until = async (text: string) => {
+      while (!heard.includes(text)) heard += new TextDecoder().decode((await reader.read()).value);
+    };
     await until('"seq":1');
     await ask(`/api/jobs/${job.id}/events`, { events: [event(2, { type: 'note', step: 1, text: 'Live.' })] });
     await until('Live.');
@@ -121,22 +189,47 @@ describe('bad input loses nothing and is told where', () => {
     ['a photograph that is not there', intake({ photos: ['b'.repeat(64)] }), 'photograph'],
     ['nothing to replace', intake({ replace: [] }), 'at least one part'],
   ])('%s', async (_, body, words) => {
-    expect(await ask('/api/jobs', body)).toMatchObject({ status: 422, body: { error: expect.stringContaining(words) } });
+    expect(await ask('/api/jobs', body)).toMatchObject({
+      status: 422,
+      body: { error: expect.stringContaining(words) },
+    });
   });
   it('an anatomy with faults is not stored, and every fault has its path', async () => {
-    const bad = tinyDevice((a) => { a.fasteners[2]!.at = [4, 70]; a.fasteners[1]!.holeDepth = 1; });
+    const bad = tinyDevice((a) => {
+      a.fasteners[2]!.at = [4, 70];
+      a.fasteners[1]!.holeDepth = 1;
+    });
     const answer = await ask('/api/anatomies', undefined, { method: 'POST', body: JSON.stringify(bad) });
-    expect(answer).toMatchObject({ status: 422, body: { faults: expect.arrayContaining([expect.objectContaining({ path: 'fasteners[1].holeDepth' }), expect.objectContaining({ path: 'fasteners[2].at' })]) } });
+    expect(answer).toMatchObject({
+      status: 422,
+      body: {
+        faults: expect.arrayContaining([
+          expect.objectContaining({ path: 'fasteners[1].holeDepth' }),
+          expect.objectContaining({ path: 'fasteners[2].at' }),
+        ]),
+      },
+    });
     expect((await ask('/api/anatomies/tiny')).status).toBe(404);
   });
   it('an anatomy with a part out of reach is not stored', async () => {
-    const bad = tinyDevice((a) => { a.connectors[1]!.after = ['board']; });
-    expect(await ask('/api/anatomies', undefined, { method: 'POST', body: JSON.stringify(bad) })).toMatchObject({ status: 422, body: { faults: expect.arrayContaining([expect.objectContaining({ path: 'parts[3]' })]) } });
+    const bad = tinyDevice((a) => {
+      a.connectors[1]!.after = ['board'];
+    });
+    expect(await ask('/api/anatomies', undefined, { method: 'POST', body: JSON.stringify(bad) })).toMatchObject({
+      status: 422,
+      body: { faults: expect.arrayContaining([expect.objectContaining({ path: 'parts[3]' })]) },
+    });
   });
   it('what is not JSON, and a body that is too large', async () => {
     expect((await ask('/api/jobs', undefined, { method: 'POST', body: '{' })).status).toBe(400);
-    expect(await ask('/api/anatomies', undefined, { method: 'POST', body: 'x'.repeat(3 << 20) })).toMatchObject({ status: 413, body: { error: expect.stringContaining('2 MB') } });
-    expect(await ask('/api/photos', undefined, { method: 'POST', body: new Uint8Array(50 << 20) })).toMatchObject({ status: 413, body: { error: expect.stringContaining('25 MB') } });
+    expect(await ask('/api/anatomies', undefined, { method: 'POST', body: 'x'.repeat(3 << 20) })).toMatchObject({
+      status: 413,
+      body: { error: expect.stringContaining('2 MB') },
+    });
+    expect(await ask('/api/photos', undefined, { method: 'POST', body: new Uint8Array(50 << 20) })).toMatchObject({
+      status: 413,
+      body: { error: expect.stringContaining('25 MB') },
+    });
   });
   it('an unknown job, an unknown address', async () => {
     expect((await ask('/api/jobs/none')).status).toBe(404);
@@ -147,19 +240,33 @@ describe('bad input loses nothing and is told where', () => {
 describe('photographs', () => {
   const picture = () => sharp({ create: { width: 600, height: 400, channels: 3, background: '#557' } });
   it('are stored by hash, without location, with a thumbnail', async () => {
-    const withPlace = await picture().withExif({ IFD0: { Artist: 'Someone' }, IFD3: { GPSLatitude: '51/1 30/1 0/1', GPSLatitudeRef: 'N' } }).jpeg().toBuffer();
+    const withPlace = await picture()
+      .withExif({ IFD0: { Artist: 'Someone' }, IFD3: { GPSLatitude: '51/1 30/1 0/1', GPSLatitudeRef: 'N' } })
+      .jpeg()
+      .toBuffer();
     expect((await sharp(withPlace).metadata()).exif).toBeDefined();
-    const { status, body } = await ask<{ hash: string }>('/api/photos', undefined, { method: 'POST', body: new Uint8Array(withPlace) });
+    const { status, body } = await ask<{ hash: string }>('/api/photos', undefined, {
+      method: 'POST',
+      body: new Uint8Array(withPlace),
+    });
     expect(status).toBe(201);
-    const full = Buffer.from(await (await app.request(`/api/photos/${body.hash}`, { headers: { host: 'localhost' } })).arrayBuffer());
+    const full = Buffer.from(
+      await (await app.request(`/api/photos/${body.hash}`, { headers: { host: 'localhost' } })).arrayBuffer(),
+    );
     const kept = await sharp(full).metadata();
     expect([kept.format, kept.width, kept.exif]).toEqual(['jpeg', 600, undefined]);
-    const thumb = Buffer.from(await (await app.request(`/api/photos/${body.hash}/thumb`, { headers: { host: 'localhost' } })).arrayBuffer());
+    const thumb = Buffer.from(
+      await (await app.request(`/api/photos/${body.hash}/thumb`, { headers: { host: 'localhost' } })).arrayBuffer(),
+    );
     expect((await sharp(thumb).metadata()).width).toBe(320);
   });
   it('what only pretends to be a picture is refused by its content', async () => {
-    const send = (bytes: Uint8Array<ArrayBuffer>) => ask('/api/photos', undefined, { method: 'POST', body: bytes, headers: { 'Content-Type': 'image/jpeg' } });
-    expect(await send(new Uint8Array(Buffer.from('<script>alert(1)</script>')))).toMatchObject({ status: 415, body: { error: expect.stringContaining('not a picture') } });
+    const send = (bytes: Uint8Array<ArrayBuffer>) =>
+      ask('/api/photos', undefined, { method: 'POST', body: bytes, headers: { 'Content-Type': 'image/jpeg' } });
+    expect(await send(new Uint8Array(Buffer.from('<script>alert(1)</script>')))).toMatchObject({
+      status: 415,
+      body: { error: expect.stringContaining('not a picture') },
+    });
     const cut = (await picture().jpeg().toBuffer()).subarray(0, 60);
     expect(await send(new Uint8Array(cut))).toMatchObject({ status: 415 });
   });
@@ -176,18 +283,40 @@ describe('the record', () => {
     const path = join(folder, 'record.pdf');
     writeFileSync(path, Buffer.from(await response.arrayBuffer()));
     const text = execFileSync('pdftotext', ['-layout', path, '-'], { encoding: 'utf8' });
-    for (const words of ['Repair record', 'Velmora Quill 5', 'Battery with four strips', 'Screws out', 'G4 Proved', 'Moisture rating', 'Agreed', 'signed Ysolde Marrin', 'made-up data']) expect(text).toContain(words);
+    for (const words of [
+      'Repair record',
+      'Velmora Quill 5',
+      'Battery with four strips',
+      'Screws out',
+      'G4 Proved',
+      'Moisture rating',
+      'Agreed',
+      'signed Ysolde Marrin',
+      'made-up data',
+    ])
+      expect(text).toContain(words);
   });
 });
 
 describe('house rules', () => {
   it('are named sets, one of them in use; new jobs are planned by it', async () => {
-    const { body: [first] } = await ask<RuleSet[]>('/api/rules');
+    const {
+      body: [first],
+    } = await ask<RuleSet[]>('/api/rules');
     expect(first).toMatchObject({ chosen: true });
-    const { body: made, status } = await ask<RuleSet>('/api/rules', { name: 'Van', rules: { ...first!.rules, heat: 'gun', lacks: ['clips'] } });
+    const { body: made, status } = await ask<RuleSet>('/api/rules', {
+      name: 'Van',
+      rules: { ...first!.rules, heat: 'gun', lacks: ['clips'] },
+    });
     expect(status).toBe(201);
-    expect(await ask('/api/rules', { name: 'Van', rules: first!.rules })).toMatchObject({ status: 422, body: { error: expect.stringContaining('already') } });
-    expect(await ask('/api/rules', { name: 'Odd', rules: { heat: 'sun' } })).toMatchObject({ status: 422, body: { error: expect.stringContaining('heat') } });
+    expect(await ask('/api/rules', { name: 'Van', rules: first!.rules })).toMatchObject({
+      status: 422,
+      body: { error: expect.stringContaining('already') },
+    });
+    expect(await ask('/api/rules', { name: 'Odd', rules: { heat: 'sun' } })).toMatchObject({
+      status: 422,
+      body: { error: expect.stringContaining('heat') },
+    });
     await ask(`/api/rules/${made.id}/choose`, {});
     expect((await takeIn({ anatomy: 'velmora-quill-5', replace: ['battery'] })).job.plan!.rules.heat).toBe('gun');
     expect((await ask(`/api/rules/${made.id}`, undefined, { method: 'DELETE' })).status).toBe(409);
@@ -199,35 +328,57 @@ describe('house rules', () => {
 describe('planning on', () => {
   it('tells what would change, and keeps it only when asked', async () => {
     const { job } = await takeIn();
-    expect(await ask(`/api/jobs/${job.id}/plan-on`, { by: 'Tobin Hask', keep: false })).toMatchObject({ status: 409, body: { error: expect.stringContaining('not begun') } });
+    expect(await ask(`/api/jobs/${job.id}/plan-on`, { by: 'Tobin Hask', keep: false })).toMatchObject({
+      status: 409,
+      body: { error: expect.stringContaining('not begun') },
+    });
     await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'step-done', step: 1 })] });
-    const told = await ask<{ added: unknown[] }>(`/api/jobs/${job.id}/plan-on`, { by: 'Tobin Hask', keep: false, replace: ['main-camera', 'flash'] });
+    const told = await ask<{ added: unknown[] }>(`/api/jobs/${job.id}/plan-on`, {
+      by: 'Tobin Hask',
+      keep: false,
+      replace: ['main-camera', 'flash'],
+    });
     expect(told.body.added.length).toBeGreaterThan(0);
     expect((await ask<JobFile>(`/api/jobs/${job.id}`)).body.events).toHaveLength(1);
     await ask(`/api/jobs/${job.id}/plan-on`, { by: 'Tobin Hask', keep: true, replace: ['main-camera', 'flash'] });
     const { events } = (await ask<JobFile>(`/api/jobs/${job.id}`)).body;
     expect(events.at(-1)).toMatchObject({ type: 'replanned', seq: 2, kept: [[1, 1]] });
-    expect((await ask<JobSummary[]>('/api/jobs')).body.find((j) => j.id === job.id)).toMatchObject({ done: 1, replace: expect.arrayContaining(['Flash module']) });
+    expect((await ask<JobSummary[]>('/api/jobs')).body.find((j) => j.id === job.id)).toMatchObject({
+      done: 1,
+      replace: expect.arrayContaining(['Flash module']),
+    });
   });
   it('a sender cannot make a plan of its own', async () => {
     const { job } = await takeIn();
-    expect(await ask(`/api/jobs/${job.id}/events`, { events: [{ ...event(1, { type: 'step-done', step: 1 }), type: 'replanned' }] })).toMatchObject({ status: 422, body: { error: expect.stringContaining('type') } });
+    expect(
+      await ask(`/api/jobs/${job.id}/events`, {
+        events: [{ ...event(1, { type: 'step-done', step: 1 }), type: 'replanned' }],
+      }),
+    ).toMatchObject({ status: 422, body: { error: expect.stringContaining('type') } });
   });
   it('an edited anatomy with faults is refused with its paths', async () => {
     const { job, anatomy } = await takeIn();
     await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'step-done', step: 1 })] });
     const bad = structuredClone(anatomy);
     bad.fasteners[0]!.holeDepth = 0.2;
-    expect(await ask(`/api/jobs/${job.id}/plan-on`, { by: 'T', keep: false, anatomy: bad })).toMatchObject({ status: 422, body: { faults: [expect.objectContaining({ path: 'fasteners[0].holeDepth' })] } });
+    expect(await ask(`/api/jobs/${job.id}/plan-on`, { by: 'T', keep: false, anatomy: bad })).toMatchObject({
+      status: 422,
+      body: { faults: [expect.objectContaining({ path: 'fasteners[0].holeDepth' })] },
+    });
   });
 });
 
 describe('screws', () => {
   it('the map is served as PDF and SVG, and an unknown paper refused', async () => {
     const get = (path: string) => app.request(path, { headers: { host: 'localhost' } });
-    expect((await get('/api/screws/map/velmora-quill-5.pdf?paper=Letter')).headers.get('content-type')).toBe('application/pdf');
+    expect((await get('/api/screws/map/velmora-quill-5.pdf?paper=Letter')).headers.get('content-type')).toBe(
+      'application/pdf',
+    );
     expect(await (await get('/api/screws/map/velmora-quill-5.svg?page=2')).text()).toContain('mirrored');
-    expect(await ask('/api/screws/map/velmora-quill-5.pdf?paper=A9')).toMatchObject({ status: 422, body: { error: expect.stringContaining('paper') } });
+    expect(await ask('/api/screws/map/velmora-quill-5.pdf?paper=A9')).toMatchObject({
+      status: 422,
+      body: { error: expect.stringContaining('paper') },
+    });
     expect((await ask('/api/screws/map/nothing.pdf')).status).toBe(404);
   });
   it('the stock counts down to nothing, and no further', async () => {
@@ -236,9 +387,16 @@ describe('screws', () => {
     const { body } = await ask<StockItem[]>('/api/screws/stock', { ...kind, count: 1 });
     const item = body.find((s) => s.drive === 'T6')!;
     expect(item.count).toBe(2);
-    for (const left of [1, 0]) expect((await ask<StockItem>(`/api/screws/stock/${item.id}/use`, {})).body.count).toBe(left);
-    expect(await ask(`/api/screws/stock/${item.id}/use`, {})).toMatchObject({ status: 409, body: { error: expect.stringContaining('none') } });
-    expect(await ask('/api/screws/stock', { ...kind, length: -1, count: 1 })).toMatchObject({ status: 422, body: { error: expect.stringContaining('length') } });
+    for (const left of [1, 0])
+      expect((await ask<StockItem>(`/api/screws/stock/${item.id}/use`, {})).body.count).toBe(left);
+    expect(await ask(`/api/screws/stock/${item.id}/use`, {})).toMatchObject({
+      status: 409,
+      body: { error: expect.stringContaining('none') },
+    });
+    expect(await ask('/api/screws/stock', { ...kind, length: -1, count: 1 })).toMatchObject({
+      status: 422,
+      body: { error: expect.stringContaining('length') },
+    });
   });
   it('the stand-in for a torque driver behaves as a driver would', async () => {
     const screw = { length: 3, thread: 1.4, torque: 9 };
@@ -246,7 +404,8 @@ describe('screws', () => {
     const draw = seededDraw(5);
     for (let k = 0; k < 80; k++) {
       const samples: TorqueSample[] = [];
-      for await (const sample of simulatedTorqueDriver(() => draw(1_000_000) / 1_000_000, 0).drive(screw)) samples.push(sample);
+      for await (const sample of simulatedTorqueDriver(() => draw(1_000_000) / 1_000_000, 0).drive(screw))
+        samples.push(sample);
       verdicts.add(judgeTorque(screw, samples).verdict);
     }
     expect([...verdicts].sort()).toEqual(['cross-threaded', 'good', 'over']);
@@ -270,7 +429,12 @@ describe('who may ask', () => {
   });
   it('asks for the passcode when one is set, and counts the tries', async () => {
     const guarded = createApp(services, { ...config, host: '0.0.0.0', passcode: 'quayside' });
-    const sign = (passcode: string) => guarded.request('/api/sign-in', { method: 'POST', body: JSON.stringify({ passcode }), headers: { 'Content-Type': 'application/json' } });
+    const sign = (passcode: string) =>
+      guarded.request('/api/sign-in', {
+        method: 'POST',
+        body: JSON.stringify({ passcode }),
+        headers: { 'Content-Type': 'application/json' },
+      });
     expect((await guarded.request('/api/jobs')).status).toBe(401);
     expect((await sign('guess')).status).toBe(401);
     const cookie = (await sign('quayside')).headers.get('set-cookie')!;
@@ -280,7 +444,17 @@ describe('who may ask', () => {
     expect((await sign('quayside')).status).toBe(429);
   });
   it('a fault of its own shows no stack', async () => {
-    const broken = createApp({ ...services, jobs: { summaries: () => { throw new Error('secret detail'); } } as never }, config);
+    const broken = createApp(
+      {
+        ...services,
+        jobs: {
+          summaries: () => {
+            throw new Error('secret detail');
+          },
+        } as never,
+      },
+      config,
+    );
     const response = await broken.request('/api/jobs', { headers: { host: 'localhost' } });
     expect(response.status).toBe(500);
     expect(await response.text()).not.toContain('secret');

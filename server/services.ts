@@ -19,12 +19,25 @@ export interface Services {
 
 export function servicesOf(db: Db, photoFolder: string): Services {
   const anatomies = new Anatomies(db);
-  return { db, anatomies, jobs: new Jobs(db, anatomies), photos: new Photos(db, photoFolder), ruleSets: new RuleSets(db), stock: new Stock(db) };
+  return {
+    db,
+    anatomies,
+    jobs: new Jobs(db, anatomies),
+    photos: new Photos(db, photoFolder),
+    ruleSets: new RuleSets(db),
+    stock: new Stock(db),
+  };
 }
 
 /** What the shop calls itself, and who works there. */
 export function shopOf(db: Db, config: Pick<Config, 'demo' | 'passcode'>): Shop {
-  const rows = new Map(db.select().from(settings).all().map((row) => [row.key, row.value]));
+  const rows = new Map(
+    db
+      .select()
+      .from(settings)
+      .all()
+      .map((row) => [row.key, row.value]),
+  );
   return {
     name: (rows.get('shop-name') as string | undefined) ?? 'My bench',
     technicians: (rows.get('technicians') as string[] | undefined) ?? ['Technician'],

@@ -5,10 +5,17 @@ const POINTS_PER_MM = 72 / 25.4;
 
 /** A sheet in millimetres as PDF, 1:1 when printed at 100 %. */
 export function sheetPdf({ paper, pages }: Sheet): Promise<Uint8Array<ArrayBuffer>> {
-  const doc = new PDFDocument({ size: [paper.width * POINTS_PER_MM, paper.height * POINTS_PER_MM], margin: 0, autoFirstPage: false, info: { Title: pages[0]?.title ?? 'Nibrel' } });
+  const doc = new PDFDocument({
+    size: [paper.width * POINTS_PER_MM, paper.height * POINTS_PER_MM],
+    margin: 0,
+    autoFirstPage: false,
+    info: { Title: pages[0]?.title ?? 'Nibrel' },
+  });
   const chunks: Buffer[] = [];
   doc.on('data', (chunk: Buffer) => chunks.push(chunk));
-  const ended = new Promise<Uint8Array<ArrayBuffer>>((resolve) => doc.on('end', () => resolve(new Uint8Array(Buffer.concat(chunks)))));
+  const ended = new Promise<Uint8Array<ArrayBuffer>>((resolve) =>
+    doc.on('end', () => resolve(new Uint8Array(Buffer.concat(chunks)))),
+  );
   for (const page of pages) {
     doc.addPage();
     doc.scale(POINTS_PER_MM);
@@ -16,7 +23,14 @@ export function sheetPdf({ paper, pages }: Sheet): Promise<Uint8Array<ArrayBuffe
       if (mark.type === 'text') {
         doc.font(mark.bold ? 'Helvetica-Bold' : 'Helvetica').fontSize(mark.size);
         const width = doc.widthOfString(mark.text);
-        doc.fillColor('black').text(mark.text, mark.x - (mark.anchor === 'middle' ? width / 2 : mark.anchor === 'end' ? width : 0), mark.y - mark.size * 0.72, { lineBreak: false });
+        doc
+          .fillColor('black')
+          .text(
+            mark.text,
+            mark.x - (mark.anchor === 'middle' ? width / 2 : mark.anchor === 'end' ? width : 0),
+            mark.y - mark.size * 0.72,
+            { lineBreak: false },
+          );
       } else {
         doc.save().translate(mark.x, mark.y).scale(mark.scale).path(mark.d);
         if (mark.fill) doc.fill('black', 'even-odd');

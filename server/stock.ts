@@ -11,28 +11,45 @@ export class Stock {
   constructor(private readonly db: Db) {}
 
   all(): StockItem[] {
-    return this.db.select().from(stock).orderBy(asc(stock.drive), asc(stock.thread), asc(stock.length)).all() as StockItem[];
+    return this.db
+      .select()
+      .from(stock)
+      .orderBy(asc(stock.drive), asc(stock.thread), asc(stock.length))
+      .all() as StockItem[];
   }
 
   /** Adds to what is there of the same kind. */
   add(shape: ScrewShape, count: number): void {
-    this.db.insert(stock).values({ id: randomUUID(), ...shape, count })
-      .onConflictDoUpdate({ target: [stock.kind, stock.drive, stock.length, stock.thread, stock.head, stock.magnetic], set: { count: sql`${stock.count} + ${count}` } }).run();
+    this.db
+      .insert(stock)
+      .values({ id: randomUUID(), ...shape, count })
+      .onConflictDoUpdate({
+        target: [stock.kind, stock.drive, stock.length, stock.thread, stock.head, stock.magnetic],
+        set: { count: sql`${stock.count} + ${count}` },
+      })
+      .run();
   }
 
   /** One set of a device's screws. */
   addKit(model: Model): void {
-    this.db.transaction(() => { for (const c of classesOf(model)) if (c.shape.kind !== 'captive') this.add(c.shape, c.fasteners.length); });
+    this.db.transaction(() => {
+      for (const c of classesOf(model)) if (c.shape.kind !== 'captive') this.add(c.shape, c.fasteners.length);
+    });
   }
 
   /** @throws Problem 404 */
   setCount(id: string, count: number): void {
-    if (this.db.update(stock).set({ count }).where(eq(stock.id, id)).run().changes === 0) throw notFound('the kind of screw');
+    if (this.db.update(stock).set({ count }).where(eq(stock.id, id)).run().changes === 0)
+      throw notFound('the kind of screw');
   }
 
   /** Takes one out. @throws Problem 409 when none is left */
   use(id: string): StockItem {
-    const { changes } = this.db.update(stock).set({ count: sql`${stock.count} - 1` }).where(and(eq(stock.id, id), gt(stock.count, 0))).run();
+    const { changes } = this.db
+      .update(stock)
+      .set({ count: sql`${stock.count} - 1` })
+      .where(and(eq(stock.id, id), gt(stock.count, 0)))
+      .run();
     if (changes === 0) throw new Problem(409, { error: 'none of these is left in the stock' });
     return this.db.select().from(stock).where(eq(stock.id, id)).get() as StockItem;
   }

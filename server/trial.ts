@@ -19,7 +19,14 @@ export interface Trial {
 
 export function trialServer(name: string): Trial {
   const folder = mkdtempSync(join(tmpdir(), `nibrel-${name}-`));
-  const config: Config = { host: '127.0.0.1', port: 0, data: folder, passcode: null, web: join(folder, 'web'), demo: true };
+  const config: Config = {
+    host: '127.0.0.1',
+    port: 0,
+    data: folder,
+    passcode: null,
+    web: join(folder, 'web'),
+    demo: true,
+  };
   const { db, close } = openDb(join(folder, 'nibrel.sqlite'));
   const services = servicesOf(db, join(folder, 'photos'));
   return { folder, config, db, close, services, app: createApp(services, config) };

@@ -22,38 +22,64 @@ export function Shell() {
   const dark = document.documentElement.dataset.theme === 'dark';
   return (
     <>
-      <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-10 focus:bg-panel focus:p-3">To the content</a>
+      <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-10 focus:bg-panel focus:p-3">
+        To the content
+      </a>
       <header className="flex flex-wrap items-center gap-x-4 gap-y-1 px-4 pt-3 sm:px-8">
         <Link to="/" className="flex min-h-12 items-center gap-3 text-ink no-underline" aria-label="Nibrel, jobs">
           <img src="/mark.svg" alt="" width={34} height={34} />
           <span className="text-2xl font-bold tracking-tight">Nibrel</span>
         </Link>
         <nav aria-label="Main" className="flex flex-wrap gap-x-1">
-          <NavLink to="/" end className={tab}>Jobs</NavLink>
-          <NavLink to="/intake" className={tab}>Intake</NavLink>
-          <NavLink to="/anatomies" className={tab}>Anatomies</NavLink>
-          <NavLink to="/rules" className={tab}>House rules</NavLink>
-          <NavLink to="/sources" className={tab}>Heat sources</NavLink>
-          <NavLink to="/stock" className={tab}>Stock</NavLink>
+          <NavLink to="/" end className={tab}>
+            Jobs
+          </NavLink>
+          <NavLink to="/intake" className={tab}>
+            Intake
+          </NavLink>
+          <NavLink to="/anatomies" className={tab}>
+            Anatomies
+          </NavLink>
+          <NavLink to="/rules" className={tab}>
+            House rules
+          </NavLink>
+          <NavLink to="/sources" className={tab}>
+            Heat sources
+          </NavLink>
+          <NavLink to="/stock" className={tab}>
+            Stock
+          </NavLink>
         </nav>
         <div className="ml-auto flex items-center gap-3">
           {shop && (
             <>
-              <span className="hidden text-quiet md:inline">{shop.name}{shop.demo && ' · made-up data'}</span>
+              <span className="hidden text-quiet md:inline">
+                {shop.name}
+                {shop.demo && ' · made-up data'}
+              </span>
               <label className="flex items-center gap-2">
                 <span className="sr-only">Technician</span>
                 <select className="field" value={technician ?? ''} onChange={(e) => setTechnician(e.target.value)}>
-                  {shop.technicians.map((t) => <option key={t}>{t}</option>)}
+                  {shop.technicians.map((t) => (
+                    <option key={t}>{t}</option>
+                  ))}
                 </select>
               </label>
             </>
           )}
-          <button type="button" className="grid size-12 place-items-center rounded-lg hover:bg-sunk" aria-label={dark ? 'Light setting' : 'Dark setting'} onClick={() => setTheme(theme === 'dark' || (theme === 'system' && dark) ? 'light' : 'dark')}>
+          <button
+            type="button"
+            className="grid size-12 place-items-center rounded-lg hover:bg-sunk"
+            aria-label={dark ? 'Light setting' : 'Dark setting'}
+            onClick={() => setTheme(theme === 'dark' || (theme === 'system' && dark) ? 'light' : 'dark')}
+          >
             {dark ? <Sun /> : <Moon />}
           </button>
         </div>
       </header>
-      <main id="main" className="px-4 pt-4 pb-10 sm:px-8"><Outlet /></main>
+      <main id="main" className="px-4 pt-4 pb-10 sm:px-8">
+        <Outlet />
+      </main>
     </>
   );
 }

@@ -7,6 +7,12 @@ import { router } from './router.tsx';
 
 applyTheme(usePrefs.getState().theme);
 usePrefs.subscribe(({ theme }) => applyTheme(theme));
-window.matchMedia('(prefers-color-scheme: dark)').addEventListener('change', () => applyTheme(usePrefs.getState().theme));
+window
+  .matchMedia('(prefers-color-scheme: dark)')
+  .addEventListener('change', () => applyTheme(usePrefs.getState().theme));
 
-createRoot(document.getElementById('root')!).render(<StrictMode><RouterProvider router={router} /></StrictMode>);
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <RouterProvider router={router} />
+  </StrictMode>,
+);

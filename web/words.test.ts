@@ -30,7 +30,11 @@ describe('words and signs', () => {
 });
 
 describe('the depth scale', () => {
-  const light = (t: number) => depthColour(t).match(/\d+/g)!.map(Number).reduce((a, b) => a + b, 0);
+  const light = (t: number) =>
+    depthColour(t)
+      .match(/\d+/g)!
+      .map(Number)
+      .reduce((a, b) => a + b, 0);
   it('darkens from sand to petrol all the way down', () => {
     for (let i = 1; i <= 20; i++) expect(light(i / 20)).toBeLessThan(light((i - 1) / 20));
   });

@@ -2,16 +2,58 @@ import type { HouseRules, Step, Verb } from '../core/dive/index.ts';
 
 /** The verbs of a plan as they stand on screen, one short imperative each. */
 export const VERB_WORDS: Record<Verb, string> = {
-  'power-off': 'Power off', discharge: 'Discharge', eject: 'Eject', film: 'Cover with film', 'tape-glass': 'Tape the glass', photo: 'Photograph', heat: 'Heat',
-  gap: 'Raise a gap', cut: 'Cut', solvent: 'Apply solvent', unscrew: 'Unscrew', disconnect: 'Disconnect', release: 'Release', swing: 'Swing open', lift: 'Lift off', pull: 'Pull',
-  desolder: 'Unsolder', 'bend-aside': 'Bend aside', 'turn-over': 'Turn over', inspect: 'Inspect', clean: 'Clean', transfer: 'Move across', fit: 'Fit', connect: 'Seat',
-  fasten: 'Fasten', bond: 'Lay new', 'remove-liner': 'Take off liners', press: 'Press', cure: 'Let cure', solder: 'Solder', gate: 'Gate', test: 'Test', 'power-on': 'Power on', renew: 'Renew',
+  'power-off': 'Power off',
+  discharge: 'Discharge',
+  eject: 'Eject',
+  film: 'Cover with film',
+  'tape-glass': 'Tape the glass',
+  photo: 'Photograph',
+  heat: 'Heat',
+  gap: 'Raise a gap',
+  cut: 'Cut',
+  solvent: 'Apply solvent',
+  unscrew: 'Unscrew',
+  disconnect: 'Disconnect',
+  release: 'Release',
+  swing: 'Swing open',
+  lift: 'Lift off',
+  pull: 'Pull',
+  desolder: 'Unsolder',
+  'bend-aside': 'Bend aside',
+  'turn-over': 'Turn over',
+  inspect: 'Inspect',
+  clean: 'Clean',
+  transfer: 'Move across',
+  fit: 'Fit',
+  connect: 'Seat',
+  fasten: 'Fasten',
+  bond: 'Lay new',
+  'remove-liner': 'Take off liners',
+  press: 'Press',
+  cure: 'Let cure',
+  solder: 'Solder',
+  gate: 'Gate',
+  test: 'Test',
+  'power-on': 'Power on',
+  renew: 'Renew',
 };
 
-export const PHASE_WORDS: Record<Step['phase'], string> = { prepare: 'Prepare', descent: 'Descend', turn: 'Turn', ascent: 'Ascend', prove: 'Prove' };
+export const PHASE_WORDS: Record<Step['phase'], string> = {
+  prepare: 'Prepare',
+  descent: 'Descend',
+  turn: 'Turn',
+  ascent: 'Ascend',
+  prove: 'Prove',
+};
 
 export const DEVIATION_WORDS: Record<string, string> = {
-  stripped: 'Screw stripped', missing: 'Missing', extra: 'Something extra', torn: 'Flex torn', broken: 'Part broken', 'not-as-drawn': 'Not as drawn', 'already-replaced': 'Replaced before',
+  stripped: 'Screw stripped',
+  missing: 'Missing',
+  extra: 'Something extra',
+  torn: 'Flex torn',
+  broken: 'Part broken',
+  'not-as-drawn': 'Not as drawn',
+  'already-replaced': 'Replaced before',
 };
 
 /** What a step is about, for its colour and its shape. */
@@ -19,32 +61,137 @@ export type Trade = 'screw' | 'connector' | 'bond' | 'part' | 'heat' | 'gate' | 
 
 export function tradeOf(step: Pick<Step, 'do'>): Trade {
   switch (step.do) {
-    case 'unscrew': case 'fasten': return 'screw';
-    case 'disconnect': case 'desolder': case 'connect': case 'solder': case 'bend-aside': return 'connector';
-    case 'gap': case 'cut': case 'pull': case 'release': case 'bond': case 'remove-liner': case 'press': case 'cure': case 'solvent': return 'bond';
-    case 'swing': case 'lift': case 'fit': case 'transfer': case 'eject': case 'renew': return 'part';
-    case 'heat': return 'heat';
-    case 'gate': return 'gate';
-    case 'test': case 'power-on': return 'test';
-    default: return 'hand';
+    case 'unscrew':
+    case 'fasten':
+      return 'screw';
+    case 'disconnect':
+    case 'desolder':
+    case 'connect':
+    case 'solder':
+    case 'bend-aside':
+      return 'connector';
+    case 'gap':
+    case 'cut':
+    case 'pull':
+    case 'release':
+    case 'bond':
+    case 'remove-liner':
+    case 'press':
+    case 'cure':
+    case 'solvent':
+      return 'bond';
+    case 'swing':
+    case 'lift':
+    case 'fit':
+    case 'transfer':
+    case 'eject':
+    case 'renew':
+      return 'part';
+    case 'heat':
+      return 'heat';
+    case 'gate':
+      return 'gate';
+    case 'test':
+    case 'power-on':
+      return 'test';
+    default:
+      return 'hand';
   }
 }
 
 export const TRADE_COLOUR: Record<Trade, string> = {
-  screw: 'var(--brass)', connector: 'var(--teal)', bond: 'var(--mauve)', part: 'var(--petrol)', heat: 'var(--ember)', gate: 'var(--ink)', test: 'var(--moss)', hand: 'var(--quiet)',
+  screw: 'var(--brass)',
+  connector: 'var(--teal)',
+  bond: 'var(--mauve)',
+  part: 'var(--petrol)',
+  heat: 'var(--ember)',
+  gate: 'var(--ink)',
+  test: 'var(--moss)',
+  hand: 'var(--quiet)',
 };
 
 /** Where practitioners disagree: the question, and the schools to choose from. */
 export const SCHOOLS: { key: keyof HouseRules; question: string; choices: [value: string, word: string][] }[] = [
-  { key: 'firstGap', question: 'First gap', choices: [['suction-cup', 'Suction cup'], ['cup-clamp', 'Clamp with cups'], ['thin-blade', 'Thin blade at the frame']] },
-  { key: 'heat', question: 'Heat', choices: [['mat', 'Mat'], ['pad', 'Pad'], ['gun', 'Hot-air gun'], ['gel-pack', 'Gel pack'], ['dryer', 'Dryer']] },
-  { key: 'openedDisplay', question: 'Opened display', choices: [['prop', 'Propped on its tether'], ['take-off', 'Taken off before going on']] },
-  { key: 'gluedBattery', question: 'Glued battery', choices: [['tabs-then-solvent', 'Tabs first, then solvent'], ['solvent', 'Solvent at once'], ['heat-and-pry', 'Heat and pry']] },
-  { key: 'removedBattery', question: 'Removed battery', choices: [['never-refit', 'Never refitted'], ['refit-if-flawless', 'Refitted if flawless']] },
-  { key: 'screws', question: 'Screws', choices: [['wells', 'Wells by layer'], ['map', 'Map by place'], ['magnetic-mat', 'Magnetic mat']] },
-  { key: 'seal', question: 'New seal', choices: [['die-cut', 'Die-cut seal'], ['strips', 'Cut strips'], ['liquid-glue', 'Liquid glue and clamps']] },
-  { key: 'pressing', question: 'Pressing', choices: [['clips', 'Clips or bands'], ['weight', 'Weight for a set time'], ['by-hand', 'By hand along the edge']] },
-  { key: 'powerOnTest', question: 'Power-on test', choices: [['before-sealing', 'Before sealing'], ['after-closing', 'After closing, where nothing is bonded']] },
+  {
+    key: 'firstGap',
+    question: 'First gap',
+    choices: [
+      ['suction-cup', 'Suction cup'],
+      ['cup-clamp', 'Clamp with cups'],
+      ['thin-blade', 'Thin blade at the frame'],
+    ],
+  },
+  {
+    key: 'heat',
+    question: 'Heat',
+    choices: [
+      ['mat', 'Mat'],
+      ['pad', 'Pad'],
+      ['gun', 'Hot-air gun'],
+      ['gel-pack', 'Gel pack'],
+      ['dryer', 'Dryer'],
+    ],
+  },
+  {
+    key: 'openedDisplay',
+    question: 'Opened display',
+    choices: [
+      ['prop', 'Propped on its tether'],
+      ['take-off', 'Taken off before going on'],
+    ],
+  },
+  {
+    key: 'gluedBattery',
+    question: 'Glued battery',
+    choices: [
+      ['tabs-then-solvent', 'Tabs first, then solvent'],
+      ['solvent', 'Solvent at once'],
+      ['heat-and-pry', 'Heat and pry'],
+    ],
+  },
+  {
+    key: 'removedBattery',
+    question: 'Removed battery',
+    choices: [
+      ['never-refit', 'Never refitted'],
+      ['refit-if-flawless', 'Refitted if flawless'],
+    ],
+  },
+  {
+    key: 'screws',
+    question: 'Screws',
+    choices: [
+      ['wells', 'Wells by layer'],
+      ['map', 'Map by place'],
+      ['magnetic-mat', 'Magnetic mat'],
+    ],
+  },
+  {
+    key: 'seal',
+    question: 'New seal',
+    choices: [
+      ['die-cut', 'Die-cut seal'],
+      ['strips', 'Cut strips'],
+      ['liquid-glue', 'Liquid glue and clamps'],
+    ],
+  },
+  {
+    key: 'pressing',
+    question: 'Pressing',
+    choices: [
+      ['clips', 'Clips or bands'],
+      ['weight', 'Weight for a set time'],
+      ['by-hand', 'By hand along the edge'],
+    ],
+  },
+  {
+    key: 'powerOnTest',
+    question: 'Power-on test',
+    choices: [
+      ['before-sealing', 'Before sealing'],
+      ['after-closing', 'After closing, where nothing is bonded'],
+    ],
+  },
 ];
 
 /** The seconds that the order of a dive is weighed by. */

@@ -1,4 +1,14 @@
-import { boundsMeet, boundsOf, boundsOfRegion, bondRegion, outlineContains, outlinesOverlap, rectAround, regionOf, regionsOverlap } from './geometry.ts';
+import {
+  boundsMeet,
+  boundsOf,
+  boundsOfRegion,
+  bondRegion,
+  outlineContains,
+  outlinesOverlap,
+  rectAround,
+  regionOf,
+  regionsOverlap,
+} from './geometry.ts';
 import type { Anatomy, Fault, Fastener, Outline } from './types.ts';
 
 /** A cycle among `edges`, as the ids along it, or `null`. */
@@ -36,7 +46,13 @@ export function faultsOf(anatomy: Anatomy): Fault[] {
   const fastenerIds = new Set(anatomy.fasteners.map((f) => f.id));
   const connectorIds = new Set(anatomy.connectors.map((c) => c.id));
   const functionIds = new Set(anatomy.functions.map((f) => f.id));
-  const itemIds = new Set([...partIds, ...fastenerIds, ...connectorIds, ...anatomy.bonds.map((b) => b.id), ...anatomy.latches.map((l) => l.id)]);
+  const itemIds = new Set([
+    ...partIds,
+    ...fastenerIds,
+    ...connectorIds,
+    ...anatomy.bonds.map((b) => b.id),
+    ...anatomy.latches.map((l) => l.id),
+  ]);
 
   const known = (set: ReadonlySet<string>, what: string) => (id: string, path: string) => {
     if (!set.has(id)) say(path, `there is no ${what} "${id}"; add it or correct the id`);
@@ -48,17 +64,25 @@ export function faultsOf(anatomy: Anatomy): Fault[] {
   const item = known(itemIds, 'item');
 
   const groups: [string, readonly { id: string }[]][] = [
-    ['parts', anatomy.parts], ['fasteners', anatomy.fasteners], ['connectors', anatomy.connectors], ['bonds', anatomy.bonds], ['latches', anatomy.latches],
+    ['parts', anatomy.parts],
+    ['fasteners', anatomy.fasteners],
+    ['connectors', anatomy.connectors],
+    ['bonds', anatomy.bonds],
+    ['latches', anatomy.latches],
   ];
   const firstAt = new Map<string, string>();
   for (const [group, list] of groups) {
     list.forEach(({ id }, i) => {
       const path = `${group}[${i}].id`;
-      if (firstAt.has(id)) say(path, `"${id}" is used already at ${firstAt.get(id)}; every item needs an id of its own`);
+      if (firstAt.has(id))
+        say(path, `"${id}" is used already at ${firstAt.get(id)}; every item needs an id of its own`);
       else firstAt.set(id, path);
     });
   }
-  for (const [group, list] of [['functions', anatomy.functions], ['spares', anatomy.spares]] as const) {
+  for (const [group, list] of [
+    ['functions', anatomy.functions],
+    ['spares', anatomy.spares],
+  ] as const) {
     const seen = new Set<string>();
     list.forEach(({ id }, i) => {
       if (seen.has(id)) say(`${group}[${i}].id`, `"${id}" is used twice; every one needs an id of its own`);
@@ -80,7 +104,11 @@ export function faultsOf(anatomy: Anatomy): Fault[] {
     f.holds.forEach((id, j) => part(id, `fasteners[${i}].holds[${j}]`));
     const standoff = anatomy.fasteners.find((other) => other.id === f.into && other.kind === 'standoff');
     if (!standoff) part(f.into, `fasteners[${i}].into`);
-    if (f.holds.includes(f.into)) say(`fasteners[${i}].into`, `"${f.into}" is also held by this fastener; a screw joins what it holds to something else`);
+    if (f.holds.includes(f.into))
+      say(
+        `fasteners[${i}].into`,
+        `"${f.into}" is also held by this fastener; a screw joins what it holds to something else`,
+      );
   });
   anatomy.connectors.forEach((c, i) => {
     const at = `connectors[${i}]`;
@@ -109,9 +137,11 @@ export function faultsOf(anatomy: Anatomy): Fault[] {
   anatomy.spares.forEach((s, i) => {
     part(s.replaces, `spares[${i}].replaces`);
     s.includes.forEach((id, j) => part(id, `spares[${i}].includes[${j}]`));
-    if (!s.includes.includes(s.replaces)) say(`spares[${i}].includes`, `must include the part it replaces, "${s.replaces}"`);
+    if (!s.includes.includes(s.replaces))
+      say(`spares[${i}].includes`, `must include the part it replaces, "${s.replaces}"`);
   });
-  if (!anatomy.parts.some((p) => p.fixed)) say('parts', 'one part must be fixed: the frame that everything is fastened to');
+  if (!anatomy.parts.some((p) => p.fixed))
+    say('parts', 'one part must be fixed: the frame that everything is fastened to');
   if (anatomy.connectors.length > 0 && !anatomy.connectors.some((c) => c.isolatesPower)) {
     say('connectors', 'no connector isolates the power; set isolatesPower on the one that cuts the battery off');
   }
@@ -133,11 +163,27 @@ function sayCycles(anatomy: Anatomy, say: Say): void {
     return map;
   };
   const checks: [string, ReadonlyMap<string, readonly string[]>, string][] = [
-    ['parts', group(anatomy.parts.flatMap((p) => (p.within ? [[p.id, p.within] as const] : []))), 'parts lie within each other in a circle'],
-    ['connectors', group(anatomy.connectors.flatMap((c) => c.beneath.map((id) => [c.id, id] as const))), 'connectors lie beneath each other in a circle'],
+    [
+      'parts',
+      group(anatomy.parts.flatMap((p) => (p.within ? [[p.id, p.within] as const] : []))),
+      'parts lie within each other in a circle',
+    ],
+    [
+      'connectors',
+      group(anatomy.connectors.flatMap((c) => c.beneath.map((id) => [c.id, id] as const))),
+      'connectors lie beneath each other in a circle',
+    ],
     ['orders', group(anatomy.orders.map((o) => [o.first, o.then] as const)), 'the orders run in a circle'],
-    ['mateOrder', group(anatomy.mateOrder.flatMap((list) => list.slice(1).map((id, i) => [list[i]!, id] as const))), 'the mating orders run in a circle'],
-    ['fasteners', group(anatomy.fasteners.map((f) => [f.id, f.into] as const)), 'standoffs are driven into each other in a circle'],
+    [
+      'mateOrder',
+      group(anatomy.mateOrder.flatMap((list) => list.slice(1).map((id, i) => [list[i]!, id] as const))),
+      'the mating orders run in a circle',
+    ],
+    [
+      'fasteners',
+      group(anatomy.fasteners.map((f) => [f.id, f.into] as const)),
+      'standoffs are driven into each other in a circle',
+    ],
   ];
   for (const [path, edges, message] of checks) {
     const cycle = findCycle(edges);
@@ -161,19 +207,24 @@ function familyIds(anatomy: Anatomy, root: string): Set<string> {
 
 function sayStructure(anatomy: Anatomy, say: Say): void {
   anatomy.parts.forEach((p, i) => {
-    if (p.fixed && (p.within !== null || p.swing)) say(`parts[${i}].fixed`, 'a fixed part neither travels within another nor swings');
+    if (p.fixed && (p.within !== null || p.swing))
+      say(`parts[${i}].fixed`, 'a fixed part neither travels within another nor swings');
     const family = familyIds(anatomy, p.id);
     p.swing?.tether.forEach((id, j) => {
       const c = anatomy.connectors.find((other) => other.id === id)!;
       if (family.has(c.from) === family.has(c.to)) {
-        say(`parts[${i}].swing.tether[${j}]`, `"${id}" does not join ${p.id} to the rest of the device, so it cannot be its tether`);
+        say(
+          `parts[${i}].swing.tether[${j}]`,
+          `"${id}" does not join ${p.id} to the rest of the device, so it cannot be its tether`,
+        );
       }
     });
   });
   anatomy.connectors.forEach((c, i) => {
     if (!c.reachedBy) return;
     const swung = anatomy.parts.find((p) => p.id === c.reachedBy!.swing)!;
-    if (!swung.swing) say(`connectors[${i}].reachedBy.swing`, `"${swung.id}" has no swing; give it one or drop reachedBy`);
+    if (!swung.swing)
+      say(`connectors[${i}].reachedBy.swing`, `"${swung.id}" has no swing; give it one or drop reachedBy`);
   });
   anatomy.spares.forEach((s, i) => {
     const family = familyIds(anatomy, s.replaces);
@@ -193,7 +244,10 @@ function sayGeometry(anatomy: Anatomy, say: Say): void {
 
   anatomy.parts.forEach((p, i) => {
     if (p.face !== 'edge' && !outlineContains(body, p.outline, 0.05)) {
-      say(`parts[${i}].outline`, `${p.id} reaches outside the body of ${anatomy.body.width} × ${anatomy.body.height} mm`);
+      say(
+        `parts[${i}].outline`,
+        `${p.id} reaches outside the body of ${anatomy.body.width} × ${anatomy.body.height} mm`,
+      );
     }
     if (p.within !== null && !outlineContains(outline(p.within), p.outline, 0.1)) {
       say(`parts[${i}].outline`, `${p.id} reaches outside the assembly it travels with, ${p.within}`);
@@ -202,27 +256,41 @@ function sayGeometry(anatomy: Anatomy, say: Say): void {
   anatomy.fasteners.forEach((f, i) => {
     const path = `fasteners[${i}]`;
     if (f.holeDepth < f.length) {
-      say(`${path}.holeDepth`, `the hole is ${f.holeDepth} mm deep but ${f.id} is ${f.length} mm long; it would come through what lies below`);
+      say(
+        `${path}.holeDepth`,
+        `the hole is ${f.holeDepth} mm deep but ${f.id} is ${f.length} mm long; it would come through what lies below`,
+      );
     }
-    if (f.head < f.thread && f.kind !== 'clip') say(`${path}.head`, `the head (${f.head} mm) is smaller than the thread (${f.thread} mm)`);
+    if (f.head < f.thread && f.kind !== 'clip')
+      say(`${path}.head`, `the head (${f.head} mm) is smaller than the thread (${f.thread} mm)`);
     if (f.face === 'edge') return;
     const core: Outline = { circle: [f.at[0], f.at[1], f.thread / 2] };
     for (const id of [...f.holds, seat(f)]) {
-      if (!outlineContains(outline(id), core, 0.05)) say(`${path}.at`, `${f.id} at ${f.at.join(', ')} lies outside ${id}; move the screw or correct the outline`);
+      if (!outlineContains(outline(id), core, 0.05))
+        say(`${path}.at`, `${f.id} at ${f.at.join(', ')} lies outside ${id}; move the screw or correct the outline`);
     }
   });
   anatomy.connectors.forEach((c, i) => {
     const area = rectAround(c.at, c.size);
-    if (c.kind !== 'contact' && !outlinesOverlap(area, outline(c.to))) say(`connectors[${i}].at`, `${c.id} does not lie on ${c.to}`);
+    if (c.kind !== 'contact' && !outlinesOverlap(area, outline(c.to)))
+      say(`connectors[${i}].at`, `${c.id} does not lie on ${c.to}`);
     if (!boundsMeet(boundsOf(area), boundsOf(body))) say(`connectors[${i}].at`, `${c.id} lies outside the body`);
     if (!c.route) return;
     // What a pick must not touch is only as good as the line that is drawn for it.
     c.route.line.forEach(([x, y], j) => {
-      if (x < 0 || y < 0 || x > anatomy.body.width || y > anatomy.body.height) say(`connectors[${i}].route.line[${j}]`, `${x}, ${y} lies outside the body of ${anatomy.body.width} × ${anatomy.body.height} mm`);
+      if (x < 0 || y < 0 || x > anatomy.body.width || y > anatomy.body.height)
+        say(
+          `connectors[${i}].route.line[${j}]`,
+          `${x}, ${y} lies outside the body of ${anatomy.body.width} × ${anatomy.body.height} mm`,
+        );
     });
     const [first, last] = [c.route.line[0]!, c.route.line.at(-1)!];
     const off = Math.min(...[first, last].map(([x, y]) => Math.hypot(x - c.at[0], y - c.at[1])));
-    if (off > Math.max(...c.size)) say(`connectors[${i}].route.line`, `the route ends ${off.toFixed(1)} mm from ${c.id}; let it begin or end at the connector`);
+    if (off > Math.max(...c.size))
+      say(
+        `connectors[${i}].route.line`,
+        `the route ends ${off.toFixed(1)} mm from ${c.id}; let it begin or end at the connector`,
+      );
   });
   anatomy.bonds.forEach((b, i) => {
     const region = bondRegion(b, outline);
@@ -231,7 +299,10 @@ function sayGeometry(anatomy: Anatomy, say: Say): void {
       return;
     }
     for (const id of b.joins) {
-      if (!boundsMeet(boundsOfRegion(region), boundsOf(outline(id))) || !regionsOverlap(region, regionOf(outline(id)))) {
+      if (
+        !boundsMeet(boundsOfRegion(region), boundsOf(outline(id))) ||
+        !regionsOverlap(region, regionOf(outline(id)))
+      ) {
         say(`bonds[${i}].at`, `${b.id} does not touch ${id}, which it is said to join`);
       }
     }

@@ -1,14 +1,31 @@
 import { BooleanOperations, Polygon as FlatPolygon } from '@flatten-js/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { areaOf, bondRegion, boundsOf, edgeStrip, insetOutline, outlineContains, outlinesOverlap, regionOf, ringOf } from './geometry.ts';
+import {
+  areaOf,
+  bondRegion,
+  boundsOf,
+  edgeStrip,
+  insetOutline,
+  outlineContains,
+  outlinesOverlap,
+  regionOf,
+  ringOf,
+} from './geometry.ts';
 import type { Bond, Outline } from './types.ts';
 
-const rect = fc.tuple(fc.integer({ min: 0, max: 40 }), fc.integer({ min: 0, max: 40 }), fc.integer({ min: 1, max: 25 }), fc.integer({ min: 1, max: 25 }));
+const rect = fc.tuple(
+  fc.integer({ min: 0, max: 40 }),
+  fc.integer({ min: 0, max: 40 }),
+  fc.integer({ min: 1, max: 25 }),
+  fc.integer({ min: 1, max: 25 }),
+);
 const outline: fc.Arbitrary<Outline> = fc.oneof(
   rect.map((r): Outline => ({ rect: r })),
   fc.tuple(rect, fc.integer({ min: 1, max: 5 })).map(([r, radius]): Outline => ({ rect: r, radius })),
-  fc.tuple(fc.integer({ min: 5, max: 40 }), fc.integer({ min: 5, max: 40 }), fc.integer({ min: 1, max: 10 })).map((circle): Outline => ({ circle })),
+  fc
+    .tuple(fc.integer({ min: 5, max: 40 }), fc.integer({ min: 5, max: 40 }), fc.integer({ min: 1, max: 10 }))
+    .map((circle): Outline => ({ circle })),
 );
 
 describe('outlines', () => {
@@ -30,21 +47,24 @@ describe('outlines', () => {
   });
 
   it('agrees with a general geometry library (@flatten-js/core) on the area shared by random outlines', () => {
-    fc.assert(fc.property(outline, outline, (a, b) => {
-      const flat = (o: Outline) => {
-        const polygon = new FlatPolygon(ringOf(o) as [number, number][]);
-        if (polygon.area() > 0 && [...polygon.faces][0]?.orientation() !== 1) polygon.reverse();
-        return polygon;
-      };
-      let shared: number;
-      try {
-        shared = BooleanOperations.intersect(flat(a), flat(b)).area();
-      } catch {
-        return; // the other library gives up on some coinciding edges
-      }
-      if (Math.abs(shared - 0.01) < 0.02) return; // on the threshold itself
-      expect(outlinesOverlap(a, b)).toBe(shared > 0.01);
-    }), { numRuns: 300 });
+    fc.assert(
+      fc.property(outline, outline, (a, b) => {
+        const flat = (o: Outline) => {
+          const polygon = new FlatPolygon(ringOf(o) as [number, number][]);
+          if (polygon.area() > 0 && [...polygon.faces][0]?.orientation() !== 1) polygon.reverse();
+          return polygon;
+        };
+        let shared: number;
+        try {
+          shared = BooleanOperations.intersect(flat(a), flat(b)).area();
+        } catch {
+          return; // the other library gives up on some coinciding edges
+        }
+        if (Math.abs(shared - 0.01) < 0.02) return; // on the threshold itself
+        expect(outlinesOverlap(a, b)).toBe(shared > 0.01);
+      }),
+      { numRuns: 300 },
+    );
   });
 
   it('finds a part within another, and not when it sticks out', () => {
@@ -63,14 +83,26 @@ describe('outlines', () => {
 
 describe('bonds', () => {
   const at = (): Outline => ({ rect: [0, 0, 40, 80] });
-  const tape: Bond = { id: 'seal', kind: 'tape', joins: ['a', 'b'], at: { perimeterOf: 'a', inset: 1, width: 2, gaps: [] }, tabs: [], softensAt: 60, solvent: false, fate: 'renew' };
+  const tape: Bond = {
+    id: 'seal',
+    kind: 'tape',
+    joins: ['a', 'b'],
+    at: { perimeterOf: 'a', inset: 1, width: 2, gaps: [] },
+    tabs: [],
+    softensAt: 60,
+    solvent: false,
+    fate: 'renew',
+  };
 
   it('covers a band of its width around the part', () => {
     expect(areaOf(bondRegion(tape, at))).toBeCloseTo(38 * 78 - 34 * 74, 6);
   });
 
   it('leaves its gaps free', () => {
-    const gapped: Bond = { ...tape, at: { perimeterOf: 'a', inset: 1, width: 2, gaps: [{ edge: 'top', from: 10, to: 20 }] } };
+    const gapped: Bond = {
+      ...tape,
+      at: { perimeterOf: 'a', inset: 1, width: 2, gaps: [{ edge: 'top', from: 10, to: 20 }] },
+    };
     expect(areaOf(bondRegion(gapped, at))).toBeCloseTo(38 * 78 - 34 * 74 - 10 * 2, 6);
   });
 });

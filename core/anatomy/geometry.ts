@@ -27,7 +27,13 @@ export function ringOf(outline: Outline): Ring {
   }
   const [x, y, w, h] = outline.rect;
   const r = Math.min(outline.radius ?? 0, w / 2, h / 2);
-  if (r === 0) return [[x, y], [x + w, y], [x + w, y + h], [x, y + h]];
+  if (r === 0)
+    return [
+      [x, y],
+      [x + w, y],
+      [x + w, y + h],
+      [x, y + h],
+    ];
   const quarter = Math.PI / 2;
   const n = CIRCLE_VERTICES / 4;
   return [
@@ -53,9 +59,15 @@ export function boundsOf(outline: Outline): Rect {
 }
 
 function boundsOfPoints(points: readonly (readonly [number, number])[]): Rect {
-  let x0 = Infinity, y0 = Infinity, x1 = -Infinity, y1 = -Infinity;
+  let x0 = Infinity,
+    y0 = Infinity,
+    x1 = -Infinity,
+    y1 = -Infinity;
   for (const [x, y] of points) {
-    x0 = Math.min(x0, x); y0 = Math.min(y0, y); x1 = Math.max(x1, x); y1 = Math.max(y1, y);
+    x0 = Math.min(x0, x);
+    y0 = Math.min(y0, y);
+    x1 = Math.max(x1, x);
+    y1 = Math.max(y1, y);
   }
   return [x0, y0, x1 - x0, y1 - y0];
 }
@@ -87,7 +99,10 @@ function ringArea(ring: Ring): number {
 export function areaOf(region: Region): number {
   if (region.length === 0) return 0;
   const polygons = isMulti(region) ? region : [region];
-  return polygons.reduce((sum, [outer, ...holes]) => sum + ringArea(outer!) - holes.reduce((s, h) => s + ringArea(h), 0), 0);
+  return polygons.reduce(
+    (sum, [outer, ...holes]) => sum + ringArea(outer!) - holes.reduce((s, h) => s + ringArea(h), 0),
+    0,
+  );
 }
 
 export function boundsOfRegion(region: Region): Rect {
@@ -147,7 +162,14 @@ function segmentRegions(line: readonly Point[], width: number): Polygon[] {
     if (length === 0) continue;
     const nx = ((y2 - y1) / length) * (width / 2);
     const ny = ((x1 - x2) / length) * (width / 2);
-    regions.push([[[x1 + nx, y1 + ny], [x2 + nx, y2 + ny], [x2 - nx, y2 - ny], [x1 - nx, y1 - ny]]]);
+    regions.push([
+      [
+        [x1 + nx, y1 + ny],
+        [x2 + nx, y2 + ny],
+        [x2 - nx, y2 - ny],
+        [x1 - nx, y1 - ny],
+      ],
+    ]);
   }
   return regions;
 }
@@ -178,7 +200,10 @@ export function bondRegion(bond: Bond, outlineOfPart: (id: string) => Outline): 
   }
   const { inset, width, gaps } = bond.at;
   const around = outlineOfPart(bond.at.perimeterOf);
-  const band = polygonClipping.difference(regionOf(insetOutline(around, inset)), regionOf(insetOutline(around, inset + width)));
+  const band = polygonClipping.difference(
+    regionOf(insetOutline(around, inset)),
+    regionOf(insetOutline(around, inset + width)),
+  );
   if (gaps.length === 0) return band;
   const cuts = gaps.map((gap) => regionOf(edgeStrip(around, gap.edge, inset + width + 0.01, gap.from, gap.to)));
   return polygonClipping.difference(band, ...cuts);

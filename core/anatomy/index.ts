@@ -4,6 +4,19 @@ export { faultsOf, findCycle } from './faults.ts';
 export { readAnatomy, readAnatomyText, parseJson, faultsOfJoi, type Reading } from './read.ts';
 export { modelOf, nameOfItem, placementsOf, throughExits, type Model } from './model.ts';
 export {
-  areaOf, bondLength, bondRegion, boundsOf, boundsOfRegion, centreOf, edgeStrip, insetOutline, outlineContains, outlinesOverlap,
-  rectAround, regionOf, regionsOverlap, ringOf, type Region,
+  areaOf,
+  bondLength,
+  bondRegion,
+  boundsOf,
+  boundsOfRegion,
+  centreOf,
+  edgeStrip,
+  insetOutline,
+  outlineContains,
+  outlinesOverlap,
+  rectAround,
+  regionOf,
+  regionsOverlap,
+  ringOf,
+  type Region,
 } from './geometry.ts';

@@ -78,7 +78,10 @@ export function modelOf(anatomy: Anatomy): Model {
   };
   /** The innermost assembly whose family holds every joined part; the assembly itself may be the seat. */
   const contextOfJoined = (joined: string[]): string | null => {
-    const candidates = joined.flatMap((part) => [part, ...assembliesAround(part).filter((a) => a !== null)]) as string[];
+    const candidates = joined.flatMap((part) => [
+      part,
+      ...assembliesAround(part).filter((a) => a !== null),
+    ]) as string[];
     const around = candidates.filter((assembly) => joined.every((part) => familyOf(assembly).includes(part)));
     // The smallest family that holds them all is the innermost one.
     around.sort((a, b) => familyOf(a).length - familyOf(b).length);
@@ -110,7 +113,10 @@ export function modelOf(anatomy: Anatomy): Model {
     return at;
   };
   const movable = (joined: string[], context: string | null): Part[] =>
-    joined.filter((part) => part !== context).map((part) => standInFor(part, context)).filter((part) => !part.fixed);
+    joined
+      .filter((part) => part !== context)
+      .map((part) => standInFor(part, context))
+      .filter((part) => !part.fixed);
 
   const layerOf = (id: string): number => {
     const { type, item } = get(id);
@@ -185,8 +191,13 @@ export function nameOfItem({ type, item }: Item): string {
   if (type === 'fastener') return `${item.id} ${item.drive === 'none' ? item.kind : item.drive} ${item.length} mm`;
   if (type === 'latch') return `${item.count} ${item.count === 1 ? 'catch' : 'catches'}, ${item.edge} edge`;
   const kinds: Record<Bond['kind'], string> = {
-    tape: 'adhesive tape', 'stretch-tab': 'stretch-release strips', 'pull-pouch': 'pull pouch', glue: 'glue',
-    gasket: 'gasket', thermal: 'thermal paste', foil: 'foil',
+    tape: 'adhesive tape',
+    'stretch-tab': 'stretch-release strips',
+    'pull-pouch': 'pull pouch',
+    glue: 'glue',
+    gasket: 'gasket',
+    thermal: 'thermal paste',
+    foil: 'foil',
   };
   return kinds[item.kind];
 }

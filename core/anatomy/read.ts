@@ -8,15 +8,19 @@ export type Reading<T> = { ok: true; value: T } | { ok: false; faults: Fault[] }
 
 /** `fasteners[4].at[0]` from Joi's path. */
 function pathOf(path: readonly (string | number)[]): string {
-  return path.map((step, i) => (typeof step === 'number' ? `[${step}]` : i === 0 ? step : `.${step}`)).join('') || '(document)';
+  return (
+    path.map((step, i) => (typeof step === 'number' ? `[${step}]` : i === 0 ? step : `.${step}`)).join('') ||
+    '(document)'
+  );
 }
 
 export function faultsOfJoi(error: Joi.ValidationError): Fault[] {
   return error.details.map((detail) => ({
     path: pathOf(detail.path),
-    message: detail.type === 'object.unknown'
-      ? `unknown field "${String(detail.path.at(-1))}"; remove it or correct its spelling`
-      : detail.message.replace(/^"[^"]*" /, ''),
+    message:
+      detail.type === 'object.unknown'
+        ? `unknown field "${String(detail.path.at(-1))}"; remove it or correct its spelling`
+        : detail.message.replace(/^"[^"]*" /, ''),
   }));
 }
 
@@ -45,9 +49,28 @@ export function parseJson(text: string): Reading<unknown> {
     const errors: ParseError[] = [];
     parse(text, errors, { disallowComments: true });
     const first = errors[0];
-    if (!first) return { ok: false, faults: [{ path: '(document)', message: `this is not JSON: ${cause instanceof Error ? cause.message : String(cause)}` }] };
+    if (!first)
+      return {
+        ok: false,
+        faults: [
+          {
+            path: '(document)',
+            message: `this is not JSON: ${cause instanceof Error ? cause.message : String(cause)}`,
+          },
+        ],
+      };
     const before = text.slice(0, first.offset);
-    const found = printParseErrorCode(first.error).replace(/([a-z])([A-Z])/g, '$1 $2').toLowerCase();
-    return { ok: false, faults: [{ path: `line ${before.split('\n').length}, column ${before.length - before.lastIndexOf('\n')}`, message: `this is not JSON: ${found}` }] };
+    const found = printParseErrorCode(first.error)
+      .replace(/([a-z])([A-Z])/g, '$1 $2')
+      .toLowerCase();
+    return {
+      ok: false,
+      faults: [
+        {
+          path: `line ${before.split('\n').length}, column ${before.length - before.lastIndexOf('\n')}`,
+          message: `this is not JSON: ${found}`,
+        },
+      ],
+    };
   }
 }

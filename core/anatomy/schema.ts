@@ -14,35 +14,62 @@ const ids = Joi.array().items(id).unique().max(200);
 const outline = Joi.alternatives()
   .try(
     Joi.object({
-      rect: Joi.array().ordered(coordinate.required(), coordinate.required(), mm.positive().required(), mm.positive().required()).required(),
+      rect: Joi.array()
+        .ordered(coordinate.required(), coordinate.required(), mm.positive().required(), mm.positive().required())
+        .required(),
       radius: mm,
     }),
     Joi.object({ polygon: Joi.array().items(point).min(3).max(2000).required() }),
-    Joi.object({ circle: Joi.array().ordered(coordinate.required(), coordinate.required(), mm.positive().required()).required() }),
+    Joi.object({
+      circle: Joi.array().ordered(coordinate.required(), coordinate.required(), mm.positive().required()).required(),
+    }),
   )
-  .messages({ 'alternatives.match': '{{#label}} must be an outline: rect [x, y, width, height] with an optional radius, polygon [[x, y], …] or circle [x, y, r]' });
+  .messages({
+    'alternatives.match':
+      '{{#label}} must be an outline: rect [x, y, width, height] with an optional radius, polygon [[x, y], …] or circle [x, y, r]',
+  });
 
 const part = Joi.object({
   id: id.required(),
   name: name.required(),
-  kind: Joi.string().valid(...PART_KINDS).required(),
+  kind: Joi.string()
+    .valid(...PART_KINDS)
+    .required(),
   fixed: Joi.boolean().default(false),
   face: face.default('front'),
   layer: Joi.number().integer().min(0).max(40).default(0),
-  exits: Joi.array().items(Joi.object({ face: Joi.string().valid('front', 'back', 'edge').required(), layer: Joi.number().integer().min(0).max(40).default(0) })).max(2).default([]),
+  exits: Joi.array()
+    .items(
+      Joi.object({
+        face: Joi.string().valid('front', 'back', 'edge').required(),
+        layer: Joi.number().integer().min(0).max(40).default(0),
+      }),
+    )
+    .max(2)
+    .default([]),
   outline: outline.required(),
   within: id.allow(null).default(null),
   swing: Joi.object({
     hinge: edge.required(),
     degrees: Joi.number().min(1).max(270).default(90),
     tether: ids.default([]),
-  }).allow(null).default(null),
+  })
+    .allow(null)
+    .default(null),
   fate: fate.default('keep'),
-  pairing: Joi.array().items(Joi.object({ with: id.required(), loses: ids.default([]), remedy: Joi.string().max(400).allow('').default('') })).max(20).default([]),
+  pairing: Joi.array()
+    .items(
+      Joi.object({ with: id.required(), loses: ids.default([]), remedy: Joi.string().max(400).allow('').default('') }),
+    )
+    .max(20)
+    .default([]),
   functions: ids.default([]),
   conductive: Joi.boolean().default(false),
   glass: Joi.boolean().default(false),
-  material: Joi.string().valid(...PART_MATERIALS).allow(null).default(null),
+  material: Joi.string()
+    .valid(...PART_MATERIALS)
+    .allow(null)
+    .default(null),
   thickness: Joi.number().positive().max(60).allow(null).default(null),
   note: Joi.string().max(2000).allow('').default(''),
 });
@@ -50,7 +77,9 @@ const part = Joi.object({
 const fastener = Joi.object({
   id: id.required(),
   kind: Joi.string().valid('screw', 'captive', 'standoff', 'clip').required(),
-  drive: Joi.string().valid(...DRIVES).required(),
+  drive: Joi.string()
+    .valid(...DRIVES)
+    .required(),
   length: Joi.number().positive().max(60).required(),
   thread: Joi.number().positive().max(10).required(),
   head: Joi.number().positive().max(20).required(),
@@ -62,7 +91,9 @@ const fastener = Joi.object({
   torque: Joi.number().positive().max(500).allow(null).default(null),
   threadlock: Joi.boolean().default(false),
   magnetic: Joi.boolean().default(true),
-  colour: Joi.string().valid(...COLOURS).default('bright'),
+  colour: Joi.string()
+    .valid(...COLOURS)
+    .default('bright'),
   fate: fate.default('keep'),
   order: Joi.number().integer().min(1).max(200).allow(null).default(null),
 });
@@ -74,7 +105,9 @@ const connector = Joi.object({
   from: id.required(),
   to: id.required(),
   at: point.required(),
-  size: Joi.array().ordered(Joi.number().positive().max(200).required(), Joi.number().positive().max(200).required()).required(),
+  size: Joi.array()
+    .ordered(Joi.number().positive().max(200).required(), Joi.number().positive().max(200).required())
+    .required(),
   face: face.default('front'),
   layer: Joi.number().integer().min(0).max(40).allow(null).default(null),
   isolatesPower: Joi.boolean().default(false),
@@ -83,7 +116,9 @@ const connector = Joi.object({
   reachedBy: Joi.object({ swing: id.required() }).allow(null).default(null),
   after: ids.default([]),
   carries: ids.default([]),
-  route: Joi.object({ line: Joi.array().items(point).min(2).max(200).required(), width: mm.positive().required() }).allow(null).default(null),
+  route: Joi.object({ line: Joi.array().items(point).min(2).max(200).required(), width: mm.positive().required() })
+    .allow(null)
+    .default(null),
 });
 
 const bond = Joi.object({
@@ -96,13 +131,19 @@ const bond = Joi.object({
         perimeterOf: id.required(),
         inset: mm.required(),
         width: mm.positive().required(),
-        gaps: Joi.array().items(Joi.object({ edge: edge.required(), from: coordinate.required(), to: coordinate.required() })).max(40).default([]),
+        gaps: Joi.array()
+          .items(Joi.object({ edge: edge.required(), from: coordinate.required(), to: coordinate.required() }))
+          .max(40)
+          .default([]),
       }),
       Joi.object({ area: outline.required() }),
       Joi.object({ line: Joi.array().items(point).min(2).max(2000).required(), width: mm.positive().required() }),
     )
     .required()
-    .messages({ 'alternatives.match': '{{#label}} must be perimeterOf (a part) with inset and width, or area (an outline), or line [[x, y], …] with width' }),
+    .messages({
+      'alternatives.match':
+        '{{#label}} must be perimeterOf (a part) with inset and width, or area (an outline), or line [[x, y], …] with width',
+    }),
   tabs: Joi.array().items(point).max(40).default([]),
   softensAt: Joi.number().min(20).max(300).allow(null).default(null),
   solvent: Joi.boolean().default(false),
@@ -143,13 +184,31 @@ export const anatomySchema = Joi.object({
   connectors: Joi.array().items(connector).max(300).default([]),
   bonds: Joi.array().items(bond).max(200).default([]),
   latches: Joi.array().items(latch).max(200).default([]),
-  orders: Joi.array().items(Joi.object({ first: id.required(), then: id.required(), because: Joi.string().max(400).required() })).max(200).default([]),
+  orders: Joi.array()
+    .items(Joi.object({ first: id.required(), then: id.required(), because: Joi.string().max(400).required() }))
+    .max(200)
+    .default([]),
   mateOrder: Joi.array().items(Joi.array().items(id).min(2).unique().max(100)).max(50).default([]),
-  functions: Joi.array().items(Joi.object({
-    id: id.required(),
-    name: name.required(),
-    test: Joi.string().min(1).max(400).required(),
-    afterClosing: Joi.boolean().default(false),
-  })).max(200).default([]),
-  spares: Joi.array().items(Joi.object({ id: id.required(), name: name.required(), replaces: id.required(), includes: ids.min(1).required() })).max(100).default([]),
+  functions: Joi.array()
+    .items(
+      Joi.object({
+        id: id.required(),
+        name: name.required(),
+        test: Joi.string().min(1).max(400).required(),
+        afterClosing: Joi.boolean().default(false),
+      }),
+    )
+    .max(200)
+    .default([]),
+  spares: Joi.array()
+    .items(
+      Joi.object({
+        id: id.required(),
+        name: name.required(),
+        replaces: id.required(),
+        includes: ids.min(1).required(),
+      }),
+    )
+    .max(100)
+    .default([]),
 }).label('anatomy');

@@ -45,9 +45,34 @@ export type Edge = 'top' | 'right' | 'bottom' | 'left';
 export type Fate = 'keep' | 'renew' | 'renew-if-damaged';
 
 export const PART_KINDS = [
-  'frame', 'display', 'cover', 'lens', 'board', 'battery', 'bracket', 'shield', 'camera', 'speaker',
-  'motor', 'tray', 'sensor', 'button', 'port', 'reader', 'coil', 'plate', 'mesh', 'antenna', 'fan',
-  'thermal-module', 'drive', 'stand', 'label', 'flex', 'lever', 'other',
+  'frame',
+  'display',
+  'cover',
+  'lens',
+  'board',
+  'battery',
+  'bracket',
+  'shield',
+  'camera',
+  'speaker',
+  'motor',
+  'tray',
+  'sensor',
+  'button',
+  'port',
+  'reader',
+  'coil',
+  'plate',
+  'mesh',
+  'antenna',
+  'fan',
+  'thermal-module',
+  'drive',
+  'stand',
+  'label',
+  'flex',
+  'lever',
+  'other',
 ] as const;
 export type PartKind = (typeof PART_KINDS)[number];
 
@@ -103,7 +128,23 @@ export interface Pairing {
   remedy: string;
 }
 
-export const DRIVES = ['PH000', 'PH00', 'T3', 'T4', 'T5', 'T6', 'IP3', 'P2', 'P5', 'Y000', 'Y00', 'SL1', 'SL2', 'H1.3', 'none'] as const;
+export const DRIVES = [
+  'PH000',
+  'PH00',
+  'T3',
+  'T4',
+  'T5',
+  'T6',
+  'IP3',
+  'P2',
+  'P5',
+  'Y000',
+  'Y00',
+  'SL1',
+  'SL2',
+  'H1.3',
+  'none',
+] as const;
 export type Drive = (typeof DRIVES)[number];
 
 /** What the eye sees of a screw: bare or nickelled steel, black oxide, yellow passivated or brass. */

@@ -21,7 +21,8 @@ const graphs = new WeakMap<Model, Map<string, StepGraph>>();
 function graphOf(model: Model, plan: Plan): StepGraph {
   const exits = new Map<string, number>();
   for (const part of model.anatomy.parts) {
-    const lift = part.exits.length > 0 ? plan.steps.find((s) => s.do === 'lift' && s.items.includes(part.id)) : undefined;
+    const lift =
+      part.exits.length > 0 ? plan.steps.find((s) => s.do === 'lift' && s.items.includes(part.id)) : undefined;
     const at = lift ? part.exits.findIndex((exit) => exit.face === lift.face) : -1;
     if (lift && lift.face !== part.face && at >= 0) exits.set(part.id, at + 1);
   }
@@ -41,8 +42,12 @@ export function chainOf(model: Model, plan: Plan, step: Step): Link[] {
   const exchange = exchangeOf(model, { replace: plan.replace, spares: plan.spares });
   const goals = goalsOf(exchange);
   const ways = new Map<string, Way>();
-  for (const part of model.anatomy.parts) if (part.swing) ways.set(part.id, plan.steps.some((s) => s.do === 'lift' && s.items.includes(part.id)) ? 'lift' : 'swing');
-  const own = new Set(step.items.flatMap((id) => ['loosen', 'open', 'release', 'swing', 'lift'].map((kind) => `${kind}:${id}`)));
+  for (const part of model.anatomy.parts)
+    if (part.swing)
+      ways.set(part.id, plan.steps.some((s) => s.do === 'lift' && s.items.includes(part.id)) ? 'lift' : 'swing');
+  const own = new Set(
+    step.items.flatMap((id) => ['loosen', 'open', 'release', 'swing', 'lift'].map((kind) => `${kind}:${id}`)),
+  );
   const { needs } = graph.closureOf(goals, ways);
   const cameBy = new Map<string, { from: string; because: string }>();
   const queue = [...goals.keys()];
@@ -54,7 +59,11 @@ export function chainOf(model: Model, plan: Plan, step: Step): Link[] {
       for (let k: string | undefined = at; k; k = cameBy.get(k)?.from) {
         const { kind, item } = actionOf(k);
         const reason = cameBy.get(k)?.because ?? goals.get(k)!;
-        chain.push({ action: k, text: `${WORDS[kind]} ${model.nameOf(item)}`, because: reason === 'target' ? '' : explain(model, reason) });
+        chain.push({
+          action: k,
+          text: `${WORDS[kind]} ${model.nameOf(item)}`,
+          because: reason === 'target' ? '' : explain(model, reason),
+        });
       }
       return chain.reverse();
     }

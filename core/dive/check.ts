@@ -37,7 +37,8 @@ export class Checker {
     const next = copyDevice(d);
     if (step.do === 'turn-over') next.up = next.up === 'back' ? 'front' : 'back';
     if (step.face && step.face !== 'edge') next.up = step.face;
-    if (step.do === 'gate' && step.gate) next.gated.set(step.gate, new Set([...(next.gated.get(step.gate) ?? []), ...step.items]));
+    if (step.do === 'gate' && step.gate)
+      next.gated.set(step.gate, new Set([...(next.gated.get(step.gate) ?? []), ...step.items]));
     for (const id of step.items) this.apply(next, step, id);
     return next;
   }
@@ -58,16 +59,26 @@ export class Checker {
   }
 
   private whole(d: Device, step: StepLike): Found {
-    const opened = [...d.removed, ...d.swung].some((id) => !d.absent.has(id) && this.model.parts.get(id)!.face !== 'edge');
+    const opened = [...d.removed, ...d.swung].some(
+      (id) => !d.absent.has(id) && this.model.parts.get(id)!.face !== 'edge',
+    );
     if (step.tool !== null && opened && !this.isolated(d)) {
       const tool = toolOf(step.tool);
-      if (tool.conductive && !tool.driver) return broken('A5', step.items[0] ?? step.tool, `${tool.name} conducts, and the device is open and live`);
+      if (tool.conductive && !tool.driver)
+        return broken('A5', step.items[0] ?? step.tool, `${tool.name} conducts, and the device is open and live`);
     }
     if (step.do === 'turn-over' && d.swung.size > 0) {
       const id = [...d.swung][0]!;
       return broken('A3', id, `the device may not be turned over while ${this.name(id)} is swung open`);
     }
-    if (step.face && step.face !== 'edge' && d.up !== null && step.face !== d.up && step.do !== 'turn-over' && step.items.some((id) => this.model.items.has(id))) {
+    if (
+      step.face &&
+      step.face !== 'edge' &&
+      d.up !== null &&
+      step.face !== d.up &&
+      step.do !== 'turn-over' &&
+      step.items.some((id) => this.model.items.has(id))
+    ) {
       return broken('A3', step.items[0]!, `the ${step.face} must be up; turn the device over first`);
     }
     return null;
@@ -84,28 +95,39 @@ export class Checker {
 
   private item(d: Device, step: StepLike, id: string): Found {
     switch (step.do) {
-      case 'unscrew': return this.loosen(d, id);
+      case 'unscrew':
+        return this.loosen(d, id);
       case 'release':
       case 'cut':
       case 'pull':
         return this.model.fasteners.has(id) ? this.loosen(d, id) : this.release(d, id, step.face);
       case 'disconnect':
-      case 'desolder': return this.open(d, id, true);
-      case 'swing': return d.removed.has(id) ? this.put(d, id, true, step.face) : this.take(d, id, true, true, step.face);
+      case 'desolder':
+        return this.open(d, id, true);
+      case 'swing':
+        return d.removed.has(id) ? this.put(d, id, true, step.face) : this.take(d, id, true, true, step.face);
       case 'lift':
-      case 'eject': return this.take(d, id, false, true, step.face);
-      case 'fasten': return this.fasten(d, id);
+      case 'eject':
+        return this.take(d, id, false, true, step.face);
+      case 'fasten':
+        return this.fasten(d, id);
       case 'connect':
-      case 'solder': return this.connect(d, id);
+      case 'solder':
+        return this.connect(d, id);
       case 'fit':
-      case 'transfer': return this.put(d, id, false, step.face);
-      default: return null;
+      case 'transfer':
+        return this.put(d, id, false, step.face);
+      default:
+        return null;
     }
   }
 
   private apply(d: Device, step: StepLike, id: string): void {
     switch (step.do) {
-      case 'unscrew': d.out.add(id); d.touched.add(id); break;
+      case 'unscrew':
+        d.out.add(id);
+        d.touched.add(id);
+        break;
       case 'release':
       case 'cut':
       case 'pull':
@@ -136,12 +158,20 @@ export class Checker {
         d.removed.add(id);
         d.lifted.add(id);
         d.touched.add(id);
-        for (const b of this.model.anatomy.bonds) if (b.kind === 'thermal' && this.splits(id, b.joins)) { d.released.add(b.id); d.touched.add(b.id); }
+        for (const b of this.model.anatomy.bonds)
+          if (b.kind === 'thermal' && this.splits(id, b.joins)) {
+            d.released.add(b.id);
+            d.touched.add(b.id);
+          }
         break;
       }
-      case 'fasten': d.out.delete(id); break;
+      case 'fasten':
+        d.out.delete(id);
+        break;
       case 'connect':
-      case 'solder': d.open.delete(id); break;
+      case 'solder':
+        d.open.delete(id);
+        break;
       case 'fit':
       case 'transfer':
         d.removed.delete(id);
@@ -156,7 +186,9 @@ export class Checker {
       case 'press':
         if (this.model.latches.has(id)) d.released.delete(id);
         break;
-      case 'renew': d.renewed.add(id); break;
+      case 'renew':
+        d.renewed.add(id);
+        break;
     }
   }
 
@@ -199,7 +231,8 @@ export class Checker {
     if (before) return broken('A1', before, `${this.name(before)} goes before ${c.name}`);
     if (!power || c.isolatesPower || this.isolated(d)) return null;
     if (c.kind === 'solder') return broken('A4', id, `${c.name} is soldered and the device is live`);
-    if (this.isolationWithin(d, (other) => other === id)) return broken('A4', id, `${c.name} would be opened live although isolation can be reached without it`);
+    if (this.isolationWithin(d, (other) => other === id))
+      return broken('A4', id, `${c.name} would be opened live although isolation can be reached without it`);
     return null;
   }
 
@@ -220,7 +253,8 @@ export class Checker {
     const rule = swing ? 'A3' : 'A2';
     if (part.fixed) return broken(rule, id, `${part.name} is fixed`);
     if (d.removed.has(id)) return broken(rule, id, `${part.name} is off already`);
-    if (swing && (!part.swing || d.swung.has(id))) return broken('A3', id, part.swing ? `${part.name} is open already` : `${part.name} does not swing`);
+    if (swing && (!part.swing || d.swung.has(id)))
+      return broken('A3', id, part.swing ? `${part.name} is open already` : `${part.name} does not swing`);
     const left = this.joinery(d, id)[0];
     if (left) return broken(rule, left, `${this.name(left)} still joins ${part.name}`);
     const tether = new Set(swing ? part.swing!.tether : []);
@@ -230,7 +264,14 @@ export class Checker {
         if (!d.open.has(c.id)) return broken(rule, c.id, `${c.name} still joins ${part.name}`);
       } else if (c.isolatesPower && !d.open.has(c.id) && !this.model.familyOf(id).includes(c.from)) {
         return broken('A4', c.from, `${this.name(c.from)} comes out before ${part.name}`);
-      } else if (power && !swing && !c.isolatesPower && !d.open.has(c.id) && !this.isolated(d) && this.isolationWithin(d, (other) => other === id)) {
+      } else if (
+        power &&
+        !swing &&
+        !c.isolatesPower &&
+        !d.open.has(c.id) &&
+        !this.isolated(d) &&
+        this.isolationWithin(d, (other) => other === id)
+      ) {
         return broken('A4', c.id, `lifting ${part.name} parts ${c.name} while the device is live`);
       }
       if (this.model.familyOf(id).includes(c.from)) {
@@ -247,9 +288,12 @@ export class Checker {
     if (d.absent.has(id)) return null;
     if (!d.out.has(id)) return broken('A7', id, `${id} is in already`);
     const f = this.model.fasteners.get(id)!;
-    const missing = [...f.holds, this.seat(f)].find((p) => p !== this.model.contextOf(id) && (d.removed.has(p) || d.swung.has(p)));
+    const missing = [...f.holds, this.seat(f)].find(
+      (p) => p !== this.model.contextOf(id) && (d.removed.has(p) || d.swung.has(p)),
+    );
     if (missing) return broken('A7', missing, `${id} holds ${this.name(missing)}, which is not in its place`);
-    if (this.model.fasteners.has(f.into) && d.out.has(f.into)) return broken('A7', f.into, `${f.into} must stand before ${id} is driven into it`);
+    if (this.model.fasteners.has(f.into) && d.out.has(f.into))
+      return broken('A7', f.into, `${f.into} must stand before ${id} is driven into it`);
     return this.unreachable(d, id) ?? this.returnsOutOfTurn(d, id);
   }
 
@@ -268,9 +312,16 @@ export class Checker {
       if (before) return broken('A7', before, `${this.name(before)} is mated before ${c.name}`);
     }
     if (c.isolatesPower) {
-      const left = [...d.open].find((other) => other !== id && !d.absent.has(other) && !this.model.connectors.get(other)!.isolatesPower && !d.openedLive.has(other));
+      const left = [...d.open].find(
+        (other) =>
+          other !== id &&
+          !d.absent.has(other) &&
+          !this.model.connectors.get(other)!.isolatesPower &&
+          !d.openedLive.has(other),
+      );
       if (left) return broken('A7', left, `${this.name(left)} is still open; power is connected last`);
-    } else if (c.kind === 'solder' && !this.isolated(d)) return broken('A4', id, `${c.name} is soldered and the device is live`);
+    } else if (c.kind === 'solder' && !this.isolated(d))
+      return broken('A4', id, `${c.name} is soldered and the device is live`);
     return this.returnsOutOfTurn(d, id);
   }
 
@@ -280,13 +331,23 @@ export class Checker {
     if (hang && !part.swing) return broken('A3', id, `${part.name} does not swing`);
     const above = this.unreachable(d, id, up);
     if (above) return above;
-    const flex = this.model.anatomy.connectors.find((c) => c.under.includes(id) && !d.absent.has(c.id) && d.open.has(c.id) && d.removed.has(c.from));
-    if (flex) return broken('A7', flex.id, `the flex of ${flex.name} lies beneath ${part.name} and is not in its place`);
+    const flex = this.model.anatomy.connectors.find(
+      (c) => c.under.includes(id) && !d.absent.has(c.id) && d.open.has(c.id) && d.removed.has(c.from),
+    );
+    if (flex)
+      return broken('A7', flex.id, `the flex of ${flex.name} lies beneath ${part.name} and is not in its place`);
     if (hang) return null;
     const over = this.leftBeneath(d, id);
     if (over) return over;
-    const bond = this.model.anatomy.bonds.find((b) => b.kind !== 'foil' && b.fate === 'renew' && d.released.has(b.id) && !d.renewed.has(b.id)
-      && this.splits(id, b.joins) && this.joined(d, b, id));
+    const bond = this.model.anatomy.bonds.find(
+      (b) =>
+        b.kind !== 'foil' &&
+        b.fate === 'renew' &&
+        d.released.has(b.id) &&
+        !d.renewed.has(b.id) &&
+        this.splits(id, b.joins) &&
+        this.joined(d, b, id),
+    );
     if (bond) return broken('A7', bond.id, `${this.name(bond.id)} never goes back; renew it first`);
     const turn = this.returnsOutOfTurn(d, id);
     if (turn) return turn;
@@ -297,9 +358,18 @@ export class Checker {
   private leftBeneath(d: Device, id: string): Found {
     for (const [x, { type }] of this.model.items) {
       // A contact closes by itself with its part, wherever its springs lie.
-      if (x === id || d.absent.has(x) || this.model.connectors.get(x)?.kind === 'contact' || !this.layers.hides(id, x)) continue;
-      const undone = type === 'fastener' ? d.out.has(x) : type === 'connector' ? d.open.has(x) : type === 'part' ? d.removed.has(x) || d.swung.has(x) : d.released.has(x);
-      if (undone) return broken('A7', x, `${this.name(id)} would close over ${this.name(x)}, which is not back in its place`);
+      if (x === id || d.absent.has(x) || this.model.connectors.get(x)?.kind === 'contact' || !this.layers.hides(id, x))
+        continue;
+      const undone =
+        type === 'fastener'
+          ? d.out.has(x)
+          : type === 'connector'
+            ? d.open.has(x)
+            : type === 'part'
+              ? d.removed.has(x) || d.swung.has(x)
+              : d.released.has(x);
+      if (undone)
+        return broken('A7', x, `${this.name(id)} would close over ${this.name(x)}, which is not back in its place`);
     }
     return null;
   }
@@ -307,15 +377,30 @@ export class Checker {
   private gatesBefore(d: Device, part: Part): Found {
     const under = [...d.touched].filter((x) => x !== part.id && !d.absent.has(x) && this.layers.hides(part.id, x));
     const lacks = (gate: GateId, ids: readonly string[]) => ids.find((x) => !d.gated.get(gate)?.has(x));
-    const connectors = under.filter((x) => this.model.connectors.has(x) && this.model.connectors.get(x)!.kind !== 'contact');
+    const connectors = under.filter(
+      (x) => this.model.connectors.has(x) && this.model.connectors.get(x)!.kind !== 'contact',
+    );
     const g1 = lacks('G1', connectors);
     if (g1) return broken('G1', g1, `${this.name(g1)} is covered by ${part.name} without being recorded seated`);
-    const g2 = lacks('G2', under.filter((x) => this.model.fasteners.has(x)));
+    const g2 = lacks(
+      'G2',
+      under.filter((x) => this.model.fasteners.has(x)),
+    );
     if (g2) return broken('G2', g2, `${part.name} goes over ${g2} without a count`);
-    if (part.kind === 'battery' && lacks('G3', [part.id])) return broken('G3', part.id, `${part.name} goes in without being found clean`);
-    const bonds = this.model.anatomy.bonds.filter((b) => d.touched.has(b.id) && b.kind !== 'foil' && b.kind !== 'thermal' && this.splits(part.id, b.joins)
-      && this.joined(d, b, part.id));
-    const g5 = lacks('G5', bonds.map((b) => b.id));
+    if (part.kind === 'battery' && lacks('G3', [part.id]))
+      return broken('G3', part.id, `${part.name} goes in without being found clean`);
+    const bonds = this.model.anatomy.bonds.filter(
+      (b) =>
+        d.touched.has(b.id) &&
+        b.kind !== 'foil' &&
+        b.kind !== 'thermal' &&
+        this.splits(part.id, b.joins) &&
+        this.joined(d, b, part.id),
+    );
+    const g5 = lacks(
+      'G5',
+      bonds.map((b) => b.id),
+    );
     if (g5) return broken('G5', g5, `${part.name} goes down before the liners are recorded off`);
     const powered = !this.model.anatomy.connectors.some((c) => c.isolatesPower && d.open.has(c.id));
     const seals = (part.within === null && part.layer === 0) || under.some((x) => this.model.connectors.has(x));
@@ -335,7 +420,8 @@ export class Checker {
     const touched = new Set<string>();
     for (const id of d.touched) {
       for (const f of this.model.connectors.get(id)?.carries ?? []) touched.add(f);
-      if (this.model.parts.has(id)) for (const p of this.model.familyOf(id)) for (const f of this.model.parts.get(p)!.functions) touched.add(f);
+      if (this.model.parts.has(id))
+        for (const p of this.model.familyOf(id)) for (const f of this.model.parts.get(p)!.functions) touched.add(f);
     }
     return touched;
   }
@@ -371,7 +457,9 @@ export class Checker {
     const { fasteners, bonds, latches } = this.model.anatomy;
     return [
       ...fasteners.filter((f) => this.holding(d, f) && this.splits(part, [...f.holds, this.seat(f)])).map((f) => f.id),
-      ...bonds.filter((b) => b.kind !== 'thermal' && !d.released.has(b.id) && this.splits(part, b.joins)).map((b) => b.id),
+      ...bonds
+        .filter((b) => b.kind !== 'thermal' && !d.released.has(b.id) && this.splits(part, b.joins))
+        .map((b) => b.id),
       ...latches.filter((l) => !d.released.has(l.id) && this.splits(part, l.joins)).map((l) => l.id),
     ];
   }
@@ -382,14 +470,23 @@ export class Checker {
     const inPlace = [...this.model.parts.keys()].filter((part) => !d.removed.has(part) && !d.swung.has(part));
     if (places?.some((at) => inPlace.every((part) => !this.layers.coversAt(part, id, at)))) return null;
     for (const part of inPlace) {
-      if (places ? places.some((at) => this.layers.coversAt(part, id, at)) : this.layers.covers(part, id)) return broken('A1', part, `${this.name(part)} lies over ${this.name(id)}`);
+      if (places ? places.some((at) => this.layers.coversAt(part, id, at)) : this.layers.covers(part, id))
+        return broken('A1', part, `${this.name(part)} lies over ${this.name(id)}`);
     }
     const reachedBy = this.model.connectors.get(id)?.reachedBy;
-    if (reachedBy && !d.swung.has(reachedBy.swing)) return broken('A1', reachedBy.swing, `${this.name(id)} is reached only while ${this.name(reachedBy.swing)} is tilted`);
+    if (reachedBy && !d.swung.has(reachedBy.swing))
+      return broken(
+        'A1',
+        reachedBy.swing,
+        `${this.name(id)} is reached only while ${this.name(reachedBy.swing)} is tilted`,
+      );
     const context = this.model.contextOf(id);
     if (context === null || this.model.faceOf(id) === 'edge' || d.removed.has(context)) return null;
     const inner = this.model.faceOf(id) !== this.model.parts.get(context)!.face;
-    if (inner) return d.swung.has(context) ? null : broken('A1', context, `${this.name(id)} is on the inner side of ${this.name(context)}`);
+    if (inner)
+      return d.swung.has(context)
+        ? null
+        : broken('A1', context, `${this.name(id)} is on the inner side of ${this.name(context)}`);
     return this.unreachable(d, context);
   }
 
@@ -403,32 +500,54 @@ export class Checker {
   }
 
   private returnsOutOfTurn(d: Device, id: string): Found {
-    const order = this.model.anatomy.orders.find((o) => o.first === id && this.undone(d, o.then) && !d.absent.has(o.then));
+    const order = this.model.anatomy.orders.find(
+      (o) => o.first === id && this.undone(d, o.then) && !d.absent.has(o.then),
+    );
     return order ? broken('A7', order.then, `${this.name(order.then)} goes back before ${this.name(id)}`) : null;
   }
 
   /** A6: a card tray that nothing holds comes out before the device is opened. */
   private traysLeft(d: Device, id: string): Found {
-    const tray = this.model.anatomy.parts.find((p) => p.kind === 'tray' && p.within === null && p.id !== id && !d.removed.has(p.id)
-      && this.joinery(d, p.id).length === 0 && !this.unreachable(d, p.id) && !this.outOfTurn(d, p.id)
-      && !this.model.anatomy.connectors.some((c) => c.kind !== 'contact' && !d.open.has(c.id) && this.splits(p.id, [c.from, c.to])));
+    const tray = this.model.anatomy.parts.find(
+      (p) =>
+        p.kind === 'tray' &&
+        p.within === null &&
+        p.id !== id &&
+        !d.removed.has(p.id) &&
+        this.joinery(d, p.id).length === 0 &&
+        !this.unreachable(d, p.id) &&
+        !this.outOfTurn(d, p.id) &&
+        !this.model.anatomy.connectors.some(
+          (c) => c.kind !== 'contact' && !d.open.has(c.id) && this.splits(p.id, [c.from, c.to]),
+        ),
+    );
     if (!tray) return null;
     const alone = this.joineryOfItem(tray.id, id);
     return alone ? null : broken('A6', tray.id, `${tray.name} comes out first`);
   }
 
   private joineryOfItem(tray: string, id: string): boolean {
-    return this.splits(tray, [...this.model.ownPartsOf(id), ...(this.model.connectors.has(id) ? [this.model.connectors.get(id)!.from, this.model.connectors.get(id)!.to] : [])]);
+    return this.splits(tray, [
+      ...this.model.ownPartsOf(id),
+      ...(this.model.connectors.has(id)
+        ? [this.model.connectors.get(id)!.from, this.model.connectors.get(id)!.to]
+        : []),
+    ]);
   }
 
   private away(d: Device, part: string, context: string | null): boolean {
-    for (let at: string | null = part; at !== null && at !== context; at = this.model.parts.get(at)!.within) if (d.removed.has(at)) return true;
+    for (let at: string | null = part; at !== null && at !== context; at = this.model.parts.get(at)!.within)
+      if (d.removed.has(at)) return true;
     return false;
   }
 
   /** Can this part come off at all, power and turn-overs aside? */
   comesOff(part: string): boolean {
-    return this.strip(closedDevice(), () => false, (d) => d.removed.has(part)).removed.has(part);
+    return this.strip(
+      closedDevice(),
+      () => false,
+      (d) => d.removed.has(part),
+    ).removed.has(part);
   }
 
   /** Can isolation be reached from here without touching what `spared` names? */
@@ -450,13 +569,21 @@ export class Checker {
     };
     for (let moved = true; moved && !enough(d); ) {
       moved = false;
-      for (const f of fasteners) moved = (!d.out.has(f.id) && attempt('unscrew', f.id, () => this.loosen(d, f.id))) || moved;
-      for (const b of bonds) moved = (b.kind !== 'thermal' && !d.released.has(b.id) && attempt('cut', b.id, () => this.release(d, b.id))) || moved;
-      for (const l of latches) moved = (!d.released.has(l.id) && attempt('release', l.id, () => this.release(d, l.id))) || moved;
-      for (const c of connectors) moved = (c.kind !== 'contact' && !d.open.has(c.id) && attempt('disconnect', c.id, () => this.open(d, c.id, false))) || moved;
+      for (const f of fasteners)
+        moved = (!d.out.has(f.id) && attempt('unscrew', f.id, () => this.loosen(d, f.id))) || moved;
+      for (const b of bonds)
+        moved =
+          (b.kind !== 'thermal' && !d.released.has(b.id) && attempt('cut', b.id, () => this.release(d, b.id))) || moved;
+      for (const l of latches)
+        moved = (!d.released.has(l.id) && attempt('release', l.id, () => this.release(d, l.id))) || moved;
+      for (const c of connectors)
+        moved =
+          (c.kind !== 'contact' && !d.open.has(c.id) && attempt('disconnect', c.id, () => this.open(d, c.id, false))) ||
+          moved;
       for (const p of parts) {
         if (p.fixed || d.removed.has(p.id)) continue;
-        if (p.swing && !d.swung.has(p.id)) moved = attempt('swing', p.id, () => this.take(d, p.id, true, false)) || moved;
+        if (p.swing && !d.swung.has(p.id))
+          moved = attempt('swing', p.id, () => this.take(d, p.id, true, false)) || moved;
         moved = attempt('lift', p.id, () => this.take(d, p.id, false, false)) || moved;
       }
     }
@@ -465,16 +592,27 @@ export class Checker {
 
   /** What is still lacking on a device that is said to be finished. */
   lacking(d: Device, plan: Pick<Plan, 'replace'>): Violation | null {
-    const end = (rule: Violation['rule'], item: string, message: string): Violation => ({ rule, item, message, step: null });
+    const end = (rule: Violation['rule'], item: string, message: string): Violation => ({
+      rule,
+      item,
+      message,
+      step: null,
+    });
     for (const id of d.removed) if (!d.absent.has(id)) return end('A7', id, `${this.name(id)} is left on the mat`);
     for (const id of d.swung) return end('A7', id, `${this.name(id)} is left open`);
     for (const id of d.out) if (!d.absent.has(id)) return end('G7', id, `${id} is left in its well`);
     for (const id of d.open) if (!d.absent.has(id)) return end('A7', id, `${this.name(id)} is left open`);
     for (const id of d.released) if (!d.absent.has(id)) return end('A7', id, `${this.name(id)} is not closed again`);
-    for (const id of plan.replace) if (!d.renewed.has(id)) return end('A7', id, `${this.name(id)} was to be replaced and was not`);
-    for (const b of this.model.anatomy.bonds) if (d.touched.has(b.id) && !d.absent.has(b.id) && b.fate === 'renew' && !d.renewed.has(b.id)) return end('A7', b.id, `${this.name(b.id)} was not renewed`);
-    for (const p of this.model.anatomy.parts) if (p.fate === 'renew' && d.lifted.has(p.id) && !d.absent.has(p.id) && !d.renewed.has(p.id)) return end('A7', p.id, `${p.name} never goes back; it was not renewed`);
-    if (d.lastLaid !== null && !d.gated.get('G3')?.has(d.lastLaid)) return end('G3', d.lastLaid, `${this.name(d.lastLaid)} closed the device without being found clean`);
+    for (const id of plan.replace)
+      if (!d.renewed.has(id)) return end('A7', id, `${this.name(id)} was to be replaced and was not`);
+    for (const b of this.model.anatomy.bonds)
+      if (d.touched.has(b.id) && !d.absent.has(b.id) && b.fate === 'renew' && !d.renewed.has(b.id))
+        return end('A7', b.id, `${this.name(b.id)} was not renewed`);
+    for (const p of this.model.anatomy.parts)
+      if (p.fate === 'renew' && d.lifted.has(p.id) && !d.absent.has(p.id) && !d.renewed.has(p.id))
+        return end('A7', p.id, `${p.name} never goes back; it was not renewed`);
+    if (d.lastLaid !== null && !d.gated.get('G3')?.has(d.lastLaid))
+      return end('G3', d.lastLaid, `${this.name(d.lastLaid)} closed the device without being found clean`);
     if (!d.gated.has('G7')) return end('G7', 'G7', 'the job was not signed off');
     return null;
   }

@@ -26,7 +26,14 @@ export function exchangeOf(model: Model, request: DiveRequest): Exchange {
   const asked = [...new Set(request.replace)];
   for (const id of asked) {
     const part = model.parts.get(id);
-    if (!part) throw new NoDive('replace', `the anatomy ${anatomy.id} has no part "${id}"; its parts are ${anatomy.parts.filter((p) => !p.fixed).map((p) => p.id).join(', ')}`);
+    if (!part)
+      throw new NoDive(
+        'replace',
+        `the anatomy ${anatomy.id} has no part "${id}"; its parts are ${anatomy.parts
+          .filter((p) => !p.fixed)
+          .map((p) => p.id)
+          .join(', ')}`,
+      );
     if (part.fixed) throw new NoDive('replace', `${part.name} is fixed and never comes off`);
   }
   const renewed = request.from?.renewed;
@@ -36,7 +43,11 @@ export function exchangeOf(model: Model, request: DiveRequest): Exchange {
   for (const id of request.spares ?? []) {
     const spare = anatomy.spares.find((s) => s.id === id);
     if (!spare) throw new NoDive('spares', `the anatomy ${anatomy.id} has no spare "${id}"`);
-    if (!asked.includes(spare.replaces)) throw new NoDive('spares', `the spare "${id}" replaces ${spare.replaces}, which is not among the parts to replace`);
+    if (!asked.includes(spare.replaces))
+      throw new NoDive(
+        'spares',
+        `the spare "${id}" replaces ${spare.replaces}, which is not among the parts to replace`,
+      );
   }
   for (const target of asked) {
     const offered = anatomy.spares.filter((s) => s.replaces === target);
@@ -69,7 +80,12 @@ export function waysOf(model: Model, swinging: readonly string[], rules: HouseRu
 const graphsThroughExits = new WeakMap<Model, Map<string, StepGraph>>();
 
 /** Every choice of the faces that the parts on the way leave through; a single one for most devices. */
-export function* exitsOf(model: Model, base: StepGraph | undefined, goals: ReadonlyMap<string, string>, from: Standing | undefined): Generator<{ exits: string; graph: StepGraph }> {
+export function* exitsOf(
+  model: Model,
+  base: StepGraph | undefined,
+  goals: ReadonlyMap<string, string>,
+  from: Standing | undefined,
+): Generator<{ exits: string; graph: StepGraph }> {
   const graph = base ?? new StepGraph(model);
   yield { exits: '', graph };
   const movable = model.anatomy.parts.filter((p) => p.exits.length > 0 && !from?.removed.has(p.id));
@@ -77,9 +93,13 @@ export function* exitsOf(model: Model, base: StepGraph | undefined, goals: Reado
   const known = graphsThroughExits.get(model) ?? new Map<string, StepGraph>();
   graphsThroughExits.set(model, known);
   let choices: Map<string, number>[] = [new Map()];
-  for (const part of movable.slice(0, 4)) choices = placementsOf(part).flatMap((_, at) => choices.map((c) => new Map([...c, [part.id, at]])));
+  for (const part of movable.slice(0, 4))
+    choices = placementsOf(part).flatMap((_, at) => choices.map((c) => new Map([...c, [part.id, at]])));
   for (const choice of choices) {
-    const exits = [...choice].filter(([, at]) => at > 0).map(([id, at]) => `${id}=${at}`).join();
+    const exits = [...choice]
+      .filter(([, at]) => at > 0)
+      .map(([id, at]) => `${id}=${at}`)
+      .join();
     if (exits === '') continue;
     if (!known.has(exits)) known.set(exits, new StepGraph(throughExits(model, choice)));
     // A choice matters only for parts that leave.

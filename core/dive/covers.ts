@@ -23,8 +23,16 @@ export class Covers {
     const known = this.places.get(item);
     if (known) return known;
     const { type, item: it } = this.model.items.get(item)!;
-    const mover = type === 'part' ? it : type === 'bond' || type === 'latch' ? it.joins.map((id) => this.model.parts.get(id)!).find((p) => !p.fixed && p.exits.length > 0) : undefined;
-    const places = mover && mover.exits.length > 0 ? placementsOf(mover) : [{ face: this.model.faceOf(item), layer: this.model.layerOf(item) }];
+    const mover =
+      type === 'part'
+        ? it
+        : type === 'bond' || type === 'latch'
+          ? it.joins.map((id) => this.model.parts.get(id)!).find((p) => !p.fixed && p.exits.length > 0)
+          : undefined;
+    const places =
+      mover && mover.exits.length > 0
+        ? placementsOf(mover)
+        : [{ face: this.model.faceOf(item), layer: this.model.layerOf(item) }];
     this.places.set(item, places);
     return places;
   }
@@ -34,9 +42,14 @@ export class Covers {
     const known = this.lies.get(key);
     if (known !== undefined) return known;
     const p = this.model.parts.get(part)!;
-    const answer = !p.fixed && p.id !== item && p.within === this.model.contextOf(item) && at.face !== 'edge'
-      && placementsOf(p).some((own) => own.face === at.face && own.layer < at.layer)
-      && !this.model.ownPartsOf(item).includes(part) && regionsOverlap(this.model.accessOf(part), this.model.accessOf(item));
+    const answer =
+      !p.fixed &&
+      p.id !== item &&
+      p.within === this.model.contextOf(item) &&
+      at.face !== 'edge' &&
+      placementsOf(p).some((own) => own.face === at.face && own.layer < at.layer) &&
+      !this.model.ownPartsOf(item).includes(part) &&
+      regionsOverlap(this.model.accessOf(part), this.model.accessOf(item));
     this.lies.set(key, answer);
     return answer;
   }

@@ -33,15 +33,37 @@ export interface Device {
 
 export function closedDevice(): Device {
   return {
-    out: new Set(), open: new Set(), released: new Set(), swung: new Set(), removed: new Set(), absent: new Set(),
-    openedLive: new Set(), renewed: new Set(), gated: new Map(), touched: new Set(), lifted: new Set(), up: null, lastLaid: null,
+    out: new Set(),
+    open: new Set(),
+    released: new Set(),
+    swung: new Set(),
+    removed: new Set(),
+    absent: new Set(),
+    openedLive: new Set(),
+    renewed: new Set(),
+    gated: new Map(),
+    touched: new Set(),
+    lifted: new Set(),
+    up: null,
+    lastLaid: null,
   };
 }
 
 export function copyDevice(d: Device): Device {
   return {
-    out: new Set(d.out), open: new Set(d.open), released: new Set(d.released), swung: new Set(d.swung), removed: new Set(d.removed), absent: new Set(d.absent),
-    openedLive: new Set(d.openedLive), renewed: new Set(d.renewed), gated: new Map([...d.gated].map(([g, s]) => [g, new Set(s)])), touched: new Set(d.touched), lifted: new Set(d.lifted), up: d.up, lastLaid: d.lastLaid,
+    out: new Set(d.out),
+    open: new Set(d.open),
+    released: new Set(d.released),
+    swung: new Set(d.swung),
+    removed: new Set(d.removed),
+    absent: new Set(d.absent),
+    openedLive: new Set(d.openedLive),
+    renewed: new Set(d.renewed),
+    gated: new Map([...d.gated].map(([g, s]) => [g, new Set(s)])),
+    touched: new Set(d.touched),
+    lifted: new Set(d.lifted),
+    up: d.up,
+    lastLaid: d.lastLaid,
   };
 }
 

@@ -12,7 +12,8 @@ const EXACT_POINTS = 9;
  */
 export function shortestPath(points: readonly Point[]): number[] {
   const n = points.length;
-  if (n <= 2) return points.map((_, i) => i).sort((a, b) => points[a]![0] + points[a]![1] - points[b]![0] - points[b]![1]);
+  if (n <= 2)
+    return points.map((_, i) => i).sort((a, b) => points[a]![0] + points[a]![1] - points[b]![0] - points[b]![1]);
   const path = n <= EXACT_POINTS ? heldKarp(points) : twoOpt(points, nearestFirst(points));
   const [first, last] = [points[path[0]!]!, points[path[n - 1]!]!];
   return last[0] + last[1] < first[0] + first[1] ? path.reverse() : path;
@@ -23,19 +24,20 @@ function heldKarp(points: readonly Point[]): number[] {
   const cost = new Float64Array((1 << n) * n).fill(Number.POSITIVE_INFINITY);
   const from = new Int8Array((1 << n) * n).fill(-1);
   for (let i = 0; i < n; i++) cost[(1 << i) * n + i] = 0;
-  for (let set = 1; set < 1 << n; set++) for (let i = 0; i < n; i++) {
-    const here = cost[set * n + i]!;
-    if (here === Number.POSITIVE_INFINITY) continue;
-    for (let j = 0; j < n; j++) {
-      if ((set >> j) & 1) continue;
-      const at = (set | (1 << j)) * n + j;
-      const there = here + distance(points[i]!, points[j]!);
-      if (there < cost[at]! - 1e-9) {
-        cost[at] = there;
-        from[at] = i;
+  for (let set = 1; set < 1 << n; set++)
+    for (let i = 0; i < n; i++) {
+      const here = cost[set * n + i]!;
+      if (here === Number.POSITIVE_INFINITY) continue;
+      for (let j = 0; j < n; j++) {
+        if ((set >> j) & 1) continue;
+        const at = (set | (1 << j)) * n + j;
+        const there = here + distance(points[i]!, points[j]!);
+        if (there < cost[at]! - 1e-9) {
+          cost[at] = there;
+          from[at] = i;
+        }
       }
     }
-  }
   const full = (1 << n) - 1;
   let end = 0;
   for (let i = 1; i < n; i++) if (cost[full * n + i]! < cost[full * n + end]! - 1e-9) end = i;
@@ -55,7 +57,8 @@ function nearestFirst(points: readonly Point[]): number[] {
   while (left.length > 0) {
     const at = points[path.at(-1)!]!;
     let best = 0;
-    for (let k = 1; k < left.length; k++) if (distance(points[left[k]!]!, at) < distance(points[left[best]!]!, at)) best = k;
+    for (let k = 1; k < left.length; k++)
+      if (distance(points[left[k]!]!, at) < distance(points[left[best]!]!, at)) best = k;
     path.push(...left.splice(best, 1));
   }
   return path;
@@ -63,16 +66,18 @@ function nearestFirst(points: readonly Point[]): number[] {
 
 function twoOpt(points: readonly Point[], start: number[]): number[] {
   const path = [...start];
-  const gap = (a: number | undefined, b: number | undefined) => (a === undefined || b === undefined ? 0 : distance(points[a]!, points[b]!));
+  const gap = (a: number | undefined, b: number | undefined) =>
+    a === undefined || b === undefined ? 0 : distance(points[a]!, points[b]!);
   for (let moved = true; moved; ) {
     moved = false;
-    for (let i = 0; i < path.length - 1; i++) for (let j = i + 1; j < path.length; j++) {
-      const now = gap(path[i - 1], path[i]) + gap(path[j], path[j + 1]);
-      if (gap(path[i - 1], path[j]) + gap(path[i], path[j + 1]) < now - 1e-9) {
-        path.splice(i, j - i + 1, ...path.slice(i, j + 1).reverse());
-        moved = true;
+    for (let i = 0; i < path.length - 1; i++)
+      for (let j = i + 1; j < path.length; j++) {
+        const now = gap(path[i - 1], path[i]) + gap(path[j], path[j + 1]);
+        if (gap(path[i - 1], path[j]) + gap(path[i], path[j + 1]) < now - 1e-9) {
+          path.splice(i, j - i + 1, ...path.slice(i, j + 1).reverse());
+          moved = true;
+        }
       }
-    }
   }
   return path;
 }
@@ -82,7 +87,8 @@ function twoOpt(points: readonly Point[], start: number[]): number[] {
  * as far as can be from the last so that the part is drawn down evenly (common practice).
  */
 export function tighteningOrder(fasteners: readonly Fastener[]): string[] {
-  if (fasteners.some((f) => f.order !== null)) return [...fasteners].sort((a, b) => (a.order ?? 999) - (b.order ?? 999)).map((f) => f.id);
+  if (fasteners.some((f) => f.order !== null))
+    return [...fasteners].sort((a, b) => (a.order ?? 999) - (b.order ?? 999)).map((f) => f.id);
   const left = [...fasteners].sort((a, b) => a.at[0] + a.at[1] - b.at[0] - b.at[1]);
   const path: Fastener[] = left.splice(0, 1);
   while (left.length > 0) {

@@ -53,7 +53,13 @@ export function coversOf(model: Model): Map<string, string[]> {
     if (face !== 'edge') {
       for (const part of model.anatomy.parts) {
         // A part that can leave through several faces lies over what is beneath it on each of them.
-        if (part.fixed || part.within !== context || own.has(part.id) || !placementsOf(part).some((at) => at.face === face && at.layer < layer)) continue;
+        if (
+          part.fixed ||
+          part.within !== context ||
+          own.has(part.id) ||
+          !placementsOf(part).some((at) => at.face === face && at.layer < layer)
+        )
+          continue;
         if (regionsOverlap(model.accessOf(part.id), model.accessOf(id))) found.push(part.id);
       }
     }
@@ -64,11 +70,16 @@ export function coversOf(model: Model): Map<string, string[]> {
 
 function isDone(from: Standing, { kind, item }: Action): boolean {
   switch (kind) {
-    case 'loosen': return from.out.has(item);
-    case 'open': return from.open.has(item);
-    case 'release': return from.released.has(item);
-    case 'swing': return from.swung.has(item) || from.removed.has(item);
-    default: return from.removed.has(item);
+    case 'loosen':
+      return from.out.has(item);
+    case 'open':
+      return from.open.has(item);
+    case 'release':
+      return from.released.has(item);
+    case 'swing':
+      return from.swung.has(item) || from.removed.has(item);
+    default:
+      return from.removed.has(item);
   }
 }
 
@@ -80,7 +91,10 @@ export class StepGraph {
   readonly isolation: readonly string[];
   private readonly trays: readonly string[];
   private readonly ordersBefore = new Map<string, { first: string; because: string }[]>();
-  private readonly joints = new Map<string, { fasteners: string[]; connectors: string[]; bonds: string[]; latches: string[] }>();
+  private readonly joints = new Map<
+    string,
+    { fasteners: string[]; connectors: string[]; bonds: string[]; latches: string[] }
+  >();
 
   /** @throws NoDive when a soldered joint would have to be worked live */
   constructor(readonly model: Model) {
@@ -93,7 +107,12 @@ export class StepGraph {
     this.trays = [];
     this.live = new Set();
     this.trays = model.anatomy.parts
-      .filter((p) => p.kind === 'tray' && p.within === null && this.needsOf(actionOf(key('lift', p.id)), () => 'swing').length === 0)
+      .filter(
+        (p) =>
+          p.kind === 'tray' &&
+          p.within === null &&
+          this.needsOf(actionOf(key('lift', p.id)), () => 'swing').length === 0,
+      )
       .map((p) => key('lift', p.id));
     this.live = this.liveSet();
   }
@@ -106,7 +125,10 @@ export class StepGraph {
       if (this.isolation.includes(action.key)) continue;
       if (action.kind === 'open') {
         if (this.model.connectors.get(action.item)!.kind === 'solder') {
-          throw new NoDive('connectors', `A4: "${action.item}" is soldered and lies before isolation; a soldered joint is never worked live`);
+          throw new NoDive(
+            'connectors',
+            `A4: "${action.item}" is soldered and lies before isolation; a soldered joint is never worked live`,
+          );
         }
         live.add(action.key);
       }
@@ -153,8 +175,10 @@ export class StepGraph {
   }
 
   private reach(item: string, way: (part: string) => Way): Requirement[] {
-    const cleared = (part: string, because: string): Requirement =>
-      ({ key: key(this.model.parts.get(part)!.swing && way(part) === 'swing' ? 'swing' : 'lift', part), because });
+    const cleared = (part: string, because: string): Requirement => ({
+      key: key(this.model.parts.get(part)!.swing && way(part) === 'swing' ? 'swing' : 'lift', part),
+      because,
+    });
     const requirements = this.covers.get(item)!.map((part) => cleared(part, `covers ${item}`));
     const context = this.model.contextOf(item);
     if (context !== null && this.model.faceOf(item) !== 'edge') {
@@ -174,10 +198,12 @@ export class StepGraph {
     const { model } = this;
     const found: Requirement[] = this.reach(action.item, way);
     const need = (k: string, because: string) => found.push({ key: k, because });
-    for (const order of this.ordersBefore.get(action.item) ?? []) need(this.doneOf(order.first), `order: ${order.because}`);
+    for (const order of this.ordersBefore.get(action.item) ?? [])
+      need(this.doneOf(order.first), `order: ${order.because}`);
 
     if (action.kind === 'loosen') {
-      for (const f of model.anatomy.fasteners) if (f.into === action.item) need(key('loosen', f.id), `stands in ${action.item}`);
+      for (const f of model.anatomy.fasteners)
+        if (f.into === action.item) need(key('loosen', f.id), `stands in ${action.item}`);
     } else if (action.kind === 'open') {
       const c = model.connectors.get(action.item)!;
       if (c.reachedBy) need(key('swing', c.reachedBy.swing), `tilts to reach ${c.id}`);
@@ -191,7 +217,8 @@ export class StepGraph {
           const joints = this.jointsOf(part);
           for (const id of joints.fasteners) need(key('loosen', id), `holds ${part}`);
           for (const id of [...joints.bonds, ...joints.latches]) {
-            if (id !== latch.id && model.latches.get(id)?.release !== 'last') need(key('release', id), `goes before ${latch.id}`);
+            if (id !== latch.id && model.latches.get(id)?.release !== 'last')
+              need(key('release', id), `goes before ${latch.id}`);
           }
         }
       }
@@ -224,7 +251,11 @@ export class StepGraph {
    * The smallest set of actions that reaches the goals: everything they need, and nothing else.
    * @throws NoDive when something would have to be done before itself; the message names the chain
    */
-  closureOf(goals: ReadonlyMap<string, string>, ways: Ways, options: { power?: boolean; from?: Standing | undefined } = {}): Closure {
+  closureOf(
+    goals: ReadonlyMap<string, string>,
+    ways: Ways,
+    options: { power?: boolean; from?: Standing | undefined } = {},
+  ): Closure {
     const power = options.power ?? true;
     const { from } = options;
     const beforeLift = new Map<string, ReadonlySet<string>>();
@@ -234,7 +265,12 @@ export class StepGraph {
       const { actions } = this.collect(new Map([[key('lift', part), 'target']]), () => () => 'swing', power, from);
       beforeLift.set(part, new Set(actions.keys()));
     }
-    return this.collect(goals, (forKey) => (part) => (ways.get(part) === 'lift' && !beforeLift.get(part)?.has(forKey) ? 'lift' : 'swing'), power, from);
+    return this.collect(
+      goals,
+      (forKey) => (part) => (ways.get(part) === 'lift' && !beforeLift.get(part)?.has(forKey) ? 'lift' : 'swing'),
+      power,
+      from,
+    );
   }
 
   /**
@@ -245,17 +281,26 @@ export class StepGraph {
   closureByPeeling(goals: ReadonlyMap<string, string>, options: { from?: Standing | undefined } = {}): Closure {
     const { from } = options;
     const places = this.peel(from);
-    const before = (k: string, then: string) => (places.get(k) ?? Number.POSITIVE_INFINITY) < (places.get(then) ?? Number.POSITIVE_INFINITY);
-    return this.collect(goals, (forKey) => (part) => (before(key('swing', part), forKey) || !before(key('lift', part), forKey) ? 'swing' : 'lift'), true, from);
+    const before = (k: string, then: string) =>
+      (places.get(k) ?? Number.POSITIVE_INFINITY) < (places.get(then) ?? Number.POSITIVE_INFINITY);
+    return this.collect(
+      goals,
+      (forKey) => (part) =>
+        before(key('swing', part), forKey) || !before(key('lift', part), forKey) ? 'swing' : 'lift',
+      true,
+      from,
+    );
   }
 
   /** The place of every action that can be done at all, in an order in which each finds what it needs done. */
   private peel(from: Standing | undefined): Map<string, number> {
     const { anatomy } = this.model;
     const all = [
-      ...anatomy.fasteners.map((f) => key('loosen', f.id)), ...anatomy.connectors.filter((c) => c.kind !== 'contact').map((c) => key('open', c.id)),
+      ...anatomy.fasteners.map((f) => key('loosen', f.id)),
+      ...anatomy.connectors.filter((c) => c.kind !== 'contact').map((c) => key('open', c.id)),
       ...[...anatomy.bonds.filter((b) => b.kind !== 'thermal'), ...anatomy.latches].map((b) => key('release', b.id)),
-      ...anatomy.parts.filter((p) => !p.fixed && p.swing).map((p) => key('swing', p.id)), ...anatomy.parts.filter((p) => !p.fixed).map((p) => key('lift', p.id)),
+      ...anatomy.parts.filter((p) => !p.fixed && p.swing).map((p) => key('swing', p.id)),
+      ...anatomy.parts.filter((p) => !p.fixed).map((p) => key('lift', p.id)),
     ].filter((k) => !from?.absent.has(actionOf(k).item));
     const places = new Map<string, number>();
     const isThere = (k: string) => places.has(k) || (from !== undefined && isDone(from, actionOf(k)));
@@ -267,7 +312,7 @@ export class StepGraph {
       if (because.startsWith('tilts')) return isThere(k) && !isThere(key('lift', item));
       return isThere(k) || isThere(key('lift', item));
     };
-    for (let left = all.filter((k) => !isThere(k)); ;) {
+    for (let left = all.filter((k) => !isThere(k)); ; ) {
       const next = left.find((k) => this.needsOf(actionOf(k), () => 'swing').every(met));
       if (next === undefined) return places;
       places.set(next, places.size);
@@ -275,7 +320,12 @@ export class StepGraph {
     }
   }
 
-  private collect(goals: ReadonlyMap<string, string>, wayFor: (forKey: string) => (part: string) => Way, power: boolean, from?: Standing): Closure {
+  private collect(
+    goals: ReadonlyMap<string, string>,
+    wayFor: (forKey: string) => (part: string) => Way,
+    power: boolean,
+    from?: Standing,
+  ): Closure {
     const finished = new Set<string>();
     const actions = new Map<string, Action>();
     const needs = new Map<string, Requirement[]>();
@@ -293,7 +343,8 @@ export class StepGraph {
         finished.add(k);
         return;
       }
-      if (this.model.parts.get(action.item)?.fixed) throw new NoDive(action.item, `${this.model.nameOf(action.item)} is fixed and never comes off`);
+      if (this.model.parts.get(action.item)?.fixed)
+        throw new NoDive(action.item, `${this.model.nameOf(action.item)} is fixed and never comes off`);
       path.push(k);
       const requirements = this.needsOf(action, wayFor(k), power);
       needs.set(k, requirements);
@@ -312,10 +363,15 @@ export class StepGraph {
       const way = (part: string): Way => (actions.has(key('swing', part)) ? 'swing' : 'lift');
       for (const k of finished) needs.set(k, this.needsOf(actions.get(k)!, way, power));
     }
-    for (const [k, list] of needs) needs.set(k, list.filter((r) => actions.has(r.key)));
+    for (const [k, list] of needs)
+      needs.set(
+        k,
+        list.filter((r) => actions.has(r.key)),
+      );
     for (const action of actions.values()) {
       const swing = key('swing', action.item);
-      if (action.kind === 'lift' && actions.has(swing)) needs.get(action.key)!.push({ key: swing, because: 'opens first' });
+      if (action.kind === 'lift' && actions.has(swing))
+        needs.get(action.key)!.push({ key: swing, because: 'opens first' });
     }
     return { actions, needs, because, finished };
   }
@@ -325,12 +381,15 @@ export class StepGraph {
     const keys = [
       ...[...from.out].map((id) => key('loosen', id)),
       ...[...from.open].filter((id) => this.model.connectors.get(id)!.kind !== 'contact').map((id) => key('open', id)),
-      ...[...from.released].filter((id) => this.model.latches.has(id) || this.model.bonds.get(id)!.kind !== 'thermal').map((id) => key('release', id)),
+      ...[...from.released]
+        .filter((id) => this.model.latches.has(id) || this.model.bonds.get(id)!.kind !== 'thermal')
+        .map((id) => key('release', id)),
       ...[...from.swung].map((id) => key('swing', id)),
       ...[...from.removed].map((id) => key('lift', id)),
     ];
     // A part that is off and hangs on flexes when it comes back is hung on its hinge first.
-    for (const id of from.removed) if (this.model.parts.get(id)!.swing?.tether.some((c) => from.open.has(c))) keys.push(key('swing', id));
+    for (const id of from.removed)
+      if (this.model.parts.get(id)!.swing?.tether.some((c) => from.open.has(c))) keys.push(key('swing', id));
     return keys.filter((k) => !from.absent.has(actionOf(k).item));
   }
 

@@ -11,8 +11,10 @@ import type { Plan, Step } from './types.ts';
 
 const quill = demoModel('velmora-quill-5');
 const nacre = demoModel('pellworth-nacre-2');
-const battery = (rules: Partial<HouseRules> = {}, options = {}): Plan => planDive(quill, { replace: ['battery'] }, { ...DEFAULT_RULES, ...rules }, { budget: 40, ...options });
-const stepOf = (plan: Plan, verb: Step['do'], item: string): Step => plan.steps.find((s) => s.do === verb && s.items.includes(item))!;
+const battery = (rules: Partial<HouseRules> = {}, options = {}): Plan =>
+  planDive(quill, { replace: ['battery'] }, { ...DEFAULT_RULES, ...rules }, { budget: 40, ...options });
+const stepOf = (plan: Plan, verb: Step['do'], item: string): Step =>
+  plan.steps.find((s) => s.do === verb && s.items.includes(item))!;
 
 describe('recipes feed the heat steps of a dive', () => {
   it('a mat works by itself: its time is a wait, and the step says the setting', () => {
@@ -21,11 +23,23 @@ describe('recipes feed the heat steps of a dive', () => {
     const step = stepOf(battery(), 'heat', 'display-seal');
     expect(step.waits).toBe(recipe.seconds);
     expect(step.seconds).toBe(SECONDS.setUpHeat);
-    expect(step.heat).toMatchObject({ source: 'mat', set: recipe.set, computed: true, staysSoft: recipe.staysSoft, reheat: recipe.reheat });
+    expect(step.heat).toMatchObject({
+      source: 'mat',
+      set: recipe.set,
+      computed: true,
+      staysSoft: recipe.staysSoft,
+      reheat: recipe.reheat,
+    });
     expect(step.hint).toMatch(new RegExp(`Heat mat at ${recipe.set} °C`));
   });
   it('swept air keeps the hands busy; its rests are waits', () => {
-    const { hands, wait, setting } = heatingOf(quill, quill.bonds.get('dock-glue')!, { ...DEFAULT_RULES, heat: 'gun' }, false, 'computed');
+    const { hands, wait, setting } = heatingOf(
+      quill,
+      quill.bonds.get('dock-glue')!,
+      { ...DEFAULT_RULES, heat: 'gun' },
+      false,
+      'computed',
+    );
     expect(setting.computed).toBe(true);
     const rests = setting.turns.reduce((sum, t) => sum + t.rest, 0);
     expect(wait).toBe(rests);
@@ -42,21 +56,27 @@ describe('recipes feed the heat steps of a dive', () => {
     const step = stepOf(battery({ heat: 'dryer' }), 'heat', 'display-seal');
     expect(step.heat!.computed).toBe(false);
     expect(step.seconds).toBe(HEAT.dryer.hands);
-    expect(step.hint).toMatch(/No safe setting was found: the hair dryer at 60 °C does not bring the whole seam to 60 °C/);
+    expect(step.hint).toMatch(
+      /No safe setting was found: the hair dryer at 60 °C does not bring the whole seam to 60 °C/,
+    );
   });
   it('asked for the usual times it computes nothing', () => {
-    expect(stepOf(battery({}, { heat: 'usual' }), 'heat', 'display-seal')).toMatchObject({ waits: HEAT.mat.wait, heat: { computed: false, set: 70 } });
+    expect(stepOf(battery({}, { heat: 'usual' }), 'heat', 'display-seal')).toMatchObject({
+      waits: HEAT.mat.wait,
+      heat: { computed: false, set: 70 },
+    });
   });
-  it('the room and the shop\'s own source change the wait', () => {
+  it("the room and the shop's own source change the wait", () => {
     const wait = (rules: Partial<HouseRules>) => stepOf(battery(rules), 'heat', 'display-seal').waits;
     expect(wait({ room: 10 })).toBeGreaterThan(wait({}));
     expect(wait({ sources: { mat: { conductance: 90 } } })).toBeGreaterThan(wait({}));
   });
   it('the plans are sound, whatever the source', () => {
-    for (const heat of ['mat', 'pad', 'gun', 'gel-pack', 'dryer'] as const) for (const model of [quill, nacre]) {
-      const plan = planDive(model, { replace: ['battery'] }, { ...DEFAULT_RULES, heat }, { budget: 0 });
-      expect(checkPlan(model, plan), `${heat} ${model.anatomy.id}`).toBeNull();
-    }
+    for (const heat of ['mat', 'pad', 'gun', 'gel-pack', 'dryer'] as const)
+      for (const model of [quill, nacre]) {
+        const plan = planDive(model, { replace: ['battery'] }, { ...DEFAULT_RULES, heat }, { budget: 0 });
+        expect(checkPlan(model, plan), `${heat} ${model.anatomy.id}`).toBeNull();
+      }
   });
 });
 
@@ -64,7 +84,9 @@ describe('cut plans feed the cut steps of a dive', () => {
   it('marks, entry and what lies behind stand in the step; a seam that cools is heated again', () => {
     const plan = cutPlan(quill, 'display-seal');
     const step = stepOf(battery(), 'cut', 'display-seal');
-    expect(step.hint).toMatch(/Marks at 1\.4 and 1\.9 mm\. Enter at the bottom edge, opposite the hooks of the top edge; then left, right\./);
+    expect(step.hint).toMatch(
+      /Marks at 1\.4 and 1\.9 mm\. Enter at the bottom edge, opposite the hooks of the top edge; then left, right\./,
+    );
     expect(step.hint).toMatch(/Only 1\.4 mm on the left edge past Side buttons\./);
     const heat = stepOf(battery(), 'heat', 'display-seal').heat!;
     const reheats = Math.max(0, Math.ceil(plan.seconds / Math.max(20, heat.staysSoft)) - 1);
@@ -79,8 +101,12 @@ describe('cut plans feed the cut steps of a dive', () => {
   it('house rules set the marks and the margin', () => {
     expect(stepOf(battery({ pickMarks: 1 }), 'cut', 'display-seal').hint).toMatch(/^Marks at [\d.]+ mm\./);
     expect(readRules({ pickMarks: 0 })).toMatchObject({ ok: false, faults: [{ path: 'pickMarks' }] });
-    expect(readRules({ sources: { mat: { conductance: -4 } } })).toMatchObject({ ok: false, faults: [{ path: 'sources.mat.conductance' }] });
+    expect(readRules({ sources: { mat: { conductance: -4 } } })).toMatchObject({
+      ok: false,
+      faults: [{ path: 'sources.mat.conductance' }],
+    });
     expect(readRules({ sources: { toaster: {} } })).toMatchObject({ ok: false });
   });
-  it('the gap is raised where the plan says', () => expect(stepOf(battery(), 'gap', 'display-seal').hint).toMatch(/^Cup 24 mm in from the bottom edge/));
+  it('the gap is raised where the plan says', () =>
+    expect(stepOf(battery(), 'gap', 'display-seal').hint).toMatch(/^Cup 24 mm in from the bottom edge/));
 });

@@ -28,7 +28,28 @@ function signatureOf({ anatomy }: Model): string {
   const known = signatures.get(anatomy);
   if (known !== undefined) return known;
   const { id, kind, body, parts, bonds, connectors, latches } = anatomy;
-  const text = JSON.stringify([id, kind, body, parts.map((p) => [p.id, p.kind, p.face, p.layer, p.within, p.fixed, p.outline, p.conductive, p.glass, p.material, p.thickness, p.swing]), bonds, connectors, latches]);
+  const text = JSON.stringify([
+    id,
+    kind,
+    body,
+    parts.map((p) => [
+      p.id,
+      p.kind,
+      p.face,
+      p.layer,
+      p.within,
+      p.fixed,
+      p.outline,
+      p.conductive,
+      p.glass,
+      p.material,
+      p.thickness,
+      p.swing,
+    ]),
+    bonds,
+    connectors,
+    latches,
+  ]);
   signatures.set(anatomy, text);
   return text;
 }
@@ -41,7 +62,10 @@ export function recipeOf(model: Model, bond: string, rules: HouseRules, solvent:
       const request = { source: rules.heat, own: rules.sources, room: rules.room, solvent };
       const recipe = recipeFor(model, bond, request);
       // What cannot be warmed half by half may be warmed edge by edge, with rests.
-      const passes = recipe.ok || rules.heat === 'gel-pack' || !isLocal({ kind: rules.heat }) ? recipe : recipeFor(model, bond, { ...request, passes: true });
+      const passes =
+        recipe.ok || rules.heat === 'gel-pack' || !isLocal({ kind: rules.heat })
+          ? recipe
+          : recipeFor(model, bond, { ...request, passes: true });
       return passes.ok ? passes : recipe;
     } catch (error) {
       if (error instanceof NoHeat) return null;
@@ -55,7 +79,12 @@ function cutOf(model: Model, bond: string, rules: HouseRules, crackedGlass: bool
   const key = `${bond} ${rules.pickMarks} ${rules.pickMargin} ${rules.firstGap} ${crackedGlass} ${signatureOf(model)}`;
   return remember(cuts, key, () => {
     try {
-      return cutPlan(model, bond, { marks: rules.pickMarks, margin: rules.pickMargin, firstGap: rules.firstGap, crackedGlass });
+      return cutPlan(model, bond, {
+        marks: rules.pickMarks,
+        margin: rules.pickMargin,
+        firstGap: rules.firstGap,
+        crackedGlass,
+      });
     } catch (error) {
       if (error instanceof NoCut) return null;
       throw error;
@@ -64,28 +93,68 @@ function cutOf(model: Model, bond: string, rules: HouseRules, crackedGlass: bool
 }
 
 /** How a bond is warmed: hands-on and waiting seconds, the setting, and in words. */
-export function heatingOf(model: Model, bond: Bond, rules: HouseRules, solvent: boolean, basis: HeatBasis): { hands: number; wait: number; setting: HeatSetting; hint: string } {
+export function heatingOf(
+  model: Model,
+  bond: Bond,
+  rules: HouseRules,
+  solvent: boolean,
+  basis: HeatBasis,
+): { hands: number; wait: number; setting: HeatSetting; hint: string } {
   const usual = HEAT[rules.heat];
   const softens = bond.softensAt === null ? '' : ` The adhesive gives from about ${bond.softensAt} °C.`;
   const asUsual = (why: string) => ({
-    hands: usual.hands, wait: usual.wait, hint: `${usual.setting}.${softens}${why} One heating is rarely enough: heat, pry, reheat.`,
-    setting: { source: rules.heat, set: rules.sources[rules.heat]?.set ?? usual.set, turns: [{ where: 'whole' as const, seconds: usual.wait || usual.hands - SECONDS.setUpHeat, rest: 0 }], softensAt: bond.softensAt, solvent, computed: false, staysSoft: rules.workable, reheat: rules.reheat },
+    hands: usual.hands,
+    wait: usual.wait,
+    hint: `${usual.setting}.${softens}${why} One heating is rarely enough: heat, pry, reheat.`,
+    setting: {
+      source: rules.heat,
+      set: rules.sources[rules.heat]?.set ?? usual.set,
+      turns: [{ where: 'whole' as const, seconds: usual.wait || usual.hands - SECONDS.setUpHeat, rest: 0 }],
+      softensAt: bond.softensAt,
+      solvent,
+      computed: false,
+      staysSoft: rules.workable,
+      reheat: rules.reheat,
+    },
   });
   const recipe = basis === 'usual' ? null : recipeOf(model, bond.id, rules, solvent);
   if (!recipe) return asUsual('');
-  if (!recipe.ok) return asUsual(` No safe setting was found: ${recipe.reason}. Stop at the limits; solvent, another source or several passes may do it.`);
-  const setting: HeatSetting = { source: recipe.source, set: recipe.set, turns: recipe.turns, softensAt: recipe.softensAt, solvent: recipe.solvent, computed: true, staysSoft: recipe.staysSoft, reheat: recipe.reheat };
+  if (!recipe.ok)
+    return asUsual(
+      ` No safe setting was found: ${recipe.reason}. Stop at the limits; solvent, another source or several passes may do it.`,
+    );
+  const setting: HeatSetting = {
+    source: recipe.source,
+    set: recipe.set,
+    turns: recipe.turns,
+    softensAt: recipe.softensAt,
+    solvent: recipe.solvent,
+    computed: true,
+    staysSoft: recipe.staysSoft,
+    reheat: recipe.reheat,
+  };
   const words = recipeWords(recipe);
   const hint = `${words.charAt(0).toUpperCase()}${words.slice(1)}. Computed to reach ${recipe.softensAt} °C all round; the thermometer decides, not the clock.`;
   // Swept air keeps both hands busy; a mat, a pad or a pack works by itself.
   const rests = recipe.turns.reduce((sum, t) => sum + t.rest, 0);
   const swept = isLocal({ kind: recipe.source }) && recipe.source !== 'gel-pack';
   if (swept) return { hands: SECONDS.setUpHeat + recipe.seconds - rests, wait: rests, setting, hint };
-  return { hands: SECONDS.setUpHeat + (recipe.turns.length - 1) * SECONDS.movePack, wait: recipe.seconds, setting, hint };
+  return {
+    hands: SECONDS.setUpHeat + (recipe.turns.length - 1) * SECONDS.movePack,
+    wait: recipe.seconds,
+    setting,
+    hint,
+  };
 }
 
 /** How a seam is cut, in words, and how long that takes with the reheats it needs. */
-export function cuttingOf(model: Model, bond: Bond, rules: HouseRules, crackedGlass: boolean, heat: HeatSetting | null): { seconds: number; hint: string; gap: GapWay } | null {
+export function cuttingOf(
+  model: Model,
+  bond: Bond,
+  rules: HouseRules,
+  crackedGlass: boolean,
+  heat: HeatSetting | null,
+): { seconds: number; hint: string; gap: GapWay } | null {
   const plan = cutOf(model, bond.id, rules, crackedGlass);
   if (!plan || plan.marks.length === 0) return null;
   const cut = plan.runs.filter((r) => r.n !== null);
@@ -93,15 +162,31 @@ export function cuttingOf(model: Model, bond: Bond, rules: HouseRules, crackedGl
   const [first] = edges;
   const hinted = [
     `Marks at ${plan.marks.join(' and ')} mm. Enter at the ${plan.entry.edge} edge, ${plan.entry.because.split(';')[0]}; then ${edges.filter((e) => e !== first).join(', ') || 'along it'}.`,
-    ...cut.filter((r) => r.behind.length > 0).slice(0, 3).map((r) => `Only ${r.depth} mm on the ${r.edge} edge past ${r.behind.map((id) => model.nameOf(id)).join(', ')}.`),
-    plan.runs.some((r) => r.n === null && !plan.hooked.includes(r.edge)) ? 'What cannot be cut is left for heat and a straight lift.' : '',
+    ...cut
+      .filter((r) => r.behind.length > 0)
+      .slice(0, 3)
+      .map(
+        (r) => `Only ${r.depth} mm on the ${r.edge} edge past ${r.behind.map((id) => model.nameOf(id)).join(', ')}.`,
+      ),
+    plan.runs.some((r) => r.n === null && !plan.hooked.includes(r.edge))
+      ? 'What cannot be cut is left for heat and a straight lift.'
+      : '',
     plan.hooked.length > 0 ? `The ${plan.hooked.join(' and ')} edge is not cut: slide it out of its hooks.` : '',
     'Leave a second pick where an edge ends. Computed, no promise: stop at any resistance.',
   ];
   // What stays soft for less time than the cut takes is heated again on the way.
-  const reheats = heat ? Math.min(MOST_REHEATS, Math.max(0, Math.ceil(plan.seconds / Math.max(20, heat.staysSoft)) - 1)) : 0;
-  if (heat && reheats > 0) hinted.push(`It cools while it is cut: reheat about ${reheats === 1 ? `once, ${Math.round(heat.reheat)} s` : `${reheats} times, ${Math.round(heat.reheat)} s each`}.`);
-  return { seconds: plan.seconds + reheats * (heat?.reheat ?? 0), hint: hinted.filter(Boolean).join(' '), gap: plan.gaps[0]! };
+  const reheats = heat
+    ? Math.min(MOST_REHEATS, Math.max(0, Math.ceil(plan.seconds / Math.max(20, heat.staysSoft)) - 1))
+    : 0;
+  if (heat && reheats > 0)
+    hinted.push(
+      `It cools while it is cut: reheat about ${reheats === 1 ? `once, ${Math.round(heat.reheat)} s` : `${reheats} times, ${Math.round(heat.reheat)} s each`}.`,
+    );
+  return {
+    seconds: plan.seconds + reheats * (heat?.reheat ?? 0),
+    hint: hinted.filter(Boolean).join(' '),
+    gap: plan.gaps[0]!,
+  };
 }
 
 /** Reheats counted into a cut, at most. Origin: own choice; practice is heat, pry, reheat. */

@@ -36,7 +36,8 @@ export function releaseMethod(model: Model, bond: Bond, rules: HouseRules): Rele
     return bond.softensAt === null ? 'pull' : 'heat-and-cut';
   }
   if (holdsCell && bond.solvent && rules.gluedBattery !== 'heat-and-pry') return 'solvent-and-cut';
-  if (bond.softensAt !== null) return bond.solvent && bond.softensAt > HARD_BOND ? 'heat-solvent-and-cut' : 'heat-and-cut';
+  if (bond.softensAt !== null)
+    return bond.solvent && bond.softensAt > HARD_BOND ? 'heat-solvent-and-cut' : 'heat-and-cut';
   return bond.solvent ? 'solvent-and-cut' : 'cut';
 }
 
@@ -94,15 +95,29 @@ export function bundlesOf(graph: StepGraph, closure: Closure, rules: HouseRules)
     let group = action.key;
     if (action.kind === 'loosen') {
       const f = model.fasteners.get(action.item)!;
-      const needs = closure.needs.get(action.key)!.map((r) => r.key).sort();
+      const needs = closure.needs
+        .get(action.key)!
+        .map((r) => r.key)
+        .sort();
       const wantedBy = closure.because.get(action.key)!.slice().sort();
-      group = ['loosen', [...f.holds].sort(), f.kind === 'clip' ? 'clip' : f.kind === 'captive' ? 'captive' : 'screw', f.drive, f.face, needs, wantedBy, closure.finished.has(action.key)].join('|');
+      group = [
+        'loosen',
+        [...f.holds].sort(),
+        f.kind === 'clip' ? 'clip' : f.kind === 'captive' ? 'captive' : 'screw',
+        f.drive,
+        f.face,
+        needs,
+        wantedBy,
+        closure.finished.has(action.key),
+      ].join('|');
     }
     groups.set(group, [...(groups.get(group) ?? []), action]);
   }
 
   const indexOf = new Map<string, number>();
-  [...groups.values()].forEach((actions, i) => { for (const a of actions) indexOf.set(a.key, i); });
+  [...groups.values()].forEach((actions, i) => {
+    for (const a of actions) indexOf.set(a.key, i);
+  });
   const bundles = [...groups.values()].map((actions, self): Bundle => {
     const first = actions[0]!;
     const needs = new Map<number, { physical: boolean }>();
@@ -121,7 +136,10 @@ export function bundlesOf(graph: StepGraph, closure: Closure, rules: HouseRules)
       needs,
       face: deviceFaceOf(model, first.item),
       tool: toolsOf(model, first, rules).first,
-      rank: Math.max(...actions.map((a) => model.depthOf(a.item))) * 4 + (first.kind === 'release' ? 1 : 0) + partRank(model, first.item),
+      rank:
+        Math.max(...actions.map((a) => model.depthOf(a.item))) * 4 +
+        (first.kind === 'release' ? 1 : 0) +
+        partRank(model, first.item),
       finished: closure.finished.has(first.key),
     };
   });
@@ -150,13 +168,15 @@ function reaches(bundles: readonly Bundle[], from: number, to: number): boolean 
 function addHabits(graph: StepGraph, bundles: Bundle[]): void {
   const { model } = graph;
   const habit = (first: number, then: number) => {
-    if (first !== then && !bundles[then]!.needs.has(first) && !reaches(bundles, first, then)) bundles[then]!.needs.set(first, { physical: false });
+    if (first !== then && !bundles[then]!.needs.has(first) && !reaches(bundles, first, then))
+      bundles[then]!.needs.set(first, { physical: false });
   };
   bundles.forEach((bundle, then) => {
     const bond = bundle.kind === 'release' ? model.bonds.get(bundle.items[0]!) : undefined;
     if (!bond) return;
     bundles.forEach((other, first) => {
-      if (other.kind === 'loosen' && model.fasteners.get(other.items[0]!)!.holds.some((id) => bond.joins.includes(id))) habit(first, then);
+      if (other.kind === 'loosen' && model.fasteners.get(other.items[0]!)!.holds.some((id) => bond.joins.includes(id)))
+        habit(first, then);
     });
   });
   for (const key of graph.isolation) {
@@ -168,7 +188,9 @@ function addHabits(graph: StepGraph, bundles: Bundle[]): void {
   }
   bundles.forEach((bundle, then) => {
     if (bundle.kind !== 'loosen' || bundle.face === 'edge') return;
-    const held = new Set(bundle.items.flatMap((id) => model.fasteners.get(id)!.holds).flatMap((id) => model.familyOf(id)));
+    const held = new Set(
+      bundle.items.flatMap((id) => model.fasteners.get(id)!.holds).flatMap((id) => model.familyOf(id)),
+    );
     bundles.forEach((other, first) => {
       if (other.kind !== 'open') return;
       const c = model.connectors.get(other.items[0]!)!;
@@ -176,7 +198,9 @@ function addHabits(graph: StepGraph, bundles: Bundle[]): void {
     });
   });
   for (const list of model.anatomy.mateOrder) {
-    const present = list.map((id) => bundles.findIndex((b) => b.kind === 'open' && b.items[0] === id)).filter((i) => i >= 0);
+    const present = list
+      .map((id) => bundles.findIndex((b) => b.kind === 'open' && b.items[0] === id))
+      .filter((i) => i >= 0);
     for (let i = 0; i + 1 < present.length; i++) habit(present[i + 1]!, present[i]!);
   }
 }

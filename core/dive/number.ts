@@ -9,14 +9,23 @@ import { SECONDS } from './times.ts';
 import type { Standing, Step, Totals } from './types.ts';
 
 const COUNTERPART: Partial<Record<Step['do'], readonly Step['do'][]>> = {
-  unscrew: ['fasten'], disconnect: ['connect'], desolder: ['solder'], release: ['press', 'bond', 'fasten'], cut: ['press', 'cure'], pull: ['press'],
-  swing: ['fit'], lift: ['swing', 'fit', 'transfer'], eject: ['fit'],
+  unscrew: ['fasten'],
+  disconnect: ['connect'],
+  desolder: ['solder'],
+  release: ['press', 'bond', 'fasten'],
+  cut: ['press', 'cure'],
+  pull: ['press'],
+  swing: ['fit'],
+  lift: ['swing', 'fit', 'transfer'],
+  eject: ['fit'],
 };
 
 /** How deep each step is: the parts that are off or open by then. What comes off at one depth goes back at the same. */
 export function measureDepth(model: Model, steps: readonly Step[], from?: Standing): void {
   const counts = (id: string) => model.parts.get(id)?.within === null && model.parts.get(id)!.face !== 'edge';
-  const off = new Set<string>([...(from?.removed ?? []), ...(from?.swung ?? [])].filter((id) => counts(id) && !from?.absent.has(id)));
+  const off = new Set<string>(
+    [...(from?.removed ?? []), ...(from?.swung ?? [])].filter((id) => counts(id) && !from?.absent.has(id)),
+  );
   for (const s of steps) {
     if (s.do === 'fit') for (const id of s.items) off.delete(id);
     s.depth = off.size;
@@ -30,7 +39,15 @@ export function pairLimbs(steps: readonly Step[]): void {
   for (const s of steps) {
     if (s.phase !== 'descent' && s.phase !== 'prepare') continue;
     const back = COUNTERPART[s.do];
-    const partner = back && steps.find((o) => o.phase === 'ascent' && o.mirrors === null && back.includes(o.do) && o.items.some((id) => s.items.includes(id)));
+    const partner =
+      back &&
+      steps.find(
+        (o) =>
+          o.phase === 'ascent' &&
+          o.mirrors === null &&
+          back.includes(o.do) &&
+          o.items.some((id) => s.items.includes(id)),
+      );
     if (partner) {
       s.mirrors = partner.n;
       partner.mirrors = s.n;
@@ -53,7 +70,13 @@ function oneGo(model: Model, a: Step, b: Draft): boolean {
 }
 
 /** Lays the scheduled work out as steps: turn-overs placed, what is done in one go joined, waits tied to what waits for them. */
-export function numberSteps(model: Model, list: WorkList, found: Schedule, rules: HouseRules, start: { face: 'front' | 'back'; from: Standing | undefined }): Step[] {
+export function numberSteps(
+  model: Model,
+  list: WorkList,
+  found: Schedule,
+  rules: HouseRules,
+  start: { face: 'front' | 'back'; from: Standing | undefined },
+): Step[] {
   const steps: Step[] = [];
   const firstStep = new Map<number, Step>();
   const waits = new Map<number, Step[]>();
@@ -69,15 +92,40 @@ export function numberSteps(model: Model, list: WorkList, found: Schedule, rules
 
   for (const work of found.order) {
     const { drafts, face: at, onDevice } = list.works[work]!;
-    const again = list.lags.flatMap((lag, l) => (lag.to === work && found.redone.includes(l) ? [{ lag, heat: list.works[lag.from]!.drafts.at(-1)! }] : []))
-      .map(({ lag, heat }) => draft(heat.phase, 'heat', heat.items, { ...heat, seconds: lag.redo, waits: 0, heat: null, hint: 'It has cooled past its workable time: heat it again.' }));
+    const again = list.lags
+      .flatMap((lag, l) =>
+        lag.to === work && found.redone.includes(l) ? [{ lag, heat: list.works[lag.from]!.drafts.at(-1)! }] : [],
+      )
+      .map(({ lag, heat }) =>
+        draft(heat.phase, 'heat', heat.items, {
+          ...heat,
+          seconds: lag.redo,
+          waits: 0,
+          heat: null,
+          hint: 'It has cooled past its workable time: heat it again.',
+        }),
+      );
     for (const d of [...again, ...drafts]) {
       if (onDevice && at !== 'edge' && at !== face) {
         face = at;
-        steps.push({ ...draft(d.phase, 'turn-over', [], { seconds: SECONDS.turnOver, because: ['next face'], hint: 'Nothing swung open, nothing loose.' }), ...blank, waitsFor: [], face, live: !isolated });
+        steps.push({
+          ...draft(d.phase, 'turn-over', [], {
+            seconds: SECONDS.turnOver,
+            because: ['next face'],
+            hint: 'Nothing swung open, nothing loose.',
+          }),
+          ...blank,
+          waitsFor: [],
+          face,
+          live: !isolated,
+        });
       }
-      const opensPower = (d.do === 'disconnect' && d.items.some((id) => isolatingIds.has(id))) || (d.do === 'lift' && d.items.some((id) => isolatingParts.has(id)));
-      const closesPower = (d.do === 'connect' && d.items.some((id) => isolatingIds.has(id))) || (d.do === 'fit' && d.items.some((id) => isolatingParts.has(id)));
+      const opensPower =
+        (d.do === 'disconnect' && d.items.some((id) => isolatingIds.has(id))) ||
+        (d.do === 'lift' && d.items.some((id) => isolatingParts.has(id)));
+      const closesPower =
+        (d.do === 'connect' && d.items.some((id) => isolatingIds.has(id))) ||
+        (d.do === 'fit' && d.items.some((id) => isolatingParts.has(id)));
       const live = d.phase !== 'prepare' && !isolated;
       if (opensPower) isolated = true;
       if (closesPower) isolated = false;
@@ -86,7 +134,8 @@ export function numberSteps(model: Model, list: WorkList, found: Schedule, rules
       if (last && !opensPower && !closesPower && last.live === live && last.face === face && oneGo(model, last, d)) {
         step = last;
         step.items.push(...d.items);
-        const fasteners = d.do === 'unscrew' || d.do === 'fasten' ? step.items.map((id) => model.fasteners.get(id)!) : null;
+        const fasteners =
+          d.do === 'unscrew' || d.do === 'fasten' ? step.items.map((id) => model.fasteners.get(id)!) : null;
         if (fasteners) step.items = d.do === 'unscrew' ? looseningOrder(fasteners) : tighteningOrder(fasteners);
         step.seconds += d.seconds;
         step.because = [...new Set([...step.because, ...d.because])];
@@ -100,7 +149,9 @@ export function numberSteps(model: Model, list: WorkList, found: Schedule, rules
       if (step.waits > 0) waits.set(work, [...(waits.get(work) ?? []), step]);
     }
   }
-  steps.forEach((s, i) => { s.n = i + 1; });
+  steps.forEach((s, i) => {
+    s.n = i + 1;
+  });
   const waitFor = (step: Step | undefined, on: Step | undefined) => {
     if (step && on && on.waits > 0 && on.n < step.n && !step.waitsFor.includes(on.n)) step.waitsFor.push(on.n);
   };
@@ -152,7 +203,13 @@ export function totalsOf(steps: readonly Step[], rules: HouseRules): Totals {
   const screws = new Set(steps.filter((s) => s.do === 'unscrew').flatMap((s) => s.items));
   const connectors = new Set(steps.filter((s) => s.do === 'disconnect' || s.do === 'desolder').flatMap((s) => s.items));
   return {
-    hands, waits: steps.reduce((sum, s) => sum + s.waits, 0), idle: Math.max(0, elapsed - hands - toolChanges * rules.toolChange - turnOvers * rules.turnOver), elapsed,
-    toolChanges, turnOvers, screws: screws.size, connectors: connectors.size,
+    hands,
+    waits: steps.reduce((sum, s) => sum + s.waits, 0),
+    idle: Math.max(0, elapsed - hands - toolChanges * rules.toolChange - turnOvers * rules.turnOver),
+    elapsed,
+    toolChanges,
+    turnOvers,
+    screws: screws.size,
+    connectors: connectors.size,
   };
 }

@@ -6,10 +6,17 @@ import type { HouseRules } from './rules.ts';
 import type { Loss, Standing } from './types.ts';
 
 /** Functions whose tests the dive calls for. */
-export function touchedFunctions(graph: StepGraph, closure: Closure, bundles: readonly Bundle[], from: Standing | undefined): string[] {
+export function touchedFunctions(
+  graph: StepGraph,
+  closure: Closure,
+  bundles: readonly Bundle[],
+  from: Standing | undefined,
+): string[] {
   const { model } = graph;
   const touched = new Set<string>();
-  const connector = (id: string) => { for (const f of model.connectors.get(id)!.carries) touched.add(f); };
+  const connector = (id: string) => {
+    for (const f of model.connectors.get(id)!.carries) touched.add(f);
+  };
   for (const action of closure.actions.values()) if (action.kind === 'open') connector(action.item);
   for (const bundle of bundles) {
     if (bundle.kind !== 'lift' && bundle.kind !== 'swing') continue;
@@ -19,13 +26,20 @@ export function touchedFunctions(graph: StepGraph, closure: Closure, bundles: re
   }
   for (const id of from?.touched ?? []) {
     if (model.connectors.has(id)) connector(id);
-    if (model.parts.has(id)) for (const p of model.familyOf(id)) for (const f of model.parts.get(p)!.functions) touched.add(f);
+    if (model.parts.has(id))
+      for (const p of model.familyOf(id)) for (const f of model.parts.get(p)!.functions) touched.add(f);
   }
   return model.anatomy.functions.map((f) => f.id).filter((id) => touched.has(id));
 }
 
 /** Items that never go back and need a new one at hand. */
-export function renewed(graph: StepGraph, bundles: readonly Bundle[], exchange: Exchange, rules: HouseRules, from: Standing | undefined): string[] {
+export function renewed(
+  graph: StepGraph,
+  bundles: readonly Bundle[],
+  exchange: Exchange,
+  rules: HouseRules,
+  from: Standing | undefined,
+): string[] {
   const { model } = graph;
   const renew = new Set<string>([...exchange.asked, ...(from?.renewed ?? []), ...(from?.stripped ?? [])]);
   for (const bundle of bundles) {
@@ -33,9 +47,14 @@ export function renewed(graph: StepGraph, bundles: readonly Bundle[], exchange: 
       const { type, item } = model.items.get(id)!;
       if (type === 'part' && bundle.kind === 'lift') {
         if (item.fate === 'renew' || (item.kind === 'battery' && rules.removedBattery === 'never-refit')) renew.add(id);
-        for (const bond of model.anatomy.bonds) if (bond.kind === 'thermal' && bond.fate === 'renew' && bond.joins.includes(id)) renew.add(bond.id);
+        for (const bond of model.anatomy.bonds)
+          if (bond.kind === 'thermal' && bond.fate === 'renew' && bond.joins.includes(id)) renew.add(bond.id);
       }
-      if ((type === 'bond' || type === 'fastener') && (item.fate === 'renew' || (type === 'fastener' && item.threadlock))) renew.add(id);
+      if (
+        (type === 'bond' || type === 'fastener') &&
+        (item.fate === 'renew' || (type === 'fastener' && item.threadlock))
+      )
+        renew.add(id);
     }
   }
   return [...renew];
@@ -53,19 +72,35 @@ export function lossesOf(model: Model, bundles: readonly Bundle[], exchange: Exc
       const renewed = family.has(part.id) ? part.id : pair.with;
       const other = renewed === part.id ? pair.with : part.id;
       for (const f of pair.loses) {
-        losses.push({ function: f, because: `${model.nameOf(renewed)} is paired with ${model.nameOf(other)}`, remedy: pair.remedy });
+        losses.push({
+          function: f,
+          because: `${model.nameOf(renewed)} is paired with ${model.nameOf(other)}`,
+          remedy: pair.remedy,
+        });
       }
     }
   }
-  const seal = bundles.some((b) => b.kind === 'release' && (() => {
-    const bond = model.bonds.get(b.items[0]!);
-    return bond && 'perimeterOf' in bond.at && model.depthOf(bond.id) === 0;
-  })());
+  const seal = bundles.some(
+    (b) =>
+      b.kind === 'release' &&
+      (() => {
+        const bond = model.bonds.get(b.items[0]!);
+        return bond && 'perimeterOf' in bond.at && model.depthOf(bond.id) === 0;
+      })(),
+  );
   if (seal && model.anatomy.body.ingress) {
-    losses.push({ function: 'moisture-rating', because: `the seal of ${model.anatomy.body.ingress} is opened`, remedy: 'A new seal keeps out dust and splashes; the rating is not certified again.' });
+    losses.push({
+      function: 'moisture-rating',
+      because: `the seal of ${model.anatomy.body.ingress} is opened`,
+      remedy: 'A new seal keeps out dust and splashes; the rating is not certified again.',
+    });
   }
   if (exchange.asked.some((t) => model.parts.get(t)!.kind === 'board')) {
-    losses.push({ function: 'data', because: 'the storage is on the board', remedy: 'Have the customer copy the data first; a donor board must be free of locks and reset.' });
+    losses.push({
+      function: 'data',
+      because: 'the storage is on the board',
+      remedy: 'Have the customer copy the data first; a donor board must be free of locks and reset.',
+    });
   }
   return losses;
 }

@@ -21,7 +21,12 @@ export interface PlanOptions extends SearchOptions {
  * says whether it is proved that none is quicker. With `request.from` it goes on from an open device.
  * @throws NoDive naming the part or field that stands in the way
  */
-export function planDive(model: Model, request: DiveRequest, house: HouseRules = DEFAULT_RULES, options: PlanOptions = {}): Plan {
+export function planDive(
+  model: Model,
+  request: DiveRequest,
+  house: HouseRules = DEFAULT_RULES,
+  options: PlanOptions = {},
+): Plan {
   const { rules, changes } = withToolsAtHand(house);
   const exchange = exchangeOf(model, request);
   const condition: Condition = { crackedGlass: request.condition?.crackedGlass ?? false };
@@ -34,16 +39,29 @@ export function planDive(model: Model, request: DiveRequest, house: HouseRules =
   let blocked = false;
   const seen = new Set<string>();
   // That one way in leads round in a circle says less than what stands against a way that does not.
-  const note = (error: NoDive) => { if (circle === null || circle.message.startsWith('cannot be reached')) circle = error; };
+  const note = (error: NoDive) => {
+    if (circle === null || circle.message.startsWith('cannot be reached')) circle = error;
+  };
   const attempt = (graph: StepGraph, ways: Map<string, Way> | null, exits: string): void => {
     const wanted = new Map(goals);
-    for (const [part, way] of ways ?? []) if (way === 'lift') wanted.set(`lift:${part}`, wanted.get(`lift:${part}`) ?? 'house rules');
+    for (const [part, way] of ways ?? [])
+      if (way === 'lift') wanted.set(`lift:${part}`, wanted.get(`lift:${part}`) ?? 'house rules');
     const closure = ways ? graph.closureOf(wanted, ways, { from }) : graph.closureByPeeling(wanted, { from });
     // Two ways that come to the same work need not be ordered twice.
-    const work = exits + JSON.stringify([...closure.needs].map(([k, list]) => [k, list.map((r) => r.key).sort()]).sort());
+    const work =
+      exits + JSON.stringify([...closure.needs].map(([k, list]) => [k, list.map((r) => r.key).sort()]).sort());
     if (seen.has(work)) return;
     seen.add(work);
-    const made = assemble({ graph, closure, exchange, rules, condition, from, basis: options.heat ?? 'computed', options: best ? { ...options, below: best.makespan } : options });
+    const made = assemble({
+      graph,
+      closure,
+      exchange,
+      rules,
+      condition,
+      from,
+      basis: options.heat ?? 'computed',
+      options: best ? { ...options, below: best.makespan } : options,
+    });
     if (!made) {
       blocked ||= best === null;
       return;
@@ -54,7 +72,9 @@ export function planDive(model: Model, request: DiveRequest, house: HouseRules =
   };
   for (const { exits, graph } of exitsOf(model, options.graph, goals, from)) {
     try {
-      const swinging = [...graph.closureOf(goals, new Map(), { from }).actions.values()].filter((a) => a.kind === 'swing' && !from?.swung.has(a.item) && !from?.removed.has(a.item)).map((a) => a.item);
+      const swinging = [...graph.closureOf(goals, new Map(), { from }).actions.values()]
+        .filter((a) => a.kind === 'swing' && !from?.swung.has(a.item) && !from?.removed.has(a.item))
+        .map((a) => a.item);
       for (const ways of waysOf(model, swinging, rules)) {
         try {
           attempt(graph, ways, exits);
@@ -68,20 +88,36 @@ export function planDive(model: Model, request: DiveRequest, house: HouseRules =
       note(error);
     }
   }
-  if (!best && circle) for (const { exits, graph } of exitsOf(model, options.graph, goals, from)) {
-    try {
-      attempt(graph, null, exits);
-      if (best) break;
-    } catch (error) {
-      if (!(error instanceof NoDive)) throw error;
-      note(error);
+  if (!best && circle)
+    for (const { exits, graph } of exitsOf(model, options.graph, goals, from)) {
+      try {
+        attempt(graph, null, exits);
+        if (best) break;
+      } catch (error) {
+        if (!(error instanceof NoDive)) throw error;
+        note(error);
+      }
     }
-  }
-  if (!best) throw (blocked ? null : circle) ?? new NoDive('parts', 'the device would have to be turned over while a part is still swung open; let that part be taken off, or correct its face');
+  if (!best)
+    throw (
+      (blocked ? null : circle) ??
+      new NoDive(
+        'parts',
+        'the device would have to be turned over while a part is still swung open; let that part be taken off, or correct its face',
+      )
+    );
   const { plan } = best as Made;
   const { cost } = plan.optimality;
-  const missingTools = [...new Set(plan.steps.flatMap((s) => (s.tool !== null && rules.lacks.includes(s.tool) ? [s.tool] : [])))];
-  return { ...plan, rules: house, missingTools, changes, optimality: { cost, lowerBound: Math.min(cost, lowerBound), proved: cost <= lowerBound + 1e-6 } };
+  const missingTools = [
+    ...new Set(plan.steps.flatMap((s) => (s.tool !== null && rules.lacks.includes(s.tool) ? [s.tool] : []))),
+  ];
+  return {
+    ...plan,
+    rules: house,
+    missingTools,
+    changes,
+    optimality: { cost, lowerBound: Math.min(cost, lowerBound), proved: cost <= lowerBound + 1e-6 },
+  };
 }
 
 interface Made {
@@ -119,7 +155,11 @@ function assemble(making: Making): Made | null {
     missingTools: [],
     changes: [],
     absent: [...(from?.absent ?? [])],
-    optimality: { cost: totals.elapsed, lowerBound: totals.elapsed - (found.makespan - found.lowerBound), proved: found.proved },
+    optimality: {
+      cost: totals.elapsed,
+      lowerBound: totals.elapsed - (found.makespan - found.lowerBound),
+      proved: found.proved,
+    },
   };
   return { plan, makespan: found.makespan };
 }

@@ -17,38 +17,84 @@ export const planSchema = Joi.object({
   spares: ids.required(),
   rules: rulesSchema.required(),
   condition: Joi.object({ crackedGlass: Joi.boolean().required() }).required(),
-  steps: Joi.array().items(Joi.object({
-    n: Joi.number().integer().min(1).required(),
-    phase: Joi.string().valid(...PHASES).required(),
-    do: Joi.string().valid(...VERBS).required(),
-    items: ids.required(),
-    tool: Joi.string().allow(null).required(),
-    face: Joi.string().valid('front', 'back', 'edge').required(),
-    seconds: seconds.required(),
-    waits: seconds.required(),
-    waitsFor: Joi.array().items(Joi.number().integer().min(1)).required(),
-    starts: seconds.required(),
-    live: Joi.boolean().required(),
-    because: Joi.array().items(Joi.string()).min(1).required(),
-    cautions: Joi.array().items(Joi.string().valid(...Object.keys(CAUTIONS))).required(),
-    depth: count.required(),
-    mirrors: Joi.number().integer().min(1).allow(null).required(),
-    gate: Joi.string().valid(...GATES).allow(null).required(),
-    hint: Joi.string().allow('').required(),
-    heat: Joi.object({
-      source: Joi.string().valid(...SOURCE_KINDS).required(), set: Joi.number().required(), softensAt: Joi.number().allow(null).required(), solvent: Joi.boolean().required(), computed: Joi.boolean().required(), staysSoft: seconds.required(), reheat: seconds.required(),
-      turns: Joi.array().items(Joi.object({ where: Joi.string().required(), seconds: seconds.required(), rest: seconds.required() })).required(),
-    }).allow(null),
-  })).required(),
-  transfers: Joi.array().items(Joi.object({ part: id.required(), from: id.required(), spare: id.allow(null).required() })).required(),
+  steps: Joi.array()
+    .items(
+      Joi.object({
+        n: Joi.number().integer().min(1).required(),
+        phase: Joi.string()
+          .valid(...PHASES)
+          .required(),
+        do: Joi.string()
+          .valid(...VERBS)
+          .required(),
+        items: ids.required(),
+        tool: Joi.string().allow(null).required(),
+        face: Joi.string().valid('front', 'back', 'edge').required(),
+        seconds: seconds.required(),
+        waits: seconds.required(),
+        waitsFor: Joi.array().items(Joi.number().integer().min(1)).required(),
+        starts: seconds.required(),
+        live: Joi.boolean().required(),
+        because: Joi.array().items(Joi.string()).min(1).required(),
+        cautions: Joi.array()
+          .items(Joi.string().valid(...Object.keys(CAUTIONS)))
+          .required(),
+        depth: count.required(),
+        mirrors: Joi.number().integer().min(1).allow(null).required(),
+        gate: Joi.string()
+          .valid(...GATES)
+          .allow(null)
+          .required(),
+        hint: Joi.string().allow('').required(),
+        heat: Joi.object({
+          source: Joi.string()
+            .valid(...SOURCE_KINDS)
+            .required(),
+          set: Joi.number().required(),
+          softensAt: Joi.number().allow(null).required(),
+          solvent: Joi.boolean().required(),
+          computed: Joi.boolean().required(),
+          staysSoft: seconds.required(),
+          reheat: seconds.required(),
+          turns: Joi.array()
+            .items(
+              Joi.object({ where: Joi.string().required(), seconds: seconds.required(), rest: seconds.required() }),
+            )
+            .required(),
+        }).allow(null),
+      }),
+    )
+    .required(),
+  transfers: Joi.array()
+    .items(Joi.object({ part: id.required(), from: id.required(), spare: id.allow(null).required() }))
+    .required(),
   renew: ids.required(),
-  losses: Joi.array().items(Joi.object({ function: Joi.string().required(), because: Joi.string().required(), remedy: Joi.string().allow('').required() })).required(),
+  losses: Joi.array()
+    .items(
+      Joi.object({
+        function: Joi.string().required(),
+        because: Joi.string().required(),
+        remedy: Joi.string().allow('').required(),
+      }),
+    )
+    .required(),
   touched: ids.required(),
   totals: Joi.object({
-    hands: seconds.required(), waits: seconds.required(), idle: seconds.required(), elapsed: seconds.required(), toolChanges: count.required(), turnOvers: count.required(), screws: count.required(), connectors: count.required(),
+    hands: seconds.required(),
+    waits: seconds.required(),
+    idle: seconds.required(),
+    elapsed: seconds.required(),
+    toolChanges: count.required(),
+    turnOvers: count.required(),
+    screws: count.required(),
+    connectors: count.required(),
   }).required(),
   missingTools: ids.required(),
   changes: Joi.array().items(Joi.string()).required(),
   absent: ids.required(),
-  optimality: Joi.object({ cost: Joi.number().required(), lowerBound: Joi.number().required(), proved: Joi.boolean().required() }).required(),
+  optimality: Joi.object({
+    cost: Joi.number().required(),
+    lowerBound: Joi.number().required(),
+    proved: Joi.boolean().required(),
+  }).required(),
 }).label('plan');

@@ -14,18 +14,24 @@ import { DEFAULT_RULES } from './rules.ts';
 import { NoDive, type Plan } from './types.ts';
 
 /** A device drawn from a list of numbers, so that a counterexample shrinks to a small device. */
-const device = fc.tuple(fc.array(fc.nat(997), { minLength: 30, maxLength: 160 }), fc.integer({ min: 1, max: 6 })).map(([numbers, size]) => {
-  let at = 0;
-  return syntheticAnatomy((below) => numbers[at++ % numbers.length]! % below, size);
-});
-
+const device = fc
+  .tuple(fc.array(fc.nat(997), { minLength: 30, maxLength: 160 }), fc.integer({ min: 1, max: 6 }))
+  .map(([numbers, size]) => {
+    let at = 0;
+    return syntheticAnatomy((below) => numbers[at++ % numbers.length]! % below, size);
+  });
 
 /** The search is cut short: whether a plan is sound must not hang on how long its order was looked for. */
 const QUICK = { budget: 0, heat: 'usual' } as const;
 
 function attempt(model: Model, part: string): Plan | NoDive {
   try {
-    return planDive(model, { replace: [part] }, { ...DEFAULT_RULES, firstGap: part.length % 3 ? 'suction-cup' : 'thin-blade' }, { budget: part.length % 2 ? 0 : 40, heat: 'usual' });
+    return planDive(
+      model,
+      { replace: [part] },
+      { ...DEFAULT_RULES, firstGap: part.length % 3 ? 'suction-cup' : 'thin-blade' },
+      { budget: part.length % 2 ? 0 : 40, heat: 'usual' },
+    );
   } catch (error) {
     if (error instanceof NoDive) return error;
     throw error;
@@ -34,52 +40,88 @@ function attempt(model: Model, part: string): Plan | NoDive {
 
 describe('planner and checker, which share no code', () => {
   it('agree on random devices: every plan is sound, and what has no plan does not come off', () => {
-    fc.assert(fc.property(device, (anatomy) => {
-      expect(readAnatomy(structuredClone(anatomy))).toMatchObject({ ok: true });
-      const model = modelOf(anatomy);
-      const checker = new Checker(model);
-      for (const part of anatomy.parts.filter((p) => !p.fixed)) {
-        const plan = attempt(model, part.id);
-        if (!(plan instanceof NoDive)) expect(checkPlan(model, plan)).toBeNull();
-        else if (/^cannot be reached/.test(plan.message)) {
-          // Power may forbid what geometry allows: then isolation itself is out of reach.
-          const isolates = anatomy.connectors.find((c) => c.isolatesPower)!.from;
-          expect(checker.comesOff(part.id) && checker.comesOff(isolates)).toBe(false);
+    fc.assert(
+      fc.property(device, (anatomy) => {
+        expect(readAnatomy(structuredClone(anatomy))).toMatchObject({ ok: true });
+        const model = modelOf(anatomy);
+        const checker = new Checker(model);
+        for (const part of anatomy.parts.filter((p) => !p.fixed)) {
+          const plan = attempt(model, part.id);
+          if (!(plan instanceof NoDive)) expect(checkPlan(model, plan)).toBeNull();
+          else if (/^cannot be reached/.test(plan.message)) {
+            // Power may forbid what geometry allows: then isolation itself is out of reach.
+            const isolates = anatomy.connectors.find((c) => c.isolatesPower)!.from;
+            expect(checker.comesOff(part.id) && checker.comesOff(isolates)).toBe(false);
+          }
         }
-      }
-    }), { numRuns: 2000, interruptAfterTimeLimit: 12_000 });
+      }),
+      { numRuns: 2000, interruptAfterTimeLimit: 12_000 },
+    );
   }, 120_000);
 
   it('parts that wait for each other when one is swung get another way in', () => {
-    const model = modelOf(JSON.parse(readFileSync(new URL('testdata/waiting-circle.json', import.meta.url), 'utf8')) as Parameters<typeof modelOf>[0]);
+    const model = modelOf(
+      JSON.parse(readFileSync(new URL('testdata/waiting-circle.json', import.meta.url), 'utf8')) as Parameters<
+        typeof modelOf
+      >[0],
+    );
     for (const part of model.anatomy.parts.filter((p) => !p.fixed)) {
-      for (const budget of [0, 40]) expect(checkPlan(model, planDive(model, { replace: [part.id] }, undefined, { budget })), part.id).toBeNull();
+      for (const budget of [0, 40])
+        expect(checkPlan(model, planDive(model, { replace: [part.id] }, undefined, { budget })), part.id).toBeNull();
     }
   });
 
-  it.each(DEVICES)('%s: agree on every part and every pair of parts, however the first gap is raised', (name) => {
-    const model = demoModel(name);
-    const graph = new StepGraph(model);
-    const parts = model.anatomy.parts.filter((p) => !p.fixed).map((p) => p.id);
-    parts.forEach((a, i) => {
-      for (const [k, b] of parts.slice(i).entries()) {
-        // Metal goes in only where it may (A5).
-        const plan = planDive(model, { replace: [...new Set([a, b])] }, { ...DEFAULT_RULES, firstGap: k % 2 ? 'thin-blade' : 'suction-cup' }, { graph, ...QUICK });
-        expect(checkPlan(model, plan), `${a}, ${b}`).toBeNull();
-      }
-    });
-  }, 120_000);
+  it.each(DEVICES)(
+    '%s: agree on every part and every pair of parts, however the first gap is raised',
+    (name) => {
+      const model = demoModel(name);
+      const graph = new StepGraph(model);
+      const parts = model.anatomy.parts.filter((p) => !p.fixed).map((p) => p.id);
+      parts.forEach((a, i) => {
+        for (const [k, b] of parts.slice(i).entries()) {
+          // Metal goes in only where it may (A5).
+          const plan = planDive(
+            model,
+            { replace: [...new Set([a, b])] },
+            { ...DEFAULT_RULES, firstGap: k % 2 ? 'thin-blade' : 'suction-cup' },
+            { graph, ...QUICK },
+          );
+          expect(checkPlan(model, plan), `${a}, ${b}`).toBeNull();
+        }
+      });
+    },
+    120_000,
+  );
 
   it.each(DEVICES)('%s: nothing in a plan can be left out', (name) => {
     const model = demoModel(name);
-    const needed = new Set(['unscrew', 'disconnect', 'release', 'cut', 'pull', 'swing', 'lift', 'eject', 'fasten', 'connect', 'fit', 'gate', 'bond', 'renew']);
+    const needed = new Set([
+      'unscrew',
+      'disconnect',
+      'release',
+      'cut',
+      'pull',
+      'swing',
+      'lift',
+      'eject',
+      'fasten',
+      'connect',
+      'fit',
+      'gate',
+      'bond',
+      'renew',
+    ]);
     for (const part of model.anatomy.parts.filter((p) => !p.fixed)) {
       const plan = planDive(model, { replace: [part.id] }, undefined, QUICK);
       for (const step of plan.steps.filter((s) => needed.has(s.do))) {
         // The test before closing an unbonded device is the house's choice, not a rule.
         const closing = plan.steps.find((s) => s.n > step.n && s.do === 'fit')?.items[0];
-        if (step.gate === 'G4' && !model.anatomy.bonds.some((b) => b.kind === 'tape' && b.joins.includes(closing!))) continue;
-        expect(checkPlan(model, { ...plan, steps: plan.steps.filter((s) => s !== step) }), `${part.id}: without ${step.n} ${step.do} ${step.items.join()}`).not.toBeNull();
+        if (step.gate === 'G4' && !model.anatomy.bonds.some((b) => b.kind === 'tape' && b.joins.includes(closing!)))
+          continue;
+        expect(
+          checkPlan(model, { ...plan, steps: plan.steps.filter((s) => s !== step) }),
+          `${part.id}: without ${step.n} ${step.do} ${step.items.join()}`,
+        ).not.toBeNull();
       }
     }
   });
@@ -107,22 +149,47 @@ describe('the checker finds what was spoilt', () => {
     [steps[a - 1], steps[b - 1]] = [steps[b - 1]!, steps[a - 1]!];
     return { ...plan, steps };
   };
-  const n = (verb: string, item: string) => plan.steps.find((s) => (s.gate ?? s.do) === verb && s.items.includes(item))!.n;
+  const n = (verb: string, item: string) =>
+    plan.steps.find((s) => (s.gate ?? s.do) === verb && s.items.includes(item))!.n;
 
   const cases: [string, () => Plan, string][] = [
     ['a screw under the closed display', () => swap(n('unscrew', 'p1'), n('unscrew', 'e1')), 'A1'],
     ['a display opened while it is still glued', () => swap(n('swing', 'display'), n('cut', 'display-seal')), 'A3'],
-    ['a motor lifted while its screws hold', () => ({ ...plan, steps: plan.steps.filter((s) => !(s.do === 'unscrew' && s.items.includes('m3'))) }), 'A2'],
-    ['a loose connector closed in', () => ({ ...plan, steps: plan.steps.filter((s) => !(s.do === 'connect' && s.items.includes('battery-flex'))) }), 'A7'],
-    ['a seal that is used again', () => ({ ...plan, steps: plan.steps.filter((s) => !(s.do === 'bond' && s.items.includes('display-seal'))) }), 'A7'],
-    ['a display sealed before it is proved', () => ({ ...plan, steps: plan.steps.filter((s) => s.gate !== 'G4') }), 'G4'],
-    ['a cover over a connector that nobody looked at', () => ({ ...plan, steps: plan.steps.filter((s) => s.gate !== 'G1') }), 'G1'],
+    [
+      'a motor lifted while its screws hold',
+      () => ({ ...plan, steps: plan.steps.filter((s) => !(s.do === 'unscrew' && s.items.includes('m3'))) }),
+      'A2',
+    ],
+    [
+      'a loose connector closed in',
+      () => ({ ...plan, steps: plan.steps.filter((s) => !(s.do === 'connect' && s.items.includes('battery-flex'))) }),
+      'A7',
+    ],
+    [
+      'a seal that is used again',
+      () => ({ ...plan, steps: plan.steps.filter((s) => !(s.do === 'bond' && s.items.includes('display-seal'))) }),
+      'A7',
+    ],
+    [
+      'a display sealed before it is proved',
+      () => ({ ...plan, steps: plan.steps.filter((s) => s.gate !== 'G4') }),
+      'G4',
+    ],
+    [
+      'a cover over a connector that nobody looked at',
+      () => ({ ...plan, steps: plan.steps.filter((s) => s.gate !== 'G1') }),
+      'G1',
+    ],
     ['screws that nobody counted', () => ({ ...plan, steps: plan.steps.filter((s) => s.gate !== 'G2') }), 'G2'],
     ['a dirty battery', () => ({ ...plan, steps: plan.steps.filter((s) => s.gate !== 'G3') }), 'G3'],
     ['liners left on', () => ({ ...plan, steps: plan.steps.filter((s) => s.gate !== 'G5') }), 'G5'],
     ['a press cut short', () => ({ ...plan, steps: plan.steps.filter((s) => s.gate !== 'G6') }), 'G6'],
     ['no signature', () => ({ ...plan, steps: plan.steps.filter((s) => s.gate !== 'G7') }), 'G7'],
-    ['a metal tool in a live device', () => ({ ...plan, steps: plan.steps.map((s) => (s.do === 'disconnect' ? { ...s, tool: 'soldering-iron' } : s)) }), 'A5'],
+    [
+      'a metal tool in a live device',
+      () => ({ ...plan, steps: plan.steps.map((s) => (s.do === 'disconnect' ? { ...s, tool: 'soldering-iron' } : s)) }),
+      'A5',
+    ],
     ['a device that is on', () => ({ ...plan, steps: plan.steps.filter((s) => s.do !== 'power-off') }), 'A6'],
     ['a tray left in', () => ({ ...plan, steps: plan.steps.filter((s) => s.do !== 'eject') }), 'A6'],
   ];

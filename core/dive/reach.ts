@@ -21,7 +21,12 @@ export interface Depth {
 /** A table of many dives: each is looked for briefly. Origin: measured, a few tens of ms each. */
 const TABLE_BUDGET = 400;
 
-function plansOf(model: Model, rules: HouseRules, budget: number, heat: HeatBasis): { part: string; plan: Plan | null; error: NoDive | null }[] {
+function plansOf(
+  model: Model,
+  rules: HouseRules,
+  budget: number,
+  heat: HeatBasis,
+): { part: string; plan: Plan | null; error: NoDive | null }[] {
   let graph: StepGraph;
   try {
     graph = new StepGraph(model);
@@ -29,14 +34,16 @@ function plansOf(model: Model, rules: HouseRules, budget: number, heat: HeatBasi
     if (error instanceof NoDive) return [{ part: '', plan: null, error }];
     throw error;
   }
-  return model.anatomy.parts.filter((p) => !p.fixed).map((p) => {
-    try {
-      return { part: p.id, plan: planDive(model, { replace: [p.id] }, rules, { graph, budget, heat }), error: null };
-    } catch (error) {
-      if (error instanceof NoDive) return { part: p.id, plan: null, error };
-      throw error;
-    }
-  });
+  return model.anatomy.parts
+    .filter((p) => !p.fixed)
+    .map((p) => {
+      try {
+        return { part: p.id, plan: planDive(model, { replace: [p.id] }, rules, { graph, budget, heat }), error: null };
+      } catch (error) {
+        if (error instanceof NoDive) return { part: p.id, plan: null, error };
+        throw error;
+      }
+    });
 }
 
 /** @throws NoDive for the first part that cannot be reached */

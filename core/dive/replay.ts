@@ -20,16 +20,25 @@ export function checkPlan(model: Model, plan: Plan): Violation | null {
   let device = startOf(checker, model, plan);
   const done = new Set<string>();
   const tested = new Set<string>();
-  const afresh = (rule: Violation['rule'], item: string, message: string, step: number): Violation => ({ rule, item, message, step });
+  const afresh = (rule: Violation['rule'], item: string, message: string, step: number): Violation => ({
+    rule,
+    item,
+    message,
+    step,
+  });
   for (const step of plan.steps) {
-    const cells = step.items.some((id) => model.bonds.get(id)?.joins.some((p) => model.parts.get(p)?.kind === 'battery'));
-    if (step.phase === 'descent' && !done.has('power-off')) return afresh('A6', 'power-off', 'the device was not powered off', step.n);
+    const cells = step.items.some((id) =>
+      model.bonds.get(id)?.joins.some((p) => model.parts.get(p)?.kind === 'battery'),
+    );
+    if (step.phase === 'descent' && !done.has('power-off'))
+      return afresh('A6', 'power-off', 'the device was not powered off', step.n);
     if ((step.do === 'heat' || (cells && ['cut', 'pull', 'solvent'].includes(step.do))) && !done.has('discharge')) {
       return afresh('A6', step.items[0]!, 'a cell is heated or pried without checking its charge', step.n);
     }
     if (step.do === 'gate' && step.gate === 'G4') {
       const left = step.items.find((f) => !tested.has(f));
-      if (left || !done.has('power-on')) return afresh('G4', left ?? 'power-on', 'the gate stands before its tests', step.n);
+      if (left || !done.has('power-on'))
+        return afresh('G4', left ?? 'power-on', 'the gate stands before its tests', step.n);
     }
     const violation = checker.violation(device, step);
     if (violation) return violation;
@@ -38,8 +47,10 @@ export function checkPlan(model: Model, plan: Plan): Violation | null {
     if (step.do === 'test') for (const f of step.items) tested.add(f);
   }
   const untested = [...checker.functionsTouched(device)].find((f) => !tested.has(f));
-  if (untested) return { rule: 'G7', item: untested, message: `${untested} was touched and is never tested`, step: null };
+  if (untested)
+    return { rule: 'G7', item: untested, message: `${untested} was touched and is never tested`, step: null };
   const pressed = plan.steps.some((s) => (s.do === 'press' || s.do === 'cure') && s.waits > 0);
-  if (pressed && !device.gated.has('G6')) return { rule: 'G6', item: 'G6', message: 'nothing waits for the press', step: null };
+  if (pressed && !device.gated.has('G6'))
+    return { rule: 'G6', item: 'G6', message: 'nothing waits for the press', step: null };
   return checker.lacking(device, plan);
 }

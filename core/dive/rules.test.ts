@@ -11,8 +11,12 @@ function dive(replace: string, change: (a: Anatomy) => void = () => {}, request 
   expect(checkPlan(model, plan)).toBeNull();
   return plan;
 }
-const down = (plan: Plan): string[] => plan.steps.filter((s) => s.phase === 'descent').flatMap((s) => s.items.map((id) => `${s.do} ${id}`));
-const up = (plan: Plan): string[] => plan.steps.filter((s) => s.phase === 'ascent').flatMap((s) => (s.items.length ? s.items.map((id) => `${s.gate ?? s.do} ${id}`) : [s.do]));
+const down = (plan: Plan): string[] =>
+  plan.steps.filter((s) => s.phase === 'descent').flatMap((s) => s.items.map((id) => `${s.do} ${id}`));
+const up = (plan: Plan): string[] =>
+  plan.steps
+    .filter((s) => s.phase === 'ascent')
+    .flatMap((s) => (s.items.length ? s.items.map((id) => `${s.gate ?? s.do} ${id}`) : [s.do]));
 const find = (plan: Plan, verb: Verb, item: string): Step => {
   const step = plan.steps.find((s) => s.do === verb && s.items.includes(item));
   if (!step) throw new Error(`no step ${verb} ${item}`);
@@ -36,7 +40,9 @@ describe('A1 cover', () => {
     expect(down(dive('bracket'))).toContain('unscrew k1');
   });
   it('a part on the other face covers nothing here, and the device is turned over', () => {
-    const plan = dive('camera', (a) => { a.parts.push(tinyPart('back', 0, [0, 0, 40, 80], { face: 'back' })); });
+    const plan = dive('camera', (a) => {
+      a.parts.push(tinyPart('back', 0, [0, 0, 40, 80], { face: 'back' }));
+    });
     expect(down(plan)).not.toContain('lift back');
     const both = dive('camera', (a) => {
       a.parts.push(tinyPart('back', 0, [0, 0, 40, 80], { face: 'back' }));
@@ -47,7 +53,13 @@ describe('A1 cover', () => {
   it('a plug on the underside of the board is reached only while the board is tilted', () => {
     const plan = dive('camera', (a) => {
       a.parts.find((p) => p.id === 'board')!.swing = { hinge: 'right', degrees: 30, tether: ['plug'] };
-      a.connectors.push(tinyConnector('plug', 'camera', 'board', [30, 40], { kind: 'coax', reachedBy: { swing: 'board' }, carries: ['camera'] }));
+      a.connectors.push(
+        tinyConnector('plug', 'camera', 'board', [30, 40], {
+          kind: 'coax',
+          reachedBy: { swing: 'board' },
+          carries: ['camera'],
+        }),
+      );
     });
     before(down(plan), 'swing board', 'disconnect plug');
     before(up(plan), 'connect plug', 'fit board');
@@ -56,7 +68,9 @@ describe('A1 cover', () => {
 
 describe('A2 lift', () => {
   it('asks for every screw that holds the part, captive ones only loosened and in no well', () => {
-    const plan = dive('camera', (a) => { a.fasteners[0]!.kind = 'captive'; });
+    const plan = dive('camera', (a) => {
+      a.fasteners[0]!.kind = 'captive';
+    });
     before(down(plan), 'unscrew c1', 'lift cover');
     before(down(plan), 'unscrew c2', 'lift cover');
   });
@@ -74,28 +88,47 @@ describe('A2 lift', () => {
     before(up(plan), 'fit cover', 'press seal');
   });
   it('a part that lies on a flex comes out before the flex can leave', () => {
-    before(down(dive('camera', (a) => { a.connectors[1]!.under = ['battery']; })), 'lift battery', 'lift camera');
+    before(
+      down(
+        dive('camera', (a) => {
+          a.connectors[1]!.under = ['battery'];
+        }),
+      ),
+      'lift battery',
+      'lift camera',
+    );
   });
   it('keeps a printed order of parts, and its reverse on the way back', () => {
-    const plan = dive('camera', (a) => { a.orders = [{ first: 'bracket', then: 'camera', because: 'It hooks in.' }]; });
+    const plan = dive('camera', (a) => {
+      a.orders = [{ first: 'bracket', then: 'camera', because: 'It hooks in.' }];
+    });
     before(down(plan), 'lift bracket', 'lift camera');
     before(up(plan), 'fit camera', 'fit bracket');
   });
   it('a screw driven into a standoff comes out before the standoff', () => {
     const plan = dive('board', (a) => {
-      a.fasteners.push(tinyScrew('post', 'board', [30, 40], { kind: 'standoff', drive: 'H1.3' }), tinyScrew('top', 'bracket', [30, 27], { into: 'post', at: [30, 26] }));
+      a.fasteners.push(
+        tinyScrew('post', 'board', [30, 40], { kind: 'standoff', drive: 'H1.3' }),
+        tinyScrew('top', 'bracket', [30, 27], { into: 'post', at: [30, 26] }),
+      );
       a.fasteners.find((f) => f.id === 'post')!.at = [30, 26];
     });
     before(down(plan), 'unscrew top', 'unscrew post');
     before(up(plan), 'fasten post', 'fasten top');
   });
   it('spring contacts part with their part, and need no step of their own', () => {
-    const plan = dive('camera', (a) => { a.connectors[1]!.kind = 'contact'; });
+    const plan = dive('camera', (a) => {
+      a.connectors[1]!.kind = 'contact';
+    });
     expect(plan.steps.some((s) => s.do === 'disconnect' && s.items.includes('camera-flex'))).toBe(false);
     expect(plan.touched).toContain('camera');
   });
   it('takes off nothing that may stay', () => {
-    expect(down(dive('camera')).filter((s) => s.startsWith('lift'))).toEqual(['lift cover', 'lift bracket', 'lift camera']);
+    expect(down(dive('camera')).filter((s) => s.startsWith('lift'))).toEqual([
+      'lift cover',
+      'lift bracket',
+      'lift camera',
+    ]);
   });
 });
 
@@ -116,7 +149,12 @@ describe('A3 swing', () => {
     before(steps, 'disconnect cover-flex', 'lift cover');
   });
   it('the house may want it off', () => {
-    const model = modelOf(tinyDevice((a) => { swinging(a); a.parts[1]!.kind = 'display'; }));
+    const model = modelOf(
+      tinyDevice((a) => {
+        swinging(a);
+        a.parts[1]!.kind = 'display';
+      }),
+    );
     const { rules } = planDive(model, { replace: ['camera'] });
     const plan = planDive(model, { replace: ['camera'] }, { ...rules, openedDisplay: 'take-off' });
     expect(checkPlan(model, plan)).toBeNull();
@@ -154,26 +192,40 @@ describe('A4 power', () => {
     before(steps, 'disconnect battery-flex', 'bend-aside battery-flex');
   });
   it('a connector on the way to isolation is opened live, and marked so', () => {
-    const plan = dive('battery', (a) => { a.connectors[0]!.beneath = ['camera-flex']; });
+    const plan = dive('battery', (a) => {
+      a.connectors[0]!.beneath = ['camera-flex'];
+    });
     before(down(plan), 'disconnect camera-flex', 'disconnect battery-flex');
     expect(find(plan, 'disconnect', 'camera-flex').live).toBe(true);
     before(up(plan), 'connect battery-flex', 'connect camera-flex');
   });
   it('a battery lifted by hand isolates by its contacts', () => {
-    const plan = dive('camera', (a) => { a.connectors[0]!.kind = 'contact'; });
+    const plan = dive('camera', (a) => {
+      a.connectors[0]!.kind = 'contact';
+    });
     before(down(plan), 'lift battery', 'disconnect camera-flex');
   });
   it('a soldered joint is never worked live', () => {
-    const plan = dive('camera', (a) => { a.connectors[1]!.kind = 'solder'; });
+    const plan = dive('camera', (a) => {
+      a.connectors[1]!.kind = 'solder';
+    });
     expect(find(plan, 'desolder', 'camera-flex').live).toBe(false);
-    expect(() => dive('battery', (a) => { a.connectors[1]!.kind = 'solder'; a.connectors[0]!.beneath = ['camera-flex']; })).toThrow(/never worked live/);
+    expect(() =>
+      dive('battery', (a) => {
+        a.connectors[1]!.kind = 'solder';
+        a.connectors[0]!.beneath = ['camera-flex'];
+      }),
+    ).toThrow(/never worked live/);
   });
 });
 
 describe('A5 tools', () => {
   it('before isolation nothing that conducts but the driver goes inside', () => {
-    for (const s of dive('battery', (a) => { a.bonds = [tinyBond('glue', 'glue', ['battery', 'frame'], { solvent: true })]; }).steps) {
-      if (s.live && s.phase === 'descent') expect(s.tool === null || s.tool.startsWith('driver-') || s.tool === 'spudger').toBe(true);
+    for (const s of dive('battery', (a) => {
+      a.bonds = [tinyBond('glue', 'glue', ['battery', 'frame'], { solvent: true })];
+    }).steps) {
+      if (s.live && s.phase === 'descent')
+        expect(s.tool === null || s.tool.startsWith('driver-') || s.tool === 'spudger').toBe(true);
     }
   });
 });
@@ -184,12 +236,20 @@ describe('A6 before opening', () => {
       a.parts.push(tinyPart('tray', 0, [36, 60, 4, 10], { face: 'edge', kind: 'tray' }));
       a.bonds = [tinyBond('glue', 'glue', ['battery', 'frame'], { solvent: true })];
     });
-    expect(plan.steps.filter((s) => s.phase === 'prepare').map((s) => s.do)).toEqual(['discharge', 'eject', 'power-off']);
+    expect(plan.steps.filter((s) => s.phase === 'prepare').map((s) => s.do)).toEqual([
+      'discharge',
+      'eject',
+      'power-off',
+    ]);
     expect(plan.steps.find((s) => s.do === 'power-off')!.waitsFor).toEqual([1]);
   });
   it('tapes cracked glass, and puts film on whole glass', () => {
-    const glass = (a: Anatomy) => { a.parts[1]!.glass = true; };
-    expect(dive('camera', glass, { condition: { crackedGlass: true } }).steps.some((s) => s.do === 'tape-glass')).toBe(true);
+    const glass = (a: Anatomy) => {
+      a.parts[1]!.glass = true;
+    };
+    expect(dive('camera', glass, { condition: { crackedGlass: true } }).steps.some((s) => s.do === 'tape-glass')).toBe(
+      true,
+    );
     expect(dive('camera', glass).steps.some((s) => s.do === 'film')).toBe(true);
   });
 });
@@ -215,24 +275,32 @@ describe('A7 mating', () => {
     expect(connects.at(-1)).toBe('connect battery-flex');
   });
   it('passes every gate that applies, before the part it guards', () => {
-    const plan = dive('camera', (a) => { a.bonds = [tinyBond('seal', 'tape', ['cover', 'frame'])]; });
+    const plan = dive('camera', (a) => {
+      a.bonds = [tinyBond('seal', 'tape', ['cover', 'frame'])];
+    });
     const gates = plan.steps.filter((s) => s.gate).map((s) => s.gate);
     for (const g of ['G1', 'G2', 'G3', 'G4', 'G5', 'G6', 'G7']) expect(gates).toContain(g);
     const sealed = find(plan, 'fit', 'cover').n;
     expect(plan.steps.find((s) => s.gate === 'G4')!.n).toBeLessThan(sealed);
   });
   it('a mating order against the geometry is refused with its reason', () => {
-    expect(() => dive('board', (a) => {
-      a.connectors.push(tinyConnector('top', 'camera', 'board', [22, 10]));
-      a.connectors[1]!.beneath = ['top'];
-      a.mateOrder = [['top', 'camera-flex']];
-    })).toThrow(/mating order/);
+    expect(() =>
+      dive('board', (a) => {
+        a.connectors.push(tinyConnector('top', 'camera', 'board', [22, 10]));
+        a.connectors[1]!.beneath = ['top'];
+        a.mateOrder = [['top', 'camera-flex']];
+      }),
+    ).toThrow(/mating order/);
   });
 });
 
 describe('the plan', () => {
   it('tells what cannot be reached and why', () => {
-    expect(() => dive('camera', (a) => { a.connectors[1]!.after = ['board']; })).toThrow(/cannot be reached: .* needs /);
+    expect(() =>
+      dive('camera', (a) => {
+        a.connectors[1]!.after = ['board'];
+      }),
+    ).toThrow(/cannot be reached: .* needs /);
     expect(() => dive('nothing')).toThrow(/has no part "nothing"/);
     expect(() => dive('frame')).toThrow(/fixed/);
   });
@@ -241,7 +309,8 @@ describe('the plan', () => {
   });
   it('is level: what comes off at one depth goes back at the same', () => {
     for (const s of dive('camera').steps) {
-      if (s.mirrors && (s.do === 'lift' || s.do === 'swing')) expect(dive('camera').steps[s.mirrors - 1]!.depth).toBe(s.depth);
+      if (s.mirrors && (s.do === 'lift' || s.do === 'swing'))
+        expect(dive('camera').steps[s.mirrors - 1]!.depth).toBe(s.depth);
     }
   });
   it('moves across what a bare spare comes without, and renews what is single use', () => {
@@ -255,7 +324,11 @@ describe('the plan', () => {
     expect(plan.renew).toContain('bracket');
   });
   it('names what pairing costs', () => {
-    const plan = dive('camera', (a) => { a.parts[3]!.pairing = [{ with: 'board', loses: ['camera'], remedy: 'Calibrate.' }]; });
-    expect(plan.losses).toEqual([{ function: 'camera', because: expect.stringContaining('paired with board'), remedy: 'Calibrate.' }]);
+    const plan = dive('camera', (a) => {
+      a.parts[3]!.pairing = [{ with: 'board', loses: ['camera'], remedy: 'Calibrate.' }];
+    });
+    expect(plan.losses).toEqual([
+      { function: 'camera', because: expect.stringContaining('paired with board'), remedy: 'Calibrate.' },
+    ]);
   });
 });

@@ -71,7 +71,11 @@ export const DEFAULT_RULES: HouseRules = {
 };
 
 const settings = Joi.object({
-  set: Joi.number().min(20).max(300), conductance: Joi.number().min(0.5).max(2000), nozzle: Joi.number().min(2).max(200), distance: Joi.number().min(5).max(1000), speed: Joi.number().min(1).max(500),
+  set: Joi.number().min(20).max(300),
+  conductance: Joi.number().min(0.5).max(2000),
+  nozzle: Joi.number().min(2).max(200),
+  distance: Joi.number().min(5).max(1000),
+  speed: Joi.number().min(1).max(500),
 });
 
 export const rulesSchema = Joi.object({
@@ -92,7 +96,11 @@ export const rulesSchema = Joi.object({
   sources: Joi.object(Object.fromEntries(SOURCE_KINDS.map((kind) => [kind, settings]))).default({}),
   pickMarks: Joi.number().integer().min(1).max(6).default(DEFAULT_RULES.pickMarks),
   pickMargin: Joi.number().min(0).max(10).default(DEFAULT_RULES.pickMargin),
-  lacks: Joi.array().items(Joi.string().valid(...ALL_TOOLS.map((t) => t.id))).unique().max(100).default([]),
+  lacks: Joi.array()
+    .items(Joi.string().valid(...ALL_TOOLS.map((t) => t.id)))
+    .unique()
+    .max(100)
+    .default([]),
   trayRows: Joi.number().integer().min(1).max(26).default(DEFAULT_RULES.trayRows),
   trayColumns: Joi.number().integer().min(1).max(30).default(DEFAULT_RULES.trayColumns),
   trays: Joi.number().integer().min(1).max(9).default(DEFAULT_RULES.trays),
@@ -121,7 +129,9 @@ export function withToolsAtHand(rules: HouseRules): { rules: HouseRules; changes
     const other = (INSTEAD[key] as readonly string[]).find((tool) => !rules.lacks.includes(tool));
     if (!other) return;
     (next as unknown as Record<string, unknown>)[key] = other;
-    changes.push(`no ${toolName(wanted)} at hand: ${what} ${other === 'by-hand' ? 'by hand' : `with the ${toolName(other)}`}`);
+    changes.push(
+      `no ${toolName(wanted)} at hand: ${what} ${other === 'by-hand' ? 'by hand' : `with the ${toolName(other)}`}`,
+    );
   };
   choose('heat', 'heating');
   choose('firstGap', 'the first gap is raised');

@@ -23,7 +23,17 @@ export class WorkList {
   constructor(private readonly rules: HouseRules) {}
 
   add(drafts: Draft[], rest: Partial<Omit<Work, 'drafts' | 'before'>> & { before?: Iterable<number> } = {}): number {
-    this.works.push({ drafts, face: 'edge', onDevice: true, opens: false, closes: false, rank: 0, bundle: null, ...rest, before: new Set(rest.before ?? []) });
+    this.works.push({
+      drafts,
+      face: 'edge',
+      onDevice: true,
+      opens: false,
+      closes: false,
+      rank: 0,
+      bundle: null,
+      ...rest,
+      before: new Set(rest.before ?? []),
+    });
     return this.works.length - 1;
   }
 
@@ -34,7 +44,13 @@ export class WorkList {
     const least = Math.max(0, ...drafts.map((d) => d.waits));
     const heat = last?.do === 'heat';
     const workable = last?.heat?.staysSoft ?? this.rules.workable;
-    this.lags.push({ from, to, least, most: heat ? least + workable : null, redo: heat ? (last.heat?.reheat ?? this.rules.reheat) : 0 });
+    this.lags.push({
+      from,
+      to,
+      least,
+      most: heat ? least + workable : null,
+      redo: heat ? (last.heat?.reheat ?? this.rules.reheat) : 0,
+    });
   }
 
   /**
@@ -47,7 +63,14 @@ export class WorkList {
       pieces.at(-1)!.push(draft);
       if (draft.waits > 0 && draft !== drafts.at(-1)) pieces.push([]);
     }
-    const indices = pieces.map((piece, k) => this.add(piece, { ...rest, before: k === 0 ? (rest.before ?? []) : [], opens: k === pieces.length - 1 && (rest.opens ?? false), closes: k === pieces.length - 1 && (rest.closes ?? false) }));
+    const indices = pieces.map((piece, k) =>
+      this.add(piece, {
+        ...rest,
+        before: k === 0 ? (rest.before ?? []) : [],
+        opens: k === pieces.length - 1 && (rest.opens ?? false),
+        closes: k === pieces.length - 1 && (rest.closes ?? false),
+      }),
+    );
     for (let k = 0; k + 1 < indices.length; k++) this.lag(indices[k]!, indices[k + 1]!);
     return { first: indices[0]!, last: indices.at(-1)! };
   }
@@ -59,12 +82,24 @@ export class WorkList {
         const changes = tools.filter((tool, i) => i > 0 && tool !== tools[i - 1]).length;
         const last = work.drafts.at(-1);
         return {
-          before: [...work.before], hands: work.drafts.reduce((sum, d) => sum + d.seconds, 0) + changes * this.rules.toolChange,
-          firstTool: tools[0] ?? null, lastTool: tools.at(-1) ?? null, face: work.onDevice ? work.face : 'edge', onDevice: work.onDevice,
-          holds: last && holdsDevice(last, this.rules) ? Math.max(...work.drafts.map((d) => d.waits)) : 0, opens: work.opens, closes: work.closes, rank: work.rank,
+          before: [...work.before],
+          hands: work.drafts.reduce((sum, d) => sum + d.seconds, 0) + changes * this.rules.toolChange,
+          firstTool: tools[0] ?? null,
+          lastTool: tools.at(-1) ?? null,
+          face: work.onDevice ? work.face : 'edge',
+          onDevice: work.onDevice,
+          holds: last && holdsDevice(last, this.rules) ? Math.max(...work.drafts.map((d) => d.waits)) : 0,
+          opens: work.opens,
+          closes: work.closes,
+          rank: work.rank,
         };
       }),
-      lags: this.lags, toolChange: this.rules.toolChange, turnOver: this.rules.turnOver, startFace: start.face, startTool: null, startOpen: start.open,
+      lags: this.lags,
+      toolChange: this.rules.toolChange,
+      turnOver: this.rules.turnOver,
+      startFace: start.face,
+      startTool: null,
+      startOpen: start.open,
     };
   }
 }

@@ -67,16 +67,29 @@ export const HEAT: Record<HouseRules['heat'], { hands: number; wait: number; set
 
 /** Press or cure of a new bond, s. Common practice: tape at least 2 min under even load; liquid glue until cured. */
 export function pressWait(bond: Bond, rules: HouseRules): { verb: 'press' | 'cure'; hands: number; wait: number } {
-  if (bond.kind === 'glue' || (bond.kind === 'tape' && rules.seal === 'liquid-glue')) return { verb: 'cure', hands: 20, wait: 1800 };
+  if (bond.kind === 'glue' || (bond.kind === 'tape' && rules.seal === 'liquid-glue'))
+    return { verb: 'cure', hands: 20, wait: 1800 };
   if (bond.kind === 'gasket') return { verb: 'cure', hands: 20, wait: 1200 };
   if (bond.kind === 'tape' && rules.pressing !== 'by-hand') return { verb: 'press', hands: 20, wait: 600 };
   return { verb: 'press', hands: SECONDS.pressByHand, wait: 0 };
 }
 
 export const OPEN_SECONDS: Record<Connector['kind'], number> = {
-  press: 6, 'flip-lock': 10, 'slide-lock': 10, coax: 8, clipped: 9, contact: 0, solder: 60,
+  press: 6,
+  'flip-lock': 10,
+  'slide-lock': 10,
+  coax: 8,
+  clipped: 9,
+  contact: 0,
+  solder: 60,
 };
 
 export const SEAT_SECONDS: Record<Connector['kind'], number> = {
-  press: 9, 'flip-lock': 15, 'slide-lock': 14, coax: 12, clipped: 12, contact: 0, solder: 90,
+  press: 9,
+  'flip-lock': 15,
+  'slide-lock': 14,
+  coax: 12,
+  clipped: 12,
+  contact: 0,
+  solder: 90,
 };

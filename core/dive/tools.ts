@@ -58,7 +58,9 @@ const TOOLS = new Map<string, Tool>([
   ...HAND_TOOLS.map((tool) => [tool.id, tool] as const),
   ...Object.entries(DRIVE_NAMES)
     .filter(([drive]) => drive !== 'none')
-    .map(([drive, name]) => [`driver-${drive}`, { id: `driver-${drive}`, name, conductive: true, driver: true }] as const),
+    .map(
+      ([drive, name]) => [`driver-${drive}`, { id: `driver-${drive}`, name, conductive: true, driver: true }] as const,
+    ),
 ]);
 
 /** Every tool a plan may ask for, in the order of a bench drawer. */

@@ -7,9 +7,40 @@ export const PHASES = ['prepare', 'descent', 'turn', 'ascent', 'prove'] as const
 export type Phase = (typeof PHASES)[number];
 
 export const VERBS = [
-  'power-off', 'discharge', 'eject', 'film', 'tape-glass', 'photo', 'heat', 'gap', 'cut', 'solvent', 'unscrew', 'disconnect',
-  'release', 'swing', 'lift', 'pull', 'desolder', 'bend-aside', 'turn-over', 'inspect', 'clean', 'transfer', 'fit', 'connect',
-  'fasten', 'bond', 'remove-liner', 'press', 'cure', 'solder', 'gate', 'test', 'power-on', 'renew',
+  'power-off',
+  'discharge',
+  'eject',
+  'film',
+  'tape-glass',
+  'photo',
+  'heat',
+  'gap',
+  'cut',
+  'solvent',
+  'unscrew',
+  'disconnect',
+  'release',
+  'swing',
+  'lift',
+  'pull',
+  'desolder',
+  'bend-aside',
+  'turn-over',
+  'inspect',
+  'clean',
+  'transfer',
+  'fit',
+  'connect',
+  'fasten',
+  'bond',
+  'remove-liner',
+  'press',
+  'cure',
+  'solder',
+  'gate',
+  'test',
+  'power-on',
+  'renew',
 ] as const;
 export type Verb = (typeof VERBS)[number];
 
@@ -153,7 +184,10 @@ export interface Standing {
 
 /** Why no plan can be made: what is wrong with the request or the anatomy, in words. */
 export class NoDive extends Error {
-  constructor(readonly path: string, message: string) {
+  constructor(
+    readonly path: string,
+    message: string,
+  ) {
     super(message);
     this.name = 'NoDive';
   }

@@ -18,11 +18,21 @@ describe('why a step is there', () => {
   it('is told from the target down to the screw', () => {
     const plan = planDive(quill, { replace: ['battery'] });
     const step = plan.steps.find((s) => s.do === 'unscrew' && s.items.includes('p1'))!;
-    expect(chainOf(quill, plan, step).map((l) => l.action)).toEqual(['lift:battery', 'open:battery-flex', 'lift:power-cover', 'loosen:p1']);
+    expect(chainOf(quill, plan, step).map((l) => l.action)).toEqual([
+      'lift:battery',
+      'open:battery-flex',
+      'lift:power-cover',
+      'loosen:p1',
+    ]);
   });
   it('every step of the way in and of the way back has a chain that begins at a target', () => {
     const plan = planDive(nacre, { replace: ['display'] });
-    for (const step of plan.steps.filter((s) => (s.phase === 'descent' || s.phase === 'ascent') && s.items.length > 0 && !['gate', 'test', 'clean', 'inspect'].includes(s.do))) {
+    for (const step of plan.steps.filter(
+      (s) =>
+        (s.phase === 'descent' || s.phase === 'ascent') &&
+        s.items.length > 0 &&
+        !['gate', 'test', 'clean', 'inspect'].includes(s.do),
+    )) {
       const chain = chainOf(nacre, plan, step);
       expect(chain[0]?.action, `${step.n} ${step.do} ${step.items.join()}`).toBe('lift:display');
       expect(chain.slice(1).every((l) => l.because !== '')).toBe(true);
@@ -39,7 +49,10 @@ describe('the cheapest way overall', () => {
   });
   it('one connector of the glass-backed phone is opened live, and only that', () => {
     const plan = planDive(nacre, { replace: ['battery'] });
-    expect(plan.steps.filter((s) => s.do === 'disconnect' && s.live).flatMap((s) => s.items)).toEqual(['finger-flex', 'battery-flex']);
+    expect(plan.steps.filter((s) => s.do === 'disconnect' && s.live).flatMap((s) => s.items)).toEqual([
+      'finger-flex',
+      'battery-flex',
+    ]);
   });
   it('the battery comes out before the display that hangs on a flex beneath it', () => {
     const { steps } = planDive(nacre, { replace: ['display'] });
@@ -50,12 +63,19 @@ describe('the cheapest way overall', () => {
   it('waits are filled: the tray and the film while the charge runs down', () => {
     const { steps, totals } = planDive(quill, { replace: ['battery'] });
     const discharge = steps.find((s) => s.do === 'discharge')!;
-    expect(steps.find((s) => s.do === 'eject')!.starts).toBeLessThan(discharge.starts + discharge.seconds + discharge.waits);
+    expect(steps.find((s) => s.do === 'eject')!.starts).toBeLessThan(
+      discharge.starts + discharge.seconds + discharge.waits,
+    );
     expect(totals.idle).toBeLessThan(totals.waits);
   });
   it('a hard bond is warmed, opened a hairline, soaked and cut', () => {
     const { steps } = planDive(mule, { replace: ['display'] });
-    expect(steps.filter((s) => s.items.includes('display-glue') && s.phase === 'descent').map((s) => s.do)).toEqual(['heat', 'gap', 'solvent', 'cut']);
+    expect(steps.filter((s) => s.items.includes('display-glue') && s.phase === 'descent').map((s) => s.do)).toEqual([
+      'heat',
+      'gap',
+      'solvent',
+      'cut',
+    ]);
   });
 });
 
@@ -68,17 +88,35 @@ describe('house rules', () => {
     expect(checkPlan(quill, plan)).toBeNull();
   });
   it('a missing bit cannot be replaced: the plan says which it needs', () => {
-    expect(planDive(quill, { replace: ['battery'] }, { ...DEFAULT_RULES, lacks: ['driver-Y000'] }).missingTools).toEqual(['driver-Y000']);
+    expect(
+      planDive(quill, { replace: ['battery'] }, { ...DEFAULT_RULES, lacks: ['driver-Y000'] }).missingTools,
+    ).toEqual(['driver-Y000']);
   });
   it('without clips and weight, bonds are pressed by hand', () => {
     expect(withToolsAtHand({ ...DEFAULT_RULES, lacks: ['clips', 'weight'] }).rules.pressing).toBe('by-hand');
   });
   it.each<[string, Partial<typeof DEFAULT_RULES>, (steps: ReturnType<typeof planDive>['steps']) => boolean]>([
-    ['a clamp for the first gap', { firstGap: 'cup-clamp' }, (s) => s.some((x) => x.do === 'gap' && x.tool === 'cup-clamp')],
+    [
+      'a clamp for the first gap',
+      { firstGap: 'cup-clamp' },
+      (s) => s.some((x) => x.do === 'gap' && x.tool === 'cup-clamp'),
+    ],
     ['a gel pack', { heat: 'gel-pack' }, (s) => s.some((x) => x.do === 'heat' && x.tool === 'gel-pack')],
-    ['the display taken off', { openedDisplay: 'take-off' }, (s) => s.some((x) => x.do === 'lift' && x.items.includes('display'))],
-    ['solvent for the cell', { gluedBattery: 'solvent' }, (s) => s.some((x) => x.do === 'solvent' && x.items.includes('cell-tabs'))],
-    ['liquid glue that cures', { seal: 'liquid-glue' }, (s) => s.some((x) => x.do === 'cure' && x.items.includes('display-seal'))],
+    [
+      'the display taken off',
+      { openedDisplay: 'take-off' },
+      (s) => s.some((x) => x.do === 'lift' && x.items.includes('display')),
+    ],
+    [
+      'solvent for the cell',
+      { gluedBattery: 'solvent' },
+      (s) => s.some((x) => x.do === 'solvent' && x.items.includes('cell-tabs')),
+    ],
+    [
+      'liquid glue that cures',
+      { seal: 'liquid-glue' },
+      (s) => s.some((x) => x.do === 'cure' && x.items.includes('display-seal')),
+    ],
     ['pressing under a weight', { pressing: 'weight' }, (s) => s.some((x) => x.do === 'press' && x.tool === 'weight')],
   ])('%s changes the plan, and it stays sound', (_, rules, holds) => {
     const plan = planDive(quill, { replace: ['battery'] }, { ...DEFAULT_RULES, ...rules });
@@ -92,12 +130,22 @@ describe('house rules', () => {
     expect(gaps(closed)).toEqual([['display-seal', 'thin-blade']]);
     const open = planDive(mule, { replace: ['port-flap', 'display'] }, blade);
     expect(gaps(open)).toContainEqual(['back-gasket', 'pick']);
-    expect(open.steps.find((s) => s.do === 'gap' && s.items[0] === 'back-gasket')!.hint).toMatch(/a plastic pick: the device may be open and live/);
-    for (const [model, plan] of [[quill, closed], [mule, open]] as const) expect(checkPlan(model, plan)).toBeNull();
+    expect(open.steps.find((s) => s.do === 'gap' && s.items[0] === 'back-gasket')!.hint).toMatch(
+      /a plastic pick: the device may be open and live/,
+    );
+    for (const [model, plan] of [
+      [quill, closed],
+      [mule, open],
+    ] as const)
+      expect(checkPlan(model, plan)).toBeNull();
   });
   it('where a cup has no room the blade raises the gap, though the house works with cups', () => {
     const { steps } = planDive(nacre, { replace: ['camera-bezel'] });
-    expect(steps.find((s) => s.do === 'gap')).toMatchObject({ items: ['bezel-glue'], tool: 'thin-blade', hint: expect.stringMatching(/^Thin blade at the frame/) });
+    expect(steps.find((s) => s.do === 'gap')).toMatchObject({
+      items: ['bezel-glue'],
+      tool: 'thin-blade',
+      hint: expect.stringMatching(/^Thin blade at the frame/),
+    });
   });
   it('under a weight nothing else is done on the device', () => {
     const { steps } = planDive(quill, { replace: ['battery'] }, { ...DEFAULT_RULES, pressing: 'weight' });
@@ -124,7 +172,14 @@ describe('weighing', () => {
     expect(lossesOnlySecond).toEqual(['face-unlock']);
   });
   it('a plan beside itself differs in nothing', () => {
-    const plan = planDive(modelOf(tinyDevice((a) => { a.bonds = [tinyBond('seal', 'tape', ['cover', 'frame'])]; })), { replace: ['camera'] });
+    const plan = planDive(
+      modelOf(
+        tinyDevice((a) => {
+          a.bonds = [tinyBond('seal', 'tape', ['cover', 'frame'])];
+        }),
+      ),
+      { replace: ['camera'] },
+    );
     expect(Object.values(comparePlans(plan, plan)).flat()).toEqual([]);
   });
   it('a device of 200 items is planned soundly, and the gap is told', () => {
@@ -135,7 +190,11 @@ describe('weighing', () => {
     expect(plan.optimality.lowerBound).toBeGreaterThan(plan.optimality.cost * 0.95);
   });
   it('two parts of one layer in one dive take less than two dives', () => {
-    const model = modelOf(tinyDevice((a) => { a.parts.push(tinyPart('motor', 1, [4, 20, 8, 6])); }));
+    const model = modelOf(
+      tinyDevice((a) => {
+        a.parts.push(tinyPart('motor', 1, [4, 20, 8, 6]));
+      }),
+    );
     const cost = (...replace: string[]) => planDive(model, { replace }).optimality.cost;
     expect(cost('camera', 'motor')).toBeLessThan(cost('camera') + cost('motor'));
   });

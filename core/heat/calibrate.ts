@@ -52,7 +52,10 @@ export interface Calibration {
 
 /** Why readings cannot be fitted: which one, and what to do. */
 export class NoCalibration extends Error {
-  constructor(readonly path: string, message: string) {
+  constructor(
+    readonly path: string,
+    message: string,
+  ) {
     super(message);
     this.name = 'NoCalibration';
   }
@@ -61,12 +64,25 @@ export class NoCalibration extends Error {
 const STEP = 1;
 
 /** What the thermometer shows on a plate over the source, at the given times (s, rising). */
-export function plateReadings(plate: Plate, source: HeatSource, times: readonly number[], { room = ROOM, start = room, lag = 0 }: Conditions = {}): number[] {
+export function plateReadings(
+  plate: Plate,
+  source: HeatSource,
+  times: readonly number[],
+  { room = ROOM, start = room, lag = 0 }: Conditions = {},
+): number[] {
   const m = MATERIALS[plate.material];
   const nz = 4;
-  const heat = new Conduction(uniformBlock({ nx: 1, ny: 1, nz, dx: 1, dy: 1, dz: plate.thickness / 1000 / nz }, { inPlane: m.inPlane, through: m.through, capacity: capacityOf(m) }), start);
+  const heat = new Conduction(
+    uniformBlock(
+      { nx: 1, ny: 1, nz, dx: 1, dy: 1, dz: plate.thickness / 1000 / nz },
+      { inPlane: m.inPlane, through: m.through, capacity: capacityOf(m) },
+    ),
+    start,
+  );
   const air = isLocal(source) && source.kind !== 'gel-pack';
-  const { temperature, conductance } = air ? jetAt(source, room) : { temperature: source.set, conductance: source.conductance };
+  const { temperature, conductance } = air
+    ? jetAt(source, room)
+    : { temperature: source.set, conductance: source.conductance };
   const below = { conductance: Float64Array.of(conductance), temperature: Float64Array.of(temperature) };
   const length = plate.side / 4 / 1000;
   const found: number[] = [];
@@ -81,7 +97,11 @@ export function plateReadings(plate: Plate, source: HeatSource, times: readonly 
         pack -= (dt * source.conductance * (pack - heat.temperature[0]!)) / (source.content ?? 50_000);
         below.temperature[0] = pack;
       }
-      heat.step(dt, { front: below, back: { conductance: Float64Array.of(freeConductance(face, room, length)), temperature: Float64Array.of(room) }, side: null });
+      heat.step(dt, {
+        front: below,
+        back: { conductance: Float64Array.of(freeConductance(face, room, length)), temperature: Float64Array.of(room) },
+        side: null,
+      });
       // A thermometer follows its plate with its own lag.
       const now = heat.temperature[nz - 1]!;
       shown = lag > 0 ? now + (shown - now) * Math.exp(-dt / lag) : now;
@@ -96,7 +116,12 @@ export function plateReadings(plate: Plate, source: HeatSource, times: readonly 
 export function studentT95(freedom: number): number {
   const z = 1.959964;
   const v = freedom;
-  return z + (z ** 3 + z) / (4 * v) + (5 * z ** 5 + 16 * z ** 3 + 3 * z) / (96 * v * v) + (3 * z ** 7 + 19 * z ** 5 + 17 * z ** 3 - 15 * z) / (384 * v ** 3);
+  return (
+    z +
+    (z ** 3 + z) / (4 * v) +
+    (5 * z ** 5 + 16 * z ** 3 + 3 * z) / (96 * v * v) +
+    (3 * z ** 7 + 19 * z ** 5 + 17 * z ** 3 - 15 * z) / (384 * v ** 3)
+  );
 }
 
 /**
@@ -104,18 +129,38 @@ export function studentT95(freedom: number): number {
  * damped (Levenberg 1944, from memory), with a 95 % interval from the scatter of the readings.
  * @throws NoCalibration when the readings are too few, out of order, or say nothing about the source
  */
-export function calibrate(readings: readonly Reading[], plate: Plate, source: HeatSource, conditions: Conditions = {}): Calibration {
-  if (readings.length < 5) throw new NoCalibration('readings', `${readings.length} readings are too few; take at least 5 while the plate warms`);
+export function calibrate(
+  readings: readonly Reading[],
+  plate: Plate,
+  source: HeatSource,
+  conditions: Conditions = {},
+): Calibration {
+  if (readings.length < 5)
+    throw new NoCalibration(
+      'readings',
+      `${readings.length} readings are too few; take at least 5 while the plate warms`,
+    );
   readings.forEach((r, i) => {
-    if (!Number.isFinite(r.time) || r.time < 0 || r.time > 7200) throw new NoCalibration(`readings[${i}].time`, `must be seconds from 0 to 7200, not ${r.time}`);
-    if (!Number.isFinite(r.temperature) || r.temperature < -20 || r.temperature > 200) throw new NoCalibration(`readings[${i}].temperature`, `must be °C from -20 to 200, not ${r.temperature}`);
-    if (i > 0 && r.time <= readings[i - 1]!.time) throw new NoCalibration(`readings[${i}].time`, `must come after ${readings[i - 1]!.time} s; put the readings in order`);
+    if (!Number.isFinite(r.time) || r.time < 0 || r.time > 7200)
+      throw new NoCalibration(`readings[${i}].time`, `must be seconds from 0 to 7200, not ${r.time}`);
+    if (!Number.isFinite(r.temperature) || r.temperature < -20 || r.temperature > 200)
+      throw new NoCalibration(`readings[${i}].temperature`, `must be °C from -20 to 200, not ${r.temperature}`);
+    if (i > 0 && r.time <= readings[i - 1]!.time)
+      throw new NoCalibration(
+        `readings[${i}].time`,
+        `must come after ${readings[i - 1]!.time} s; put the readings in order`,
+      );
   });
   const times = readings.map((r) => r.time);
   const room = conditions.room ?? ROOM;
   const rise = Math.max(...readings.map((r) => r.temperature)) - readings[0]!.temperature;
-  if (rise < 3) throw new NoCalibration('readings', `the plate warms by only ${rise.toFixed(1)} K; begin when it is laid on, and let it warm`);
-  const curve = (log: number) => plateReadings(plate, { ...source, conductance: Math.exp(log) }, times, { ...conditions, room });
+  if (rise < 3)
+    throw new NoCalibration(
+      'readings',
+      `the plate warms by only ${rise.toFixed(1)} K; begin when it is laid on, and let it warm`,
+    );
+  const curve = (log: number) =>
+    plateReadings(plate, { ...source, conductance: Math.exp(log) }, times, { ...conditions, room });
   const residualsOf = (fit: readonly number[]) => readings.map((r, i) => r.temperature - fit[i]!);
   const squares = (list: readonly number[]) => list.reduce((sum, v) => sum + v * v, 0);
   const slopeAt = (log: number, fit: readonly number[]) => curve(log + 1e-4).map((v, i) => (v - fit[i]!) / 1e-4);
@@ -128,7 +173,11 @@ export function calibrate(readings: readonly Reading[], plate: Plate, source: He
     const slope = slopeAt(log, fit);
     const gradient = slope.reduce((sum, s, i) => sum + s * residuals[i]!, 0);
     const curvature = squares(slope);
-    if (curvature < 1e-9) throw new NoCalibration('readings', 'the readings do not depend on the source; begin while the plate is still cold');
+    if (curvature < 1e-9)
+      throw new NoCalibration(
+        'readings',
+        'the readings do not depend on the source; begin while the plate is still cold',
+      );
     const step = Math.max(-1, Math.min(1, gradient / (curvature * (1 + damping))));
     const tried = curve(log + step);
     if (squares(residualsOf(tried)) <= squares(residuals)) {
@@ -142,10 +191,21 @@ export function calibrate(readings: readonly Reading[], plate: Plate, source: He
     }
   }
   const conductance = Math.exp(log);
-  if (conductance > 5000 || conductance < 0.5) throw new NoCalibration('readings', `they would need a conductance of ${conductance.toPrecision(3)} W/m²K, which no such source has; check the setting and the plate`);
+  if (conductance > 5000 || conductance < 0.5)
+    throw new NoCalibration(
+      'readings',
+      `they would need a conductance of ${conductance.toPrecision(3)} W/m²K, which no such source has; check the setting and the plate`,
+    );
   const residuals = residualsOf(fit);
   const freedom = readings.length - 1;
   const deviation = Math.sqrt(squares(residuals) / freedom);
   const half = (studentT95(freedom) * deviation) / Math.sqrt(squares(slopeAt(log, fit)));
-  return { conductance, low: conductance * Math.exp(-half), high: conductance * Math.exp(half), residuals, deviation, fitted: fit };
+  return {
+    conductance,
+    low: conductance * Math.exp(-half),
+    high: conductance * Math.exp(half),
+    residuals,
+    deviation,
+    fitted: fit,
+  };
 }

@@ -57,14 +57,30 @@ export interface Following {
  * Heatings of one device with sources somewhat better and worse than assumed, to hold readings against.
  * @param longest how far they are computed, s
  */
-export function familyOf(stack: Stack, source: HeatSource, softensAt: number, { room = ROOM, longest = 1800, onProgress = () => {} }: { room?: number; longest?: number; onProgress?: (share: number) => void } = {}): Family {
+export function familyOf(
+  stack: Stack,
+  source: HeatSource,
+  softensAt: number,
+  {
+    room = ROOM,
+    longest = 1800,
+    onProgress = () => {},
+  }: { room?: number; longest?: number; onProgress?: (share: number) => void } = {},
+): Family {
   const step = 5;
   const members = FACTORS.map((factor, i): Member => {
-    const turns: Turn[] = [{ source: { ...source, conductance: source.conductance * factor }, where: 'whole', seconds: longest }];
+    const turns: Turn[] = [
+      { source: { ...source, conductance: source.conductance * factor }, where: 'whole', seconds: longest },
+    ];
     const run = simulate(stack, turns, { room, step, evenSweep: true });
     onProgress((i + 1) / FACTORS.length);
     const mean = run.seam.map((t) => t.reduce((a, b) => a + b, 0) / t.length);
-    return { factor, run, back: run.backMiddle.map(thermometer(step, LAG.back)), seam: mean.map(thermometer(step, LAG.seam)) };
+    return {
+      factor,
+      run,
+      back: run.backMiddle.map(thermometer(step, LAG.back)),
+      seam: mean.map(thermometer(step, LAG.seam)),
+    };
   });
   return { members, softensAt, step };
 }
@@ -105,7 +121,9 @@ export function follow(family: Family, readings: readonly HeatReading[], now: nu
     const factor = Math.exp(log);
     const [back, seam] = [blend(family, factor, (m) => m.back), blend(family, factor, (m) => m.seam)];
     let sum = (log / STRAY) ** 2;
-    for (const r of readings) sum += ((r.back - back(r.time / step)) / SCATTER.back) ** 2 + ((r.seam - seam(r.time / step)) / SCATTER.seam) ** 2;
+    for (const r of readings)
+      sum +=
+        ((r.back - back(r.time / step)) / SCATTER.back) ** 2 + ((r.seam - seam(r.time / step)) / SCATTER.seam) ** 2;
     return sum;
   };
   // Golden section over the whole range: one smooth valley.
@@ -142,14 +160,29 @@ export function follow(family: Family, readings: readonly HeatReading[], now: nu
     const curve = blend(family, factor, (m) => m.run.zones[z]!);
     zones[z] = curve(position);
     const stop = firstAt(curve, LIMITS[z].stop);
-    const level = zones[z] >= LIMITS[z].stop ? 2 : zones[z] >= LIMITS[z].stop - WARN.kelvin || (stop !== null && stop - now <= WARN.seconds) ? 1 : 0;
+    const level =
+      zones[z] >= LIMITS[z].stop
+        ? 2
+        : zones[z] >= LIMITS[z].stop - WARN.kelvin || (stop !== null && stop - now <= WARN.seconds)
+          ? 1
+          : 0;
     if (level > (state === 'alarm' ? 2 : state === 'warning' ? 1 : 0)) {
       state = level === 2 ? 'alarm' : 'warning';
       zone = z;
       zoneAt = stop;
     }
   }
-  return { factor, uncertainty, softAt, remaining: softAt === null ? null : Math.max(0, softAt - now), coldest: coldest(position), zones, state, zone, zoneAt };
+  return {
+    factor,
+    uncertainty,
+    softAt,
+    remaining: softAt === null ? null : Math.max(0, softAt - now),
+    coldest: coldest(position),
+    zones,
+    state,
+    zone,
+    zoneAt,
+  };
 }
 
 /** A seam that has been soft counts as cold again below this, °C. */

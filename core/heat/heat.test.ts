@@ -2,8 +2,41 @@ import { describe, expect, it } from 'vitest';
 import { demoModel } from '../../demo/models.ts';
 import { areaOf, regionOf, type Model } from '../anatomy/index.ts';
 import {
-  alternativesTo, answersOf, calibrate, coldAgain, familyOf, follow, freeConductance, jetAt, LAG, LIMITS, MATERIALS, NoCalibration, NoHeat, PLATES, plateReadings, recipeFor, recipeWords, SAFETY_MARGIN, SCATTER,
-  simulate, simulating, sourceOf, stackOf, stretchesOf, studentT95, takesPart, thermalDiffusivity, thermometer, ZONES, type HeatReading, type HeatRun, type SourceKind, type Stack, type Turn, type Where,
+  alternativesTo,
+  answersOf,
+  calibrate,
+  coldAgain,
+  familyOf,
+  follow,
+  freeConductance,
+  jetAt,
+  LAG,
+  LIMITS,
+  MATERIALS,
+  NoCalibration,
+  NoHeat,
+  PLATES,
+  plateReadings,
+  recipeFor,
+  recipeWords,
+  SAFETY_MARGIN,
+  SCATTER,
+  simulate,
+  simulating,
+  sourceOf,
+  stackOf,
+  stretchesOf,
+  studentT95,
+  takesPart,
+  thermalDiffusivity,
+  thermometer,
+  ZONES,
+  type HeatReading,
+  type HeatRun,
+  type SourceKind,
+  type Stack,
+  type Turn,
+  type Where,
 } from './index.ts';
 import { coverage, gridOver } from './raster.ts';
 
@@ -15,16 +48,22 @@ const broadleaf = demoModel('osterleigh-broadleaf-12');
 
 const mean = (list: ArrayLike<number>): number => Array.from(list).reduce((a, b) => a + b, 0) / list.length;
 function meanOf(stack: Stack, temperatures: Float32Array, where: Where): number {
-  return mean(stack.seam.flatMap((s, i) => (where === 'whole' || (where === 'first-half' ? s.half === 'first' : s.edge === where) ? [temperatures[i]!] : [])));
+  return mean(
+    stack.seam.flatMap((s, i) =>
+      where === 'whole' || (where === 'first-half' ? s.half === 'first' : s.edge === where) ? [temperatures[i]!] : [],
+    ),
+  );
 }
 
 /** A normal deviate from a repeatable draw (Box and Muller 1958, from memory). */
 function normals(seed: number): () => number {
-  let x = seed * 2654435761 >>> 0 || 1;
+  let x = (seed * 2654435761) >>> 0 || 1;
   const uniform = () => {
-    x ^= x << 13; x >>>= 0;
+    x ^= x << 13;
+    x >>>= 0;
     x ^= x >>> 17;
-    x ^= x << 5; x >>>= 0;
+    x ^= x << 5;
+    x >>>= 0;
     return (x + 0.5) / 4294967296;
   };
   return () => Math.sqrt(-2 * Math.log(uniform())) * Math.cos(2 * Math.PI * uniform());
@@ -58,8 +97,21 @@ describe('materials and surroundings', () => {
 
 describe('the grid', () => {
   it.each([
-    ['a rounded rectangle', { rect: [3.3, 4.1, 40, 60] as [number, number, number, number], radius: 7 }], ['a circle', { circle: [30, 40, 12.7] as [number, number, number] }],
-    ['an L', { polygon: [[5, 5], [50, 5], [50, 20], [20, 20], [20, 70], [5, 70]] as [number, number][] }],
+    ['a rounded rectangle', { rect: [3.3, 4.1, 40, 60] as [number, number, number, number], radius: 7 }],
+    ['a circle', { circle: [30, 40, 12.7] as [number, number, number] }],
+    [
+      'an L',
+      {
+        polygon: [
+          [5, 5],
+          [50, 5],
+          [50, 20],
+          [20, 20],
+          [20, 70],
+          [5, 70],
+        ] as [number, number][],
+      },
+    ],
   ])('covers %s with its area', (_, outline) => {
     const grid = gridOver(61, 83, 2.2);
     const region = regionOf(outline);
@@ -67,8 +119,18 @@ describe('the grid', () => {
   });
   it('leaves out holes', () => {
     const grid = gridOver(10, 10, 1);
-    const ring: [number, number][] = [[1, 1], [9, 1], [9, 9], [1, 9]];
-    const hole: [number, number][] = [[3, 3], [7, 3], [7, 7], [3, 7]];
+    const ring: [number, number][] = [
+      [1, 1],
+      [9, 1],
+      [9, 9],
+      [1, 9],
+    ];
+    const hole: [number, number][] = [
+      [3, 3],
+      [7, 3],
+      [7, 7],
+      [3, 7],
+    ];
     expect(mean(coverage(grid, [ring, hole])) * 100).toBeCloseTo(48, 6);
   });
   it('a grid of nothing is refused', () => expect(() => gridOver(10, 10, 0)).toThrow(/grid must be above 0/));
@@ -81,7 +143,7 @@ describe('the stack of a device', () => {
     expect(stack.layers[stack.seamLayer]).toBe('front bond');
     // In all it is as thick as the body.
     expect(stack.block.dz.reduce((a, b) => a + b, 0) * 1000).toBeCloseTo(quill.anatomy.body.thickness, 6);
-    const cellArea = stack.zones.cell!.length / 2 * stack.grid.dx * stack.grid.dy;
+    const cellArea = (stack.zones.cell!.length / 2) * stack.grid.dx * stack.grid.dy;
     expect(cellArea / (26 * 80)).toBeGreaterThan(0.9);
     expect(cellArea / (26 * 80)).toBeLessThan(1.1);
     // A seam of 68 × 143.8 mm, 1.2 mm in: every 4 mm.
@@ -98,7 +160,10 @@ describe('the stack of a device', () => {
     const gap = field.anatomy.bonds.find((b) => b.id === 'display-bond')!;
     expect(stretchesOf(field, gap).some((s) => s.edge === 'top' && s.at[0] > 28 && s.at[0] < 46)).toBe(false);
   });
-  it.each([['no-such', /no bond "no-such"/], ['camera-foam', /does not soften/]])('%s has none, and says why', (bond, message) => {
+  it.each([
+    ['no-such', /no bond "no-such"/],
+    ['camera-foam', /does not soften/],
+  ])('%s has none, and says why', (bond, message) => {
     expect(() => stackOf(quill, bond)).toThrow(message);
     expect(() => stackOf(quill, bond)).toThrow(NoHeat);
   });
@@ -116,10 +181,17 @@ describe('heating, against the bench', () => {
   // Sanity case: 70 °C under a glass-and-aluminium phone of 7 to 8 mm, contact 100 to 150 W/m²K: the bond at the edge has 55 to 65 °C after about 5 min, the cell some 8 to 12 °C behind (common practice).
   it.each([100, 125, 150])('a mat at 70 °C with %s W/m²K', (conductance) => {
     const stack = stackOf(quill, 'display-seal');
-    const run = simulate(stack, [{ source: sourceOf('mat', { conductance }), where: 'whole', seconds: 300 }], { step: 2.5, frames: 1 });
+    const run = simulate(stack, [{ source: sourceOf('mat', { conductance }), where: 'whole', seconds: 300 }], {
+      step: 2.5,
+      frames: 1,
+    });
     const bond = mean(run.seam.at(-1)!);
     const plane = stack.grid.nx * stack.grid.ny;
-    const cell = mean([...stack.zones.cell!].filter((c) => Math.floor(c / plane) === stack.cellLayer).map((c) => run.frames.at(-1)!.cell[c % plane]!));
+    const cell = mean(
+      [...stack.zones.cell!]
+        .filter((c) => Math.floor(c / plane) === stack.cellLayer)
+        .map((c) => run.frames.at(-1)!.cell[c % plane]!),
+    );
     expect(bond).toBeGreaterThan(55);
     expect(bond).toBeLessThan(65);
     expect(bond - cell).toBeGreaterThan(8);
@@ -127,8 +199,17 @@ describe('heating, against the bench', () => {
     expect(run.energyError).toBeLessThan(1e-3);
   });
   // Typical settings and times (common practice). Tapes give from 45 to 65 °C; one heating is rarely enough.
-  it.each<[SourceKind, number, Where]>([['mat', 300, 'whole'], ['pad', 360, 'whole'], ['gun', 120, 'first-half'], ['gel-pack', 120, 'left']])('%s: after its usual %s s the seam is where tapes begin to give', (kind, seconds, where) => {
-    for (const [model, bond] of [[quill, 'display-seal'], [nacre, 'back-seal'], [field, 'display-bond']] as const) {
+  it.each<[SourceKind, number, Where]>([
+    ['mat', 300, 'whole'],
+    ['pad', 360, 'whole'],
+    ['gun', 120, 'first-half'],
+    ['gel-pack', 120, 'left'],
+  ])('%s: after its usual %s s the seam is where tapes begin to give', (kind, seconds, where) => {
+    for (const [model, bond] of [
+      [quill, 'display-seal'],
+      [nacre, 'back-seal'],
+      [field, 'display-bond'],
+    ] as const) {
       const stack = stackOf(model, bond, { grid: 3 });
       const at = meanOf(stack, simulate(stack, [{ source: sourceOf(kind), where, seconds }]).seam.at(-1)!, where);
       expect(at, model.anatomy.id).toBeGreaterThan(45);
@@ -137,13 +218,22 @@ describe('heating, against the bench', () => {
   });
   it('a dryer works, and is slower than a gun', () => {
     const stack = stackOf(quill, 'display-seal', { grid: 3 });
-    const after = (kind: SourceKind, seconds: number) => meanOf(stack, simulate(stack, [{ source: sourceOf(kind), where: 'first-half', seconds }]).seam.at(-1)!, 'first-half');
+    const after = (kind: SourceKind, seconds: number) =>
+      meanOf(
+        stack,
+        simulate(stack, [{ source: sourceOf(kind), where: 'first-half', seconds }]).seam.at(-1)!,
+        'first-half',
+      );
     expect(after('dryer', 120)).toBeLessThan(after('gun', 120) - 5);
     expect(after('dryer', 600)).toBeGreaterThan(45);
   });
   it('the coarse grid of the search errs by little, and on the safe side: seam colder, cell warmer', () => {
     const at = (grid: number, step: number) => {
-      const run = simulate(stackOf(quill, 'display-seal', { grid }), [{ source: sourceOf('mat'), where: 'whole', seconds: 300 }], { step });
+      const run = simulate(
+        stackOf(quill, 'display-seal', { grid }),
+        [{ source: sourceOf('mat'), where: 'whole', seconds: 300 }],
+        { step },
+      );
       return { seam: run.coldest.at(-1)!, cell: run.zones.cell!.at(-1)! };
     };
     const [coarse, fine] = [at(4, 5), at(2, 1)];
@@ -160,18 +250,31 @@ describe('heating, against the bench', () => {
     expect(Math.max(...left)).toBeGreaterThan(left.at(-1)! + 1);
   });
   it('a jet that is followed along its way warms every stretch about as one spread evenly over it', () => {
-    for (const [model, bond] of [[quill, 'display-seal'], [nacre, 'back-seal'], [broadleaf, 'display-seal']] as const) {
+    for (const [model, bond] of [
+      [quill, 'display-seal'],
+      [nacre, 'back-seal'],
+      [broadleaf, 'display-seal'],
+    ] as const) {
       const stack = stackOf(model, bond, { grid: 4 });
       for (const where of ['first-half', 'last-half', 'top', 'left'] as const) {
-        const after = (evenSweep: boolean) => simulate(stack, [{ source: sourceOf('gun'), where, seconds: 120 }], { evenSweep }).seam.at(-1)!;
+        const after = (evenSweep: boolean) =>
+          simulate(stack, [{ source: sourceOf('gun'), where, seconds: 120 }], { evenSweep }).seam.at(-1)!;
         const [followed, even] = [after(false), after(true)];
-        for (const [i, stretch] of stack.seam.entries()) if (takesPart(stretch, where)) expect(Math.abs(followed[i]! - even[i]!), `${model.anatomy.id}, ${where}, at ${stretch.at.join(' ')}`).toBeLessThan(3);
+        for (const [i, stretch] of stack.seam.entries())
+          if (takesPart(stretch, where))
+            expect(
+              Math.abs(followed[i]! - even[i]!),
+              `${model.anatomy.id}, ${where}, at ${stretch.at.join(' ')}`,
+            ).toBeLessThan(3);
       }
     }
   });
   it('goes step by step as it goes at once', () => {
     const stack = stackOf(field, 'display-bond', { grid: 8 });
-    const turns: Turn[] = [{ source: sourceOf('mat'), where: 'whole', seconds: 42 }, { source: null, where: 'whole', seconds: 10 }];
+    const turns: Turn[] = [
+      { source: sourceOf('mat'), where: 'whole', seconds: 42 },
+      { source: null, where: 'whole', seconds: 10 },
+    ];
     const lengths: number[] = [];
     let last: HeatRun | null = null;
     for (const run of simulating(stack, turns)) {
@@ -188,11 +291,13 @@ describe('heating, against the bench', () => {
     const run = simulate(stack, [{ source: slow, where: 'left', seconds: 20 }], { step: 5 });
     const left = stack.seam.flatMap((s, i) => (s.edge === 'left' ? [{ y: s.at[1], t: run.seam.at(-1)![i]! }] : []));
     const swept = left.sort((a, b) => b.t - a.t)[0]!;
-    expect(Math.abs(swept.y - (left.reduce((a, b) => (b.y > a.y ? b : a)).y))).toBeLessThan(60);
+    expect(Math.abs(swept.y - left.reduce((a, b) => (b.y > a.y ? b : a)).y)).toBeLessThan(60);
   });
   it('warmed through the other face the seam comes after the cell', () => {
     const zones = (face?: 'front' | 'back') => {
-      const run = simulate(stackOf(quill, 'display-seal', { grid: 4, face }), [{ source: sourceOf('mat'), where: 'whole', seconds: 180 }]);
+      const run = simulate(stackOf(quill, 'display-seal', { grid: 4, face }), [
+        { source: sourceOf('mat'), where: 'whole', seconds: 180 },
+      ]);
       return { seam: run.coldest.at(-1)!, panel: run.zones.panel!.at(-1)! };
     };
     expect(zones('back').panel).toBeLessThan(zones().panel - 10);
@@ -200,16 +305,24 @@ describe('heating, against the bench', () => {
   });
   it('starts from the temperature that the device has, and rooms count', () => {
     const stack = stackOf(field, 'display-bond', { grid: 5 });
-    const after = (options: { room?: number; start?: number }) => simulate(stack, [{ source: sourceOf('mat'), where: 'whole', seconds: 120 }], options).coldest.at(-1)!;
+    const after = (options: { room?: number; start?: number }) =>
+      simulate(stack, [{ source: sourceOf('mat'), where: 'whole', seconds: 120 }], options).coldest.at(-1)!;
     expect(after({ start: 40 })).toBeGreaterThan(after({}) + 3);
     expect(after({ room: 10, start: 22 })).toBeLessThan(after({}));
   });
   it('keeps pictures, evenly spread', () => {
-    const run = simulate(stackOf(field, 'display-bond', { grid: 5 }), [{ source: sourceOf('mat'), where: 'whole', seconds: 200 }], { frames: 10 });
+    const run = simulate(
+      stackOf(field, 'display-bond', { grid: 5 }),
+      [{ source: sourceOf('mat'), where: 'whole', seconds: 200 }],
+      { frames: 10 },
+    );
     expect(run.frames).toHaveLength(11);
     expect(run.frames.at(-1)!.time).toBe(200);
   });
-  it.each([[{ step: 0 }, /step must be above 0/], [{ room: 900 }, /room must be a temperature/]])('%s is refused', (options, message) => {
+  it.each([
+    [{ step: 0 }, /step must be above 0/],
+    [{ room: 900 }, /room must be a temperature/],
+  ])('%s is refused', (options, message) => {
     expect(() => simulate(stackOf(field, 'display-bond', { grid: 8 }), [], options)).toThrow(message);
   });
   it('a source beyond what it can do is refused', () => {
@@ -220,7 +333,10 @@ describe('heating, against the bench', () => {
 
 describe('what a heating means', () => {
   const stack = stackOf(quill, 'display-seal', { grid: 4 });
-  const run = simulate(stack, [{ source: sourceOf('mat', { set: 90 }), where: 'whole', seconds: 420 }, { source: null, where: 'whole', seconds: 300 }]);
+  const run = simulate(stack, [
+    { source: sourceOf('mat', { set: 90 }), where: 'whole', seconds: 420 },
+    { source: null, where: 'whole', seconds: 300 },
+  ]);
   const answers = answersOf(run, 60, coldAgain(60), 420);
   it('says when each edge and the whole seam are soft', () => {
     expect(answers.softAt).toBeGreaterThan(60);
@@ -231,26 +347,45 @@ describe('what a heating means', () => {
     expect(answers.staysSoft).toBeGreaterThan(30);
     const stop = answers.exceeded.find((e) => e.zone === 'cell' && e.level === 'stop')!;
     expect(stop.peak).toBeGreaterThan(LIMITS.cell.stop);
-    expect(answers.exceeded.findIndex((e) => e.zone === 'cell' && e.level === 'caution')).toBeLessThan(answers.exceeded.indexOf(stop));
+    expect(answers.exceeded.findIndex((e) => e.zone === 'cell' && e.level === 'caution')).toBeLessThan(
+      answers.exceeded.indexOf(stop),
+    );
   });
-  it('a seam that never gets there has no time', () => expect(answersOf(run, 200, 190, 420)).toMatchObject({ softAt: null, staysSoft: null }));
+  it('a seam that never gets there has no time', () =>
+    expect(answersOf(run, 200, 190, 420)).toMatchObject({ softAt: null, staysSoft: null }));
 });
 
 describe('recipes', () => {
-  it.each<[string, Model, string]>([['Quill', quill, 'display-seal'], ['Nacre back', nacre, 'back-seal'], ['Field', field, 'display-bond'], ['Broadleaf', broadleaf, 'display-seal']])('%s: on a mat the whole seam softens, no limit is passed, and no hotter setting would do', (_, model, bond) => {
+  it.each<[string, Model, string]>([
+    ['Quill', quill, 'display-seal'],
+    ['Nacre back', nacre, 'back-seal'],
+    ['Field', field, 'display-bond'],
+    ['Broadleaf', broadleaf, 'display-seal'],
+  ])('%s: on a mat the whole seam softens, no limit is passed, and no hotter setting would do', (_, model, bond) => {
     const recipe = recipeFor(model, bond, { source: 'mat' });
     if (!recipe.ok) throw new Error(recipe.reason);
     const tablet = model.anatomy.kind === 'tablet';
     const stack = stackOf(model, bond, { grid: tablet ? 6 : 4 });
-    const turns = (set: number) => [{ source: sourceOf('mat', { set }), where: 'whole' as const, seconds: recipe.seconds }, { source: null, where: 'whole' as const, seconds: 240 }];
+    const turns = (set: number) => [
+      { source: sourceOf('mat', { set }), where: 'whole' as const, seconds: recipe.seconds },
+      { source: null, where: 'whole' as const, seconds: 240 },
+    ];
     const run = simulate(stack, turns(recipe.set));
     expect(Math.max(...run.coldest)).toBeGreaterThanOrEqual(recipe.softensAt - 0.2);
-    for (const zone of ZONES) if (run.zones[zone]) expect(Math.max(...run.zones[zone]), zone).toBeLessThanOrEqual(LIMITS[zone].stop - SAFETY_MARGIN + 0.2);
+    for (const zone of ZONES)
+      if (run.zones[zone])
+        expect(Math.max(...run.zones[zone]), zone).toBeLessThanOrEqual(LIMITS[zone].stop - SAFETY_MARGIN + 0.2);
     expect(recipeWords(recipe)).toMatch(/^heat mat at \d+ °C: /);
     if (recipe.set === sourceOf('mat').most) return;
     // One degree more passes a limit before the seam is soft and cooled again.
-    const hotter = simulate(stack, [{ source: sourceOf('mat', { set: recipe.set + 1 }), where: 'whole', seconds: 900 }, turns(0 + recipe.set)[1]!], { until: (m) => m.turn === 0 && m.coldest >= recipe.softensAt });
-    expect(ZONES.some((z) => hotter.zones[z] && Math.max(...hotter.zones[z]) > LIMITS[z].stop - SAFETY_MARGIN)).toBe(true);
+    const hotter = simulate(
+      stack,
+      [{ source: sourceOf('mat', { set: recipe.set + 1 }), where: 'whole', seconds: 900 }, turns(0 + recipe.set)[1]!],
+      { until: (m) => m.turn === 0 && m.coldest >= recipe.softensAt },
+    );
+    expect(ZONES.some((z) => hotter.zones[z] && Math.max(...hotter.zones[z]) > LIMITS[z].stop - SAFETY_MARGIN)).toBe(
+      true,
+    );
   });
   it('a gun takes one half and then the other', () => {
     const recipe = recipeFor(demoModel('dunvey-pip-61'), 'window-tape', { source: 'gun' });
@@ -271,7 +406,10 @@ describe('recipes', () => {
     expect(recipeFor(demoModel('karnhold-mule-4'), 'display-glue', { source: 'mat' })).toMatchObject({ ok: false });
   });
   it('solvent lets it give sooner, a cold room later', () => {
-    const seconds = (request: object) => { const r = recipeFor(quill, 'display-seal', { source: 'pad', ...request }); return r.ok ? r.seconds : Number.POSITIVE_INFINITY; };
+    const seconds = (request: object) => {
+      const r = recipeFor(quill, 'display-seal', { source: 'pad', ...request });
+      return r.ok ? r.seconds : Number.POSITIVE_INFINITY;
+    };
     expect(seconds({ solvent: true })).toBeLessThan(seconds({}));
     expect(seconds({ room: 12 })).toBeGreaterThan(seconds({}));
     // A worse contact takes longer.
@@ -288,7 +426,12 @@ describe('calibration', () => {
       const normal = normals(seed);
       const truth = 80 + (seed % 10) * 9;
       const clean = plateReadings(plate, { ...sourceOf('mat'), conductance: truth }, times, { lag: 4 });
-      const fit = calibrate(times.map((time, i) => ({ time, temperature: clean[i]! + 0.4 * normal() })), plate, sourceOf('mat'), { lag: 4 });
+      const fit = calibrate(
+        times.map((time, i) => ({ time, temperature: clean[i]! + 0.4 * normal() })),
+        plate,
+        sourceOf('mat'),
+        { lag: 4 },
+      );
       expect(Math.abs(fit.conductance / truth - 1)).toBeLessThan(0.1);
       if (fit.low <= truth && truth <= fit.high) held++;
     }
@@ -297,7 +440,11 @@ describe('calibration', () => {
   it.each<SourceKind>(['pad', 'gun', 'gel-pack', 'dryer'])('finds the value of a %s without noise', (kind) => {
     const source = sourceOf(kind);
     const clean = plateReadings(PLATES[1]!, { ...source, conductance: source.conductance * 0.7 }, times);
-    const fit = calibrate(times.map((time, i) => ({ time, temperature: clean[i]! })), PLATES[1]!, source);
+    const fit = calibrate(
+      times.map((time, i) => ({ time, temperature: clean[i]! })),
+      PLATES[1]!,
+      source,
+    );
     expect(fit.conductance).toBeCloseTo(source.conductance * 0.7, 2);
     expect(fit.deviation).toBeLessThan(1e-3);
   });
@@ -331,11 +478,17 @@ describe('following a heating by its readings', () => {
   const family = familyOf(stack, source, 60, { longest: 600 });
   /** What thermometers with lag and scatter say of a mat better or worse than assumed. */
   function readings(factor: number, seed: number): HeatReading[] {
-    const run = simulate(stackOf(quill, 'display-seal', { grid: 4 }), [{ source: { ...source, conductance: source.conductance * factor }, where: 'whole', seconds: 600 }]);
+    const run = simulate(stackOf(quill, 'display-seal', { grid: 4 }), [
+      { source: { ...source, conductance: source.conductance * factor }, where: 'whole', seconds: 600 },
+    ]);
     const normal = normals(seed);
     const back = run.backMiddle.map(thermometer(5, LAG.back));
     const seam = run.seam.map((t) => mean(t)).map(thermometer(5, LAG.seam));
-    return run.times.map((time, i) => ({ time, back: back[i]! + SCATTER.back * normal(), seam: seam[i]! + SCATTER.seam * normal() }));
+    return run.times.map((time, i) => ({
+      time,
+      back: back[i]! + SCATTER.back * normal(),
+      seam: seam[i]! + SCATTER.seam * normal(),
+    }));
   }
   it('before any reading it says what the recipe says', () => {
     const start = follow(family, [], 0);
@@ -345,7 +498,11 @@ describe('following a heating by its readings', () => {
   });
   it.each([0.7, 0.85, 1.2, 1.4])('a source of %s times the contact is found out, and the time corrected', (factor) => {
     const all = readings(factor, 7);
-    const early = follow(family, all.filter((r) => r.time <= 60), 60);
+    const early = follow(
+      family,
+      all.filter((r) => r.time <= 60),
+      60,
+    );
     expect(Math.abs(early.factor / factor - 1)).toBeLessThan(0.15);
     expect(early.uncertainty).toBeLessThan(0.1);
     const plain = follow(family, [], 60);
@@ -354,7 +511,14 @@ describe('following a heating by its readings', () => {
   });
   it('is soft when the coldest stretch is, warns before a limit and sounds the alarm at it', () => {
     const all = readings(1.2, 3);
-    const states = Array.from({ length: 60 }, (_, i) => (i + 1) * 10).map((now) => follow(family, all.filter((r) => r.time <= now), now).state);
+    const states = Array.from({ length: 60 }, (_, i) => (i + 1) * 10).map(
+      (now) =>
+        follow(
+          family,
+          all.filter((r) => r.time <= now),
+          now,
+        ).state,
+    );
     expect(states[0]).toBe('heating');
     expect(states).toContain('warning');
     expect(states).toContain('alarm');

@@ -23,7 +23,9 @@ export function gridOver(width: number, height: number, cell: number): Grid {
 export function coverage(grid: Grid, region: Region): Float64Array {
   const { nx, ny, dx, dy } = grid;
   const share = new Float64Array(nx * ny);
-  const rings = (region as unknown as (number[][] | number[][][])[]).flatMap((r) => (typeof (r[0] as number[] | undefined)?.[0] === 'number' ? [r as number[][]] : (r as number[][][]))).filter((r) => r.length > 2);
+  const rings = (region as unknown as (number[][] | number[][][])[])
+    .flatMap((r) => (typeof (r[0] as number[] | undefined)?.[0] === 'number' ? [r as number[][]] : (r as number[][][])))
+    .filter((r) => r.length > 2);
   const crossings: number[] = [];
   for (let row = 0; row < ny * SUB_ROWS; row++) {
     const y = ((row + 0.5) * dy) / SUB_ROWS;
@@ -32,7 +34,7 @@ export function coverage(grid: Grid, region: Region): Float64Array {
       for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
         const [x1, y1] = ring[j] as [number, number];
         const [x2, y2] = ring[i] as [number, number];
-        if ((y1 <= y) !== (y2 <= y)) crossings.push(x1 + ((y - y1) / (y2 - y1)) * (x2 - x1));
+        if (y1 <= y !== y2 <= y) crossings.push(x1 + ((y - y1) / (y2 - y1)) * (x2 - x1));
       }
     }
     crossings.sort((a, b) => a - b);
@@ -40,7 +42,8 @@ export function coverage(grid: Grid, region: Region): Float64Array {
     for (let c = 0; c + 1 < crossings.length; c += 2) {
       const from = Math.max(0, crossings[c]! / dx);
       const to = Math.min(nx, crossings[c + 1]! / dx);
-      for (let x = Math.floor(from); x < to; x++) share[base + x] = share[base + x]! + (Math.min(to, x + 1) - Math.max(from, x)) / SUB_ROWS;
+      for (let x = Math.floor(from); x < to; x++)
+        share[base + x] = share[base + x]! + (Math.min(to, x + 1) - Math.max(from, x)) / SUB_ROWS;
     }
   }
   for (let i = 0; i < share.length; i++) share[i] = Math.min(1, share[i]!);

@@ -1,7 +1,15 @@
 import type { Model } from '../anatomy/index.ts';
 import { LIMITS, ROOM, SAFETY_MARGIN, SOLVENT_DROP, WORKABLE_DROP, ZONES, type Zone } from './limits.ts';
 import { simulate, takesPart, type HeatRun, type Moment, type Turn, type Where } from './simulate.ts';
-import { isLocal, sourceOf, SOURCES, SOURCE_KINDS, type HeatSource, type SourceKind, type SourceSettings } from './sources.ts';
+import {
+  isLocal,
+  sourceOf,
+  SOURCES,
+  SOURCE_KINDS,
+  type HeatSource,
+  type SourceKind,
+  type SourceSettings,
+} from './sources.ts';
 import { stackOf, type Stack } from './stack.ts';
 
 export interface RecipeRequest {
@@ -80,7 +88,11 @@ const EDGES: Where[] = ['left', 'bottom', 'right', 'top'];
 
 /** The order in which a source takes the seam: at once, half by half, or edge by edge. */
 export function turnsFor(stack: Pick<Stack, 'seam'>, source: Pick<HeatSource, 'kind'>, passes = false): Where[] {
-  const all: Where[] = !isLocal(source) ? ['whole'] : source.kind === 'gel-pack' || passes ? EDGES : ['first-half', 'last-half'];
+  const all: Where[] = !isLocal(source)
+    ? ['whole']
+    : source.kind === 'gel-pack' || passes
+      ? EDGES
+      : ['first-half', 'last-half'];
   return all.filter((where) => stack.seam.some((s) => takesPart(s, where)));
 }
 
@@ -93,19 +105,25 @@ interface Trial {
   staysSoft: number;
 }
 
-const over = (zones: Moment['zones']): Zone | null => ZONES.find((z) => (zones[z] ?? Number.NEGATIVE_INFINITY) > LIMITS[z].stop - SAFETY_MARGIN) ?? null;
+const over = (zones: Moment['zones']): Zone | null =>
+  ZONES.find((z) => (zones[z] ?? Number.NEGATIVE_INFINITY) > LIMITS[z].stop - SAFETY_MARGIN) ?? null;
 
 function attempt(stack: Stack, source: HeatSource, softensAt: number, room: number, passes: boolean): Trial {
   const order = turnsFor(stack, source, passes);
   const cap = isLocal(source) ? LONGEST.local : LONGEST.whole;
   const rests = passes && isLocal(source);
   // With rests every other turn is one; the cooling at the end comes last either way.
-  const turns: Turn[] = order.flatMap((where, i) => [...(rests && i > 0 ? [{ source: null, where, seconds: REST }] : []), { source, where, seconds: cap }]);
+  const turns: Turn[] = order.flatMap((where, i) => [
+    ...(rests && i > 0 ? [{ source: null, where, seconds: REST }] : []),
+    { source, where, seconds: cap },
+  ]);
   turns.push({ source: null, where: order.at(-1)!, seconds: AFTER });
   let passed: Zone | null = null;
   let failed = false;
   const run = simulate(stack, turns, {
-    room, step: SEARCH_STEP, evenSweep: true,
+    room,
+    step: SEARCH_STEP,
+    evenSweep: true,
     until: (now) => {
       passed ??= over(now.zones);
       if (passed || failed) return true;
@@ -117,19 +135,41 @@ function attempt(stack: Stack, source: HeatSource, softensAt: number, room: numb
       return soft;
     },
   });
-  const told = turns.flatMap((t, i) => (t.source ? [{ where: t.where, seconds: run.took[i]!, rest: rests && i > 0 ? run.took[i - 1]! : 0 }] : []));
+  const told = turns.flatMap((t, i) =>
+    t.source ? [{ where: t.where, seconds: run.took[i]!, rest: rests && i > 0 ? run.took[i - 1]! : 0 }] : [],
+  );
   const ended = told.reduce((sum, t) => sum + t.seconds + t.rest, 0);
   const here = stack.seam.flatMap((s, i) => (takesPart(s, order.at(-1)!) ? [i] : []));
-  const cold = run.times.findIndex((t, i) => t > ended && here.some((k) => run.seam[i]![k]! < softensAt - WORKABLE_DROP));
-  return { soft: !failed && passed === null, turns: told, run, passed, staysSoft: (cold < 0 ? run.times.at(-1)! : run.times[cold]!) - ended };
+  const cold = run.times.findIndex(
+    (t, i) => t > ended && here.some((k) => run.seam[i]![k]! < softensAt - WORKABLE_DROP),
+  );
+  return {
+    soft: !failed && passed === null,
+    turns: told,
+    run,
+    passed,
+    staysSoft: (cold < 0 ? run.times.at(-1)! : run.times[cold]!) - ended,
+  };
 }
 
 /** How long the last turn takes again once its stretch has cooled past what can be worked. */
 function reheatOf(stack: Stack, source: HeatSource, trial: Trial, softensAt: number, room: number): number {
   const { where } = trial.turns.at(-1)!;
-  const before = trial.turns.flatMap((t): Turn[] => [...(t.rest > 0 ? [{ source: null, where, seconds: t.rest }] : []), { source, where: t.where, seconds: t.seconds }]);
-  const turns: Turn[] = [...before, { source: null, where, seconds: Math.max(SEARCH_STEP, trial.staysSoft) }, { source, where, seconds: LONGEST.whole }];
-  const run = simulate(stack, turns, { room, step: SEARCH_STEP, evenSweep: true, until: (now) => now.turn === turns.length - 1 && now.coldestHere >= softensAt });
+  const before = trial.turns.flatMap((t): Turn[] => [
+    ...(t.rest > 0 ? [{ source: null, where, seconds: t.rest }] : []),
+    { source, where: t.where, seconds: t.seconds },
+  ]);
+  const turns: Turn[] = [
+    ...before,
+    { source: null, where, seconds: Math.max(SEARCH_STEP, trial.staysSoft) },
+    { source, where, seconds: LONGEST.whole },
+  ];
+  const run = simulate(stack, turns, {
+    room,
+    step: SEARCH_STEP,
+    evenSweep: true,
+    until: (now) => now.turn === turns.length - 1 && now.coldestHere >= softensAt,
+  });
   return run.took.at(-1)!;
 }
 
@@ -160,7 +200,10 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
   let against: Zone | null = null;
   for (let set: number = base.most; set >= lowest; set -= SET_STEP) {
     const trial = at(set);
-    if (trial.soft) { best = set; break; }
+    if (trial.soft) {
+      best = set;
+      break;
+    }
     if (trial.passed) against = trial.passed;
     hotter = set;
     if (trial.passed === null) break;
@@ -178,7 +221,11 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
     const weak = against === null;
     onProgress?.(1);
     return {
-      ok: false, source: request.source, solvent, softensAt, against: against ?? 'source',
+      ok: false,
+      source: request.source,
+      solvent,
+      softensAt,
+      against: against ?? 'source',
       reason: weak
         ? `the ${base.name} at ${base.most} °C does not bring the whole seam to ${softensAt} °C`
         : `the ${LIMITS[against!].name} would pass ${LIMITS[against!].stop - SAFETY_MARGIN} °C before the whole seam has ${softensAt} °C`,
@@ -186,12 +233,22 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
   }
   const trial = at(best);
   const peaks: Recipe['peaks'] = {};
-  for (const zone of ZONES) if (trial.run.zones[zone]) peaks[zone] = trial.run.zones[zone].reduce((a, b) => Math.max(a, b));
+  for (const zone of ZONES)
+    if (trial.run.zones[zone]) peaks[zone] = trial.run.zones[zone].reduce((a, b) => Math.max(a, b));
   const reheat = reheatOf(stack, { ...base, set: best }, trial, softensAt, room);
   onProgress?.(1);
   return {
-    ok: true, source: request.source, solvent: solvent && stack.bond.solvent, passes: passes && isLocal(base), set: best, turns: trial.turns, seconds: trial.turns.reduce((sum, t) => sum + t.seconds + t.rest, 0),
-    staysSoft: trial.staysSoft, reheat, softensAt, peaks,
+    ok: true,
+    source: request.source,
+    solvent: solvent && stack.bond.solvent,
+    passes: passes && isLocal(base),
+    set: best,
+    turns: trial.turns,
+    seconds: trial.turns.reduce((sum, t) => sum + t.seconds + t.rest, 0),
+    staysSoft: trial.staysSoft,
+    reheat,
+    softensAt,
+    peaks,
   };
 }
 
@@ -199,8 +256,24 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
 export function alternativesTo(model: Model, bond: string, request: RecipeRequest): Recipe[] {
   const canSolve = model.bonds.get(bond)?.solvent ?? false;
   const kinds = [request.source, ...SOURCE_KINDS.filter((k) => k !== request.source)];
-  const all = kinds.flatMap((source) => [false, ...(canSolve ? [true] : [])].flatMap((solvent) => [false, ...(isLocal({ kind: source }) && source !== 'gel-pack' ? [true] : [])].map((passes) => ({ source, solvent, passes }))))
-    .filter((o) => !(o.source === request.source && o.solvent === (request.solvent ?? false) && o.passes === (request.passes ?? false)));
+  const all = kinds
+    .flatMap((source) =>
+      [false, ...(canSolve ? [true] : [])].flatMap((solvent) =>
+        [false, ...(isLocal({ kind: source }) && source !== 'gel-pack' ? [true] : [])].map((passes) => ({
+          source,
+          solvent,
+          passes,
+        })),
+      ),
+    )
+    .filter(
+      (o) =>
+        !(
+          o.source === request.source &&
+          o.solvent === (request.solvent ?? false) &&
+          o.passes === (request.passes ?? false)
+        ),
+    );
   const best = new Map<string, Recipe>();
   all.forEach((option, i) => {
     const { onProgress, ...rest } = request;
@@ -212,7 +285,15 @@ export function alternativesTo(model: Model, bond: string, request: RecipeReques
   return [...best.values()].sort((a, b) => a.seconds - b.seconds);
 }
 
-const WHERE_WORDS: Record<Where, string> = { whole: 'the whole seam', top: 'top edge', right: 'right edge', bottom: 'bottom edge', left: 'left edge', 'first-half': 'first half', 'last-half': 'other half' };
+const WHERE_WORDS: Record<Where, string> = {
+  whole: 'the whole seam',
+  top: 'top edge',
+  right: 'right edge',
+  bottom: 'bottom edge',
+  left: 'left edge',
+  'first-half': 'first half',
+  'last-half': 'other half',
+};
 
 export function whereWord(where: Where): string {
   return WHERE_WORDS[where];
@@ -220,7 +301,12 @@ export function whereWord(where: Where): string {
 
 /** A recipe in words: `hot-air gun at 95 °C: first half 110 s, other half 95 s`. */
 export function recipeWords(recipe: Recipe): string {
-  const turns = recipe.turns.length === 1 ? `${time(recipe.turns[0]!.seconds)}` : recipe.turns.map((t) => `${t.rest > 0 ? `rest ${time(t.rest)}, ` : ''}${WHERE_WORDS[t.where]} ${time(t.seconds)}`).join(', ');
+  const turns =
+    recipe.turns.length === 1
+      ? `${time(recipe.turns[0]!.seconds)}`
+      : recipe.turns
+          .map((t) => `${t.rest > 0 ? `rest ${time(t.rest)}, ` : ''}${WHERE_WORDS[t.where]} ${time(t.seconds)}`)
+          .join(', ');
   return `${SOURCES[recipe.source].name} at ${recipe.set} °C: ${turns}${recipe.solvent ? ', then solvent' : ''}`;
 }
 

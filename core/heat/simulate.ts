@@ -118,21 +118,43 @@ export function simulate(stack: Stack, turns: readonly Turn[], options: HeatOpti
  * @returns one run that grows with every step, its first entry before any heat
  * @throws Error as `simulate`
  */
-export function* simulating(stack: Stack, turns: readonly Turn[], options: HeatOptions = {}): Generator<HeatRun, HeatRun> {
+export function* simulating(
+  stack: Stack,
+  turns: readonly Turn[],
+  options: HeatOptions = {},
+): Generator<HeatRun, HeatRun> {
   const { room = ROOM, step = HEAT_STEP, frames = 0, until, onProgress } = options;
   const start = options.start ?? room;
   if (!(step > 0)) throw new Error(`the time step must be above 0 s, not ${step}`);
-  for (const [name, v] of [['room', room], ['start', start]] as const) if (!(v > -40 && v < 80)) throw new Error(`${name} must be a temperature from -40 to 80 °C, not ${v}`);
-  for (const turn of turns) if (!(turn.seconds >= 0)) throw new Error(`a turn must take 0 s or more, not ${turn.seconds}`);
+  for (const [name, v] of [
+    ['room', room],
+    ['start', start],
+  ] as const)
+    if (!(v > -40 && v < 80)) throw new Error(`${name} must be a temperature from -40 to 80 °C, not ${v}`);
+  for (const turn of turns)
+    if (!(turn.seconds >= 0)) throw new Error(`a turn must take 0 s or more, not ${turn.seconds}`);
 
   const { block, grid, body, seam } = stack;
   const plane = grid.nx * grid.ny;
   const heat = new Conduction(block, start);
   const before = heat.energy();
-  const run: HeatRun = { times: [], turns: [], coldest: [], warmest: [], edges: {}, zones: {}, backMiddle: [], seam: [], frames: [], took: [], energyError: 0 };
+  const run: HeatRun = {
+    times: [],
+    turns: [],
+    coldest: [],
+    warmest: [],
+    edges: {},
+    zones: {},
+    backMiddle: [],
+    seam: [],
+    frames: [],
+    took: [],
+    energyError: 0,
+  };
   const total = turns.reduce((sum, t) => sum + t.seconds, 0);
   const frameEvery = frames > 0 ? total / frames : Number.POSITIVE_INFINITY;
-  const middle = Math.floor(grid.ny / 2) * grid.nx + Math.floor(grid.nx / 2) + (stack.face === 'front' ? (block.nz - 1) * plane : 0);
+  const middle =
+    Math.floor(grid.ny / 2) * grid.nx + Math.floor(grid.nx / 2) + (stack.face === 'front' ? (block.nz - 1) * plane : 0);
 
   const note = (time: number, turn: number): void => {
     const t = heat.temperature;
@@ -178,11 +200,17 @@ export function* simulating(stack: Stack, turns: readonly Turn[], options: HeatO
         let sum = 0;
         for (let p = 0; p < plane; p++) sum += t[offset + p]!;
         const h = applied.fromBelow || turn.source === null ? freeConductance(sum / plane, room, length) : BENCH;
-        free = { conductance: body.map((share) => Math.max(0.01, share * h)), temperature: new Float64Array(plane).fill(room) };
+        free = {
+          conductance: body.map((share) => Math.max(0.01, share * h)),
+          temperature: new Float64Array(plane).fill(room),
+        };
         sinceFree = 0;
       }
       const warmed = applied.at(turnTime, dt, heat.temperature);
-      const surfaces: Surfaces = stack.face === 'front' ? { front: warmed, back: free!, side: { conductance: STILL, temperature: room } } : { front: free!, back: warmed, side: { conductance: STILL, temperature: room } };
+      const surfaces: Surfaces =
+        stack.face === 'front'
+          ? { front: warmed, back: free!, side: { conductance: STILL, temperature: room } }
+          : { front: free!, back: warmed, side: { conductance: STILL, temperature: room } };
       heat.step(dt, surfaces);
       time += dt;
       turnTime += dt;
@@ -195,7 +223,18 @@ export function* simulating(stack: Stack, turns: readonly Turn[], options: HeatO
         const zones: Moment['zones'] = {};
         for (const zone of ZONES) if (run.zones[zone]) zones[zone] = run.zones[zone].at(-1)!;
         const coldestHere = here.reduce((least, i) => Math.min(least, last[i]!), Number.POSITIVE_INFINITY);
-        if (until({ time, turn: index, turnTime, coldestHere: here.length > 0 ? coldestHere : run.coldest.at(-1)!, coldest: run.coldest.at(-1)!, warmest: run.warmest.at(-1)!, zones })) break;
+        if (
+          until({
+            time,
+            turn: index,
+            turnTime,
+            coldestHere: here.length > 0 ? coldestHere : run.coldest.at(-1)!,
+            coldest: run.coldest.at(-1)!,
+            warmest: run.warmest.at(-1)!,
+            zones,
+          })
+        )
+          break;
       }
     }
     run.took.push(turnTime);
@@ -227,7 +266,10 @@ function swept(points: readonly Point[], most: number): Point[] {
     if (i === 0) return [to];
     const from = way[i - 1]!;
     const parts = Math.max(1, Math.ceil(Math.hypot(to[0] - from[0], to[1] - from[1]) / most));
-    return Array.from({ length: parts }, (_, k) => { const share = (k + 1) / parts; return [from[0] + share * (to[0] - from[0]), from[1] + share * (to[1] - from[1])]; });
+    return Array.from({ length: parts }, (_, k) => {
+      const share = (k + 1) / parts;
+      return [from[0] + share * (to[0] - from[0]), from[1] + share * (to[1] - from[1])];
+    });
   });
 }
 
@@ -237,22 +279,34 @@ function applicator(stack: Stack, { source, where }: Turn, room: number, evenSwe
   const plane = grid.nx * grid.ny;
   const offset = stack.face === 'front' ? 0 : (stack.block.nz - 1) * plane;
   if (source === null) {
-    const surface: Surface = { conductance: body.map((s) => Math.max(0.01, s * STILL)), temperature: new Float64Array(plane).fill(room) };
+    const surface: Surface = {
+      conductance: body.map((s) => Math.max(0.01, s * STILL)),
+      temperature: new Float64Array(plane).fill(room),
+    };
     return { fromBelow: true, at: () => surface };
   }
   if (source.kind === 'mat' || source.kind === 'pad') {
-    const surface: Surface = { conductance: body.map((s) => Math.max(0.01, s * source.conductance)), temperature: new Float64Array(plane).fill(source.set) };
+    const surface: Surface = {
+      conductance: body.map((s) => Math.max(0.01, s * source.conductance)),
+      temperature: new Float64Array(plane).fill(source.set),
+    };
     return { fromBelow: true, at: () => surface };
   }
   const points = seam.filter((s) => takesPart(s, where)).map((s) => s.at);
   if (points.length === 0) {
-    const surface: Surface = { conductance: body.map((s) => Math.max(0.01, s * STILL)), temperature: new Float64Array(plane).fill(room) };
+    const surface: Surface = {
+      conductance: body.map((s) => Math.max(0.01, s * STILL)),
+      temperature: new Float64Array(plane).fill(room),
+    };
     return { fromBelow: false, at: () => surface };
   }
-  const near = (p: number, [x, y]: readonly [number, number]) => Math.hypot(((p % grid.nx) + 0.5) * grid.dx - x, (Math.floor(p / grid.nx) + 0.5) * grid.dy - y);
+  const near = (p: number, [x, y]: readonly [number, number]) =>
+    Math.hypot(((p % grid.nx) + 0.5) * grid.dx - x, (Math.floor(p / grid.nx) + 0.5) * grid.dy - y);
   if (source.kind === 'gel-pack') {
     const reach = source.reach ?? 40;
-    const covered = Float64Array.from({ length: plane }, (_, p) => (points.some((at) => near(p, at) <= reach) ? body[p]! : 0));
+    const covered = Float64Array.from({ length: plane }, (_, p) =>
+      points.some((at) => near(p, at) <= reach) ? body[p]! : 0,
+    );
     const area = covered.reduce((a, b) => a + b, 0);
     const conductance = covered.map((c, p) => Math.max(0.01, c * source.conductance + (body[p]! - c) * STILL));
     const surface: Surface = { conductance, temperature: new Float64Array(plane) };
@@ -267,7 +321,10 @@ function applicator(stack: Stack, { source, where }: Turn, room: number, evenSwe
         const rate = (source.conductance + PACK_LOSS) / (source.content ?? 50_000);
         const rest = (source.conductance * mean + PACK_LOSS * room) / (source.conductance + PACK_LOSS);
         pack = rest + (pack - rest) * Math.exp(-rate * dt);
-        for (let p = 0; p < plane; p++) surface.temperature[p] = (covered[p]! * source.conductance * pack + (body[p]! - covered[p]!) * STILL * room) / Math.max(1e-9, covered[p]! * source.conductance + (body[p]! - covered[p]!) * STILL);
+        for (let p = 0; p < plane; p++)
+          surface.temperature[p] =
+            (covered[p]! * source.conductance * pack + (body[p]! - covered[p]!) * STILL * room) /
+            Math.max(1e-9, covered[p]! * source.conductance + (body[p]! - covered[p]!) * STILL);
         return surface;
       },
     };
@@ -285,7 +342,10 @@ function applicator(stack: Stack, { source, where }: Turn, room: number, evenSwe
     if (i > 0) whole += Math.hypot(at[0] - way[i - 1]![0], at[1] - way[i - 1]![1]);
     return whole;
   });
-  const at = (s: number): number => { const i = ends.findIndex((e) => e >= s); return i < 0 ? way.length - 1 : i; };
+  const at = (s: number): number => {
+    const i = ends.findIndex((e) => e >= s);
+    return i < 0 ? way.length - 1 : i;
+  };
   const speed = source.speed ?? 40;
   let even: Surface | null = null;
   return {
@@ -375,6 +435,7 @@ export function answersOf(run: HeatRun, softensAt: number, workableFrom: number,
     }
   }
   const edgeSoftAt: HeatAnswers['edgeSoftAt'] = {};
-  for (const [edge, values] of Object.entries(run.edges) as [Edge, number[]][]) edgeSoftAt[edge] = firstAt(values, softensAt);
+  for (const [edge, values] of Object.entries(run.edges) as [Edge, number[]][])
+    edgeSoftAt[edge] = firstAt(values, softensAt);
   return { softAt, edgeSoftAt, staysSoft, stillSoft, exceeded: exceeded.sort((a, b) => a.at - b.at), peaks };
 }

@@ -17,7 +17,12 @@ function wall(biot: number, nz: number, dt: number, time: number): { middle: num
 
 describe('against what is known', () => {
   // Plane wall, one-term transient: θ₀ = C₁ e^(−ζ₁² Fo). ζ₁ and C₁ from Incropera & DeWitt, Table 5.1 (from memory).
-  it.each([[0.1, 0.3111, 1.016, 2], [1, 0.8603, 1.1191, 0.6], [10, 1.4289, 1.262, 0.4], [1e7, 1.5708, 1.2733, 0.4]])('plane wall, Bi = %s', (biot, zeta, c1, fourier) => {
+  it.each([
+    [0.1, 0.3111, 1.016, 2],
+    [1, 0.8603, 1.1191, 0.6],
+    [10, 1.4289, 1.262, 0.4],
+    [1e7, 1.5708, 1.2733, 0.4],
+  ])('plane wall, Bi = %s', (biot, zeta, c1, fourier) => {
     expect(wall(biot, 60, 0.0005, fourier).middle).toBeCloseTo(c1 * Math.exp(-zeta * zeta * fourier), 2);
   });
   // Semi-infinite solid with a step at its surface: (T − Ti)/(Ts − Ti) = erfc(x / 2√(αt)); erfc(0.5) = 0.4795 (Carslaw & Jaeger; Abramowitz & Stegun, Table 7.1).
@@ -25,7 +30,8 @@ describe('against what is known', () => {
     const nz = 400;
     const block = uniformBlock({ nx: 1, ny: 1, nz, dx: 1, dy: 1, dz: 0.01 }, { inPlane: 1, through: 1, capacity: 1 });
     const heat = new Conduction(block, 0);
-    for (let i = 0; i < 1000; i++) heat.step(0.0001, { front: uniformSurface(1, 1e9, 1), back: insulated(1), side: null });
+    for (let i = 0; i < 1000; i++)
+      heat.step(0.0001, { front: uniformSurface(1, 1e9, 1), back: insulated(1), side: null });
     const x = Math.sqrt(0.1);
     const at = x / 0.01 - 0.5;
     const low = Math.floor(at);
@@ -34,15 +40,22 @@ describe('against what is known', () => {
   });
   // Lumped body: e^(−t/τ), τ = ρcV/(hA), for Bi < 0.1 (Incropera & DeWitt, ch. 5).
   it('lumped body', () => {
-    const block = uniformBlock({ nx: 1, ny: 1, nz: 4, dx: 1, dy: 1, dz: 0.002 }, { inPlane: 200, through: 200, capacity: 2.4e6 });
+    const block = uniformBlock(
+      { nx: 1, ny: 1, nz: 4, dx: 1, dy: 1, dz: 0.002 },
+      { inPlane: 200, through: 200, capacity: 2.4e6 },
+    );
     const heat = new Conduction(block, 70);
     const tau = (2.4e6 * 0.008) / 20;
-    for (let i = 0; i < 2000; i++) heat.step(tau / 2000, { front: uniformSurface(1, 10, 20), back: uniformSurface(1, 10, 20), side: null });
+    for (let i = 0; i < 2000; i++)
+      heat.step(tau / 2000, { front: uniformSurface(1, 10, 20), back: uniformSurface(1, 10, 20), side: null });
     expect((heat.temperature[0]! - 20) / 50).toBeCloseTo(Math.exp(-1), 3);
   });
   it('a block cooled on two sides is the product of two plane walls', () => {
     const n = 24;
-    const block = uniformBlock({ nx: n, ny: 1, nz: n, dx: 2 / n, dy: 1, dz: 1 / n }, { inPlane: 1, through: 1, capacity: 1 });
+    const block = uniformBlock(
+      { nx: n, ny: 1, nz: n, dx: 2 / n, dy: 1, dz: 1 / n },
+      { inPlane: 1, through: 1, capacity: 1 },
+    );
     const heat = new Conduction(block, 1);
     // Sides at both ends of x (a whole wall of half-thickness 1), the back through z.
     const side = { conductance: 2, temperature: 0 };
@@ -66,14 +79,24 @@ describe('whatever it is made of', () => {
   function patchwork(seed: number): { block: Block; surfaces: Surfaces } {
     const draw = seededDraw(seed);
     const [nx, ny, nz] = [2 + draw(6), 2 + draw(6), 2 + draw(5)];
-    const block = uniformBlock({ nx, ny, nz, dx: 0.002, dy: 0.003, dz: 0.001 }, { inPlane: 1, through: 1, capacity: 1e6 });
+    const block = uniformBlock(
+      { nx, ny, nz, dx: 0.002, dy: 0.003, dz: 0.001 },
+      { inPlane: 1, through: 1, capacity: 1e6 },
+    );
     for (let i = 0; i < block.inPlane.length; i++) {
       block.inPlane[i] = 0.02 + draw(2000) / 10;
       block.through[i] = 0.02 + draw(100) / 10;
       block.capacity[i] = 1e3 + draw(3_000_000);
     }
     block.contact.fill(draw(100) / 1e6);
-    return { block, surfaces: { front: uniformSurface(nx * ny, 10 + draw(150), 70), back: uniformSurface(nx * ny, draw(12), 22), side: { conductance: 1 + draw(12), temperature: 22 } } };
+    return {
+      block,
+      surfaces: {
+        front: uniformSurface(nx * ny, 10 + draw(150), 70),
+        back: uniformSurface(nx * ny, draw(12), 22),
+        side: { conductance: 1 + draw(12), temperature: 22 },
+      },
+    };
   }
   it('energy is conserved to a thousandth, and far better', () => {
     for (let seed = 1; seed < 40; seed++) {
@@ -99,14 +122,49 @@ describe('whatever it is made of', () => {
     }
   });
   it('a symmetric block stays symmetric', () => {
-    const block = uniformBlock({ nx: 9, ny: 9, nz: 3, dx: 0.002, dy: 0.002, dz: 0.001 }, { inPlane: 2, through: 1, capacity: 2e6 });
+    const block = uniformBlock(
+      { nx: 9, ny: 9, nz: 3, dx: 0.002, dy: 0.002, dz: 0.001 },
+      { inPlane: 2, through: 1, capacity: 2e6 },
+    );
     const heat = new Conduction(block, 20);
-    for (let i = 0; i < 20; i++) heat.step(1, { front: uniformSurface(81, 120, 70), back: insulated(81), side: { conductance: 10, temperature: 20 } });
+    for (let i = 0; i < 20; i++)
+      heat.step(1, {
+        front: uniformSurface(81, 120, 70),
+        back: insulated(81),
+        side: { conductance: 10, temperature: 20 },
+      });
     expect(heat.temperature[0]).toBeCloseTo(heat.temperature[8]!, 9);
     expect(heat.temperature[0]).toBeCloseTo(heat.temperature[72]!, 1);
   });
   it.each<[string, (b: Block) => void, RegExp]>([
-    ['no layers', (b) => { b.nz = 0; }, /nz must be/], ['a length of nothing', (b) => { b.dx = 0; }, /dx must be/], ['a void', (b) => { b.through[3] = 0; }, /through\[3\]/], ['too few cells', (b) => { b.capacity = new Float64Array(2); }, /capacity has 2 cells/],
+    [
+      'no layers',
+      (b) => {
+        b.nz = 0;
+      },
+      /nz must be/,
+    ],
+    [
+      'a length of nothing',
+      (b) => {
+        b.dx = 0;
+      },
+      /dx must be/,
+    ],
+    [
+      'a void',
+      (b) => {
+        b.through[3] = 0;
+      },
+      /through\[3\]/,
+    ],
+    [
+      'too few cells',
+      (b) => {
+        b.capacity = new Float64Array(2);
+      },
+      /capacity has 2 cells/,
+    ],
   ])('%s is refused', (_, spoil, message) => {
     const block = uniformBlock({ nx: 2, ny: 2, nz: 2, dx: 1, dy: 1, dz: 1 }, { inPlane: 1, through: 1, capacity: 1 });
     spoil(block);

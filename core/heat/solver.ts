@@ -34,11 +34,25 @@ export interface Surfaces {
 
 /** @throws Error naming the first size or number that makes no sense */
 export function checkBlock(b: Block): void {
-  for (const [name, value] of [['nx', b.nx], ['ny', b.ny], ['nz', b.nz]] as const) if (!Number.isInteger(value) || value < 1) throw new Error(`${name} must be a whole number of at least 1, not ${value}`);
-  for (const [name, value] of [['dx', b.dx], ['dy', b.dy]] as const) if (!(value > 0)) throw new Error(`${name} must be a length above 0, not ${value}`);
+  for (const [name, value] of [
+    ['nx', b.nx],
+    ['ny', b.ny],
+    ['nz', b.nz],
+  ] as const)
+    if (!Number.isInteger(value) || value < 1)
+      throw new Error(`${name} must be a whole number of at least 1, not ${value}`);
+  for (const [name, value] of [
+    ['dx', b.dx],
+    ['dy', b.dy],
+  ] as const)
+    if (!(value > 0)) throw new Error(`${name} must be a length above 0, not ${value}`);
   const n = b.nx * b.ny * b.nz;
   if (b.dz.length !== b.nz || b.contact.length !== b.nz) throw new Error(`there must be ${b.nz} layers`);
-  for (const [name, array] of [['inPlane', b.inPlane], ['through', b.through], ['capacity', b.capacity]] as const) {
+  for (const [name, array] of [
+    ['inPlane', b.inPlane],
+    ['through', b.through],
+    ['capacity', b.capacity],
+  ] as const) {
     if (array.length !== n) throw new Error(`${name} has ${array.length} cells, not ${n}`);
     const bad = array.findIndex((v) => !(v > 0));
     if (bad >= 0) throw new Error(`${name}[${bad}] must be above 0, not ${array[bad]}`);
@@ -55,7 +69,11 @@ interface Factors {
   upper: Float64Array;
 }
 
-const factors = (n: number): Factors => ({ own: new Float64Array(n), before: new Float64Array(n), upper: new Float64Array(n) });
+const factors = (n: number): Factors => ({
+  own: new Float64Array(n),
+  before: new Float64Array(n),
+  upper: new Float64Array(n),
+});
 
 /**
  * A stepper over one block. Locally one-dimensional splitting: an implicit sweep through the thickness, then along
@@ -83,7 +101,10 @@ export class Conduction {
   private planeFor = '';
   private throughFor: { dt: number; front: Float64Array; back: Float64Array } | null = null;
 
-  constructor(readonly block: Block, start: number) {
+  constructor(
+    readonly block: Block,
+    start: number,
+  ) {
     checkBlock(block);
     const { nx, ny, nz, dx, dy, dz, inPlane, through, capacity, contact } = block;
     const plane = nx * ny;
@@ -99,7 +120,8 @@ export class Conduction {
       const x = at % nx;
       const y = Math.floor(at / nx) % ny;
       this.mass[at] = capacity[at]! * dz[z]!;
-      if (z + 1 < nz) this.downward[at] = 1 / (dz[z]! / (2 * through[at]!) + contact[z]! + dz[z + 1]! / (2 * through[at + plane]!));
+      if (z + 1 < nz)
+        this.downward[at] = 1 / (dz[z]! / (2 * through[at]!) + contact[z]! + dz[z + 1]! / (2 * through[at + plane]!));
       if (x + 1 < nx) this.alongX[at] = between(inPlane[at]!, inPlane[at + 1]!, dx);
       if (y + 1 < ny) this.alongY[at] = between(inPlane[at]!, inPlane[at + nx]!, dy);
     }
@@ -141,10 +163,19 @@ export class Conduction {
 
   private factorThrough(dt: number, surfaces: Surfaces): void {
     const { nx, ny, nz, dz, through } = this.block;
-    const { mass, downward, front, back, frontShare, backShare, z: { own, before, upper } } = this;
+    const {
+      mass,
+      downward,
+      front,
+      back,
+      frontShare,
+      backShare,
+      z: { own, before, upper },
+    } = this;
     const plane = nx * ny;
     const last = (nz - 1) * plane;
-    const meets = (conductance: number, at: number, z: number) => (conductance > 0 ? 1 / (1 / conductance + dz[z]! / (2 * through[at]!)) : 0);
+    const meets = (conductance: number, at: number, z: number) =>
+      conductance > 0 ? 1 / (1 / conductance + dz[z]! / (2 * through[at]!)) : 0;
     for (let p = 0; p < plane; p++) {
       // A surface meets the middle of the outermost cell through half its thickness.
       front[p] = meets(surfaces.front.conductance[p]!, p, 0);
@@ -166,9 +197,22 @@ export class Conduction {
 
   private sweepThrough(dt: number, surfaces: Surfaces): void {
     const known = this.throughFor;
-    if (!known || known.dt !== dt || known.front !== surfaces.front.conductance || known.back !== surfaces.back.conductance) this.factorThrough(dt, surfaces);
+    if (
+      !known ||
+      known.dt !== dt ||
+      known.front !== surfaces.front.conductance ||
+      known.back !== surfaces.back.conductance
+    )
+      this.factorThrough(dt, surfaces);
     const { nx, ny, nz, dx, dy } = this.block;
-    const { temperature: t, front, back, frontShare, backShare, z: { own, before, upper } } = this;
+    const {
+      temperature: t,
+      front,
+      back,
+      frontShare,
+      backShare,
+      z: { own, before, upper },
+    } = this;
     const { temperature: ahead } = surfaces.front;
     const { temperature: behind } = surfaces.back;
     const plane = nx * ny;
@@ -179,9 +223,11 @@ export class Conduction {
     for (let from = 0; from < plane; from += COLUMNS) {
       const to = Math.min(plane, from + COLUMNS);
       for (let p = from; p < to; p++) t[p] = own[p]! * t[p]! + frontShare[p]! * ahead[p]!;
-      for (let z = plane; z < n; z += plane) for (let at = z + from; at < z + to; at++) t[at] = own[at]! * t[at]! + before[at]! * t[at - plane]!;
+      for (let z = plane; z < n; z += plane)
+        for (let at = z + from; at < z + to; at++) t[at] = own[at]! * t[at]! + before[at]! * t[at - plane]!;
       for (let p = from; p < to; p++) t[last + p] = t[last + p]! + backShare[p]! * behind[p]!;
-      for (let z = last - plane; z >= 0; z -= plane) for (let at = z + from; at < z + to; at++) t[at] = t[at]! + upper[at]! * t[at + plane]!;
+      for (let z = last - plane; z >= 0; z -= plane)
+        for (let at = z + from; at < z + to; at++) t[at] = t[at]! + upper[at]! * t[at + plane]!;
       for (let p = from; p < to; p++) gain += front[p]! * (ahead[p]! - t[p]!) + back[p]! * (behind[p]! - t[last + p]!);
     }
     this.absorbed += dt * dx * dy * gain;
@@ -192,7 +238,15 @@ export class Conduction {
     return side && side.conductance > 0 ? 1 / (1 / side.conductance + d / (2 * this.block.inPlane[at]!)) : 0;
   }
 
-  private factorPlane({ own, before, upper }: Factors, dt: number, side: Surfaces['side'], along: Float64Array, d: number, n: number, stride: number): void {
+  private factorPlane(
+    { own, before, upper }: Factors,
+    dt: number,
+    side: Surfaces['side'],
+    along: Float64Array,
+    d: number,
+    n: number,
+    stride: number,
+  ): void {
     const { capacity } = this.block;
     for (let at = 0; at < capacity.length; at++) {
       const i = Math.floor(at / stride) % n;
@@ -208,18 +262,30 @@ export class Conduction {
   }
 
   /** Heat through both ends of the lines of one layer. */
-  private rimGain(z: number, dt: number, side: NonNullable<Surfaces['side']>, d: number, across: number, n: number, stride: number): void {
+  private rimGain(
+    z: number,
+    dt: number,
+    side: NonNullable<Surfaces['side']>,
+    d: number,
+    across: number,
+    n: number,
+    stride: number,
+  ): void {
     const { nx, ny, dz } = this.block;
     const { temperature: t } = this;
     for (let line = 0; line < (nx * ny) / n; line++) {
       const first = z * nx * ny + (stride === 1 ? line * nx : line);
-      for (const at of [first, first + (n - 1) * stride]) this.absorbed += dt * across * dz[z]! * this.rim(side, at, d) * (side.temperature - t[at]!);
+      for (const at of [first, first + (n - 1) * stride])
+        this.absorbed += dt * across * dz[z]! * this.rim(side, at, d) * (side.temperature - t[at]!);
     }
   }
 
   private sweepX(z: number, dt: number, side: Surfaces['side']): void {
     const { nx, ny, dx, dy } = this.block;
-    const { temperature: t, x: { own, before, upper } } = this;
+    const {
+      temperature: t,
+      x: { own, before, upper },
+    } = this;
     for (let start = z * nx * ny; start < (z + 1) * nx * ny; start += nx) {
       const end = start + nx - 1;
       if (side) for (const at of [start, end]) t[at] = t[at]! + this.rimShare(dt, side, at, dx);
@@ -239,10 +305,15 @@ export class Conduction {
 
   private sweepY(z: number, dt: number, side: Surfaces['side']): void {
     const { nx, ny, dx, dy } = this.block;
-    const { temperature: t, y: { own, before, upper } } = this;
+    const {
+      temperature: t,
+      y: { own, before, upper },
+    } = this;
     const layer = z * nx * ny;
     const end = layer + nx * ny;
-    if (side) for (const row of [layer, end - nx]) for (let at = row; at < row + nx; at++) t[at] = t[at]! + this.rimShare(dt, side, at, dy);
+    if (side)
+      for (const row of [layer, end - nx])
+        for (let at = row; at < row + nx; at++) t[at] = t[at]! + this.rimShare(dt, side, at, dy);
     for (let at = layer; at < layer + nx; at++) t[at] = own[at]! * t[at]!;
     for (let at = layer + nx; at < end; at++) t[at] = own[at]! * t[at]! + before[at]! * t[at - nx]!;
     for (let at = end - nx - 1; at >= layer; at--) t[at] = t[at]! + upper[at]! * t[at + nx]!;
@@ -256,14 +327,24 @@ export class Conduction {
 }
 
 /** A block of one material, for checks and simple cases. */
-export function uniformBlock(size: { nx: number; ny: number; nz: number; dx: number; dy: number; dz: number }, material: { inPlane: number; through: number; capacity: number }): Block {
+export function uniformBlock(
+  size: { nx: number; ny: number; nz: number; dx: number; dy: number; dz: number },
+  material: { inPlane: number; through: number; capacity: number },
+): Block {
   const n = size.nx * size.ny * size.nz;
   return {
-    ...size, dz: new Float64Array(size.nz).fill(size.dz), contact: new Float64Array(size.nz),
-    inPlane: new Float64Array(n).fill(material.inPlane), through: new Float64Array(n).fill(material.through), capacity: new Float64Array(n).fill(material.capacity),
+    ...size,
+    dz: new Float64Array(size.nz).fill(size.dz),
+    contact: new Float64Array(size.nz),
+    inPlane: new Float64Array(n).fill(material.inPlane),
+    through: new Float64Array(n).fill(material.through),
+    capacity: new Float64Array(n).fill(material.capacity),
   };
 }
 
 export function uniformSurface(cells: number, conductance: number, temperature: number): Surface {
-  return { conductance: new Float64Array(cells).fill(conductance), temperature: new Float64Array(cells).fill(temperature) };
+  return {
+    conductance: new Float64Array(cells).fill(conductance),
+    temperature: new Float64Array(cells).fill(temperature),
+  };
 }

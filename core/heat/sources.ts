@@ -40,11 +40,59 @@ export interface SourceSettings {
  * thick.
  */
 export const SOURCES: Record<SourceKind, HeatSource> = {
-  mat: { kind: 'mat', name: 'heat mat', set: 70, least: 40, most: 90, conductance: 120, origin: 'common practice; contact: own estimate, 100 to 150 W/m²K' },
-  pad: { kind: 'pad', name: 'heating pad', set: 60, least: 40, most: 80, conductance: 140, origin: 'common practice; contact: own estimate, soft and pressed on' },
-  gun: { kind: 'gun', name: 'hot-air gun', set: 80, least: 50, most: 130, conductance: 150, nozzle: 20, distance: 50, speed: 40, origin: 'common practice; jet of 25 m/s: Martin 1977 (from memory)' },
-  'gel-pack': { kind: 'gel-pack', name: 'gel heat pack', set: 80, least: 50, most: 90, conductance: 150, reach: 40, content: 54_000, origin: 'common practice; own estimate' },
-  dryer: { kind: 'dryer', name: 'hair dryer', set: 60, least: 60, most: 60, conductance: 65, nozzle: 45, distance: 80, speed: 40, origin: 'common practice: as is, slower; jet of 10 m/s: Martin 1977 (from memory)' },
+  mat: {
+    kind: 'mat',
+    name: 'heat mat',
+    set: 70,
+    least: 40,
+    most: 90,
+    conductance: 120,
+    origin: 'common practice; contact: own estimate, 100 to 150 W/m²K',
+  },
+  pad: {
+    kind: 'pad',
+    name: 'heating pad',
+    set: 60,
+    least: 40,
+    most: 80,
+    conductance: 140,
+    origin: 'common practice; contact: own estimate, soft and pressed on',
+  },
+  gun: {
+    kind: 'gun',
+    name: 'hot-air gun',
+    set: 80,
+    least: 50,
+    most: 130,
+    conductance: 150,
+    nozzle: 20,
+    distance: 50,
+    speed: 40,
+    origin: 'common practice; jet of 25 m/s: Martin 1977 (from memory)',
+  },
+  'gel-pack': {
+    kind: 'gel-pack',
+    name: 'gel heat pack',
+    set: 80,
+    least: 50,
+    most: 90,
+    conductance: 150,
+    reach: 40,
+    content: 54_000,
+    origin: 'common practice; own estimate',
+  },
+  dryer: {
+    kind: 'dryer',
+    name: 'hair dryer',
+    set: 60,
+    least: 60,
+    most: 60,
+    conductance: 65,
+    nozzle: 45,
+    distance: 80,
+    speed: 40,
+    origin: 'common practice: as is, slower; jet of 10 m/s: Martin 1977 (from memory)',
+  },
 };
 
 /** A source with what the shop knows of its own. @throws NoHeat naming a number that makes no sense */
@@ -52,10 +100,15 @@ export function sourceOf(kind: SourceKind, own: SourceSettings = {}): HeatSource
   const source: HeatSource = { ...SOURCES[kind] };
   for (const [key, value] of Object.entries(own) as [keyof SourceSettings, number | undefined][]) {
     if (value === undefined) continue;
-    if (!(value > 0) || value > 2000) throw new NoHeat(key, `${key} of the ${source.name} must be above 0, not ${value}`);
+    if (!(value > 0) || value > 2000)
+      throw new NoHeat(key, `${key} of the ${source.name} must be above 0, not ${value}`);
     source[key] = value;
   }
-  if (source.set > source.most || source.set < source.least) throw new NoHeat('set', `set of the ${source.name} must be ${source.least} to ${source.most} °C, not ${source.set}`);
+  if (source.set > source.most || source.set < source.least)
+    throw new NoHeat(
+      'set',
+      `set of the ${source.name} must be ${source.least} to ${source.most} °C, not ${source.set}`,
+    );
   return source;
 }
 
@@ -77,5 +130,9 @@ export function jetAt(source: HeatSource, room: number): { temperature: number; 
   const { nozzle = 20, distance = 50 } = source;
   // Beyond its core both excess temperature and speed fall with the distance; the conductance goes with the speed to the power 0.7.
   const kept = Math.min(1, (CORE_LENGTHS * nozzle) / distance);
-  return { temperature: room + (source.set - room) * kept, conductance: source.conductance * kept ** 0.7, spot: SPOT_DIAMETERS * nozzle };
+  return {
+    temperature: room + (source.set - room) * kept,
+    conductance: source.conductance * kept ** 0.7,
+    spot: SPOT_DIAMETERS * nozzle,
+  };
 }

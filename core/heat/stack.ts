@@ -1,4 +1,17 @@
-import { bondRegion, boundsOf, insetOutline, ringOf, type Bond, type Edge, type Face, type Model, type Outline, type Part, type Point, type Region } from '../anatomy/index.ts';
+import {
+  bondRegion,
+  boundsOf,
+  insetOutline,
+  ringOf,
+  type Bond,
+  type Edge,
+  type Face,
+  type Model,
+  type Outline,
+  type Part,
+  type Point,
+  type Region,
+} from '../anatomy/index.ts';
 import { openedPart, pathAlong, pathOf, placesAlong, type Path } from '../opening/index.ts';
 import type { Zone } from './limits.ts';
 import { capacityOf, MATERIALS, type MaterialId } from './materials.ts';
@@ -37,7 +50,15 @@ export interface Stack {
 }
 
 /** Thickness of a part when its anatomy says nothing, mm. Origin: own estimates, typical of phones. */
-const THICKNESS = { display: 1.8, glass: 0.7, cover: 0.9, skin: 0.8, glassOfDisplay: 0.7, bond: 0.3, floor: 0.5 } as const;
+const THICKNESS = {
+  display: 1.8,
+  glass: 0.7,
+  cover: 0.9,
+  skin: 0.8,
+  glassOfDisplay: 0.7,
+  bond: 0.3,
+  floor: 0.5,
+} as const;
 /** How far the rim of a display reaches in before its panel begins, mm, and the wall of a frame without a bonded ledge. Origin: own estimates. */
 const RIM = 0.8;
 const WALL = 1.5;
@@ -47,18 +68,42 @@ const CELL_JOINT = 4e-3;
 const STRETCH_MM = 4;
 
 /** Kinds of part that are too thin, or lie too far outside, to count as a body in the interior. */
-const HOLLOW: ReadonlySet<string> = new Set(['bracket', 'shield', 'plate', 'mesh', 'label', 'flex', 'cover', 'stand', 'tray']);
+const HOLLOW: ReadonlySet<string> = new Set([
+  'bracket',
+  'shield',
+  'plate',
+  'mesh',
+  'label',
+  'flex',
+  'cover',
+  'stand',
+  'tray',
+]);
 
-const LAYERS = ['front glass', 'panel', 'front bond', 'front floor', 'upper interior', 'lower interior', 'back floor', 'back bond', 'back skin'] as const;
+const LAYERS = [
+  'front glass',
+  'panel',
+  'front bond',
+  'front floor',
+  'upper interior',
+  'lower interior',
+  'back floor',
+  'back bond',
+  'back skin',
+] as const;
 
-const outermost = (model: Model, face: Face): Part[] => model.anatomy.parts
-  .filter((p) => !p.fixed && p.within === null && p.face === face && ['display', 'cover', 'lens', 'plate'].includes(p.kind))
-  .sort((a, b) => b.layer - a.layer || 0);
+const outermost = (model: Model, face: Face): Part[] =>
+  model.anatomy.parts
+    .filter(
+      (p) => !p.fixed && p.within === null && p.face === face && ['display', 'cover', 'lens', 'plate'].includes(p.kind),
+    )
+    .sort((a, b) => b.layer - a.layer || 0);
 
 /** Skin parts of a face, deeper first: those nothing but another skin part lies over. */
 function skinOf(model: Model, face: 'front' | 'back'): Part[] {
   const here = outermost(model, face);
-  const covering = (part: Part) => here.filter((p) => p.layer < part.layer && overlapShare(p.outline, part.outline) > 0.5);
+  const covering = (part: Part) =>
+    here.filter((p) => p.layer < part.layer && overlapShare(p.outline, part.outline) > 0.5);
   return here.filter((p) => covering(p).length === 0);
 }
 
@@ -72,12 +117,17 @@ function overlapShare(a: Outline, b: Outline): number {
 }
 
 function materialOf(part: Part): MaterialId {
-  const told = part.material ?? (part.glass || part.kind === 'display' || part.kind === 'lens' ? 'glass' : part.conductive ? 'metal' : 'plastic');
+  const told =
+    part.material ??
+    (part.glass || part.kind === 'display' || part.kind === 'lens' ? 'glass' : part.conductive ? 'metal' : 'plastic');
   return told === 'metal' ? 'aluminium' : told;
 }
 
 function thicknessOf(part: Part): number {
-  return part.thickness ?? (part.kind === 'display' ? THICKNESS.display : materialOf(part) === 'glass' ? THICKNESS.glass : THICKNESS.cover);
+  return (
+    part.thickness ??
+    (part.kind === 'display' ? THICKNESS.display : materialOf(part) === 'glass' ? THICKNESS.glass : THICKNESS.cover)
+  );
 }
 
 /** Where a bond lies in the stack, and from which face it is warmed. */
@@ -88,7 +138,13 @@ interface Place {
   opened: boolean;
 }
 
-function placeOf(model: Model, bond: Bond, front: readonly Part[], back: readonly Part[], cellFace: 'front' | 'back'): Place {
+function placeOf(
+  model: Model,
+  bond: Bond,
+  front: readonly Part[],
+  back: readonly Part[],
+  cellFace: 'front' | 'back',
+): Place {
   const joins = bond.joins.map((id) => model.parts.get(id)!);
   const onFront = joins.filter((p) => front.includes(p));
   const onBack = joins.filter((p) => back.includes(p));
@@ -96,8 +152,10 @@ function placeOf(model: Model, bond: Bond, front: readonly Part[], back: readonl
   // Two skins of one face, such as an island on its back plate, are glued within the skin itself.
   if (onFront.length > 1) return { layer: 1, face: 'front', opened: false };
   if (onBack.length > 1) return { layer: 8, face: 'back', opened: false };
-  if (held(onFront) && joins.every((p) => p.fixed || p.within === null)) return { layer: 2, face: 'front', opened: false };
-  if (held(onBack) && joins.every((p) => p.fixed || p.within === null)) return { layer: 7, face: 'back', opened: false };
+  if (held(onFront) && joins.every((p) => p.fixed || p.within === null))
+    return { layer: 2, face: 'front', opened: false };
+  if (held(onBack) && joins.every((p) => p.fixed || p.within === null))
+    return { layer: 7, face: 'back', opened: false };
   const family = (side: readonly Part[]) => joins.every((p) => side.some((s) => model.familyOf(s.id).includes(p.id)));
   if (family(front)) return { layer: 1, face: 'front', opened: false };
   if (family(back)) return { layer: 8, face: 'back', opened: false };
@@ -115,10 +173,22 @@ function placeOf(model: Model, bond: Bond, front: readonly Part[], back: readonl
  * @param face the face that heat is laid on; the bond's own when left out
  * @throws NoHeat when the bond is unknown or does not soften
  */
-export function stackOf(model: Model, bondId: string, { grid: cellWidth = 2, face }: { grid?: number; face?: 'front' | 'back' | undefined } = {}): Stack {
+export function stackOf(
+  model: Model,
+  bondId: string,
+  { grid: cellWidth = 2, face }: { grid?: number; face?: 'front' | 'back' | undefined } = {},
+): Stack {
   const bond = model.bonds.get(bondId);
-  if (!bond) throw new NoHeat('bond', `the anatomy ${model.anatomy.id} has no bond "${bondId}"; its bonds are ${[...model.bonds.keys()].join(', ') || 'none'}`);
-  if (bond.softensAt === null) throw new NoHeat(`bonds.${bondId}.softensAt`, `${model.nameOf(bondId)} does not soften with heat, or its temperature is not known; give it softensAt, or open it cold`);
+  if (!bond)
+    throw new NoHeat(
+      'bond',
+      `the anatomy ${model.anatomy.id} has no bond "${bondId}"; its bonds are ${[...model.bonds.keys()].join(', ') || 'none'}`,
+    );
+  if (bond.softensAt === null)
+    throw new NoHeat(
+      `bonds.${bondId}.softensAt`,
+      `${model.nameOf(bondId)} does not soften with heat, or its temperature is not known; give it softensAt, or open it cold`,
+    );
   const { body } = model.anatomy;
   const grid = gridOver(body.width, body.height, cellWidth);
   const plane = grid.nx * grid.ny;
@@ -128,8 +198,15 @@ export function stackOf(model: Model, bondId: string, { grid: cellWidth = 2, fac
   const battery = model.anatomy.parts.find((p) => p.kind === 'battery');
   const cellFace = battery?.face === 'back' ? 'back' : 'front';
   const place = placeOf(model, bond, front, back, cellFace);
-  const frame = model.anatomy.parts.find((p) => p.fixed && p.kind === 'frame') ?? model.anatomy.parts.find((p) => p.fixed);
-  const shell: MaterialId = frame ? (frame.material ? materialOf(frame) : frame.conductive ? 'aluminium' : 'plastic') : 'plastic';
+  const frame =
+    model.anatomy.parts.find((p) => p.fixed && p.kind === 'frame') ?? model.anatomy.parts.find((p) => p.fixed);
+  const shell: MaterialId = frame
+    ? frame.material
+      ? materialOf(frame)
+      : frame.conductive
+        ? 'aluminium'
+        : 'plastic'
+    : 'plastic';
 
   const widest = (side: readonly Part[]) => [...side].sort((a, b) => area(b) - area(a))[0];
   const mainFront = widest(front);
@@ -138,25 +215,40 @@ export function stackOf(model: Model, bondId: string, { grid: cellWidth = 2, fac
   const b = mainBack ? thicknessOf(mainBack) : THICKNESS.skin;
   const glass = mainFront?.kind === 'display' ? Math.min(THICKNESS.glassOfDisplay, f * 0.6) : f / 2;
   const inside = Math.max(1, body.thickness - f - b - 2 * THICKNESS.bond - 2 * THICKNESS.floor);
-  const mm = [glass, f - glass, THICKNESS.bond, THICKNESS.floor, inside / 2, inside / 2, THICKNESS.floor, THICKNESS.bond, b];
+  const mm = [
+    glass,
+    f - glass,
+    THICKNESS.bond,
+    THICKNESS.floor,
+    inside / 2,
+    inside / 2,
+    THICKNESS.floor,
+    THICKNESS.bond,
+    b,
+  ];
   const nz = mm.length;
 
   const material = new Int8Array(plane * nz);
   const ids = Object.keys(MATERIALS) as MaterialId[];
-  const values = { inPlane: new Float64Array(plane * nz), through: new Float64Array(plane * nz), capacity: new Float64Array(plane * nz) };
+  const values = {
+    inPlane: new Float64Array(plane * nz),
+    through: new Float64Array(plane * nz),
+    capacity: new Float64Array(plane * nz),
+  };
   const paint = (layers: readonly number[], what: MaterialId, share: Float64Array | null) => {
     const m = MATERIALS[what];
     const capacity = capacityOf(m);
-    for (const z of layers) for (let p = 0; p < plane; p++) {
-      const s = share ? share[p]! : 1;
-      if (s === 0) continue;
-      const at = z * plane + p;
-      // Through the thickness what shares a cell lies side by side; in the plane it is met one after the other as well: the geometric mean.
-      values.inPlane[at] = values.inPlane[at]! ** (1 - s) * m.inPlane ** s;
-      values.through[at] = values.through[at]! * (1 - s) + m.through * s;
-      values.capacity[at] = values.capacity[at]! * (1 - s) + capacity * s;
-      if (s >= 0.5) material[at] = ids.indexOf(what);
-    }
+    for (const z of layers)
+      for (let p = 0; p < plane; p++) {
+        const s = share ? share[p]! : 1;
+        if (s === 0) continue;
+        const at = z * plane + p;
+        // Through the thickness what shares a cell lies side by side; in the plane it is met one after the other as well: the geometric mean.
+        values.inPlane[at] = values.inPlane[at]! ** (1 - s) * m.inPlane ** s;
+        values.through[at] = values.through[at]! * (1 - s) + m.through * s;
+        values.capacity[at] = values.capacity[at]! * (1 - s) + capacity * s;
+        if (s >= 0.5) material[at] = ids.indexOf(what);
+      }
   };
   const all = mm.map((_, z) => z);
   const bodyShare = coverage(grid, region({ rect: [0, 0, body.width, body.height], radius: body.cornerRadius }));
@@ -165,34 +257,58 @@ export function stackOf(model: Model, bondId: string, { grid: cellWidth = 2, fac
   paint(all, shell, bodyShare);
 
   const ledge = (part: Part | undefined): number => {
-    const seal = part && model.anatomy.bonds.find((x) => 'perimeterOf' in x.at && x.at.perimeterOf === part.id && x.joins.some((id) => model.parts.get(id)?.fixed));
+    const seal =
+      part &&
+      model.anatomy.bonds.find(
+        (x) =>
+          'perimeterOf' in x.at && x.at.perimeterOf === part.id && x.joins.some((id) => model.parts.get(id)?.fixed),
+      );
     return seal && 'perimeterOf' in seal.at ? seal.at.inset + seal.at.width : WALL;
   };
-  const cavityOf = (part: Part | undefined): Outline => (part ? insetOutline(part.outline, ledge(part)) : insetOutline({ rect: [0, 0, body.width, body.height], radius: body.cornerRadius }, WALL));
+  const cavityOf = (part: Part | undefined): Outline =>
+    part
+      ? insetOutline(part.outline, ledge(part))
+      : insetOutline({ rect: [0, 0, body.width, body.height], radius: body.cornerRadius }, WALL);
   const opening = cellFace === 'front' ? mainFront : mainBack;
   // The frame's floor lies on the far side of the interior from where the cell comes out; on the near side a ledge carries the bond.
   const floor = cellFace === 'front' ? 6 : 3;
   const interior = [3, 4, 5, 6].filter((z) => z !== floor);
   paint([4, 5], 'room', coverage(grid, region(cavityOf(undefined))));
   paint([9 - floor], 'room', coverage(grid, region(cavityOf(opening))));
-  const filling = (part: Part): MaterialId | null => (part.kind === 'battery' ? 'cell' : part.kind === 'board' ? 'board' : part.kind === 'display' ? 'panel' : HOLLOW.has(part.kind) ? null : 'module');
-  const inner = model.anatomy.parts.filter((p) => !p.fixed && p.within === null && !front.includes(p) && !back.includes(p)).map((part) => ({ part, what: filling(part) }));
+  const filling = (part: Part): MaterialId | null =>
+    part.kind === 'battery'
+      ? 'cell'
+      : part.kind === 'board'
+        ? 'board'
+        : part.kind === 'display'
+          ? 'panel'
+          : HOLLOW.has(part.kind)
+            ? null
+            : 'module';
+  const inner = model.anatomy.parts
+    .filter((p) => !p.fixed && p.within === null && !front.includes(p) && !back.includes(p))
+    .map((part) => ({ part, what: filling(part) }));
   const order: (MaterialId | null)[] = [null, 'module', 'panel', 'board', 'cell'];
   for (const { part, what } of inner.sort((a, b) => order.indexOf(a.what) - order.indexOf(b.what))) {
     // A cell keeps room to swell on the side it comes out of.
     if (what !== null) paint(what === 'cell' ? [4, 5] : interior, what, coverage(grid, region(part.outline)));
   }
-  for (const [side, skin, gap] of [[front, [0, 1], 2], [back, [8], 7]] as const) {
+  for (const [side, skin, gap] of [
+    [front, [0, 1], 2],
+    [back, [8], 7],
+  ] as const) {
     for (const part of side) {
       const share = coverage(grid, region(part.outline));
       const what = materialOf(part);
       paint(skin, what, share);
       // The glass of a display ends in a thin rim; the panel begins behind it.
-      if (part.kind === 'display' && side === front) paint([1], 'panel', coverage(grid, region(insetOutline(part.outline, RIM))));
+      if (part.kind === 'display' && side === front)
+        paint([1], 'panel', coverage(grid, region(insetOutline(part.outline, RIM))));
       paint([gap], 'air', coverage(grid, region(cavityOf(part))));
     }
     for (const x of model.anatomy.bonds) {
-      if (x.joins.some((id) => side.some((p) => p.id === id)) && x.joins.some((id) => model.parts.get(id)!.fixed)) paint([gap], 'adhesive', coverage(grid, bondRegion(x, bondOutline)));
+      if (x.joins.some((id) => side.some((p) => p.id === id)) && x.joins.some((id) => model.parts.get(id)!.fixed))
+        paint([gap], 'adhesive', coverage(grid, bondRegion(x, bondOutline)));
     }
   }
 
@@ -205,24 +321,51 @@ export function stackOf(model: Model, bondId: string, { grid: cellWidth = 2, fac
   const joint = (floor === 6 ? 5 : 3) - shift;
   if (joint >= 0 && joint < contact.length) contact[joint] = CELL_JOINT;
   const block: Block = {
-    nx: grid.nx, ny: grid.ny, nz: kept.length, dx: grid.dx / 1000, dy: grid.dy / 1000, dz: Float64Array.from(kept, (z) => mm[z]! / 1000),
-    inPlane: cut(values.inPlane), through: cut(values.through), capacity: cut(values.capacity), contact,
+    nx: grid.nx,
+    ny: grid.ny,
+    nz: kept.length,
+    dx: grid.dx / 1000,
+    dy: grid.dy / 1000,
+    dz: Float64Array.from(kept, (z) => mm[z]! / 1000),
+    inPlane: cut(values.inPlane),
+    through: cut(values.through),
+    capacity: cut(values.capacity),
+    contact,
   };
 
   const zones: Stack['zones'] = {};
-  const zone = (name: Zone, cells: number[]) => { if (cells.length > 0) zones[name] = Int32Array.from(cells); };
+  const zone = (name: Zone, cells: number[]) => {
+    if (cells.length > 0) zones[name] = Int32Array.from(cells);
+  };
   const where = (what: (id: MaterialId, z: number, p: number) => boolean): number[] => {
     const cells: number[] = [];
-    for (const z of kept) for (let p = 0; p < plane; p++) if (what(ids[material[z * plane + p]!]!, z, p)) cells.push((z - shift) * plane + p);
+    for (const z of kept)
+      for (let p = 0; p < plane; p++)
+        if (what(ids[material[z * plane + p]!]!, z, p)) cells.push((z - shift) * plane + p);
     return cells;
   };
   const bodyInside = (p: number) => bodyShare[p]! >= 0.5;
-  zone('cell', where((id) => id === 'cell'));
-  zone('panel', where((id) => id === 'panel'));
-  zone('plastic', where((id, _, p) => id === 'plastic' && bodyInside(p)));
-  const lenses = (side: readonly Part[]) => side.filter((p) => p.kind === 'lens').map((p) => coverage(grid, region(p.outline)));
+  zone(
+    'cell',
+    where((id) => id === 'cell'),
+  );
+  zone(
+    'panel',
+    where((id) => id === 'panel'),
+  );
+  zone(
+    'plastic',
+    where((id, _, p) => id === 'plastic' && bodyInside(p)),
+  );
+  const lenses = (side: readonly Part[]) =>
+    side.filter((p) => p.kind === 'lens').map((p) => coverage(grid, region(p.outline)));
   const [lensFront, lensBack] = [lenses(front), lenses(back)];
-  zone('lens', where((_, z, p) => (z === 0 && lensFront.some((s) => s[p]! >= 0.5)) || (z === 8 && lensBack.some((s) => s[p]! >= 0.5))));
+  zone(
+    'lens',
+    where(
+      (_, z, p) => (z === 0 && lensFront.some((s) => s[p]! >= 0.5)) || (z === 8 && lensBack.some((s) => s[p]! >= 0.5)),
+    ),
+  );
 
   const seamLayer = Math.max(0, Math.min(kept.length - 1, place.layer - shift));
   const seam = stretchesOf(model, bond).map((s): Stretch => {
@@ -231,8 +374,21 @@ export function stackOf(model: Model, bondId: string, { grid: cellWidth = 2, fac
     return { ...s, cell: seamLayer * plane + y * grid.nx + x };
   });
   zone('adhesive', [...new Set(seam.map((s) => s.cell))]);
-  if (seam.length === 0) throw new NoHeat(`bonds.${bondId}.at`, `${model.nameOf(bondId)} has no length: its gaps leave nothing of it`);
-  return { grid, block, layers: kept.map((z) => LAYERS[z]!), seamLayer, cellLayer: Math.max(0, 4 - shift), body: bodyShare, seam, zones, face: face ?? place.face, bond, softensAt: bond.softensAt };
+  if (seam.length === 0)
+    throw new NoHeat(`bonds.${bondId}.at`, `${model.nameOf(bondId)} has no length: its gaps leave nothing of it`);
+  return {
+    grid,
+    block,
+    layers: kept.map((z) => LAYERS[z]!),
+    seamLayer,
+    cellLayer: Math.max(0, 4 - shift),
+    body: bodyShare,
+    seam,
+    zones,
+    face: face ?? place.face,
+    bond,
+    softensAt: bond.softensAt,
+  };
 }
 
 function area(part: Part): number {
@@ -243,18 +399,32 @@ function area(part: Part): number {
 /** The seam of a bond as short stretches along its middle: round a part, along a line, or over an area. */
 export function stretchesOf(model: Model, bond: Bond, spacing = STRETCH_MM): Omit<Stretch, 'cell'>[] {
   const { body } = model.anatomy;
-  const half = ([x, y]: Point): Stretch['half'] => ((body.height >= body.width ? y < body.height / 2 : x < body.width / 2) ? 'first' : 'last');
-  const edgeIn = ([x0, y0, w, h]: readonly number[]) => ([x, y]: Point): Edge => {
-    const far: [Edge, number][] = [['top', y - y0!], ['bottom', y0! + h! - y], ['left', x - x0!], ['right', x0! + w! - x]];
-    return far.sort((a, b) => a[1] - b[1])[0]![0];
-  };
+  const half = ([x, y]: Point): Stretch['half'] =>
+    (body.height >= body.width ? y < body.height / 2 : x < body.width / 2) ? 'first' : 'last';
+  const edgeIn =
+    ([x0, y0, w, h]: readonly number[]) =>
+    ([x, y]: Point): Edge => {
+      const far: [Edge, number][] = [
+        ['top', y - y0!],
+        ['bottom', y0! + h! - y],
+        ['left', x - x0!],
+        ['right', x0! + w! - x],
+      ];
+      return far.sort((a, b) => a[1] - b[1])[0]![0];
+    };
   if ('area' in bond.at) {
     const [x, y, w, h] = boundsOf(bond.at.area);
     const [nx, ny] = [Math.max(1, Math.round(w / (2 * spacing))), Math.max(1, Math.round(h / (2 * spacing)))];
-    const share = coverage({ nx, ny, dx: w / nx, dy: h / ny }, [ringOf(bond.at.area).map(([px, py]): Point => [px - x, py - y])]);
+    const share = coverage({ nx, ny, dx: w / nx, dy: h / ny }, [
+      ringOf(bond.at.area).map(([px, py]): Point => [px - x, py - y]),
+    ]);
     const edge = edgeIn([x, y, w, h]);
-    return Array.from(share, (s, i) => ({ s, at: [x + ((i % nx) + 0.5) * (w / nx), y + (Math.floor(i / nx) + 0.5) * (h / ny)] as Point }))
-      .filter(({ s }) => s > 0.4).map(({ at }) => ({ at, edge: edge(at), half: half(at) }));
+    return Array.from(share, (s, i) => ({
+      s,
+      at: [x + ((i % nx) + 0.5) * (w / nx), y + (Math.floor(i / nx) + 0.5) * (h / ny)] as Point,
+    }))
+      .filter(({ s }) => s > 0.4)
+      .map(({ at }) => ({ at, edge: edge(at), half: half(at) }));
   }
   const every = (path: Path) => placesAlong(path, Math.max(1, Math.round(path.length / spacing)));
   if ('line' in bond.at) {
@@ -262,8 +432,15 @@ export function stretchesOf(model: Model, bond: Bond, spacing = STRETCH_MM): Omi
     return every(pathAlong(bond.at.line)).map(({ at }) => ({ at, edge: edge(at), half: half(at) }));
   }
   const { inset, width, gaps, perimeterOf } = bond.at;
-  return every(pathOf(insetOutline(model.parts.get(perimeterOf)!.outline, inset + width / 2))).map(({ at, edge }) => ({ at, edge, half: half(at) }))
-    .filter((s) => !gaps.some((g) => g.edge === s.edge && between(s.edge === 'top' || s.edge === 'bottom' ? s.at[0] : s.at[1], g.from, g.to)));
+  return every(pathOf(insetOutline(model.parts.get(perimeterOf)!.outline, inset + width / 2)))
+    .map(({ at, edge }) => ({ at, edge, half: half(at) }))
+    .filter(
+      (s) =>
+        !gaps.some(
+          (g) =>
+            g.edge === s.edge && between(s.edge === 'top' || s.edge === 'bottom' ? s.at[0] : s.at[1], g.from, g.to),
+        ),
+    );
 }
 
 const between = (v: number, a: number, b: number) => v >= Math.min(a, b) && v <= Math.max(a, b);

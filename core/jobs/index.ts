@@ -4,10 +4,25 @@ import type { RunEvent } from '../run/index.ts';
 
 /** What forbids opening a device at the counter, and what to do instead (common practice). */
 export const TRIAGE = {
-  swollen: { question: 'Swollen: is the back or display pushed out?', advice: 'Do not open, press or charge it. Outdoors or in a metal box on dry sand, away from anything that burns; then to a licensed disposal point by your local rules.' },
-  hot: { question: 'Is it hot, hissing or smoking?', advice: 'Step back, air the room, keep people away. Cover it with dry sand if that is safe; call the fire service if it burns. Never hold it.' },
-  punctured: { question: 'Is the cell punctured, bent or crushed?', advice: 'Do not flex it further or charge it. On dry sand in a metal box, watched for an hour; then to a licensed disposal point.' },
-  burnt: { question: 'Are there burnt or melted parts, inside or out?', advice: 'Do not power or open it. Photograph it, set it on dry sand, and let a licensed specialist decide.' },
+  swollen: {
+    question: 'Swollen: is the back or display pushed out?',
+    advice:
+      'Do not open, press or charge it. Outdoors or in a metal box on dry sand, away from anything that burns; then to a licensed disposal point by your local rules.',
+  },
+  hot: {
+    question: 'Is it hot, hissing or smoking?',
+    advice:
+      'Step back, air the room, keep people away. Cover it with dry sand if that is safe; call the fire service if it burns. Never hold it.',
+  },
+  punctured: {
+    question: 'Is the cell punctured, bent or crushed?',
+    advice:
+      'Do not flex it further or charge it. On dry sand in a metal box, watched for an hour; then to a licensed disposal point.',
+  },
+  burnt: {
+    question: 'Are there burnt or melted parts, inside or out?',
+    advice: 'Do not power or open it. Photograph it, set it on dry sand, and let a licensed specialist decide.',
+  },
 } as const;
 
 export type TriageFinding = keyof typeof TRIAGE;

@@ -1,10 +1,24 @@
-import { boundsOf, outlineContains, placementsOf, regionOf, type Bond, type Edge, type Model, type Part, type PartKind, type Point } from '../anatomy/index.ts';
+import {
+  boundsOf,
+  outlineContains,
+  placementsOf,
+  regionOf,
+  type Bond,
+  type Edge,
+  type Model,
+  type Part,
+  type PartKind,
+  type Point,
+} from '../anatomy/index.ts';
 import { distanceTo, type Shape } from './distance.ts';
 import { pathOf, placeAt, type Path } from './path.ts';
 
 /** Why no cut can be planned: where in the anatomy or the request, and what to do. */
 export class NoCut extends Error {
-  constructor(readonly path: string, message: string) {
+  constructor(
+    readonly path: string,
+    message: string,
+  ) {
     super(message);
     this.name = 'NoCut';
   }
@@ -21,7 +35,18 @@ const REACH = 60;
 /** A tether whose route is not drawn is taken to run straight from its plug to the hinge, and to end this far from the edge, mm. Origin: own estimate. */
 const FOLD = 4;
 
-const FRAGILE: ReadonlySet<PartKind> = new Set(['battery', 'board', 'camera', 'lens', 'sensor', 'button', 'flex', 'reader', 'coil', 'antenna']);
+const FRAGILE: ReadonlySet<PartKind> = new Set([
+  'battery',
+  'board',
+  'camera',
+  'lens',
+  'sensor',
+  'button',
+  'flex',
+  'reader',
+  'coil',
+  'antenna',
+]);
 
 /** Something a pick must not touch. */
 export interface Obstacle {
@@ -65,7 +90,10 @@ export function openedPart(model: Model, bond: Bond): Part {
   if ('perimeterOf' in bond.at) return model.parts.get(bond.at.perimeterOf)!;
   // Of an assembly and what is stuck to it, it is the smaller one that comes off.
   const carries = (p: Part) => bond.joins.some((id) => id !== p.id && model.familyOf(p.id).includes(id));
-  const movable = bond.joins.map((id) => model.parts.get(id)!).filter((p) => !p.fixed && !carries(p)).sort((a, b) => a.layer - b.layer);
+  const movable = bond.joins
+    .map((id) => model.parts.get(id)!)
+    .filter((p) => !p.fixed && !carries(p))
+    .sort((a, b) => a.layer - b.layer);
   return movable[0] ?? model.parts.get(bond.joins[0]!)!;
 }
 
@@ -76,19 +104,37 @@ export function obstaclesOf(model: Model, bond: Bond): Omit<Obstacle, 'crosses'>
   const found: Omit<Obstacle, 'crosses'>[] = [];
   const family = new Set(model.familyOf(part.id));
   const inside = (p: Part) => family.has(p.id) && p.id !== part.id && p.within !== null && p.face !== face;
-  const beneath = (p: Part) => !p.fixed && p.within === part.within && p.id !== part.id && placementsOf(p).some((at) => at.face === face && at.layer > part.layer);
+  const beneath = (p: Part) =>
+    !p.fixed &&
+    p.within === part.within &&
+    p.id !== part.id &&
+    placementsOf(p).some((at) => at.face === face && at.layer > part.layer);
   // What the bond's other partner lies over is shielded by it, but for what looks out through it.
   const partners = bond.joins.map((id) => model.parts.get(id)!).filter((p) => !p.fixed && p.id !== part.id);
-  const shielded = (p: Part) => !['camera', 'lens', 'sensor'].includes(p.kind) && partners.some((q) => q.layer < p.layer && outlineContains(q.outline, p.outline, 0.1));
-  for (const p of model.anatomy.parts) if (!shielded(p) && FRAGILE.has(p.kind) && (inside(p) || beneath(p)) && !bond.joins.includes(p.id)) found.push({ item: p.id, name: p.name, shape: { outline: p.outline } });
+  const shielded = (p: Part) =>
+    !['camera', 'lens', 'sensor'].includes(p.kind) &&
+    partners.some((q) => q.layer < p.layer && outlineContains(q.outline, p.outline, 0.1));
+  for (const p of model.anatomy.parts)
+    if (!shielded(p) && FRAGILE.has(p.kind) && (inside(p) || beneath(p)) && !bond.joins.includes(p.id))
+      found.push({ item: p.id, name: p.name, shape: { outline: p.outline } });
   const tethers = new Set(part.swing?.tether ?? []);
   for (const c of model.anatomy.connectors) {
     const joins = family.has(c.from) !== family.has(c.to);
     const under = c.face === face || joins;
     if (!under) continue;
-    if (c.kind !== 'contact') found.push({ item: c.id, name: c.name, shape: { outline: { rect: [c.at[0] - c.size[0] / 2, c.at[1] - c.size[1] / 2, ...c.size] } } });
+    if (c.kind !== 'contact')
+      found.push({
+        item: c.id,
+        name: c.name,
+        shape: { outline: { rect: [c.at[0] - c.size[0] / 2, c.at[1] - c.size[1] / 2, ...c.size] } },
+      });
     if (c.route) found.push({ item: c.id, name: `${c.name}, where it runs`, shape: c.route });
-    else if (tethers.has(c.id)) found.push({ item: c.id, name: `${c.name}, where it runs to the hinge`, shape: { line: [c.at, hingePoint(part, c.at)], width: Math.min(...c.size) } });
+    else if (tethers.has(c.id))
+      found.push({
+        item: c.id,
+        name: `${c.name}, where it runs to the hinge`,
+        shape: { line: [c.at, hingePoint(part, c.at)], width: Math.min(...c.size) },
+      });
   }
   return found;
 }
@@ -96,10 +142,14 @@ export function obstaclesOf(model: Model, bond: Bond): Omit<Obstacle, 'crosses'>
 function hingePoint(part: Part, [x, y]: Point): Point {
   const [px, py, w, h] = boundsOf(part.outline);
   switch (part.swing!.hinge) {
-    case 'left': return [Math.min(x, px + FOLD), y];
-    case 'right': return [Math.max(x, px + w - FOLD), y];
-    case 'top': return [x, Math.min(y, py + FOLD)];
-    default: return [x, Math.max(y, py + h - FOLD)];
+    case 'left':
+      return [Math.min(x, px + FOLD), y];
+    case 'right':
+      return [Math.max(x, px + w - FOLD), y];
+    case 'top':
+      return [x, Math.min(y, py + FOLD)];
+    default:
+      return [x, Math.max(y, py + h - FOLD)];
   }
 }
 
@@ -126,7 +176,9 @@ function bondBand(bond: Bond, path: Path): (s: number) => [number, number] | nul
     return (s) => {
       const { at, edge } = placeAt(path, s);
       const along = edge === 'top' || edge === 'bottom' ? at[0] : at[1];
-      return gaps.some((g) => g.edge === edge && along >= Math.min(g.from, g.to) && along <= Math.max(g.from, g.to)) ? null : [inset, inset + width];
+      return gaps.some((g) => g.edge === edge && along >= Math.min(g.from, g.to) && along <= Math.max(g.from, g.to))
+        ? null
+        : [inset, inset + width];
     };
   }
   if ('area' in bond.at) {
@@ -182,9 +234,17 @@ export function windowed(values: readonly number[], reach: number, sign: 1 | -1 
  * that (Serra 1982, from memory). A pick pushed in by a depth touches nothing farther from its entry than that depth.
  * @throws NoCut when the bond is unknown, or nothing of it is reached from the outline
  */
-export function seamOf(model: Model, bondId: string, { margin = MARGIN, tip = PICK_TIP }: { margin?: number; tip?: number } = {}): Seam {
+export function seamOf(
+  model: Model,
+  bondId: string,
+  { margin = MARGIN, tip = PICK_TIP }: { margin?: number; tip?: number } = {},
+): Seam {
   const bond = model.bonds.get(bondId);
-  if (!bond) throw new NoCut('bond', `the anatomy ${model.anatomy.id} has no bond "${bondId}"; its bonds are ${[...model.bonds.keys()].join(', ') || 'none'}`);
+  if (!bond)
+    throw new NoCut(
+      'bond',
+      `the anatomy ${model.anatomy.id} has no bond "${bondId}"; its bonds are ${[...model.bonds.keys()].join(', ') || 'none'}`,
+    );
   if (!(margin >= 0)) throw new NoCut('margin', `must be 0 mm or more, not ${margin}`);
   if (!(tip >= 0)) throw new NoCut('tip', `must be 0 mm or more, not ${tip}`);
   const part = openedPart(model, bond);
@@ -195,14 +255,21 @@ export function seamOf(model: Model, bondId: string, { margin = MARGIN, tip = PI
     const s = (i * path.length) / count;
     return { s, ...placeAt(path, s), band: band(s) };
   });
-  if (places.every((p) => p.band === null)) throw new NoCut(`bonds.${bondId}.at`, `${model.nameOf(bondId)} is not reached from the edge of ${part.name}`);
+  if (places.every((p) => p.band === null))
+    throw new NoCut(`bonds.${bondId}.at`, `${model.nameOf(bondId)} is not reached from the edge of ${part.name}`);
   const ring = 'perimeterOf' in bond.at;
   const raw = obstaclesOf(model, bond);
   const distances = raw.map((o) => places.map((p) => distanceTo(p.at, o.shape)));
   // A flex of the opened part itself comes down from it and never runs beneath its ledge.
   const own = new Set(model.familyOf(part.id));
-  const hangs = (id: string) => { const c = model.connectors.get(id); return c !== undefined && (own.has(c.from) || own.has(c.to)); };
-  const obstacles = raw.map((o, k) => ({ ...o, crosses: ring && !hangs(o.item) && places.some((p, i) => p.band !== null && distances[k]![i]! < p.band[1]) }));
+  const hangs = (id: string) => {
+    const c = model.connectors.get(id);
+    return c !== undefined && (own.has(c.from) || own.has(c.to));
+  };
+  const obstacles = raw.map((o, k) => ({
+    ...o,
+    crosses: ring && !hangs(o.item) && places.some((p, i) => p.band !== null && distances[k]![i]! < p.band[1]),
+  }));
   const clear: number[] = [];
   const behind: (string | null)[] = [];
   places.forEach((p, i) => {
@@ -221,7 +288,21 @@ export function seamOf(model: Model, bondId: string, { margin = MARGIN, tip = PI
   const half = Math.round(tip / 2 / (path.length / count));
   const allowed = windowed(windowed(clear, half), half, -1);
   return {
-    bond, part, path, obstacles, margin,
-    samples: places.map((p, i) => ({ s: p.s, at: p.at, inward: p.inward, edge: p.edge, from: p.band?.[0] ?? 0, need: p.band?.[1] ?? 0, clear: clear[i]!, behind: behind[i]!, allowed: Math.min(clear[i]!, allowed[i]!) })),
+    bond,
+    part,
+    path,
+    obstacles,
+    margin,
+    samples: places.map((p, i) => ({
+      s: p.s,
+      at: p.at,
+      inward: p.inward,
+      edge: p.edge,
+      from: p.band?.[0] ?? 0,
+      need: p.band?.[1] ?? 0,
+      clear: clear[i]!,
+      behind: behind[i]!,
+      allowed: Math.min(clear[i]!, allowed[i]!),
+    })),
   };
 }

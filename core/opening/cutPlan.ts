@@ -80,10 +80,14 @@ export function cutPlan(model: Model, bond: string, request: CutRequest = {}): C
 /** The same along a seam that is known already, with its margin. @throws NoCut for a number of marks that makes no sense */
 export function cutAlong(model: Model, seam: Seam, request: Omit<CutRequest, 'margin'> = {}): CutPlan {
   const { marks: most = MOST_MARKS, firstGap = 'suction-cup', crackedGlass = false } = request;
-  if (!Number.isInteger(most) || most < 1 || most > 10) throw new NoCut('marks', `must be a whole number from 1 to 10, not ${most}`);
+  if (!Number.isInteger(most) || most < 1 || most > 10)
+    throw new NoCut('marks', `must be a whole number from 1 to 10, not ${most}`);
   const { hooked, tethered, order: wanted, why } = edgeOrder(model, seam);
   // A hooked edge is slid out, not cut: no mark is spent on it.
-  const marks = bestMarks(seam.samples.map((s) => (hooked.includes(s.edge) ? { ...s, need: s.from } : s)), most);
+  const marks = bestMarks(
+    seam.samples.map((s) => (hooked.includes(s.edge) ? { ...s, need: s.from } : s)),
+    most,
+  );
   const entry = entryOf(model, seam, marks, wanted, why);
   const order = [entry.edge, ...wanted.filter((e) => e !== entry.edge)];
   const runs = runsOf(seam, marks, hooked);
@@ -92,8 +96,11 @@ export function cutAlong(model: Model, seam: Seam, request: Omit<CutRequest, 'ma
     const here = runs.filter((r) => r.edge === edge && r.depth > 0 && !hooked.includes(edge));
     // An edge is begun at the end where the seam is open already, and each run goes on from there.
     const open = n === 1 ? [entry.at] : runs.filter((r) => r.n !== null).flatMap((r) => [r.from, r.to]);
-    const gap = (p: Point) => open.reduce((least, q) => Math.min(least, Math.hypot(p[0] - q[0], p[1] - q[1])), Number.POSITIVE_INFINITY);
-    const start = here.flatMap((r) => [r.from, r.to]).reduce<Point | null>((best, p) => (best === null || gap(p) < gap(best) - 1e-9 ? p : best), null);
+    const gap = (p: Point) =>
+      open.reduce((least, q) => Math.min(least, Math.hypot(p[0] - q[0], p[1] - q[1])), Number.POSITIVE_INFINITY);
+    const start = here
+      .flatMap((r) => [r.from, r.to])
+      .reduce<Point | null>((best, p) => (best === null || gap(p) < gap(best) - 1e-9 ? p : best), null);
     const far = (p: Point) => Math.hypot(p[0] - start![0], p[1] - start![1]);
     // Where it is entered the run goes both ways; its neighbours go on from there.
     const at = (r: CutRun) => (n === 1 ? toSegment(entry.at, r.from, r.to) : Math.min(far(r.from), far(r.to)));
@@ -108,21 +115,45 @@ export function cutAlong(model: Model, seam: Seam, request: Omit<CutRequest, 'ma
   const inOrder = [...runs].sort((a, b) => (a.n ?? 999) - (b.n ?? 999));
   const whole = marks.whole;
   return {
-    bond: seam.bond.id, part: seam.part.id, margin: seam.margin, marks: marks.marks, share: whole > 0 ? marks.cut / whole : 0, entry: { at: entry.at, inward: entry.inward, edge: entry.edge, because: entry.because }, order, runs: inOrder,
-    gaps: gapWays(model, seam, entry, firstGap, crackedGlass), seconds: Math.round(runs.reduce((sum, r) => sum + r.seconds, 0)), hooked, tethered,
+    bond: seam.bond.id,
+    part: seam.part.id,
+    margin: seam.margin,
+    marks: marks.marks,
+    share: whole > 0 ? marks.cut / whole : 0,
+    entry: { at: entry.at, inward: entry.inward, edge: entry.edge, because: entry.because },
+    order,
+    runs: inOrder,
+    gaps: gapWays(model, seam, entry, firstGap, crackedGlass),
+    seconds: Math.round(runs.reduce((sum, r) => sum + r.seconds, 0)),
+    hooked,
+    tethered,
   };
 }
 
 /** Entry opposite to what must stay closed longest: hooks, else the hinge; the tether's edge late, hooks last. */
-function edgeOrder(model: Model, { part, samples }: Seam): { hooked: Edge[]; tethered: Edge | null; order: Edge[]; why: string } {
+function edgeOrder(
+  model: Model,
+  { part, samples }: Seam,
+): { hooked: Edge[]; tethered: Edge | null; order: Edge[]; why: string } {
   const present = EDGES.filter((e) => samples.some((s) => s.edge === e && s.need > s.from));
-  const hooked = [...new Set(model.anatomy.latches.filter((l) => l.release === 'last' && l.joins.includes(part.id)).map((l) => l.edge))];
+  const hooked = [
+    ...new Set(
+      model.anatomy.latches.filter((l) => l.release === 'last' && l.joins.includes(part.id)).map((l) => l.edge),
+    ),
+  ];
   const tethered = part.swing && part.swing.tether.length > 0 ? part.swing.hinge : null;
   const wanted = hooked[0] ? OPPOSITE[hooked[0]] : part.swing ? OPPOSITE[part.swing.hinge] : 'bottom';
-  const first = present.includes(wanted) ? wanted : present.find((e) => e !== tethered && !hooked.includes(e)) ?? present[0]!;
+  const first = present.includes(wanted)
+    ? wanted
+    : (present.find((e) => e !== tethered && !hooked.includes(e)) ?? present[0]!);
   const late = (e: Edge) => (hooked.includes(e) ? 2 : e === tethered ? 1 : 0);
   const order = [first, ...present.filter((e) => e !== first).sort((a, b) => late(a) - late(b))];
-  const why = hooked.length > 0 ? `opposite the hooks of the ${hooked[0]} edge` : part.swing ? `opposite the hinge, where ${tethered ? 'its flexes are' : 'it turns'}` : 'the usual edge to begin at';
+  const why =
+    hooked.length > 0
+      ? `opposite the hooks of the ${hooked[0]} edge`
+      : part.swing
+        ? `opposite the hinge, where ${tethered ? 'its flexes are' : 'it turns'}`
+        : 'the usual edge to begin at';
   return { hooked, tethered, order, why };
 }
 
@@ -130,31 +161,62 @@ function edgeOrder(model: Model, { part, samples }: Seam): { hooked: Edge[]; tet
  * The entry: on the first edge, in the longest stretch that is cut through and has nothing near behind it, as near its
  * middle as a cup stands; at a notch when there is one.
  */
-function entryOf(model: Model, seam: Seam, { depths }: Marks, order: readonly Edge[], why: string): { at: Point; inward: Point; edge: Edge; because: string } {
+function entryOf(
+  model: Model,
+  seam: Seam,
+  { depths }: Marks,
+  order: readonly Edge[],
+  why: string,
+): { at: Point; inward: Point; edge: Edge; because: string } {
   const { samples, part, path } = seam;
   const notch = model.anatomy.latches.find((l) => l.joins.includes(part.id) && l.notch)?.notch;
   if (notch) {
-    const near = samples.reduce((best, s) => (Math.hypot(s.at[0] - notch[0], s.at[1] - notch[1]) < Math.hypot(best.at[0] - notch[0], best.at[1] - notch[1]) ? s : best));
+    const near = samples.reduce((best, s) =>
+      Math.hypot(s.at[0] - notch[0], s.at[1] - notch[1]) < Math.hypot(best.at[0] - notch[0], best.at[1] - notch[1])
+        ? s
+        : best,
+    );
     return { at: near.at, inward: near.inward, edge: near.edge, because: 'at the notch' };
   }
   const cupOn = cupsOn(model, seam);
   const step = path.length / samples.length;
   // An edge that has too little bond to begin at is passed over, unless there is nothing better.
-  for (const [edge, least] of [...order.map((e) => [e, SHORTEST_ENTRY] as const), ...order.map((e) => [e, 0] as const)]) {
-    const stretches = stretchesWhere(samples, (s, i) => s.edge === edge && s.need > s.from && cutBy(depths[i]!, s) >= s.need - s.from - 1e-6).filter((s) => s.length * step >= least);
-    const places = stretches.map((stretch) => {
-      const middle = (stretch.length - 1) / 2;
-      const fromMiddle = stretch.map((s, i) => ({ s, off: Math.abs(i - middle) })).sort((a, b) => a.off - b.off).map(({ s }) => s);
-      const cup = fromMiddle.find((s) => cupOn(s));
-      return { at: cup ?? fromMiddle[0]!, cup: cup !== undefined, length: stretch.length };
-    }).sort((a, b) => Number(b.cup) - Number(a.cup) || b.length - a.length);
+  for (const [edge, least] of [
+    ...order.map((e) => [e, SHORTEST_ENTRY] as const),
+    ...order.map((e) => [e, 0] as const),
+  ]) {
+    const stretches = stretchesWhere(
+      samples,
+      (s, i) => s.edge === edge && s.need > s.from && cutBy(depths[i]!, s) >= s.need - s.from - 1e-6,
+    ).filter((s) => s.length * step >= least);
+    const places = stretches
+      .map((stretch) => {
+        const middle = (stretch.length - 1) / 2;
+        const fromMiddle = stretch
+          .map((s, i) => ({ s, off: Math.abs(i - middle) }))
+          .sort((a, b) => a.off - b.off)
+          .map(({ s }) => s);
+        const cup = fromMiddle.find((s) => cupOn(s));
+        return { at: cup ?? fromMiddle[0]!, cup: cup !== undefined, length: stretch.length };
+      })
+      .sort((a, b) => Number(b.cup) - Number(a.cup) || b.length - a.length);
     if (places.length > 0) {
       const { at } = places[0]!;
-      return { at: at.at, inward: at.inward, edge, because: `${edge === order[0] ? why : 'where there is bond enough to begin at'}; nothing lies within ${at.clear.toFixed(1)} mm behind it` };
+      return {
+        at: at.at,
+        inward: at.inward,
+        edge,
+        because: `${edge === order[0] ? why : 'where there is bond enough to begin at'}; nothing lies within ${at.clear.toFixed(1)} mm behind it`,
+      };
     }
   }
   const widest = samples.reduce((a, b) => (b.clear - b.need > a.clear - a.need ? b : a));
-  return { at: widest.at, inward: widest.inward, edge: widest.edge, because: 'no stretch can be cut through; here the most is clear' };
+  return {
+    at: widest.at,
+    inward: widest.inward,
+    edge: widest.edge,
+    because: 'no stretch can be cut through; here the most is clear',
+  };
 }
 
 /** Neighbouring samples that all hold, as stretches round the closed seam. */
@@ -177,7 +239,8 @@ function runsOf({ samples, path }: Seam, { marks, depths }: Marks, hooked: reado
   const n = samples.length;
   const step = path.length / n;
   const depth = [...depths];
-  const same = (i: number, j: number) => depth[i] === depth[j] && samples[i]!.edge === samples[j]!.edge && samples[i]!.need > 0 === samples[j]!.need > 0;
+  const same = (i: number, j: number) =>
+    depth[i] === depth[j] && samples[i]!.edge === samples[j]!.edge && samples[i]!.need > 0 === samples[j]!.need > 0;
   const groups = () => {
     const first = samples.findIndex((_, i) => !same(i, (i + n - 1) % n));
     const found: number[][] = [];
@@ -192,7 +255,9 @@ function runsOf({ samples, path }: Seam, { marks, depths }: Marks, hooked: reado
   for (const group of groups()) {
     if (group.length * step >= SHORTEST) continue;
     const [before, after] = [(group[0]! + n - 1) % n, (group.at(-1)! + 1) % n];
-    const sides = [before, after].filter((i) => samples[i]!.edge === samples[group[0]!]!.edge && samples[i]!.need > 0).map((i) => depth[i]!);
+    const sides = [before, after]
+      .filter((i) => samples[i]!.edge === samples[group[0]!]!.edge && samples[i]!.need > 0)
+      .map((i) => depth[i]!);
     const shallower = Math.max(-1, ...sides.filter((d) => d > 0 && d < depth[group[0]!]!));
     if (shallower > 0) for (const i of group) depth[i] = shallower;
   }
@@ -200,23 +265,42 @@ function runsOf({ samples, path }: Seam, { marks, depths }: Marks, hooked: reado
   const runs: number[][] = [];
   for (const group of groups()) {
     const last = runs.at(-1);
-    const joins = (a: number[], b: number[]) => depth[a.at(-1)!] === depth[b[0]!] && samples[a.at(-1)!]!.need > 0 === samples[b[0]!]!.need > 0 && (a.length * step < SHORTEST || b.length * step < SHORTEST);
+    const joins = (a: number[], b: number[]) =>
+      depth[a.at(-1)!] === depth[b[0]!] &&
+      samples[a.at(-1)!]!.need > 0 === samples[b[0]!]!.need > 0 &&
+      (a.length * step < SHORTEST || b.length * step < SHORTEST);
     if (last && joins(last, group)) last.push(...group);
     else runs.push([...group]);
   }
-  return runs.filter((g) => samples[g[0]!]!.need > 0).map((group): CutRun => {
-    const here = group.map((i) => samples[i]!);
-    const [a, b] = [here[0]!, here.at(-1)!];
-    const { edge } = here[Math.floor(here.length / 2)]!;
-    const d = depth[group[0]!]!;
-    const left = here.reduce((worst, s) => Math.max(worst, s.need - Math.max(s.from, Math.min(s.need, d))), 0);
-    const short = here.filter((s) => s.need - Math.max(s.from, Math.min(s.need, d)) > 0.05);
-    const length = group.length * step;
-    const hook = hooked.includes(edge);
-    return {
-      n: null, edge, from: a.at, to: b.at, s: [a.s, b.s], length, mark: d > 0 && !hook ? marks.indexOf(d) + 1 : 0, depth: hook ? 0 : d, need: Math.max(...here.map((s) => s.need)), clear: Math.min(...here.map((s) => s.clear)),
-      left: hook ? 0 : left, behind: hook ? [] : [...new Set(short.flatMap((s: Sample) => (s.behind ? [s.behind] : [])))], pick: false,
-      seconds: d > 0 && !hook ? (length / 10) * CUT_SECONDS.perCentimetre * (d >= CUT_SECONDS.deepFrom ? CUT_SECONDS.deep : 1) : 0,
-    };
-  });
+  return runs
+    .filter((g) => samples[g[0]!]!.need > 0)
+    .map((group): CutRun => {
+      const here = group.map((i) => samples[i]!);
+      const [a, b] = [here[0]!, here.at(-1)!];
+      const { edge } = here[Math.floor(here.length / 2)]!;
+      const d = depth[group[0]!]!;
+      const left = here.reduce((worst, s) => Math.max(worst, s.need - Math.max(s.from, Math.min(s.need, d))), 0);
+      const short = here.filter((s) => s.need - Math.max(s.from, Math.min(s.need, d)) > 0.05);
+      const length = group.length * step;
+      const hook = hooked.includes(edge);
+      return {
+        n: null,
+        edge,
+        from: a.at,
+        to: b.at,
+        s: [a.s, b.s],
+        length,
+        mark: d > 0 && !hook ? marks.indexOf(d) + 1 : 0,
+        depth: hook ? 0 : d,
+        need: Math.max(...here.map((s) => s.need)),
+        clear: Math.min(...here.map((s) => s.clear)),
+        left: hook ? 0 : left,
+        behind: hook ? [] : [...new Set(short.flatMap((s: Sample) => (s.behind ? [s.behind] : [])))],
+        pick: false,
+        seconds:
+          d > 0 && !hook
+            ? (length / 10) * CUT_SECONDS.perCentimetre * (d >= CUT_SECONDS.deepFrom ? CUT_SECONDS.deep : 1)
+            : 0,
+      };
+    });
 }

@@ -26,15 +26,20 @@ export function distanceTo(point: Point, shape: Shape): number {
   const [x, y] = point;
   if ('line' in shape) {
     let least = Number.POSITIVE_INFINITY;
-    for (let i = 0; i + 1 < shape.line.length; i++) least = Math.min(least, toSegment(point, shape.line[i]!, shape.line[i + 1]!));
+    for (let i = 0; i + 1 < shape.line.length; i++)
+      least = Math.min(least, toSegment(point, shape.line[i]!, shape.line[i + 1]!));
     return Math.max(0, least - shape.width / 2);
   }
   const { outline } = shape;
-  if ('circle' in outline) return Math.max(0, Math.hypot(x - outline.circle[0], y - outline.circle[1]) - outline.circle[2]);
+  if ('circle' in outline)
+    return Math.max(0, Math.hypot(x - outline.circle[0], y - outline.circle[1]) - outline.circle[2]);
   if ('polygon' in outline) {
     const ring = outline.polygon;
     if (insidePolygon(point, ring)) return 0;
-    return ring.reduce((least, p, i) => Math.min(least, toSegment(point, p, ring[(i + 1) % ring.length]!)), Number.POSITIVE_INFINITY);
+    return ring.reduce(
+      (least, p, i) => Math.min(least, toSegment(point, p, ring[(i + 1) % ring.length]!)),
+      Number.POSITIVE_INFINITY,
+    );
   }
   const [rx, ry, w, h] = outline.rect;
   const r = Math.min(outline.radius ?? 0, w / 2, h / 2);

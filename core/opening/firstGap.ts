@@ -23,12 +23,22 @@ export const CUP = { radius: 20, rim: 4, spare: 1 } as const;
 export function cupsOn(model: Model, { part }: Pick<Seam, 'part'>): (place: RimPlace) => Point | null {
   const [x, y, w, h] = boundsOf(part.outline);
   const inset = CUP.radius + CUP.spare;
-  const bumps = model.anatomy.parts.filter((p) => p.id !== part.id && (p.kind === 'lens' || p.kind === 'camera') && p.face === part.face && p.within === null && p.layer <= part.layer);
+  const bumps = model.anatomy.parts.filter(
+    (p) =>
+      p.id !== part.id &&
+      (p.kind === 'lens' || p.kind === 'camera') &&
+      p.face === part.face &&
+      p.within === null &&
+      p.layer <= part.layer,
+  );
   return ({ at, inward }) => {
     if (Math.min(w, h) < 2 * inset) return null;
     const into = (v: number, from: number, size: number) => Math.min(from + size - inset, Math.max(from + inset, v));
     // However near a corner the place lies, the whole cup stands on the part.
-    const cup: Point = [into(at[0] + inward[0] * (CUP.radius + CUP.rim), x, w), into(at[1] + inward[1] * (CUP.radius + CUP.rim), y, h)];
+    const cup: Point = [
+      into(at[0] + inward[0] * (CUP.radius + CUP.rim), x, w),
+      into(at[1] + inward[1] * (CUP.radius + CUP.rim), y, h),
+    ];
     return bumps.some((p) => distanceTo(cup, { outline: p.outline }) < CUP.radius) ? null : cup;
   };
 }
@@ -37,22 +47,47 @@ export function cupsOn(model: Model, { part }: Pick<Seam, 'part'>): (place: RimP
 export function gapWays(model: Model, seam: Seam, entry: RimPlace, asked: FirstGap, cracked: boolean): GapWay[] {
   const { part, samples } = seam;
   const cupOn = cupsOn(model, seam);
-  const along = samples.filter((s) => s.edge === entry.edge).map((s) => ({ s, off: Math.hypot(s.at[0] - entry.at[0], s.at[1] - entry.at[1]) })).sort((a, b) => a.off - b.off);
+  const along = samples
+    .filter((s) => s.edge === entry.edge)
+    .map((s) => ({ s, off: Math.hypot(s.at[0] - entry.at[0], s.at[1] - entry.at[1]) }))
+    .sort((a, b) => a.off - b.off);
   // Where no cup stands at the entry itself it stands as near to it as it may, on the same edge.
   const found = [{ s: entry, off: 0 }, ...along].find(({ s }) => cupOn(s));
   const cup = found ? cupOn(found.s)! : null;
   const [x, y, w, h] = boundsOf(part.outline);
   const glass: GapWay['cautions'] = part.glass ? ['glass'] : [];
-  const inFrom = cup && Math.round({ top: cup[1] - y, bottom: y + h - cup[1], left: cup[0] - x, right: x + w - cup[0] }[entry.edge]);
-  const beside = found && found.off > CUP.radius ? `, ${Math.round(found.off)} mm beside the entry, where it stands flat` : '';
+  const inFrom =
+    cup && Math.round({ top: cup[1] - y, bottom: y + h - cup[1], left: cup[0] - x, right: x + w - cup[0] }[entry.edge]);
+  const beside =
+    found && found.off > CUP.radius ? `, ${Math.round(found.off)} mm beside the entry, where it stands flat` : '';
   const noRoom = `has no room here: no even ground of ${2 * CUP.radius} mm at the ${entry.edge} edge`;
   const at = cup ?? entry.at;
   const ways: GapWay[] = [
-    { way: 'suction-cup', at, how: cup ? `${cracked ? 'Clear tape over the whole glass first, then the cup' : 'Cup'} ${inFrom} mm in from the ${entry.edge} edge${beside}; lift until a hairline shows, no more.` : `A cup ${noRoom}.`, cautions: glass },
-    { way: 'cup-clamp', at, how: cup ? `Clamp with cups over the ${entry.edge} edge${beside}; turn it until a hairline shows, wait, no more.${cracked ? ' Both faces taped.' : ''}` : `A clamp with cups ${noRoom}.`, cautions: glass },
-    { way: 'thin-blade', at: entry.at, how: `Thin blade at the frame where the pick will go in, on the ${entry.edge} edge (${along[0]!.s.clear.toFixed(1)} mm are clear); never between the glass and its rim, no deeper than the rim.${cracked ? ' Weak glass gives under a cup: this is the way when the tape does not hold.' : ''}`, cautions: glass },
+    {
+      way: 'suction-cup',
+      at,
+      how: cup
+        ? `${cracked ? 'Clear tape over the whole glass first, then the cup' : 'Cup'} ${inFrom} mm in from the ${entry.edge} edge${beside}; lift until a hairline shows, no more.`
+        : `A cup ${noRoom}.`,
+      cautions: glass,
+    },
+    {
+      way: 'cup-clamp',
+      at,
+      how: cup
+        ? `Clamp with cups over the ${entry.edge} edge${beside}; turn it until a hairline shows, wait, no more.${cracked ? ' Both faces taped.' : ''}`
+        : `A clamp with cups ${noRoom}.`,
+      cautions: glass,
+    },
+    {
+      way: 'thin-blade',
+      at: entry.at,
+      how: `Thin blade at the frame where the pick will go in, on the ${entry.edge} edge (${along[0]!.s.clear.toFixed(1)} mm are clear); never between the glass and its rim, no deeper than the rim.${cracked ? ' Weak glass gives under a cup: this is the way when the tape does not hold.' : ''}`,
+      cautions: glass,
+    },
   ];
   // Over cracks a cup loses its grip: the blade stands before the clamp.
-  const rank = (v: GapWay) => (v.way !== 'thin-blade' && !cup ? 3 : v.way === asked ? 0 : cracked && v.way === 'thin-blade' ? 1 : 2);
+  const rank = (v: GapWay) =>
+    v.way !== 'thin-blade' && !cup ? 3 : v.way === asked ? 0 : cracked && v.way === 'thin-blade' ? 1 : 2;
   return ways.sort((a, b) => rank(a) - rank(b));
 }

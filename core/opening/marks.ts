@@ -34,7 +34,8 @@ export function candidates(beds: readonly Bed[]): number[] {
   const deepest = beds.reduce((most, b) => Math.max(most, b.need > b.from ? up(b.need) : 0), 0);
   for (const b of beds) {
     if (b.need <= b.from) continue;
-    for (const depth of [Math.min(b.allowed, deepest), Math.min(b.allowed, up(b.need))]) if (tidy(down(depth)) > b.from) found.add(tidy(down(depth)));
+    for (const depth of [Math.min(b.allowed, deepest), Math.min(b.allowed, up(b.need))])
+      if (tidy(down(depth)) > b.from) found.add(tidy(down(depth)));
   }
   return [...found].sort((a, b) => a - b);
 }
@@ -45,7 +46,8 @@ export function candidates(beds: readonly Bed[]): number[] {
  * @throws Error when `most` is not a whole number of at least 1
  */
 export function bestMarks(beds: readonly Bed[], most: number): Marks {
-  if (!Number.isInteger(most) || most < 1 || most > 10) throw new Error(`the number of marks must be a whole number from 1 to 10, not ${most}`);
+  if (!Number.isInteger(most) || most < 1 || most > 10)
+    throw new Error(`the number of marks must be a whole number from 1 to 10, not ${most}`);
   const depths = candidates(beds);
   const n = depths.length;
   const whole = beds.reduce((sum, b) => sum + Math.max(0, b.need - b.from), 0);
@@ -85,7 +87,8 @@ export function bestMarks(beds: readonly Bed[], most: number): Marks {
   let first = 0;
   for (let i = 1; i < n; i++) if (best[i]! > best[first]! + 1e-9) first = i;
   const marks: number[] = [];
-  for (let i = first, level = next.length - 1; i >= 0; i = level >= 0 ? next[level]![i]! : -1, level--) marks.push(depths[i]!);
+  for (let i = first, level = next.length - 1; i >= 0; i = level >= 0 ? next[level]![i]! : -1, level--)
+    marks.push(depths[i]!);
   return { marks, cut: best[first]!, whole, depths: beds.map((b) => depthFor(b, marks)) };
 }
 

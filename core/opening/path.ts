@@ -2,7 +2,10 @@ import type { Edge, Outline, Point } from '../anatomy/index.ts';
 import { boundsOf } from '../anatomy/index.ts';
 
 /** A straight piece of an outline, or an arc of a circle from one angle to another (radians, y down). */
-type Piece = { length: number } & ({ kind: 'line'; a: Point; b: Point } | { kind: 'arc'; centre: Point; radius: number; from: number; to: number });
+type Piece = { length: number } & (
+  | { kind: 'line'; a: Point; b: Point }
+  | { kind: 'arc'; centre: Point; radius: number; from: number; to: number }
+);
 
 /** A line on the device: an outline as it is run along with a pick, exact, closed and clockwise as seen from the front; or an open line. */
 export interface Path {
@@ -20,7 +23,14 @@ export interface Place {
 }
 
 const line = (a: Point, b: Point): Piece => ({ kind: 'line', a, b, length: Math.hypot(b[0] - a[0], b[1] - a[1]) });
-const arc = (centre: Point, radius: number, from: number, to: number): Piece => ({ kind: 'arc', centre, radius, from, to, length: radius * Math.abs(to - from) });
+const arc = (centre: Point, radius: number, from: number, to: number): Piece => ({
+  kind: 'arc',
+  centre,
+  radius,
+  from,
+  to,
+  length: radius * Math.abs(to - from),
+});
 
 /** @throws Error for an outline without length */
 export function pathOf(outline: Outline): Path {
@@ -42,8 +52,14 @@ export function pathOf(outline: Outline): Path {
     const [x, y, w, h] = outline.rect;
     const r = Math.min(outline.radius ?? 0, w / 2, h / 2);
     pieces = [
-      line([x + r, y], [x + w - r, y]), arc([x + w - r, y + r], r, -quarter, 0), line([x + w, y + r], [x + w, y + h - r]), arc([x + w - r, y + h - r], r, 0, quarter),
-      line([x + w - r, y + h], [x + r, y + h]), arc([x + r, y + h - r], r, quarter, 2 * quarter), line([x, y + h - r], [x, y + r]), arc([x + r, y + r], r, 2 * quarter, 3 * quarter),
+      line([x + r, y], [x + w - r, y]),
+      arc([x + w - r, y + r], r, -quarter, 0),
+      line([x + w, y + r], [x + w, y + h - r]),
+      arc([x + w - r, y + h - r], r, 0, quarter),
+      line([x + w - r, y + h], [x + r, y + h]),
+      arc([x + r, y + h - r], r, quarter, 2 * quarter),
+      line([x, y + h - r], [x, y + r]),
+      arc([x + r, y + r], r, 2 * quarter, 3 * quarter),
     ];
   }
   pieces = pieces.filter((p) => p.length > 1e-9);
@@ -54,7 +70,10 @@ export function pathOf(outline: Outline): Path {
 
 /** @throws Error for a line without length */
 export function pathAlong(points: readonly Point[]): Path {
-  const pieces = points.slice(1).map((p, i) => line(points[i]!, p)).filter((p) => p.length > 1e-9);
+  const pieces = points
+    .slice(1)
+    .map((p, i) => line(points[i]!, p))
+    .filter((p) => p.length > 1e-9);
   if (pieces.length === 0) throw new Error('the line has no length');
   return { pieces, length: pieces.reduce((sum, p) => sum + p.length, 0), bounds: boundsOf({ polygon: [...points] }) };
 }
@@ -86,6 +105,11 @@ export function placeAt({ pieces, length, bounds }: Path, s: number): Place {
 }
 
 function edgeOf([x, y]: Point, [x0, y0, w, h]: Path['bounds']): Edge {
-  const far: [Edge, number][] = [['top', y - y0], ['right', x0 + w - x], ['bottom', y0 + h - y], ['left', x - x0]];
+  const far: [Edge, number][] = [
+    ['top', y - y0],
+    ['right', x0 + w - x],
+    ['bottom', y0 + h - y],
+    ['left', x - x0],
+  ];
   return far.reduce((best, next) => (next[1] < best[1] - 1e-9 ? next : best))[0];
 }

@@ -10,11 +10,17 @@ describe('a sheet as SVG', () => {
   });
   it('keeps a line as wide as it is told, however its path is scaled', () => {
     const svg = page({ type: 'path', d: 'M0 0H10', x: 5, y: 6.12345, scale: 4, fill: false, width: 0.4 });
-    expect(svg).toContain('<path d="M0 0H10" transform="translate(5 6.123) scale(4)" fill="none" stroke="#000" stroke-width="0.1"/>');
+    expect(svg).toContain(
+      '<path d="M0 0H10" transform="translate(5 6.123) scale(4)" fill="none" stroke="#000" stroke-width="0.1"/>',
+    );
   });
   it('fills with holes, and sets words where they are told', () => {
-    expect(page({ type: 'path', d: 'M0 0H1V1Z', x: 0, y: 0, scale: 1, fill: true, width: 0 })).toContain('fill="#000" fill-rule="evenodd"');
-    expect(page({ type: 'text', x: 10, y: 20, size: 3, text: 'A1', anchor: 'middle', bold: true })).toContain('<text x="10" y="20" font-size="3" text-anchor="middle" font-weight="bold">A1</text>');
+    expect(page({ type: 'path', d: 'M0 0H1V1Z', x: 0, y: 0, scale: 1, fill: true, width: 0 })).toContain(
+      'fill="#000" fill-rule="evenodd"',
+    );
+    expect(page({ type: 'text', x: 10, y: 20, size: 3, text: 'A1', anchor: 'middle', bold: true })).toContain(
+      '<text x="10" y="20" font-size="3" text-anchor="middle" font-weight="bold">A1</text>',
+    );
   });
   it('lets no name break out of its words', () => {
     const svg = page({ type: 'text', x: 0, y: 0, size: 3, text: '</text><script>&"', anchor: 'start' });

@@ -18,7 +18,15 @@ export interface Stamp {
   by: string;
 }
 
-export const DEVIATIONS = ['stripped', 'missing', 'extra', 'torn', 'broken', 'not-as-drawn', 'already-replaced'] as const;
+export const DEVIATIONS = [
+  'stripped',
+  'missing',
+  'extra',
+  'torn',
+  'broken',
+  'not-as-drawn',
+  'already-replaced',
+] as const;
 export type DeviationKind = (typeof DEVIATIONS)[number];
 
 export type TestOutcome = 'pass' | 'fail' | 'waived';

@@ -5,28 +5,45 @@ import { Rehearsal } from '../../demo/rehearsal.ts';
 const models = DEVICES.map((id) => [id, demoModel(id)] as const);
 
 describe('one key carries the run from the first step to the signature', () => {
-  it.each(models)('%s, for every part', (_, model) => {
-    for (const part of model.anatomy.parts.filter((p) => !p.fixed)) {
-      const r = new Rehearsal(part.id, model);
-      for (const step of r.steps) {
-        const before = r.state;
-        r.do(step);
-        // What the strip shows is what the device is: live until isolated, isolated until power is back.
-        expect(r.state.isolated, `${part.id}, step ${step.n}`).toBe(r.context.checker.isolated(r.state.device));
-        expect(r.state.done.size).toBe(before.done.size + 1);
+  it.each(models)(
+    '%s, for every part',
+    (_, model) => {
+      for (const part of model.anatomy.parts.filter((p) => !p.fixed)) {
+        const r = new Rehearsal(part.id, model);
+        for (const step of r.steps) {
+          const before = r.state;
+          r.do(step);
+          // What the strip shows is what the device is: live until isolated, isolated until power is back.
+          expect(r.state.isolated, `${part.id}, step ${step.n}`).toBe(r.context.checker.isolated(r.state.device));
+          expect(r.state.done.size).toBe(before.done.size + 1);
+        }
+        const { state } = r;
+        expect(
+          [state.cursor, state.out.size, state.device.open.size, state.device.removed.size, state.device.swung.size],
+          part.id,
+        ).toEqual([null, 0, 0, 0, 0]);
+        expect(state.device.renewed.has(part.id), part.id).toBe(true);
+        expect(r.refusal({ type: 'signed-off', name: 'Ysolde' }), part.id).toBeNull();
       }
-      const { state } = r;
-      expect([state.cursor, state.out.size, state.device.open.size, state.device.removed.size, state.device.swung.size], part.id).toEqual([null, 0, 0, 0, 0]);
-      expect(state.device.renewed.has(part.id), part.id).toBe(true);
-      expect(r.refusal({ type: 'signed-off', name: 'Ysolde' }), part.id).toBeNull();
-    }
-  }, 60_000);
-  it.each(models)('%s: taking everything back leaves a closed device', (_, model) => {
-    const target = model.anatomy.parts.find((p) => p.kind === 'battery')!.id;
-    const r = new Rehearsal(target, model);
-    r.until(Math.floor(r.steps.length / 2));
-    for (let i = 0; r.state.undoable && i < 400; i++) r.add({ type: 'step-undone', ...r.state.undoable });
-    expect([r.state.done.size, r.state.out.size, r.state.device.open.size, r.state.device.removed.size, r.state.device.released.size]).toEqual([0, 0, 0, 0, 0]);
-    expect(r.state.cursor).toBe(1);
-  }, 60_000);
+    },
+    60_000,
+  );
+  it.each(models)(
+    '%s: taking everything back leaves a closed device',
+    (_, model) => {
+      const target = model.anatomy.parts.find((p) => p.kind === 'battery')!.id;
+      const r = new Rehearsal(target, model);
+      r.until(Math.floor(r.steps.length / 2));
+      for (let i = 0; r.state.undoable && i < 400; i++) r.add({ type: 'step-undone', ...r.state.undoable });
+      expect([
+        r.state.done.size,
+        r.state.out.size,
+        r.state.device.open.size,
+        r.state.device.removed.size,
+        r.state.device.released.size,
+      ]).toEqual([0, 0, 0, 0, 0]);
+      expect(r.state.cursor).toBe(1);
+    },
+    60_000,
+  );
 });

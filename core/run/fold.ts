@@ -13,7 +13,13 @@ export interface RunContext {
 }
 
 export function runContext(model: Model, plan: Plan): RunContext {
-  return { model, plan, checker: new Checker(model), wells: wellsOf(model, plan), steps: new Map(plan.steps.map((s) => [s.n, s])) };
+  return {
+    model,
+    plan,
+    checker: new Checker(model),
+    wells: wellsOf(model, plan),
+    steps: new Map(plan.steps.map((s) => [s.n, s])),
+  };
 }
 
 export interface Timer {
@@ -77,7 +83,8 @@ export interface RunState {
 /** Verbs whose items are recorded one by one. */
 export function itemWise(step: Step): 'screw' | 'connector' | 'test' | null {
   if (step.do === 'unscrew' || step.do === 'fasten') return 'screw';
-  if (step.do === 'disconnect' || step.do === 'desolder' || step.do === 'connect' || step.do === 'solder') return 'connector';
+  if (step.do === 'disconnect' || step.do === 'desolder' || step.do === 'connect' || step.do === 'solder')
+    return 'connector';
   return step.do === 'test' ? 'test' : null;
 }
 
@@ -87,13 +94,18 @@ function actionOf(event: RunEvent): Action | null {
   switch (event.type) {
     case 'step-done':
     case 'step-left':
-    case 'timer-started': return { step: event.step, item: null };
-    case 'gate': return event.outcome === 'passed' ? { step: event.step, item: null } : null;
+    case 'timer-started':
+      return { step: event.step, item: null };
+    case 'gate':
+      return event.outcome === 'passed' ? { step: event.step, item: null } : null;
     case 'screw-out':
-    case 'screw-in': return { step: event.step, item: event.fastener };
+    case 'screw-in':
+      return { step: event.step, item: event.fastener };
     case 'connector-opened':
-    case 'connector-seated': return { step: event.step, item: event.connector };
-    default: return null;
+    case 'connector-seated':
+      return { step: event.step, item: event.connector };
+    default:
+      return null;
   }
 }
 
@@ -126,18 +138,51 @@ function cancelled(events: readonly RunEvent[]): Set<RunEvent> {
 /** The state of a job before anything happened on it. */
 function atTheStart(context: RunContext): RunState {
   return {
-    context, seq: 0, startedAt: null, lastAt: null, done: new Map(), left: new Set(), items: new Map(), out: new Map(), screwsOut: new Set(), screwsIn: new Set(),
-    timers: new Map(), deviations: [], tests: new Map(), gates: new Map(), photos: [], notes: [], readings: [], agreed: null, signedOff: null,
-    device: closedDevice(), isolated: false, cursor: null, undoable: null,
+    context,
+    seq: 0,
+    startedAt: null,
+    lastAt: null,
+    done: new Map(),
+    left: new Set(),
+    items: new Map(),
+    out: new Map(),
+    screwsOut: new Set(),
+    screwsIn: new Set(),
+    timers: new Map(),
+    deviations: [],
+    tests: new Map(),
+    gates: new Map(),
+    photos: [],
+    notes: [],
+    readings: [],
+    agreed: null,
+    signedOff: null,
+    device: closedDevice(),
+    isolated: false,
+    cursor: null,
+    undoable: null,
   };
 }
 
 /** A state that may be changed without changing `s`. */
 function copyState(s: RunState): RunState {
-  const copies = <K, V extends object>(map: ReadonlyMap<K, V>) => new Map([...map].map(([key, value]) => [key, { ...value }] as const));
+  const copies = <K, V extends object>(map: ReadonlyMap<K, V>) =>
+    new Map([...map].map(([key, value]) => [key, { ...value }] as const));
   return {
-    ...s, done: new Map(s.done), left: new Set(s.left), items: new Map([...s.items].map(([n, ids]) => [n, new Set(ids)])), out: new Map(s.out), screwsOut: new Set(s.screwsOut), screwsIn: new Set(s.screwsIn),
-    timers: copies(s.timers), deviations: [...s.deviations], tests: new Map(s.tests), gates: new Map(s.gates), photos: s.photos.map((p) => ({ ...p })), notes: s.notes.map((n) => ({ ...n })), readings: [...s.readings],
+    ...s,
+    done: new Map(s.done),
+    left: new Set(s.left),
+    items: new Map([...s.items].map(([n, ids]) => [n, new Set(ids)])),
+    out: new Map(s.out),
+    screwsOut: new Set(s.screwsOut),
+    screwsIn: new Set(s.screwsIn),
+    timers: copies(s.timers),
+    deviations: [...s.deviations],
+    tests: new Map(s.tests),
+    gates: new Map(s.gates),
+    photos: s.photos.map((p) => ({ ...p })),
+    notes: s.notes.map((n) => ({ ...n })),
+    readings: [...s.readings],
     device: copyDevice(s.device),
   };
 }
@@ -148,8 +193,11 @@ function copyState(s: RunState): RunState {
  * @param known the state of a beginning of these events, left as it is: only what follows it is folded, unless something is taken back
  */
 export function foldRun(context: RunContext, events: readonly RunEvent[], known?: RunState | null): RunState {
-  const goesOn = known && known.seq <= events.length && (known.seq === 0 || events[known.seq - 1]!.seq === known.seq)
-    && !events.slice(known.seq).some((event) => event.type === 'step-undone');
+  const goesOn =
+    known &&
+    known.seq <= events.length &&
+    (known.seq === 0 || events[known.seq - 1]!.seq === known.seq) &&
+    !events.slice(known.seq).some((event) => event.type === 'step-undone');
   if (goesOn && known.seq > 0 && known.seq === events.length) return known;
   const state = goesOn ? copyState(known) : atTheStart(context);
   const gone = goesOn ? null : cancelled(events);
@@ -159,8 +207,10 @@ export function foldRun(context: RunContext, events: readonly RunEvent[], known?
   }
   const { checker, plan } = state.context;
   state.isolated = checker.isolated(state.device);
-  state.cursor = plan.steps.find((s) => !state.done.has(s.n) && !state.left.has(s.n))?.n
-    ?? plan.steps.find((s) => !state.done.has(s.n))?.n ?? null;
+  state.cursor =
+    plan.steps.find((s) => !state.done.has(s.n) && !state.left.has(s.n))?.n ??
+    plan.steps.find((s) => !state.done.has(s.n))?.n ??
+    null;
   return state;
 }
 
@@ -185,12 +235,19 @@ function apply(context: RunContext, state: RunState, event: RunEvent): void {
       const step = context.steps.get(event.step);
       if (!step) break;
       physical(step, step.items);
-      if (step.do === 'release') for (const id of step.items) if (context.model.fasteners.has(id)) { state.out.set(id, context.wells.get(id) ?? null); state.screwsOut.add(id); }
+      if (step.do === 'release')
+        for (const id of step.items)
+          if (context.model.fasteners.has(id)) {
+            state.out.set(id, context.wells.get(id) ?? null);
+            state.screwsOut.add(id);
+          }
       state.done.set(step.n, event.at);
       state.left.delete(step.n);
       break;
     }
-    case 'step-left': state.left.add(event.step); break;
+    case 'step-left':
+      state.left.add(event.step);
+      break;
     case 'screw-out':
     case 'screw-in': {
       const step = context.steps.get(event.step);
@@ -212,7 +269,8 @@ function apply(context: RunContext, state: RunState, event: RunEvent): void {
       if (!step) break;
       physical(step, [event.connector]);
       // What was proved before a connector was opened again is not proved any more.
-      if (event.type === 'connector-opened') for (const f of context.model.connectors.get(event.connector)?.carries ?? []) state.tests.delete(f);
+      if (event.type === 'connector-opened')
+        for (const f of context.model.connectors.get(event.connector)?.carries ?? []) state.tests.delete(f);
       break;
     }
     case 'deviation':
@@ -227,23 +285,50 @@ function apply(context: RunContext, state: RunState, event: RunEvent): void {
       if (event.kind === 'missing' && event.item !== null && context.model.fasteners.has(event.item)) {
         state.device.absent.add(event.item);
         state.out.delete(event.item);
-        for (const step of context.plan.steps) if (itemWise(step) === 'screw' && step.items.includes(event.item)) state.items.set(step.n, (state.items.get(step.n) ?? new Set()).add(event.item));
+        for (const step of context.plan.steps)
+          if (itemWise(step) === 'screw' && step.items.includes(event.item))
+            state.items.set(step.n, (state.items.get(step.n) ?? new Set()).add(event.item));
       }
       break;
-    case 'reading': state.readings.push({ sensor: event.sensor, value: event.value, unit: event.unit, at: event.at }); break;
-    case 'timer-started': state.timers.set(event.timer, { id: event.timer, step: event.step, seconds: event.seconds, startedAt: event.at, endedAt: null, reason: '' }); break;
+    case 'reading':
+      state.readings.push({ sensor: event.sensor, value: event.value, unit: event.unit, at: event.at });
+      break;
+    case 'timer-started':
+      state.timers.set(event.timer, {
+        id: event.timer,
+        step: event.step,
+        seconds: event.seconds,
+        startedAt: event.at,
+        endedAt: null,
+        reason: '',
+      });
+      break;
     case 'timer-ended': {
       const timer = state.timers.get(event.timer);
       if (timer) Object.assign(timer, { endedAt: event.at, reason: event.reason });
       break;
     }
-    case 'photo': state.photos.push({ photo: event.photo, step: event.step, note: event.note, at: event.at }); break;
-    case 'note': state.notes.push({ step: event.step, text: event.text, at: event.at, by: event.by }); break;
-    case 'gate': state.gates.set(event.step, { outcome: event.outcome, reason: event.reason, at: event.at }); break;
-    case 'test': state.tests.set(event.function, { outcome: event.outcome, reason: event.reason, at: event.at }); break;
-    case 'losses-agreed': state.agreed = { losses: event.losses, at: event.at, by: event.by }; break;
-    case 'replanned': replan(state, event); break;
-    case 'signed-off': state.signedOff = { name: event.name, at: event.at }; break;
+    case 'photo':
+      state.photos.push({ photo: event.photo, step: event.step, note: event.note, at: event.at });
+      break;
+    case 'note':
+      state.notes.push({ step: event.step, text: event.text, at: event.at, by: event.by });
+      break;
+    case 'gate':
+      state.gates.set(event.step, { outcome: event.outcome, reason: event.reason, at: event.at });
+      break;
+    case 'test':
+      state.tests.set(event.function, { outcome: event.outcome, reason: event.reason, at: event.at });
+      break;
+    case 'losses-agreed':
+      state.agreed = { losses: event.losses, at: event.at, by: event.by };
+      break;
+    case 'replanned':
+      replan(state, event);
+      break;
+    case 'signed-off':
+      state.signedOff = { name: event.name, at: event.at };
+      break;
   }
 }
 
@@ -258,7 +343,8 @@ function replan(state: RunState, event: Replanned): void {
     contexts.set(event.plan, context);
   }
   const now = new Map(event.kept);
-  const move = <T>(map: ReadonlyMap<number, T>) => new Map([...map].flatMap(([n, value]) => (now.has(n) ? [[now.get(n)!, value] as const] : [])));
+  const move = <T>(map: ReadonlyMap<number, T>) =>
+    new Map([...map].flatMap(([n, value]) => (now.has(n) ? [[now.get(n)!, value] as const] : [])));
   const stepNow = (n: number | null) => (n === null ? null : (now.get(n) ?? null));
   state.context = context;
   // A step that was done in part is kept as a step of its own that is done.
@@ -267,14 +353,19 @@ function replan(state: RunState, event: Replanned): void {
   state.items = new Map(event.kept.map(([, n]) => [n, new Set(context.steps.get(n)!.items)]));
   state.left = new Set();
   state.gates = move(state.gates);
-  state.timers = new Map([...state.timers.values()].flatMap((t) => (now.has(t.step) ? [{ ...t, step: now.get(t.step)!, id: `step-${now.get(t.step)!}` }] : [])).map((t) => [t.id, t]));
+  state.timers = new Map(
+    [...state.timers.values()]
+      .flatMap((t) => (now.has(t.step) ? [{ ...t, step: now.get(t.step)!, id: `step-${now.get(t.step)!}` }] : []))
+      .map((t) => [t.id, t]),
+  );
   for (const photo of state.photos) photo.step = stepNow(photo.step);
   for (const note of state.notes) note.step = stepNow(note.step);
-  for (const id of event.restored) if (state.device.absent.delete(id) && context.model.fasteners.has(id)) {
-    state.device.out.add(id);
-    state.out.set(id, null);
-    state.screwsOut.add(id);
-  }
+  for (const id of event.restored)
+    if (state.device.absent.delete(id) && context.model.fasteners.has(id)) {
+      state.device.out.add(id);
+      state.out.set(id, null);
+      state.screwsOut.add(id);
+    }
   state.undoable = null;
 }
 

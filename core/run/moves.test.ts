@@ -5,11 +5,17 @@ import { runsBeside, waitsBefore } from './fold.ts';
 import { itemsLeft, moveAt, moveItem } from './next.ts';
 import { replanFrom, proposeReplan } from './replan.ts';
 
-const sealed = () => new Rehearsal('battery', (a) => { a.bonds = [tinyBond('seal', 'tape', ['cover', 'frame'])]; });
+const sealed = () =>
+  new Rehearsal('battery', (a) => {
+    a.bonds = [tinyBond('seal', 'tape', ['cover', 'frame'])];
+  });
 
 describe('waits that run beside other work', () => {
   it('the charge runs down while the film goes on; opening waits for it', () => {
-    const r = new Rehearsal('battery', (a) => { a.parts[1]!.glass = true; a.bonds = [tinyBond('seal', 'tape', ['cover', 'frame'])]; });
+    const r = new Rehearsal('battery', (a) => {
+      a.parts[1]!.glass = true;
+      a.bonds = [tinyBond('seal', 'tape', ['cover', 'frame'])];
+    });
     const discharge = r.step('discharge');
     const off = r.step('power-off');
     expect(off.waitsFor).toEqual([discharge.n]);
@@ -38,7 +44,10 @@ describe('waits that run beside other work', () => {
     const heat = r.step('heat', 'seal');
     const gap = r.step('gap', 'seal');
     r.until(heat.n);
-    expect(r.refusal({ type: 'step-done', step: gap.n })).toMatchObject({ message: expect.stringContaining('was not started'), blockers: [{ step: heat.n }] });
+    expect(r.refusal({ type: 'step-done', step: gap.n })).toMatchObject({
+      message: expect.stringContaining('was not started'),
+      blockers: [{ step: heat.n }],
+    });
   });
 });
 
@@ -49,7 +58,10 @@ describe('a screw tapped out of turn', () => {
     r.until(step.n);
     const [first, second] = step.items as [string, string];
     const move = moveItem(r.context, r.state, step, second, r.now);
-    expect(move).toEqual({ kind: 'events', events: [{ type: 'screw-out', step: step.n, fastener: second, well: 'A1' }] });
+    expect(move).toEqual({
+      kind: 'events',
+      events: [{ type: 'screw-out', step: step.n, fastener: second, well: 'A1' }],
+    });
     if (move.kind === 'events') r.add(...move.events);
     expect(itemsLeft(r.state, step)).toEqual([first]);
     const last = moveItem(r.context, r.state, step, first, r.now);
@@ -59,7 +71,10 @@ describe('a screw tapped out of turn', () => {
     const r = sealed();
     const step = r.step('unscrew', 'c1');
     r.until(step.n);
-    expect(moveItem(r.context, r.state, step, 'k1', r.now)).toMatchObject({ kind: 'refused', refusal: { message: expect.stringContaining('does not') } });
+    expect(moveItem(r.context, r.state, step, 'k1', r.now)).toMatchObject({
+      kind: 'refused',
+      refusal: { message: expect.stringContaining('does not') },
+    });
   });
 });
 
@@ -79,7 +94,10 @@ describe('planning on from an odd order', () => {
     r.until(r.step('fit', 'battery').n + 1);
     const { event } = replanFrom(r.state, { replace: ['battery', 'camera'], because: 'the camera too' }, { budget: 0 });
     const kept = event.kept.length;
-    expect(event.plan.steps.filter((s) => s.do === 'renew').map((s) => [s.items[0], s.n <= kept])).toEqual([['battery', true], ['camera', false]]);
+    expect(event.plan.steps.filter((s) => s.do === 'renew').map((s) => [s.items[0], s.n <= kept])).toEqual([
+      ['battery', true],
+      ['camera', false],
+    ]);
     r.add(event);
     r.until(r.steps.length + 1);
     expect([...r.state.device.renewed]).toEqual(expect.arrayContaining(['battery', 'camera']));

@@ -19,12 +19,17 @@ export function itemsLeft(state: RunState, step: Step): string[] {
 
 function itemEvent(context: RunContext, step: Step, id: string): EventBody {
   switch (step.do) {
-    case 'unscrew': return { type: 'screw-out', step: step.n, fastener: id, well: context.wells.get(id) ?? null };
-    case 'fasten': return { type: 'screw-in', step: step.n, fastener: id, well: context.wells.get(id) ?? null };
+    case 'unscrew':
+      return { type: 'screw-out', step: step.n, fastener: id, well: context.wells.get(id) ?? null };
+    case 'fasten':
+      return { type: 'screw-in', step: step.n, fastener: id, well: context.wells.get(id) ?? null };
     case 'disconnect':
-    case 'desolder': return { type: 'connector-opened', step: step.n, connector: id };
-    case 'test': return { type: 'test', function: id, outcome: 'pass', reason: '' };
-    default: return { type: 'connector-seated', step: step.n, connector: id };
+    case 'desolder':
+      return { type: 'connector-opened', step: step.n, connector: id };
+    case 'test':
+      return { type: 'test', function: id, outcome: 'pass', reason: '' };
+    default:
+      return { type: 'connector-seated', step: step.n, connector: id };
   }
 }
 
@@ -38,16 +43,33 @@ export function moveAt(context: RunContext, state: RunState, step: Step, now: nu
     const refusal = admit(context, state, events[0]!, now);
     return refusal ? { kind: 'refused', refusal, record: [] } : { kind: 'events', events };
   };
-  if (state.done.has(step.n)) return { kind: 'refused', record: [], refusal: { rule: 'run', message: `step ${step.n} is done already`, item: null, blockers: [] } };
+  if (state.done.has(step.n))
+    return {
+      kind: 'refused',
+      record: [],
+      refusal: { rule: 'run', message: `step ${step.n} is done already`, item: null, blockers: [] },
+    };
   // A press is asked for by its gate; every other wait is simply waited for.
-  const before = step.gate === 'G6' ? [] : waitsBefore(state, step, now).filter((w) => state.timers.has(`step-${w.step}`));
+  const before =
+    step.gate === 'G6' ? [] : waitsBefore(state, step, now).filter((w) => state.timers.has(`step-${w.step}`));
   if (before.length > 0) return { kind: 'wait', seconds: Math.max(...before.map((w) => w.left)) };
   if (step.gate) {
     const blockers = gateBlockers(context, state, step, now);
-    if (blockers.length === 0) return { kind: 'events', events: [{ type: 'gate', step: step.n, gate: step.gate, outcome: 'passed', reason: '' }, done] };
+    if (blockers.length === 0)
+      return {
+        kind: 'events',
+        events: [{ type: 'gate', step: step.n, gate: step.gate, outcome: 'passed', reason: '' }, done],
+      };
     const refusal: Refusal = { rule: step.gate, message: blockers[0]!.because, item: blockers[0]!.item, blockers };
-    const again = state.gates.get(step.n)?.outcome === 'refused' && state.gates.get(step.n)?.reason === blockers[0]!.because;
-    return { kind: 'refused', refusal, record: again ? [] : [{ type: 'gate', step: step.n, gate: step.gate, outcome: 'refused', reason: blockers[0]!.because }] };
+    const again =
+      state.gates.get(step.n)?.outcome === 'refused' && state.gates.get(step.n)?.reason === blockers[0]!.because;
+    return {
+      kind: 'refused',
+      refusal,
+      record: again
+        ? []
+        : [{ type: 'gate', step: step.n, gate: step.gate, outcome: 'refused', reason: blockers[0]!.because }],
+    };
   }
   const kind = itemWise(step);
   if (kind) {

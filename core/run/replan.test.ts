@@ -1,10 +1,9 @@
-
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { demoModel } from '../../demo/models.ts';
 import { Rehearsal } from '../../demo/rehearsal.ts';
 import { syntheticAnatomy, seededDraw } from '../../demo/synthetic.ts';
-import { modelOf, } from '../anatomy/index.ts';
+import { modelOf } from '../anatomy/index.ts';
 import { checkPlan, NoDive } from '../dive/index.ts';
 import { proposeReplan, replanFrom, type ReplanRequest } from './replan.ts';
 
@@ -39,9 +38,14 @@ describe('planning on from a run', () => {
     const r = battery();
     r.until(r.step('disconnect', 'battery-flex').n + 2);
     r.add({ type: 'deviation', item: 'camera-flex', kind: 'torn', note: 'Caught by the cover.' });
-    expect(proposeReplan(r.state)).toMatchObject({ replace: ['battery', 'camera'], because: expect.stringContaining('torn') });
+    expect(proposeReplan(r.state)).toMatchObject({
+      replace: ['battery', 'camera'],
+      because: expect.stringContaining('torn'),
+    });
     const { added } = goOn(r);
-    expect(added.map((s) => `${s.do} ${s.items[0]}`)).toEqual(expect.arrayContaining(['lift camera', 'renew camera', 'fit camera']));
+    expect(added.map((s) => `${s.do} ${s.items[0]}`)).toEqual(
+      expect.arrayContaining(['lift camera', 'renew camera', 'fit camera']),
+    );
     expect(r.state.context.plan.touched).toEqual(expect.arrayContaining(['main-camera', 'power']));
     finish(r);
     expect(r.state.device.renewed.has('camera')).toBe(true);
@@ -70,7 +74,12 @@ describe('planning on from a run', () => {
   it('a part found already off is not asked for again', () => {
     const r = battery();
     r.until(r.step('unscrew', 'p1').n);
-    r.add({ type: 'deviation', item: 'power-cover', kind: 'missing', note: 'Never refitted by whoever was here before.' });
+    r.add({
+      type: 'deviation',
+      item: 'power-cover',
+      kind: 'missing',
+      note: 'Never refitted by whoever was here before.',
+    });
     const { event } = goOn(r);
     expect(event.plan.steps.flatMap((s) => s.items)).not.toContain('power-cover');
     finish(r);
@@ -90,7 +99,9 @@ describe('planning on from a run', () => {
     r.until(r.step('lift', 'motor').n + 1);
     const anatomy = structuredClone(model.anatomy);
     anatomy.fasteners = anatomy.fasteners.filter((f) => f.id !== 'm3');
-    expect(() => replanFrom(r.state, { replace: ['battery'], anatomy, because: '' })).toThrow(/cannot leave the anatomy/);
+    expect(() => replanFrom(r.state, { replace: ['battery'], anatomy, because: '' })).toThrow(
+      /cannot leave the anatomy/,
+    );
   });
   it('a step done in part is kept in part, and its work goes on', () => {
     const r = battery();
@@ -106,7 +117,10 @@ describe('planning on from a run', () => {
   it('a wait that runs is still waited for', () => {
     const r = battery();
     const heat = r.step('heat', 'display-seal');
-    r.until(heat.n).add({ type: 'timer-started', timer: `step-${heat.n}`, step: heat.n, seconds: heat.waits }, { type: 'deviation', item: 'p3', kind: 'not-as-drawn', note: 'Longer.' });
+    r.until(heat.n).add(
+      { type: 'timer-started', timer: `step-${heat.n}`, step: heat.n, seconds: heat.waits },
+      { type: 'deviation', item: 'p3', kind: 'not-as-drawn', note: 'Longer.' },
+    );
     goOn(r);
     finish(r);
   });
@@ -124,34 +138,37 @@ describe('planning on from a run', () => {
 
   it('is sound from any moment of any random run, and carries it to its end', () => {
     let tried = 0;
-    fc.assert(fc.property(fc.integer({ min: 1, max: 4000 }), fc.nat(1000), fc.nat(5), (seed, moment, what) => {
-      const device = modelOf(syntheticAnatomy(seededDraw(seed), 4));
-      let r: Rehearsal;
-      try {
-        r = new Rehearsal(device.anatomy.parts.at(-1)!.id, device);
-      } catch (error) {
-        if (error instanceof NoDive) return;
-        throw error;
-      }
-      r.until(1 + (moment % r.steps.length));
-      const { plan } = r.state.context;
-      const connector = [...r.state.device.open][0];
-      const screw = [...r.state.device.out][0];
-      if (what === 0 && connector) r.add({ type: 'deviation', item: connector, kind: 'torn', note: 'x' });
-      if (what === 1 && screw) r.add({ type: 'deviation', item: screw, kind: 'missing', note: 'x' });
-      if (what === 2 && screw) r.add({ type: 'deviation', item: screw, kind: 'stripped', note: 'x' });
-      const other = device.anatomy.parts.find((p) => !p.fixed && !plan.replace.includes(p.id));
-      try {
-        goOn(r, what === 3 && other ? { replace: [...plan.replace, other.id] } : {});
-      } catch (error) {
-        // Another target may be out of reach; going on as before never is.
-        if (error instanceof NoDive && (what === 3 || what === 0)) return;
-        throw error;
-      }
-      tried++;
-      expect(checkPlan(device, r.state.context.plan)).toBeNull();
-      finish(r);
-    }), { numRuns: 150, interruptAfterTimeLimit: 25_000 });
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 4000 }), fc.nat(1000), fc.nat(5), (seed, moment, what) => {
+        const device = modelOf(syntheticAnatomy(seededDraw(seed), 4));
+        let r: Rehearsal;
+        try {
+          r = new Rehearsal(device.anatomy.parts.at(-1)!.id, device);
+        } catch (error) {
+          if (error instanceof NoDive) return;
+          throw error;
+        }
+        r.until(1 + (moment % r.steps.length));
+        const { plan } = r.state.context;
+        const connector = [...r.state.device.open][0];
+        const screw = [...r.state.device.out][0];
+        if (what === 0 && connector) r.add({ type: 'deviation', item: connector, kind: 'torn', note: 'x' });
+        if (what === 1 && screw) r.add({ type: 'deviation', item: screw, kind: 'missing', note: 'x' });
+        if (what === 2 && screw) r.add({ type: 'deviation', item: screw, kind: 'stripped', note: 'x' });
+        const other = device.anatomy.parts.find((p) => !p.fixed && !plan.replace.includes(p.id));
+        try {
+          goOn(r, what === 3 && other ? { replace: [...plan.replace, other.id] } : {});
+        } catch (error) {
+          // Another target may be out of reach; going on as before never is.
+          if (error instanceof NoDive && (what === 3 || what === 0)) return;
+          throw error;
+        }
+        tried++;
+        expect(checkPlan(device, r.state.context.plan)).toBeNull();
+        finish(r);
+      }),
+      { numRuns: 150, interruptAfterTimeLimit: 25_000 },
+    );
     expect(tried).toBeGreaterThan(20);
   }, 60_000);
 });

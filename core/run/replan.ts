@@ -1,5 +1,19 @@
 import { modelOf, type Anatomy } from '../anatomy/index.ts';
-import { checkPlan, DEFAULT_RULES, measureDepth, NoDive, pairLimbs, planDive, setTimes, totalsOf, type HouseRules, type Plan, type PlanOptions, type Standing, type Step } from '../dive/index.ts';
+import {
+  checkPlan,
+  DEFAULT_RULES,
+  measureDepth,
+  NoDive,
+  pairLimbs,
+  planDive,
+  setTimes,
+  totalsOf,
+  type HouseRules,
+  type Plan,
+  type PlanOptions,
+  type Standing,
+  type Step,
+} from '../dive/index.ts';
 import type { Replanned } from './events.ts';
 import type { RunState } from './fold.ts';
 
@@ -30,7 +44,12 @@ export function proposeReplan(state: RunState): ReplanRequest {
   for (const { item, kind } of state.deviations) {
     // What was taken out of the anatomy of this job has been seen to.
     if (item === null || !model.items.has(item)) continue;
-    const part = kind === 'torn' || (kind === 'broken' && model.connectors.has(item)) ? model.connectors.get(item)?.from : kind === 'broken' && model.parts.has(item) ? item : undefined;
+    const part =
+      kind === 'torn' || (kind === 'broken' && model.connectors.has(item))
+        ? model.connectors.get(item)?.from
+        : kind === 'broken' && model.parts.has(item)
+          ? item
+          : undefined;
     if (part && !model.parts.get(part)?.fixed && !replace.has(part)) {
       replace.add(part);
       reasons.push(`${model.nameOf(item)} is ${kind}`);
@@ -39,10 +58,17 @@ export function proposeReplan(state: RunState): ReplanRequest {
     if (kind === 'missing') reasons.push(`${model.nameOf(item)} is missing`);
     if (kind === 'not-as-drawn') reasons.push(`${model.nameOf(item)} is not as drawn`);
   }
-  return { replace: [...replace], spares: [...plan.spares], because: [...new Set(reasons)].join('; ') || 'planned anew from here' };
+  return {
+    replace: [...replace],
+    spares: [...plan.spares],
+    because: [...new Set(reasons)].join('; ') || 'planned anew from here',
+  };
 }
 
-const sameWork = (a: Step, b: Step): boolean => a.do === b.do && a.gate === b.gate && (a.items.length === 0 ? b.items.length === 0 : a.items.some((id) => b.items.includes(id)));
+const sameWork = (a: Step, b: Step): boolean =>
+  a.do === b.do &&
+  a.gate === b.gate &&
+  (a.items.length === 0 ? b.items.length === 0 : a.items.some((id) => b.items.includes(id)));
 
 /**
  * Plans on from where a run stands. What was done is kept, in the order it was done; the rest is planned from
@@ -52,7 +78,13 @@ const sameWork = (a: Step, b: Step): boolean => a.do === b.do && a.gate === b.ga
 export function replanFrom(state: RunState, request: ReplanRequest, options: PlanOptions = {}): Replan {
   const { plan: old, model: before } = state.context;
   const model = request.anatomy ? modelOf(request.anatomy) : before;
-  const lost = [...state.device.removed, ...state.device.swung, ...state.device.out, ...state.device.open, ...state.device.released].find((id) => !model.items.has(id));
+  const lost = [
+    ...state.device.removed,
+    ...state.device.swung,
+    ...state.device.out,
+    ...state.device.open,
+    ...state.device.released,
+  ].find((id) => !model.items.has(id));
   if (lost) throw new NoDive(lost, `${before.nameOf(lost)} is off or open on this device; it cannot leave the anatomy`);
   const restored = (request.restored ?? []).filter((id) => state.device.absent.has(id) && model.fasteners.has(id));
 
@@ -60,7 +92,9 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
   const numbers = new Map<number, number>();
   for (const [n, dealt] of state.items) {
     const step = state.context.steps.get(n)!;
-    const items = state.done.has(n) ? step.items : step.items.filter((id) => dealt.has(id) && !(step.do === 'fasten' && state.device.absent.has(id)));
+    const items = state.done.has(n)
+      ? step.items
+      : step.items.filter((id) => dealt.has(id) && !(step.do === 'fasten' && state.device.absent.has(id)));
     if (!state.done.has(n) && items.length === 0) continue;
     numbers.set(n, kept.length + 1);
     kept.push({ ...step, n: kept.length + 1, items: [...items] });
@@ -70,14 +104,26 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
   const out = new Set([...state.device.out, ...restored]);
   const absent = new Set([...state.device.absent].filter((id) => !restored.includes(id)));
   const from: Standing = {
-    out, open: state.device.open, released: state.device.released, swung: state.device.swung, removed: state.device.removed, absent, renewed: state.device.renewed,
-    touched: state.device.touched, up: state.device.up,
+    out,
+    open: state.device.open,
+    released: state.device.released,
+    swung: state.device.swung,
+    removed: state.device.removed,
+    absent,
+    renewed: state.device.renewed,
+    touched: state.device.touched,
+    up: state.device.up,
     prepared: new Set(kept.filter((s) => s.phase === 'prepare').map((s) => s.do)),
     stripped: new Set(state.deviations.filter((d) => d.kind === 'stripped' && d.item !== null).map((d) => d.item!)),
     pressed: new Set(kept.filter((s) => (s.do === 'press' || s.do === 'cure') && s.waits > 0).flatMap((s) => s.items)),
     gated: state.device.gated,
   };
-  const rest = planDive(model, { replace: request.replace, spares: request.spares ?? old.spares, condition: old.condition, from }, request.rules ?? { ...DEFAULT_RULES, ...old.rules }, options);
+  const rest = planDive(
+    model,
+    { replace: request.replace, spares: request.spares ?? old.spares, condition: old.condition, from },
+    request.rules ?? { ...DEFAULT_RULES, ...old.rules },
+    options,
+  );
   const shift = kept.length;
   const fresh = rest.steps.map((s) => ({ ...s, n: s.n + shift, waitsFor: s.waitsFor.map((n) => n + shift) }));
   // A wait that still runs is waited for by the same work as before.
@@ -94,15 +140,31 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
   setTimes(steps, rest.rules);
   const totals = totalsOf(steps, rest.rules);
   const plan: Plan = {
-    ...rest, steps, totals, absent: [...absent], renew: [...new Set([...rest.renew, ...restored])],
-    optimality: { ...rest.optimality, cost: totals.elapsed, lowerBound: totals.elapsed - (rest.optimality.cost - rest.optimality.lowerBound) },
+    ...rest,
+    steps,
+    totals,
+    absent: [...absent],
+    renew: [...new Set([...rest.renew, ...restored])],
+    optimality: {
+      ...rest.optimality,
+      cost: totals.elapsed,
+      lowerBound: totals.elapsed - (rest.optimality.cost - rest.optimality.lowerBound),
+    },
   };
   const violation = checkPlan(model, plan);
-  if (violation) throw new NoDive(violation.item, `no sound dive goes on from here: ${violation.message} (${violation.rule})`);
+  if (violation)
+    throw new NoDive(violation.item, `no sound dive goes on from here: ${violation.message} (${violation.rule})`);
 
   const remaining = old.steps.filter((s) => !state.done.has(s.n));
   return {
-    event: { type: 'replanned', plan, kept: [...numbers], anatomy: request.anatomy ?? null, restored, because: request.because },
+    event: {
+      type: 'replanned',
+      plan,
+      kept: [...numbers],
+      anatomy: request.anatomy ?? null,
+      restored,
+      because: request.because,
+    },
     added: fresh.filter((s) => !remaining.some((r) => sameWork(r, s) && r.tool === s.tool)),
     dropped: remaining.filter((r) => !fresh.some((s) => sameWork(s, r))),
   };

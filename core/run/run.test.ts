@@ -47,15 +47,23 @@ describe('the fold', () => {
     const r = new Rehearsal();
     const unscrew = r.step('unscrew', 'c1');
     r.until(unscrew.n + 1);
-    r.add({ type: 'step-undone', ...r.state.undoable! }, { type: 'note', step: unscrew.n, text: 'Loose.' }, { type: 'photo', photo: 'a'.repeat(64), step: unscrew.n, note: '' });
+    r.add(
+      { type: 'step-undone', ...r.state.undoable! },
+      { type: 'note', step: unscrew.n, text: 'Loose.' },
+      { type: 'photo', photo: 'a'.repeat(64), step: unscrew.n, note: '' },
+    );
     r.until(r.step('disconnect', 'battery-flex').n + 1);
-    r.add({ type: 'deviation', item: 'c2', kind: 'missing', note: 'Not on the mat.' }, { type: 'step-undone', ...r.state.undoable! });
+    r.add(
+      { type: 'deviation', item: 'c2', kind: 'missing', note: 'Not on the mat.' },
+      { type: 'step-undone', ...r.state.undoable! },
+    );
     r.add(replanFrom(r.state, proposeReplan(r.state), { budget: 0 }).event);
     r.until(r.steps.length - 3);
     const { events, context } = r;
     for (let n = 0; n < events.length; n++) {
       const known = foldRun(context, events.slice(0, n));
-      for (const end of [n, n + 1, events.length]) expect(foldRun(context, events.slice(0, end), known)).toEqual(foldRun(context, events.slice(0, end)));
+      for (const end of [n, n + 1, events.length])
+        expect(foldRun(context, events.slice(0, end), known)).toEqual(foldRun(context, events.slice(0, end)));
       expect(known).toEqual(foldRun(context, events.slice(0, n)));
     }
   });
@@ -102,13 +110,21 @@ describe('the fold', () => {
 
   it('keeps deviations, notes and photographs', () => {
     const r = new Rehearsal().until(3);
-    r.add({ type: 'note', step: 2, text: 'Sticky.' }, { type: 'photo', photo: 'a'.repeat(64), step: 2, note: '' }, { type: 'deviation', item: 'camera-flex', kind: 'torn', note: 'At the fold.' });
+    r.add(
+      { type: 'note', step: 2, text: 'Sticky.' },
+      { type: 'photo', photo: 'a'.repeat(64), step: 2, note: '' },
+      { type: 'deviation', item: 'camera-flex', kind: 'torn', note: 'At the fold.' },
+    );
     expect([r.state.notes.length, r.state.photos.length, r.state.deviations.length]).toEqual([1, 1, 1]);
   });
 });
 
 describe('the gates', () => {
-  const leave = (r: Rehearsal, gate: Step, ...left: Step[]) => r.until(gate.n, left.map((s) => s.n));
+  const leave = (r: Rehearsal, gate: Step, ...left: Step[]) =>
+    r.until(
+      gate.n,
+      left.map((s) => s.n),
+    );
 
   it('G1 mated: a connector that is not recorded seated keeps the bracket off', () => {
     const r = new Rehearsal();
@@ -125,9 +141,17 @@ describe('the gates', () => {
     const gate = r.context.plan.steps.find((s) => s.gate === 'G2' && s.items.includes('k1'))!;
     const drive = r.step('fasten', 'k1');
     leave(r, gate, drive);
-    expect(r.blockers(gate).map((b) => b.item).sort()).toEqual(['k1', 'k2']);
+    expect(
+      r
+        .blockers(gate)
+        .map((b) => b.item)
+        .sort(),
+    ).toEqual(['k1', 'k2']);
     expect(r.blockers(gate)[0]).toMatchObject({ waiver: 'deviation', because: expect.stringContaining('in well') });
-    r.add({ type: 'deviation', item: 'k1', kind: 'missing', note: 'Fell; searched the bench; new one ordered.' }, { type: 'deviation', item: 'k2', kind: 'missing', note: 'As k1.' });
+    r.add(
+      { type: 'deviation', item: 'k1', kind: 'missing', note: 'Fell; searched the bench; new one ordered.' },
+      { type: 'deviation', item: 'k2', kind: 'missing', note: 'As k1.' },
+    );
     expect(r.blockers(gate)).toEqual([]);
   });
 
@@ -138,7 +162,10 @@ describe('the gates', () => {
     const inspect = r.step('inspect', 'battery');
     leave(r, gate, clean, inspect);
     expect(r.blockers(gate)).toMatchObject([{ step: clean.n }, { step: inspect.n }]);
-    expect(r.refusal({ type: 'step-done', step: inspect.n })).toMatchObject({ message: expect.stringContaining('was not started'), blockers: [{ step: clean.n }] });
+    expect(r.refusal({ type: 'step-done', step: inspect.n })).toMatchObject({
+      message: expect.stringContaining('was not started'),
+      blockers: [{ step: clean.n }],
+    });
     r.do(clean);
     r.do(inspect);
     expect(r.blockers(gate)).toEqual([]);
@@ -149,9 +176,17 @@ describe('the gates', () => {
     const gate = r.step('G4');
     const test = r.step('test');
     leave(r, gate, test);
-    for (const f of test.items) r.add({ type: 'test', function: f, outcome: f === 'camera' ? 'fail' : 'pass', reason: f === 'camera' ? 'black' : '' });
+    for (const f of test.items)
+      r.add({
+        type: 'test',
+        function: f,
+        outcome: f === 'camera' ? 'fail' : 'pass',
+        reason: f === 'camera' ? 'black' : '',
+      });
     expect(r.blockers(gate)).toMatchObject([{ item: 'camera', because: 'Camera has failed', waiver: 'test' }]);
-    expect(r.refusal({ type: 'test', function: 'camera', outcome: 'waived', reason: ' ' })).toMatchObject({ message: expect.stringContaining('needs a reason') });
+    expect(r.refusal({ type: 'test', function: 'camera', outcome: 'waived', reason: ' ' })).toMatchObject({
+      message: expect.stringContaining('needs a reason'),
+    });
     r.add({ type: 'test', function: 'camera', outcome: 'waived', reason: 'Lens was cracked before.' });
     expect(r.blockers(gate)).toEqual([]);
   });
@@ -194,7 +229,10 @@ describe('what may not be done is refused with the rule', () => {
   it('a screw under the closed cover', () => {
     const r = new Rehearsal().until(3);
     const step = r.step('unscrew', 'k1');
-    expect(r.refusal({ type: 'screw-out', step: step.n, fastener: 'k1', well: 'A2' })).toMatchObject({ rule: 'A1', item: 'cover' });
+    expect(r.refusal({ type: 'screw-out', step: step.n, fastener: 'k1', well: 'A2' })).toMatchObject({
+      rule: 'A1',
+      item: 'cover',
+    });
   });
   it('a connector opened live although it need not be', () => {
     const r = new Rehearsal();

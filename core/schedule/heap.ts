@@ -4,9 +4,13 @@ export class Heap<T> {
 
   constructor(private readonly before: (a: T, b: T) => boolean) {}
 
-  get size(): number { return this.items.length; }
+  get size(): number {
+    return this.items.length;
+  }
 
-  peek(): T | undefined { return this.items[0]; }
+  peek(): T | undefined {
+    return this.items[0];
+  }
 
   push(item: T): void {
     let i = this.items.push(item) - 1;

@@ -9,8 +9,29 @@ import { boundOf, extend, keyOf, noWorse, startState } from './search.ts';
 import { has, tablesOf } from './tables.ts';
 import { timing } from './timing.ts';
 
-const task = (rest: Partial<Task> = {}): Task => ({ before: [], hands: 10, firstTool: null, lastTool: null, face: 'edge', onDevice: true, holds: 0, opens: false, closes: false, rank: 0, ...rest });
-const problem = (tasks: Task[], rest: Partial<Problem> = {}): Problem => ({ tasks, lags: [], toolChange: 8, turnOver: 15, startFace: 'front', startTool: null, startOpen: 0, ...rest });
+const task = (rest: Partial<Task> = {}): Task => ({
+  before: [],
+  hands: 10,
+  firstTool: null,
+  lastTool: null,
+  face: 'edge',
+  onDevice: true,
+  holds: 0,
+  opens: false,
+  closes: false,
+  rank: 0,
+  ...rest,
+});
+const problem = (tasks: Task[], rest: Partial<Problem> = {}): Problem => ({
+  tasks,
+  lags: [],
+  toolChange: 8,
+  turnOver: 15,
+  startFace: 'front',
+  startTool: null,
+  startOpen: 0,
+  ...rest,
+});
 const driver = (rest: Partial<Task> = {}) => task({ firstTool: 'PH000', lastTool: 'PH000', ...rest });
 const spudger = (rest: Partial<Task> = {}) => task({ firstTool: 'spudger', lastTool: 'spudger', ...rest });
 
@@ -28,7 +49,9 @@ describe('the heap', () => {
 
 describe('what is known before the search', () => {
   it('ancestors and descendants follow precedence and lags', () => {
-    const t = tablesOf(problem([task(), task({ before: [0] }), task()], { lags: [{ from: 1, to: 2, least: 5, most: null, redo: 0 }] }));
+    const t = tablesOf(
+      problem([task(), task({ before: [0] }), task()], { lags: [{ from: 1, to: 2, least: 5, most: null, redo: 0 }] }),
+    );
     expect([0, 1].map((i) => has(t.ancestors[2]!, i))).toEqual([true, true]);
     expect(has(t.descendants[0]!, 2)).toBe(true);
   });
@@ -42,14 +65,25 @@ describe('what is known before the search', () => {
     expect(tablesOf(problem([task(), task({ before: [0] })], { lags })).idle[0]).toBe(100);
     expect(tablesOf(problem([task(), task({ before: [0] }), task({ hands: 80 })], { lags })).idle[0]).toBe(20);
     // The device is held: only the mat fills it.
-    expect(tablesOf(problem([task({ holds: 100 }), task({ before: [0] }), task({ hands: 80 })], { lags })).idle[0]).toBe(100);
-    expect(tablesOf(problem([task({ holds: 100 }), task({ before: [0] }), task({ hands: 80, onDevice: false })], { lags })).idle[0]).toBe(20);
+    expect(
+      tablesOf(problem([task({ holds: 100 }), task({ before: [0] }), task({ hands: 80 })], { lags })).idle[0],
+    ).toBe(100);
+    expect(
+      tablesOf(problem([task({ holds: 100 }), task({ before: [0] }), task({ hands: 80, onDevice: false })], { lags }))
+        .idle[0],
+    ).toBe(20);
   });
   it('two heatings of one device cannot run at once, so their idle times add up', () => {
-    const lags = [{ from: 0, to: 1, least: 100, most: null, redo: 0 }, { from: 2, to: 3, least: 100, most: null, redo: 0 }];
+    const lags = [
+      { from: 0, to: 1, least: 100, most: null, redo: 0 },
+      { from: 2, to: 3, least: 100, most: null, redo: 0 },
+    ];
     const t = tablesOf(problem([task({ holds: 100 }), task(), task({ holds: 100 }), task()], { lags }));
     expect(t.idleInTurn).toHaveLength(2);
-    expect(schedule(problem([task({ holds: 100 }), task(), task({ holds: 100 }), task()], { lags }))).toMatchObject({ makespan: 240, proved: true });
+    expect(schedule(problem([task({ holds: 100 }), task(), task({ holds: 100 }), task()], { lags }))).toMatchObject({
+      makespan: 240,
+      proved: true,
+    });
   });
 });
 
@@ -77,33 +111,74 @@ describe('states', () => {
     expect(keyOf(t, one)).toEqual(keyOf(t, two));
   });
   it('while a limit runs, the order since its start is part of the key', () => {
-    const t = tablesOf(problem([task(), task(), task(), task({ before: [0, 1, 2] })], { lags: [{ from: 0, to: 3, least: 0, most: 50, redo: 9 }] }));
+    const t = tablesOf(
+      problem([task(), task(), task(), task({ before: [0, 1, 2] })], {
+        lags: [{ from: 0, to: 3, least: 0, most: 50, redo: 9 }],
+      }),
+    );
     const after = (order: number[]) => order.reduce((s, i) => extend(t, s, i)[0]!, startState(t));
     expect(keyOf(t, after([0, 1, 2])).key).not.toBe(keyOf(t, after([0, 2, 1])).key);
     expect(keyOf(t, after([1, 2])).key).toBe(keyOf(t, after([2, 1])).key);
   });
-  it.each<[number[], number[], boolean]>([[[10], [10], true], [[10], [12], true], [[12], [10], false], [[10, 10, 50], [10], false], [[10], [10, 10, 50], true], [[10, 10, 40], [12, 12, 50], true], [[10, 10, 60], [12, 12, 50], false]])('%j is never worse than %j: %s', (a, b, answer) => {
+  it.each<[number[], number[], boolean]>([
+    [[10], [10], true],
+    [[10], [12], true],
+    [[12], [10], false],
+    [[10, 10, 50], [10], false],
+    [[10], [10, 10, 50], true],
+    [[10, 10, 40], [12, 12, 50], true],
+    [[10, 10, 60], [12, 12, 50], false],
+  ])('%j is never worse than %j: %s', (a, b, answer) => {
     expect(noWorse(a, b)).toBe(answer);
   });
 });
 
 describe('times of an order', () => {
-  const limited = tablesOf(problem([task(), task(), task({ before: [0, 1] })], { lags: [{ from: 0, to: 2, least: 300, most: null, redo: 0 }, { from: 1, to: 2, least: 20, most: 60, redo: 100 }] }));
+  const limited = tablesOf(
+    problem([task(), task(), task({ before: [0, 1] })], {
+      lags: [
+        { from: 0, to: 2, least: 300, most: null, redo: 0 },
+        { from: 1, to: 2, least: 20, most: 60, redo: 100 },
+      ],
+    }),
+  );
   it('what a limit started is done later when that keeps it', () => {
-    const times = timing(limited, [{ task: 0, redone: 0 }, { task: 1, redone: 0 }, { task: 2, redone: 0 }])!;
+    const times = timing(limited, [
+      { task: 0, redone: 0 },
+      { task: 1, redone: 0 },
+      { task: 2, redone: 0 },
+    ])!;
     expect([times.end, times.endOf[1]]).toEqual([320, 250]);
   });
   it('a limit that is redone pushes nothing, and takes its time', () => {
-    const times = timing(limited, [{ task: 0, redone: 0 }, { task: 1, redone: 0 }, { task: 2, redone: 2 }])!;
+    const times = timing(limited, [
+      { task: 0, redone: 0 },
+      { task: 1, redone: 0 },
+      { task: 2, redone: 2 },
+    ])!;
     expect([times.end, times.endOf[1]]).toEqual([420, 20]);
   });
   it('a limit that cannot be kept has no times', () => {
-    const t = tablesOf(problem([task(), task({ before: [0], hands: 90 }), task({ before: [1] })], { lags: [{ from: 0, to: 2, least: 0, most: 50, redo: 30 }] }));
-    expect(timing(t, [0, 1, 2].map((i) => ({ task: i, redone: 0 })))).toBeNull();
+    const t = tablesOf(
+      problem([task(), task({ before: [0], hands: 90 }), task({ before: [1] })], {
+        lags: [{ from: 0, to: 2, least: 0, most: 50, redo: 30 }],
+      }),
+    );
+    expect(
+      timing(
+        t,
+        [0, 1, 2].map((i) => ({ task: i, redone: 0 })),
+      ),
+    ).toBeNull();
   });
   it('a turn-over with something open has none either', () => {
     const t = tablesOf(problem([task({ opens: true, face: 'front' }), task({ face: 'back' })]));
-    expect(timing(t, [0, 1].map((i) => ({ task: i, redone: 0 })))).toBeNull();
+    expect(
+      timing(
+        t,
+        [0, 1].map((i) => ({ task: i, redone: 0 })),
+      ),
+    ).toBeNull();
   });
 });
 

@@ -73,7 +73,8 @@ export function checkProblem({ tasks, lags, toolChange, turnOver }: Problem): vo
   time(toolChange, 'toolChange');
   time(turnOver, 'turnOver');
   const index = (i: number, what: string) => {
-    if (!Number.isInteger(i) || i < 0 || i >= tasks.length) throw new Error(`${what} names task ${i}; there are ${tasks.length}`);
+    if (!Number.isInteger(i) || i < 0 || i >= tasks.length)
+      throw new Error(`${what} names task ${i}; there are ${tasks.length}`);
   };
   tasks.forEach((t, i) => {
     time(t.hands, `tasks[${i}].hands`);

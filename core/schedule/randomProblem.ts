@@ -13,8 +13,15 @@ export function randomProblem(draw: Draw, n: number): Problem {
     const first = draw(4) === 0 ? null : tools[draw(3)]!;
     return {
       before: i === 0 ? [] : Array.from({ length: draw(3) }, () => draw(i)),
-      hands: 5 + draw(40), firstTool: first, lastTool: draw(6) === 0 ? tools[draw(4)]! : first,
-      face: (['front', 'front', 'back', 'edge'] as const)[draw(4)]!, onDevice: draw(5) > 0, holds: draw(7) === 0 ? 20 + draw(120) : 0, opens: false, closes: false, rank: i,
+      hands: 5 + draw(40),
+      firstTool: first,
+      lastTool: draw(6) === 0 ? tools[draw(4)]! : first,
+      face: (['front', 'front', 'back', 'edge'] as const)[draw(4)]!,
+      onDevice: draw(5) > 0,
+      holds: draw(7) === 0 ? 20 + draw(120) : 0,
+      opens: false,
+      closes: false,
+      rank: i,
     };
   });
   if (n > 3 && draw(3) === 0) {
@@ -36,5 +43,13 @@ export function randomProblem(draw: Draw, n: number): Problem {
     if (lags.some((lag) => lag.from === from && lag.to === to)) continue;
     lags.push({ from, to, least, most: draw(2) === 0 ? null : least + draw(60), redo: 10 + draw(60) });
   }
-  return { tasks, lags, toolChange: 4 + draw(12), turnOver: 5 + draw(20), startFace: draw(2) ? 'front' : 'back', startTool: draw(3) ? null : 'driver', startOpen };
+  return {
+    tasks,
+    lags,
+    toolChange: 4 + draw(12),
+    turnOver: 5 + draw(20),
+    startFace: draw(2) ? 'front' : 'back',
+    startTool: draw(3) ? null : 'driver',
+    startOpen,
+  };
 }

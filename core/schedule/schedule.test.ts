@@ -6,8 +6,29 @@ import type { Problem, Task } from './problem.ts';
 import { randomProblem } from './randomProblem.ts';
 import { schedule } from './schedule.ts';
 
-const task = (rest: Partial<Task> = {}): Task => ({ before: [], hands: 10, firstTool: null, lastTool: null, face: 'edge', onDevice: true, holds: 0, opens: false, closes: false, rank: 0, ...rest });
-const problem = (tasks: Task[], rest: Partial<Problem> = {}): Problem => ({ tasks, lags: [], toolChange: 8, turnOver: 15, startFace: 'front', startTool: null, startOpen: 0, ...rest });
+const task = (rest: Partial<Task> = {}): Task => ({
+  before: [],
+  hands: 10,
+  firstTool: null,
+  lastTool: null,
+  face: 'edge',
+  onDevice: true,
+  holds: 0,
+  opens: false,
+  closes: false,
+  rank: 0,
+  ...rest,
+});
+const problem = (tasks: Task[], rest: Partial<Problem> = {}): Problem => ({
+  tasks,
+  lags: [],
+  toolChange: 8,
+  turnOver: 15,
+  startFace: 'front',
+  startTool: null,
+  startOpen: 0,
+  ...rest,
+});
 
 /** Every order and every choice of limits to redo, timed by relaxing all constraints until nothing moves. */
 function bruteForce(p: Problem): number | null {
@@ -16,7 +37,9 @@ function bruteForce(p: Problem): number | null {
   let best: number | null = null;
   const timed = (order: number[], redone: Set<number>): number | null => {
     const arrival = new Array<number>(n).fill(0);
-    const length = p.tasks.map((t, i) => t.hands + p.lags.reduce((sum, lag, l) => sum + (lag.to === i && redone.has(l) ? lag.redo : 0), 0));
+    const length = p.tasks.map(
+      (t, i) => t.hands + p.lags.reduce((sum, lag, l) => sum + (lag.to === i && redone.has(l) ? lag.redo : 0), 0),
+    );
     const rules: { to: number; from: number; by: number }[] = [];
     let tool = p.startTool;
     let face: string = p.startFace;
@@ -34,16 +57,22 @@ function bruteForce(p: Problem): number | null {
       open += (t.opens ? 1 : 0) - (t.closes ? 1 : 0);
       if (k === 0) firstSetup = setup;
       else rules.push({ to: i, from: order[k - 1]!, by: length[order[k - 1]!]! + setup });
-      for (const j of order.slice(k + 1)) if (t.holds > 0 && t.onDevice && p.tasks[j]!.onDevice) rules.push({ to: j, from: i, by: length[i]! + t.holds });
+      for (const j of order.slice(k + 1))
+        if (t.holds > 0 && t.onDevice && p.tasks[j]!.onDevice) rules.push({ to: j, from: i, by: length[i]! + t.holds });
     }
     for (const [l, lag] of p.lags.entries()) {
       rules.push({ to: lag.to, from: lag.from, by: length[lag.from]! + lag.least });
-      if (lag.most !== null && !redone.has(l)) rules.push({ to: lag.from, from: lag.to, by: -(length[lag.from]! + lag.most) });
+      if (lag.most !== null && !redone.has(l))
+        rules.push({ to: lag.from, from: lag.to, by: -(length[lag.from]! + lag.most) });
     }
     arrival[order[0]!] = firstSetup;
     for (let round = 0; round <= n + 1; round++) {
       let moved = false;
-      for (const { to, from, by } of rules) if (arrival[to]! < arrival[from]! + by - 1e-9) { arrival[to] = arrival[from]! + by; moved = true; }
+      for (const { to, from, by } of rules)
+        if (arrival[to]! < arrival[from]! + by - 1e-9) {
+          arrival[to] = arrival[from]! + by;
+          moved = true;
+        }
       if (!moved) return Math.max(...order.map((i) => arrival[i]! + length[i]!));
     }
     return null;
@@ -57,7 +86,12 @@ function bruteForce(p: Problem): number | null {
       return;
     }
     for (let i = 0; i < n; i++) {
-      if (order.includes(i) || p.tasks[i]!.before.some((b) => !order.includes(b)) || p.lags.some((l) => l.to === i && !order.includes(l.from))) continue;
+      if (
+        order.includes(i) ||
+        p.tasks[i]!.before.some((b) => !order.includes(b)) ||
+        p.lags.some((l) => l.to === i && !order.includes(l.from))
+      )
+        continue;
       visit([...order, i]);
     }
   };
@@ -68,27 +102,75 @@ function bruteForce(p: Problem): number | null {
 describe('what an order costs', () => {
   it.each<[string, Problem, number]>([
     ['nothing to do takes no time', problem([]), 0],
-    ['two screws with one driver need it taken up once', problem([task({ firstTool: 'PH000', lastTool: 'PH000' }), task({ firstTool: 'PH000', lastTool: 'PH000' })]), 28],
-    ['a soak is filled with other work', problem([task(), task({ before: [0] }), task(), task()], { lags: [{ from: 0, to: 1, least: 25, most: null, redo: 0 }] }), 45],
-    ['a heating that nothing waits for comes last', problem([task({ holds: 60 }), task(), task({ onDevice: false })]), 30],
-    ['a heated device is left alone while work on the mat goes on', problem([task({ holds: 60 }), task({ before: [0] }), task({ onDevice: false, hands: 50 })]), 80],
-    ['and waits where the mat does not fill it', problem([task({ holds: 60 }), task({ before: [0] }), task({ onDevice: false })]), 80],
-    ['a seam is heated late enough to be still soft when the discharge has run', problem([task(), task(), task({ before: [0, 1] })], {
-      lags: [{ from: 0, to: 2, least: 300, most: null, redo: 0 }, { from: 1, to: 2, least: 20, most: 60, redo: 100 }] }), 320],
-    ['it is heated again only where that cannot be', problem([task(), task({ before: [0], hands: 90 }), task({ before: [1] })], { lags: [{ from: 0, to: 2, least: 0, most: 50, redo: 30 }] }), 140],
-    ['faces alternate as seldom as the order allows', problem([task({ face: 'front' }), task({ face: 'back' }), task({ face: 'front' })]), 45],
+    [
+      'two screws with one driver need it taken up once',
+      problem([task({ firstTool: 'PH000', lastTool: 'PH000' }), task({ firstTool: 'PH000', lastTool: 'PH000' })]),
+      28,
+    ],
+    [
+      'a soak is filled with other work',
+      problem([task(), task({ before: [0] }), task(), task()], {
+        lags: [{ from: 0, to: 1, least: 25, most: null, redo: 0 }],
+      }),
+      45,
+    ],
+    [
+      'a heating that nothing waits for comes last',
+      problem([task({ holds: 60 }), task(), task({ onDevice: false })]),
+      30,
+    ],
+    [
+      'a heated device is left alone while work on the mat goes on',
+      problem([task({ holds: 60 }), task({ before: [0] }), task({ onDevice: false, hands: 50 })]),
+      80,
+    ],
+    [
+      'and waits where the mat does not fill it',
+      problem([task({ holds: 60 }), task({ before: [0] }), task({ onDevice: false })]),
+      80,
+    ],
+    [
+      'a seam is heated late enough to be still soft when the discharge has run',
+      problem([task(), task(), task({ before: [0, 1] })], {
+        lags: [
+          { from: 0, to: 2, least: 300, most: null, redo: 0 },
+          { from: 1, to: 2, least: 20, most: 60, redo: 100 },
+        ],
+      }),
+      320,
+    ],
+    [
+      'it is heated again only where that cannot be',
+      problem([task(), task({ before: [0], hands: 90 }), task({ before: [1] })], {
+        lags: [{ from: 0, to: 2, least: 0, most: 50, redo: 30 }],
+      }),
+      140,
+    ],
+    [
+      'faces alternate as seldom as the order allows',
+      problem([task({ face: 'front' }), task({ face: 'back' }), task({ face: 'front' })]),
+      45,
+    ],
   ])('%s', (_, p, makespan) => {
     expect(schedule(p)).toMatchObject({ makespan, proved: true });
     if (p.tasks.length > 0) expect(bruteForce(p)).toBe(makespan);
   });
   it('no order exists when the device would have to be turned over with something swung open', () => {
-    expect(schedule(problem([task({ opens: true }), task({ face: 'back', before: [0] }), task({ closes: true, before: [1] })]))).toBeNull();
+    expect(
+      schedule(
+        problem([task({ opens: true }), task({ face: 'back', before: [0] }), task({ closes: true, before: [1] })]),
+      ),
+    ).toBeNull();
   });
   it.each<[string, Problem, RegExp]>([
     ['a circle', problem([task({ before: [1] }), task({ before: [0] })]), /circle/],
     ['a time that is none', problem([task({ hands: Number.NaN })]), /tasks\[0\].hands/],
     ['a task that is not there', problem([task({ before: [7] })]), /names task 7/],
-    ['a limit below its least', problem([task(), task()], { lags: [{ from: 0, to: 1, least: 9, most: 3, redo: 0 }] }), /lags\[0\].most/],
+    [
+      'a limit below its least',
+      problem([task(), task()], { lags: [{ from: 0, to: 1, least: 9, most: 3, redo: 0 }] }),
+      /lags\[0\].most/,
+    ],
   ])('%s is refused', (_, p, message) => {
     expect(() => schedule(p)).toThrow(message);
   });
@@ -106,9 +188,16 @@ describe('what an order costs', () => {
   it('reports progress and keeps to its order', () => {
     const p = randomProblem(seededDraw(5), 30);
     const told: number[] = [];
-    const found = schedule(p, { onProgress: ({ expanded, best, lowerBound }) => { told.push(expanded); if (best !== null) expect(lowerBound).toBeLessThanOrEqual(best + 1e-6); } })!;
+    const found = schedule(p, {
+      onProgress: ({ expanded, best, lowerBound }) => {
+        told.push(expanded);
+        if (best !== null) expect(lowerBound).toBeLessThanOrEqual(best + 1e-6);
+      },
+    })!;
     expect(found.order.toSorted((a, b) => a - b)).toEqual(p.tasks.map((_, i) => i));
-    for (const [i, t] of p.tasks.entries()) for (const b of t.before) expect(found.starts[i]!).toBeGreaterThanOrEqual(found.starts[b]! + p.tasks[b]!.hands - 1e-6);
+    for (const [i, t] of p.tasks.entries())
+      for (const b of t.before)
+        expect(found.starts[i]!).toBeGreaterThanOrEqual(found.starts[b]! + p.tasks[b]!.hands - 1e-6);
   });
 });
 

@@ -60,11 +60,13 @@ export function schedule(problem: Problem, options: SearchOptions = {}): Schedul
     expanded++;
     if (options.tally) options.tally.expanded++;
     const free = freeTask(tables, state);
-    for (const task of free === null ? state.ready.filter((i) => !afterItsTwin(tables, state, i)) : [free]) for (const child of extend(tables, state, task)) {
-      if ((best === null || child.bound < best.t - 1e-6) && keep(tables, known, child)) heap.push(child);
-    }
+    for (const task of free === null ? state.ready.filter((i) => !afterItsTwin(tables, state, i)) : [free])
+      for (const child of extend(tables, state, task)) {
+        if ((best === null || child.bound < best.t - 1e-6) && keep(tables, known, child)) heap.push(child);
+      }
     if (expanded === FIRST_LOOK) best = shorter(best, firstLook(tables, start, width));
-    if (options.onProgress && expanded % PROGRESS_EVERY === 0) options.onProgress({ expanded, best: best?.t ?? null, lowerBound });
+    if (options.onProgress && expanded % PROGRESS_EVERY === 0)
+      options.onProgress({ expanded, best: best?.t ?? null, lowerBound });
   }
   if (heap.size === 0) return best ? told(tables, best, best.t, expanded) : null;
   while (heap.size > 0 && heap.peek()!.dominated) heap.pop();
@@ -84,10 +86,11 @@ function keep(tables: Tables, known: Known, state: State): boolean {
     return true;
   }
   for (const other of list) if (noWorse(other.times, times)) return false;
-  for (let i = list.length - 1; i >= 0; i--) if (noWorse(times, list[i]!.times)) {
-    list[i]!.state.dominated = true;
-    list.splice(i, 1);
-  }
+  for (let i = list.length - 1; i >= 0; i--)
+    if (noWorse(times, list[i]!.times)) {
+      list[i]!.state.dominated = true;
+      list.splice(i, 1);
+    }
   list.push({ times, state });
   return true;
 }
@@ -102,7 +105,15 @@ function told(tables: Tables, state: State, lowerBound: number, expanded: number
   // A state keeps the times of its own moment; limits kept later may have moved what came before.
   const times = timing(tables, path)!;
   const redone = path.flatMap(({ task, redone: bits }) => tables.lagsInto[task]!.filter((_, bit) => (bits >> bit) & 1));
-  return { order: path.map((p) => p.task), starts: startsOf(tables, path, times), redone, makespan: times.end, lowerBound, proved: times.end <= lowerBound + 1e-6, expanded };
+  return {
+    order: path.map((p) => p.task),
+    starts: startsOf(tables, path, times),
+    redone,
+    makespan: times.end,
+    lowerBound,
+    proved: times.end <= lowerBound + 1e-6,
+    expanded,
+  };
 }
 
 function startsOf(tables: Tables, path: readonly { task: number; redone: number }[], times: Times): number[] {

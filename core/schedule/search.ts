@@ -32,8 +32,22 @@ const EPS = 1e-6;
 
 export function startState(tables: Tables): State {
   const state: State = {
-    parent: null, task: -1, redone: 0, count: 0, done: new Uint32Array(tables.words), tool: tables.startTool, face: tables.startFace, open: tables.startOpen, t: 0, free: 0,
-    ends: new Float64Array(tables.lags.length).fill(Number.NaN), left: tables.hands.reduce((sum, h) => sum + h, 0), bound: 0, untidy: 0, dominated: false, ready: [],
+    parent: null,
+    task: -1,
+    redone: 0,
+    count: 0,
+    done: new Uint32Array(tables.words),
+    tool: tables.startTool,
+    face: tables.startFace,
+    open: tables.startOpen,
+    t: 0,
+    free: 0,
+    ends: new Float64Array(tables.lags.length).fill(Number.NaN),
+    left: tables.hands.reduce((sum, h) => sum + h, 0),
+    bound: 0,
+    untidy: 0,
+    dominated: false,
+    ready: [],
   };
   for (let i = 0; i < tables.n; i++) if (tables.needs[i]!.every((word) => word === 0)) state.ready.push(i);
   state.bound = boundOf(tables, state);
@@ -44,7 +58,10 @@ export function startState(tables: Tables): State {
 export function extend(tables: Tables, state: State, task: number): State[] {
   const turns = tables.face[task] !== 2 && tables.face[task] !== state.face;
   if (turns && state.open > 0) return [];
-  let arrival = state.t + (tables.first[task]! >= 0 && tables.first[task] !== state.tool ? tables.toolChange : 0) + (turns ? tables.turnOver : 0);
+  let arrival =
+    state.t +
+    (tables.first[task]! >= 0 && tables.first[task] !== state.tool ? tables.toolChange : 0) +
+    (turns ? tables.turnOver : 0);
   if (tables.onDevice[task]) arrival = Math.max(arrival, state.free);
   const into = tables.lagsInto[task]!;
   for (const l of into) arrival = Math.max(arrival, state.ends[l]! + tables.lags[l]!.least);
@@ -61,7 +78,10 @@ export function extend(tables: Tables, state: State, task: number): State[] {
   const found: State[] = [];
   // Every late limit is either redone, or kept by doing what started it later.
   for (let redone = late; ; redone = (redone - 1) & late) {
-    const child = redone === late ? childOf(tables, state, task, arrival + redoTime(tables, task, redone), redone) : later(tables, childOf(tables, state, task, arrival, redone));
+    const child =
+      redone === late
+        ? childOf(tables, state, task, arrival + redoTime(tables, task, redone), redone)
+        : later(tables, childOf(tables, state, task, arrival, redone));
     if (child) {
       child.bound = Math.max(state.bound, boundOf(tables, child));
       found.push(child);
@@ -89,10 +109,22 @@ function childOf(tables: Tables, state: State, task: number, start: number, redo
   for (const i of state.ready) if (i !== task) ready.push(i);
   for (const j of tables.next[task]!) if (within(tables.needs[j]!, done)) ready.push(j);
   return {
-    parent: state, task, redone, count: state.count + 1, done, tool: tables.last[task]! >= 0 ? tables.last[task]! : state.tool,
-    face: tables.face[task] === 2 ? state.face : tables.face[task]!, open: state.open + tables.swing[task]!, t: end,
-    free: tables.onDevice[task] ? Math.max(state.free, end + tables.holds[task]!) : state.free, ends, ready,
-    left: state.left - tables.hands[task]!, bound: 0, untidy: state.untidy + tables.rank[task]! * (tables.n - state.count), dominated: false,
+    parent: state,
+    task,
+    redone,
+    count: state.count + 1,
+    done,
+    tool: tables.last[task]! >= 0 ? tables.last[task]! : state.tool,
+    face: tables.face[task] === 2 ? state.face : tables.face[task]!,
+    open: state.open + tables.swing[task]!,
+    t: end,
+    free: tables.onDevice[task] ? Math.max(state.free, end + tables.holds[task]!) : state.free,
+    ends,
+    ready,
+    left: state.left - tables.hands[task]!,
+    bound: 0,
+    untidy: state.untidy + tables.rank[task]! * (tables.n - state.count),
+    dominated: false,
   };
 }
 
@@ -107,7 +139,8 @@ function later(tables: Tables, child: State): State | null {
 
 export function pathOf(state: State): { task: number; redone: number }[] {
   const path: { task: number; redone: number }[] = [];
-  for (let at: State | null = state; at && at.task >= 0; at = at.parent) path.push({ task: at.task, redone: at.redone });
+  for (let at: State | null = state; at && at.task >= 0; at = at.parent)
+    path.push({ task: at.task, redone: at.redone });
   return path.reverse();
 }
 
@@ -168,17 +201,24 @@ function unfilled(tables: Tables, state: State, l: number, ready: number): numbe
  * task left that starts a wait comes after it anyway. Moving it forward in any order then costs nothing.
  */
 export function freeTask(tables: Tables, state: State): number | null {
-  for (let l = 0; l < tables.lags.length; l++) if (tables.lags[l]!.most !== null && has(state.done, tables.lags[l]!.from) && !has(state.done, tables.lags[l]!.to)) return null;
+  for (let l = 0; l < tables.lags.length; l++)
+    if (tables.lags[l]!.most !== null && has(state.done, tables.lags[l]!.from) && !has(state.done, tables.lags[l]!.to))
+      return null;
   let best: number | null = null;
   for (const i of state.ready) {
     if (tables.first[i]! >= 0 && tables.first[i] !== state.tool) continue;
     if (tables.last[i]! >= 0 && tables.last[i] !== state.tool) continue;
     if (tables.face[i] !== 2 && tables.face[i] !== state.face) continue;
-    if (has(tables.sources, i) || tables.lagsInto[i]!.some((l) => state.ends[l]! + tables.lags[l]!.least > state.t + EPS)) continue;
+    if (
+      has(tables.sources, i) ||
+      tables.lagsInto[i]!.some((l) => state.ends[l]! + tables.lags[l]!.least > state.t + EPS)
+    )
+      continue;
     if (tables.onDevice[i] && state.free > state.t + EPS) continue;
     if (tables.swing[i]! > 0 && otherFaceLeft(tables, state)) continue;
     let safe = true;
-    for (let w = 0; w < tables.words && safe; w++) if (tables.sources[w]! & ~state.done[w]! & ~tables.descendants[i]![w]!) safe = false;
+    for (let w = 0; w < tables.words && safe; w++)
+      if (tables.sources[w]! & ~state.done[w]! & ~tables.descendants[i]![w]!) safe = false;
     if (!safe) continue;
     if (best === null || tables.rank[i]! < tables.rank[best]!) best = i;
   }
@@ -190,18 +230,40 @@ export function freeTask(tables: Tables, state: State): number | null {
  * work, no waits, and whatever waits for `task` waits for the other as well, so that the two may change places.
  */
 export function afterItsTwin(tables: Tables, state: State, task: number): boolean {
-  if (tables.lagsInto[task]!.length + tables.lagsFrom[task]!.length > 0 || tables.holds[task]! > 0 || tables.swing[task] !== 0) return false;
+  if (
+    tables.lagsInto[task]!.length + tables.lagsFrom[task]!.length > 0 ||
+    tables.holds[task]! > 0 ||
+    tables.swing[task] !== 0
+  )
+    return false;
   for (const other of state.ready) {
-    if (other === task || tables.hands[other] !== tables.hands[task] || tables.first[other] !== tables.first[task] || tables.last[other] !== tables.last[task]) continue;
-    if (tables.face[other] !== tables.face[task] || tables.onDevice[other] !== tables.onDevice[task] || tables.swing[other] !== 0 || tables.holds[other]! > 0) continue;
-    if (tables.lagsInto[other]!.length + tables.lagsFrom[other]!.length > 0 || !within(tables.descendants[task]!, tables.descendants[other]!)) continue;
+    if (
+      other === task ||
+      tables.hands[other] !== tables.hands[task] ||
+      tables.first[other] !== tables.first[task] ||
+      tables.last[other] !== tables.last[task]
+    )
+      continue;
+    if (
+      tables.face[other] !== tables.face[task] ||
+      tables.onDevice[other] !== tables.onDevice[task] ||
+      tables.swing[other] !== 0 ||
+      tables.holds[other]! > 0
+    )
+      continue;
+    if (
+      tables.lagsInto[other]!.length + tables.lagsFrom[other]!.length > 0 ||
+      !within(tables.descendants[task]!, tables.descendants[other]!)
+    )
+      continue;
     if (other < task || !within(tables.descendants[other]!, tables.descendants[task]!)) return true;
   }
   return false;
 }
 
 function otherFaceLeft(tables: Tables, state: State): boolean {
-  for (let i = 0; i < tables.n; i++) if (!has(state.done, i) && tables.face[i] !== 2 && tables.face[i] !== state.face) return true;
+  for (let i = 0; i < tables.n; i++)
+    if (!has(state.done, i) && tables.face[i] !== 2 && tables.face[i] !== state.face) return true;
   return false;
 }
 
@@ -219,7 +281,8 @@ function tailStart(tables: Tables, state: State): State | null {
     inTail.add(at.task);
     waiting.delete(at.task);
     // A limit whose end lies in the tail and whose start does not reaches further back.
-    for (const l of tables.lagsInto[at.task]!) if (tables.lags[l]!.most !== null && !inTail.has(tables.lags[l]!.from)) waiting.add(tables.lags[l]!.from);
+    for (const l of tables.lagsInto[at.task]!)
+      if (tables.lags[l]!.most !== null && !inTail.has(tables.lags[l]!.from)) waiting.add(tables.lags[l]!.from);
     at = at.parent;
   }
   return at;

@@ -3,7 +3,9 @@ import { checkProblem, type Problem } from './problem.ts';
 /** Sets of tasks as bits in 32-bit words. */
 export type Bits = Uint32Array;
 export const has = (bits: Bits, i: number): boolean => ((bits[i >>> 5]! >>> (i & 31)) & 1) === 1;
-export const add = (bits: Bits, i: number): void => { bits[i >>> 5]! |= 1 << (i & 31); };
+export const add = (bits: Bits, i: number): void => {
+  bits[i >>> 5]! |= 1 << (i & 31);
+};
 export const within = (inner: Bits, outer: Bits): boolean => {
   for (let w = 0; w < inner.length; w++) if (inner[w]! & ~outer[w]!) return false;
   return true;
@@ -75,7 +77,9 @@ export function tablesOf(problem: Problem): Tables {
   for (const lag of lags) add(needs[lag.to]!, lag.from);
   const before = needs.map((set) => Array.from({ length: n }, (_, i) => i).filter((i) => has(set, i)));
   const next: number[][] = tasks.map(() => []);
-  before.forEach((list, j) => { for (const i of list) next[i]!.push(j); });
+  before.forEach((list, j) => {
+    for (const i of list) next[i]!.push(j);
+  });
 
   const topo: number[] = [];
   const left = before.map((list) => list.length);
@@ -88,10 +92,11 @@ export function tablesOf(problem: Problem): Tables {
   if (topo.length < n) throw new Error('the precedence holds a circle');
 
   const ancestors = tasks.map(bits);
-  for (const i of topo) for (const j of next[i]!) {
-    for (let w = 0; w < words; w++) ancestors[j]![w]! |= ancestors[i]![w]!;
-    add(ancestors[j]!, i);
-  }
+  for (const i of topo)
+    for (const j of next[i]!) {
+      for (let w = 0; w < words; w++) ancestors[j]![w]! |= ancestors[i]![w]!;
+      add(ancestors[j]!, i);
+    }
   const descendants = tasks.map(bits);
   for (let j = 0; j < n; j++) for (let i = 0; i < n; i++) if (has(ancestors[j]!, i)) add(descendants[i]!, j);
 
@@ -118,34 +123,39 @@ export function tablesOf(problem: Problem): Tables {
   });
   const sources = bits();
   for (const lag of lags) if (lag.least > 0 || lag.most !== null) add(sources, lag.from);
-  tasks.forEach((t, i) => { if (t.holds > 0) add(sources, i); });
+  tasks.forEach((t, i) => {
+    if (t.holds > 0) add(sources, i);
+  });
 
   const backwards = topo.toReversed();
   const runs = Array.from({ length: tools }, () => new Int16Array(n * 2));
   for (let tool = 0; tool < tools; tool++) {
     const table = runs[tool]!;
-    for (const j of backwards) for (const held of [0, 1]) {
-      let gain = 0;
-      let after = held;
-      if (first[j]! >= 0) {
-        if (first[j] === tool && !held) gain = 1;
-        after = first[j] === tool ? 1 : 0;
+    for (const j of backwards)
+      for (const held of [0, 1]) {
+        let gain = 0;
+        let after = held;
+        if (first[j]! >= 0) {
+          if (first[j] === tool && !held) gain = 1;
+          after = first[j] === tool ? 1 : 0;
+        }
+        if (last[j]! >= 0) after = last[j] === tool ? 1 : 0;
+        let best = 0;
+        for (const k of next[j]!) best = Math.max(best, table[k * 2 + after]!);
+        table[j * 2 + held] = gain + best;
       }
-      if (last[j]! >= 0) after = last[j] === tool ? 1 : 0;
-      let best = 0;
-      for (const k of next[j]!) best = Math.max(best, table[k * 2 + after]!);
-      table[j * 2 + held] = gain + best;
-    }
   }
   const turns = new Int16Array(n * 2);
-  for (const j of backwards) for (const up of [0, 1]) {
-    const after = face[j] === 2 ? up : face[j]!;
-    let best = 0;
-    for (const k of next[j]!) best = Math.max(best, turns[k * 2 + after]!);
-    turns[j * 2 + up] = (after === up ? 0 : 1) + best;
-  }
+  for (const j of backwards)
+    for (const up of [0, 1]) {
+      const after = face[j] === 2 ? up : face[j]!;
+      let best = 0;
+      for (const k of next[j]!) best = Math.max(best, turns[k * 2 + after]!);
+      turns[j * 2 + up] = (after === up ? 0 : 1) + best;
+    }
   const leastBetween = new Map<number, number>();
-  for (const lag of lags) leastBetween.set(lag.from * n + lag.to, Math.max(lag.least, leastBetween.get(lag.from * n + lag.to) ?? 0));
+  for (const lag of lags)
+    leastBetween.set(lag.from * n + lag.to, Math.max(lag.least, leastBetween.get(lag.from * n + lag.to) ?? 0));
   const tail = new Float64Array(n);
   for (const j of backwards) {
     let best = 0;
@@ -158,33 +168,78 @@ export function tablesOf(problem: Problem): Tables {
 
   const between = (from: number, to: number): Bits => {
     const set = bits();
-    for (let i = 0; i < n; i++) if (i !== from && i !== to && !has(ancestors[from]!, i) && !has(descendants[to]!, i)) add(set, i);
+    for (let i = 0; i < n; i++)
+      if (i !== from && i !== to && !has(ancestors[from]!, i) && !has(descendants[to]!, i)) add(set, i);
     return set;
   };
   const fill = lags.map((lag) => between(lag.from, lag.to));
-  const setupAt = (i: number): number => (first[i]! >= 0 ? problem.toolChange : 0) + (face[i] === 2 ? 0 : problem.turnOver);
+  const setupAt = (i: number): number =>
+    (first[i]! >= 0 ? problem.toolChange : 0) + (face[i] === 2 ? 0 : problem.turnOver);
   const idle = Float64Array.from(lags, (lag, l) => {
     // What is redone for the target itself comes after the lag.
     let filled = setupAt(lag.to);
     for (let i = 0; i < n; i++) {
       if (!has(fill[l]!, i)) continue;
       if (holds[lag.from]! >= lag.least && onDevice[i] && onDevice[lag.from]) continue;
-      filled += hands[i]! + setupAt(i) + lagsInto[i]!.reduce((sum, k) => sum + (lags[k]!.most === null ? 0 : lags[k]!.redo), 0);
+      filled +=
+        hands[i]! + setupAt(i) + lagsInto[i]!.reduce((sum, k) => sum + (lags[k]!.most === null ? 0 : lags[k]!.redo), 0);
     }
     return Math.max(0, lag.least - filled);
   });
   // Lags that can never run at the same time are idle one after the other, and whatever fills one of them was
   // counted out of each: those in series, and those that hold the device.
-  const heldLag = (l: number) => onDevice[lags[l]!.from] === 1 && onDevice[lags[l]!.to] === 1 && holds[lags[l]!.from]! >= lags[l]!.least;
-  const follows = (l: number, m: number) => lags[m]!.from === lags[l]!.to || has(descendants[lags[l]!.to]!, lags[m]!.from);
-  const apart = (l: number, m: number) => follows(l, m) || follows(m, l) || (heldLag(l) && heldLag(m) && lags[l]!.from !== lags[m]!.from);
+  const heldLag = (l: number) =>
+    onDevice[lags[l]!.from] === 1 && onDevice[lags[l]!.to] === 1 && holds[lags[l]!.from]! >= lags[l]!.least;
+  const follows = (l: number, m: number) =>
+    lags[m]!.from === lags[l]!.to || has(descendants[lags[l]!.to]!, lags[m]!.from);
+  const apart = (l: number, m: number) =>
+    follows(l, m) || follows(m, l) || (heldLag(l) && heldLag(m) && lags[l]!.from !== lags[m]!.from);
   const idleInTurn: number[] = [];
-  for (const l of lags.map((_, i) => i).filter((i) => idle[i]! > 0).sort((x, y) => idle[y]! - idle[x]!)) if (idleInTurn.every((m) => apart(l, m))) idleInTurn.push(l);
+  for (const l of lags
+    .map((_, i) => i)
+    .filter((i) => idle[i]! > 0)
+    .sort((x, y) => idle[y]! - idle[x]!))
+    if (idleInTurn.every((m) => apart(l, m))) idleInTurn.push(l);
   return {
-    n, words, hands, first, last, face, onDevice, holds, swing: Int8Array.from(tasks, (t) => (t.opens ? 1 : 0) - (t.closes ? 1 : 0)), rank: Float64Array.from(tasks, (t) => t.rank),
-    needs, ancestors, descendants, next, topo, lags, lagsInto, lagsFrom, limited: lags.flatMap((lag, l) => (lag.most === null ? [] : [l])), sources, tools, toolChange: problem.toolChange, turnOver: problem.turnOver,
-    startTool, startFace: problem.startFace === 'front' ? 0 : 1, startOpen: problem.startOpen, runs, turns, tail, idle, idleInTurn, fill,
-    handsOver: Array.from({ length: tools }, (_, tool) => tasks.flatMap((_, i) => (last[i] === tool && first[i] !== tool ? [i] : []))),
-    fills: Float64Array.from(tasks, (t, i) => t.hands + setupAt(i) + lagsInto[i]!.reduce((sum, k) => sum + (lags[k]!.most === null ? 0 : lags[k]!.redo), 0)),
+    n,
+    words,
+    hands,
+    first,
+    last,
+    face,
+    onDevice,
+    holds,
+    swing: Int8Array.from(tasks, (t) => (t.opens ? 1 : 0) - (t.closes ? 1 : 0)),
+    rank: Float64Array.from(tasks, (t) => t.rank),
+    needs,
+    ancestors,
+    descendants,
+    next,
+    topo,
+    lags,
+    lagsInto,
+    lagsFrom,
+    limited: lags.flatMap((lag, l) => (lag.most === null ? [] : [l])),
+    sources,
+    tools,
+    toolChange: problem.toolChange,
+    turnOver: problem.turnOver,
+    startTool,
+    startFace: problem.startFace === 'front' ? 0 : 1,
+    startOpen: problem.startOpen,
+    runs,
+    turns,
+    tail,
+    idle,
+    idleInTurn,
+    fill,
+    handsOver: Array.from({ length: tools }, (_, tool) =>
+      tasks.flatMap((_, i) => (last[i] === tool && first[i] !== tool ? [i] : [])),
+    ),
+    fills: Float64Array.from(
+      tasks,
+      (t, i) =>
+        t.hands + setupAt(i) + lagsInto[i]!.reduce((sum, k) => sum + (lags[k]!.most === null ? 0 : lags[k]!.redo), 0),
+    ),
   };
 }

@@ -23,7 +23,13 @@ function scratchOf(tables: Tables): Scratch {
   const known = scratches.get(tables);
   if (known) return known;
   const { n } = tables;
-  const made: Scratch = { place: new Int32Array(n), setup: new Float64Array(n), length: new Float64Array(n), pushed: new Float64Array(n), at: new Float64Array(n) };
+  const made: Scratch = {
+    place: new Int32Array(n),
+    setup: new Float64Array(n),
+    length: new Float64Array(n),
+    pushed: new Float64Array(n),
+    at: new Float64Array(n),
+  };
   scratches.set(tables, made);
   return made;
 }

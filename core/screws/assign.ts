@@ -18,7 +18,13 @@ export interface Assignment {
 export function assign(costs: Float64Array, n: number, m: number): Assignment {
   if (n > m) throw new Error(`${n} rows cannot have a column of their own among ${m}; add columns or swap them`);
   if (costs.length !== n * m) throw new Error(`a ${n} × ${m} matrix has ${n * m} costs, not ${costs.length}`);
-  const made: Assignment = { columns: new Int32Array(n).fill(-1), cost: 0, rowPrice: new Float64Array(n), columnPrice: new Float64Array(m), rows: new Int32Array(m).fill(-1) };
+  const made: Assignment = {
+    columns: new Int32Array(n).fill(-1),
+    cost: 0,
+    rowPrice: new Float64Array(n),
+    columnPrice: new Float64Array(m),
+    rows: new Int32Array(m).fill(-1),
+  };
   for (let row = 0; row < n; row++) augment(costs, m, made, row);
   for (let row = 0; row < n; row++) made.cost += costs[row * m + made.columns[row]!]!;
   return made;
@@ -79,12 +85,25 @@ function augment(costs: Float64Array, m: number, made: Assignment, row: number):
  * @throws Error when it is not square
  * @returns `Infinity` when that cannot be
  */
-export function costIfRestricted(costs: Float64Array, n: number, m: number, optimum: Assignment, row: number, allowed: (column: number) => boolean): number {
+export function costIfRestricted(
+  costs: Float64Array,
+  n: number,
+  m: number,
+  optimum: Assignment,
+  row: number,
+  allowed: (column: number) => boolean,
+): number {
   if (n !== m) throw new Error(`a ${n} × ${m} matrix is not square; add rows of no cost`);
   if (allowed(optimum.columns[row]!)) return optimum.cost;
   const restricted = costs.slice();
   for (let j = 0; j < m; j++) if (!allowed(j)) restricted[row * m + j] = Number.POSITIVE_INFINITY;
-  const made: Assignment = { columns: optimum.columns.slice(), rows: optimum.rows.slice(), cost: 0, rowPrice: optimum.rowPrice.slice(), columnPrice: optimum.columnPrice.slice() };
+  const made: Assignment = {
+    columns: optimum.columns.slice(),
+    rows: optimum.rows.slice(),
+    cost: 0,
+    rowPrice: optimum.rowPrice.slice(),
+    columnPrice: optimum.columnPrice.slice(),
+  };
   made.rows[made.columns[row]!] = -1;
   made.columns[row] = -1;
   try {

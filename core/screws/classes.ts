@@ -24,11 +24,19 @@ function letterOf(index: number): string {
 export function classesOf(model: Model, only?: ReadonlySet<string>): ScrewClass[] {
   const groups = new Map<string, Fastener[]>();
   for (const f of model.anatomy.fasteners) groups.set(screwClass(f), [...(groups.get(screwClass(f)) ?? []), f]);
-  const sorted = [...groups.values()].sort((a, b) => b.length - a.length || screwClass(a[0]!).localeCompare(screwClass(b[0]!)));
-  return sorted.map((list, i): ScrewClass => {
-    const { kind, drive, length, thread, head, magnetic, colour } = list[0]!;
-    return { letter: letterOf(i), shape: { kind, drive, length, thread, head, magnetic, colour }, fasteners: list.map((f) => f.id).filter((id) => !only || only.has(id)) };
-  }).filter((c) => c.fasteners.length > 0);
+  const sorted = [...groups.values()].sort(
+    (a, b) => b.length - a.length || screwClass(a[0]!).localeCompare(screwClass(b[0]!)),
+  );
+  return sorted
+    .map((list, i): ScrewClass => {
+      const { kind, drive, length, thread, head, magnetic, colour } = list[0]!;
+      return {
+        letter: letterOf(i),
+        shape: { kind, drive, length, thread, head, magnetic, colour },
+        fasteners: list.map((f) => f.id).filter((id) => !only || only.has(id)),
+      };
+    })
+    .filter((c) => c.fasteners.length > 0);
 }
 
 /** What is out of the ordinary about a screw, to be called out when it is handled. */
@@ -42,7 +50,14 @@ export function calledOut(model: Model, id: string): string[] {
   if (f.kind === 'clip') tags.push('clip');
   if (f.fate === 'renew' || f.threadlock) tags.push(f.threadlock ? 'threadlocked: a new one goes back' : 'single use');
   // The one that is missed: alone of its class among the screws of the same part.
-  const beside = model.anatomy.fasteners.filter((other) => other.id !== id && other.holds.some((part) => f.holds.includes(part)) && other.face === f.face);
-  if (beside.length >= 2 && !beside.some((other) => screwClass(other) === screwClass(f)) && new Set(beside.map(screwClass)).size < beside.length) tags.push('the odd one');
+  const beside = model.anatomy.fasteners.filter(
+    (other) => other.id !== id && other.holds.some((part) => f.holds.includes(part)) && other.face === f.face,
+  );
+  if (
+    beside.length >= 2 &&
+    !beside.some((other) => screwClass(other) === screwClass(f)) &&
+    new Set(beside.map(screwClass)).size < beside.length
+  )
+    tags.push('the odd one');
   return tags;
 }

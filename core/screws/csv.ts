@@ -2,7 +2,26 @@ import type { Fault } from '../anatomy/index.ts';
 import { COLOURS, DRIVES, type Colour, type Drive, type Fastener, type Model } from '../anatomy/index.ts';
 import type { Piece } from './sort.ts';
 
-const FASTENER_COLUMNS = ['id', 'kind', 'drive', 'length', 'thread', 'head', 'holds', 'into', 'x', 'y', 'face', 'holeDepth', 'torque', 'magnetic', 'colour', 'threadlock', 'fate', 'order'] as const;
+const FASTENER_COLUMNS = [
+  'id',
+  'kind',
+  'drive',
+  'length',
+  'thread',
+  'head',
+  'holds',
+  'into',
+  'x',
+  'y',
+  'face',
+  'holeDepth',
+  'torque',
+  'magnetic',
+  'colour',
+  'threadlock',
+  'fate',
+  'order',
+] as const;
 const PIECE_COLUMNS = ['id', 'length', 'thread', 'head', 'drive', 'magnetic', 'colour', 'uncertainty'] as const;
 
 const quote = (value: unknown): string => {
@@ -12,7 +31,26 @@ const quote = (value: unknown): string => {
 
 /** The fasteners of a device as CSV, one a line, lengths in mm. */
 export function fastenersCsv(model: Model): string {
-  const rows = model.anatomy.fasteners.map((f) => [f.id, f.kind, f.drive, f.length, f.thread, f.head, f.holds.join(' '), f.into, f.at[0], f.at[1], f.face, f.holeDepth, f.torque, f.magnetic, f.colour, f.threadlock, f.fate, f.order]);
+  const rows = model.anatomy.fasteners.map((f) => [
+    f.id,
+    f.kind,
+    f.drive,
+    f.length,
+    f.thread,
+    f.head,
+    f.holds.join(' '),
+    f.into,
+    f.at[0],
+    f.at[1],
+    f.face,
+    f.holeDepth,
+    f.torque,
+    f.magnetic,
+    f.colour,
+    f.threadlock,
+    f.fate,
+    f.order,
+  ]);
   return `${[FASTENER_COLUMNS, ...rows].map((row) => row.map(quote).join(',')).join('\n')}\n`;
 }
 
@@ -24,13 +62,20 @@ export function parseCsv(text: string): string[][] {
   for (let i = 0; i < text.length; i++) {
     const c = text[i]!;
     if (quoted) {
-      if (c === '"' && text[i + 1] === '"') { cell += '"'; i++; }
-      else if (c === '"') quoted = false;
+      if (c === '"' && text[i + 1] === '"') {
+        cell += '"';
+        i++;
+      } else if (c === '"') quoted = false;
       else cell += c;
     } else if (c === '"') quoted = true;
-    else if (c === ',' || c === ';' || c === '\t') { rows.at(-1)!.push(cell.trim()); cell = ''; }
-    else if (c === '\n') { rows.at(-1)!.push(cell.trim()); cell = ''; rows.push([]); }
-    else if (c !== '\r') cell += c;
+    else if (c === ',' || c === ';' || c === '\t') {
+      rows.at(-1)!.push(cell.trim());
+      cell = '';
+    } else if (c === '\n') {
+      rows.at(-1)!.push(cell.trim());
+      cell = '';
+      rows.push([]);
+    } else if (c !== '\r') cell += c;
   }
   rows.at(-1)!.push(cell.trim());
   return rows.filter((row) => row.some((value) => value !== ''));
@@ -41,8 +86,17 @@ export function readPieces(text: string): { ok: true; value: Piece[] } | { ok: f
   const [head, ...rows] = parseCsv(text);
   const faults: Fault[] = [];
   const say = (path: string, message: string) => faults.push({ path, message });
-  if (!head) return { ok: false, faults: [{ path: 'row 1', message: `the file is empty; its first row names the columns: ${PIECE_COLUMNS.join(', ')}` }] };
-  head.forEach((name, i) => { if (!(PIECE_COLUMNS as readonly string[]).includes(name)) say(`row 1, column ${i + 1}`, `"${name}" is not a column; there are ${PIECE_COLUMNS.join(', ')}`); });
+  if (!head)
+    return {
+      ok: false,
+      faults: [
+        { path: 'row 1', message: `the file is empty; its first row names the columns: ${PIECE_COLUMNS.join(', ')}` },
+      ],
+    };
+  head.forEach((name, i) => {
+    if (!(PIECE_COLUMNS as readonly string[]).includes(name))
+      say(`row 1, column ${i + 1}`, `"${name}" is not a column; there are ${PIECE_COLUMNS.join(', ')}`);
+  });
   if (!head.includes('length') && !head.includes('drive')) say('row 1', 'there must be a column "length" or "drive"');
   if (rows.length === 0) say('row 2', 'there are no pieces');
   const seen = new Map<string, number>();
@@ -54,21 +108,35 @@ export function readPieces(text: string): { ok: true; value: Piece[] } | { ok: f
       const value = cell(name);
       if (value === '') return null;
       const number = Number(value.replace(/\s*mm$/, ''));
-      if (!Number.isFinite(number) || number <= 0 || number > most) say(at(name), `"${value}" is not a length between 0 and ${most} mm`);
+      if (!Number.isFinite(number) || number <= 0 || number > most)
+        say(at(name), `"${value}" is not a length between 0 and ${most} mm`);
       return number;
     };
     const drive = cell('drive');
-    if (drive !== '' && !(DRIVES as readonly string[]).includes(drive)) say(at('drive'), `"${drive}" is not a drive; there are ${DRIVES.join(', ')}`);
+    if (drive !== '' && !(DRIVES as readonly string[]).includes(drive))
+      say(at('drive'), `"${drive}" is not a drive; there are ${DRIVES.join(', ')}`);
     const magnetic = cell('magnetic').toLowerCase();
     const yes = ['yes', 'true', '1', 'y'].includes(magnetic);
-    if (magnetic !== '' && !yes && !['no', 'false', '0', 'n'].includes(magnetic)) say(at('magnetic'), `"${magnetic}" is neither yes nor no`);
+    if (magnetic !== '' && !yes && !['no', 'false', '0', 'n'].includes(magnetic))
+      say(at('magnetic'), `"${magnetic}" is neither yes nor no`);
     const colour = cell('colour').toLowerCase();
-    if (colour !== '' && !(COLOURS as readonly string[]).includes(colour)) say(at('colour'), `"${colour}" is not one of ${COLOURS.join(', ')}`);
+    if (colour !== '' && !(COLOURS as readonly string[]).includes(colour))
+      say(at('colour'), `"${colour}" is not one of ${COLOURS.join(', ')}`);
     const id = cell('id') || String(r + 1);
     if (seen.has(id)) say(at('id'), `"${id}" is used already in row ${seen.get(id)}`);
     seen.set(id, r + 2);
-    const piece = { id, length: size('length', 60), thread: size('thread', 10), head: size('head', 20), drive: drive === '' ? null : (drive as Drive), magnetic: magnetic === '' ? null : yes, colour: colour === '' ? null : (colour as Colour), uncertainty: size('uncertainty', 5) };
-    if (piece.length === null && piece.thread === null && piece.head === null && piece.drive === null) say(`row ${r + 2}`, 'nothing was measured; give at least its length or its drive');
+    const piece = {
+      id,
+      length: size('length', 60),
+      thread: size('thread', 10),
+      head: size('head', 20),
+      drive: drive === '' ? null : (drive as Drive),
+      magnetic: magnetic === '' ? null : yes,
+      colour: colour === '' ? null : (colour as Colour),
+      uncertainty: size('uncertainty', 5),
+    };
+    if (piece.length === null && piece.thread === null && piece.head === null && piece.drive === null)
+      say(`row ${r + 2}`, 'nothing was measured; give at least its length or its drive');
     return piece;
   });
   return faults.length > 0 ? { ok: false, faults } : { ok: true, value: pieces };
@@ -83,8 +151,20 @@ export function readFasteners(text: string): { ok: true; value: Fastener[] } | {
   const faults: Fault[] = [];
   const say = (path: string, message: string) => faults.push({ path, message });
   const needed = ['id', 'drive', 'length', 'thread', 'head', 'holds', 'into', 'x', 'y', 'holeDepth'];
-  if (!head) return { ok: false, faults: [{ path: 'row 1', message: `the file is empty; its first row names the columns: ${FASTENER_COLUMNS.join(', ')}` }] };
-  head.forEach((name, i) => { if (!(FASTENER_COLUMNS as readonly string[]).includes(name)) say(`row 1, column ${i + 1}`, `"${name}" is not a column; there are ${FASTENER_COLUMNS.join(', ')}`); });
+  if (!head)
+    return {
+      ok: false,
+      faults: [
+        {
+          path: 'row 1',
+          message: `the file is empty; its first row names the columns: ${FASTENER_COLUMNS.join(', ')}`,
+        },
+      ],
+    };
+  head.forEach((name, i) => {
+    if (!(FASTENER_COLUMNS as readonly string[]).includes(name))
+      say(`row 1, column ${i + 1}`, `"${name}" is not a column; there are ${FASTENER_COLUMNS.join(', ')}`);
+  });
   for (const name of needed) if (!head.includes(name)) say('row 1', `the column "${name}" is missing`);
   if (faults.length > 0) return { ok: false, faults };
   const fasteners = rows.map((row, r): Fastener => {
@@ -103,13 +183,28 @@ export function readFasteners(text: string): { ok: true; value: Fastener[] } | {
       if (!(among as readonly string[]).includes(value)) say(at(name), `"${value}" is not one of ${among.join(', ')}`);
       return value as T;
     };
-    const yes = (name: 'magnetic' | 'threadlock', fallback: boolean) => (cell(name) === '' ? fallback : one(name, ['true', 'false'] as const, 'true') === 'true');
+    const yes = (name: 'magnetic' | 'threadlock', fallback: boolean) =>
+      cell(name) === '' ? fallback : one(name, ['true', 'false'] as const, 'true') === 'true';
     if (cell('id') === '') say(at('id'), 'every fastener needs an id');
     if (cell('holds') === '') say(at('holds'), 'name the parts that it holds, separated by spaces');
     return {
-      id: cell('id'), kind: one('kind', ['screw', 'captive', 'standoff', 'clip'] as const, 'screw'), drive: one('drive', DRIVES, 'none'), length: number('length'), thread: number('thread'), head: number('head'),
-      holds: cell('holds').split(/\s+/).filter(Boolean), into: cell('into'), at: [number('x'), number('y')], face: one('face', ['front', 'back', 'edge'] as const, 'front'), holeDepth: number('holeDepth'),
-      torque: cell('torque') === '' ? null : number('torque'), magnetic: yes('magnetic', true), colour: one('colour', COLOURS, 'bright'), threadlock: yes('threadlock', false), fate: one('fate', ['keep', 'renew', 'renew-if-damaged'] as const, 'keep'), order: cell('order') === '' ? null : number('order'),
+      id: cell('id'),
+      kind: one('kind', ['screw', 'captive', 'standoff', 'clip'] as const, 'screw'),
+      drive: one('drive', DRIVES, 'none'),
+      length: number('length'),
+      thread: number('thread'),
+      head: number('head'),
+      holds: cell('holds').split(/\s+/).filter(Boolean),
+      into: cell('into'),
+      at: [number('x'), number('y')],
+      face: one('face', ['front', 'back', 'edge'] as const, 'front'),
+      holeDepth: number('holeDepth'),
+      torque: cell('torque') === '' ? null : number('torque'),
+      magnetic: yes('magnetic', true),
+      colour: one('colour', COLOURS, 'bright'),
+      threadlock: yes('threadlock', false),
+      fate: one('fate', ['keep', 'renew', 'renew-if-damaged'] as const, 'keep'),
+      order: cell('order') === '' ? null : number('order'),
     };
   });
   return faults.length > 0 ? { ok: false, faults } : { ok: true, value: fasteners };

@@ -19,14 +19,22 @@ export interface Equivalent {
 export function equivalentsOf(model: Model, fastener: string, stock: readonly StockItem[]): Equivalent[] {
   const hole = model.fasteners.get(fastener);
   if (!hole) throw new Error(`there is no fastener "${fastener}"`);
-  return stock.filter((item) => item.count > 0 && item.kind === hole.kind && Math.abs(item.thread - hole.thread) < 0.01)
-    .map((item) => ({ item, fit: fitOf(model, item, hole) })).filter(({ fit }) => !fit.harmful)
+  return stock
+    .filter((item) => item.count > 0 && item.kind === hole.kind && Math.abs(item.thread - hole.thread) < 0.01)
+    .map((item) => ({ item, fit: fitOf(model, item, hole) }))
+    .filter(({ fit }) => !fit.harmful)
     .map(({ item, fit }) => {
       const notes = [fit.text];
       if (item.drive !== hole.drive) notes.push(`its drive is ${item.drive} instead of ${hole.drive}`);
-      if (item.magnetic !== hole.magnetic) notes.push(item.magnetic ? 'it is magnetic, the original was not' : 'it is not magnetic');
-      const worth = Math.abs(item.length - hole.length) * 10 + Math.abs(item.head - hole.head) * 4 + (item.drive !== hole.drive ? 2.5 : 0) + (item.magnetic !== hole.magnetic ? 3 : 0);
+      if (item.magnetic !== hole.magnetic)
+        notes.push(item.magnetic ? 'it is magnetic, the original was not' : 'it is not magnetic');
+      const worth =
+        Math.abs(item.length - hole.length) * 10 +
+        Math.abs(item.head - hole.head) * 4 +
+        (item.drive !== hole.drive ? 2.5 : 0) +
+        (item.magnetic !== hole.magnetic ? 3 : 0);
       return { item, fit, note: notes.join('; '), worth };
     })
-    .sort((a, b) => a.worth - b.worth).map(({ worth: _, ...rest }) => rest);
+    .sort((a, b) => a.worth - b.worth)
+    .map(({ worth: _, ...rest }) => rest);
 }

@@ -77,8 +77,10 @@ export type Pairs = ReadonlyMap<string, 'harm' | 'alike'>;
 function pairsOf(model: Model): Pairs {
   const classes = classesOf(model);
   const pairs = new Map<string, 'harm' | 'alike'>();
-  for (const a of classes) for (const b of classes) if (a !== b && alike(a.shape, b.shape)) pairs.set(`${a.letter} ${b.letter}`, 'alike');
-  for (const { a, b } of lookAlikes(model, classes)) for (const key of [`${a} ${b}`, `${b} ${a}`]) pairs.set(key, 'harm');
+  for (const a of classes)
+    for (const b of classes) if (a !== b && alike(a.shape, b.shape)) pairs.set(`${a.letter} ${b.letter}`, 'alike');
+  for (const { a, b } of lookAlikes(model, classes))
+    for (const key of [`${a} ${b}`, `${b} ${a}`]) pairs.set(key, 'harm');
   return pairs;
 }
 
@@ -92,7 +94,9 @@ function neighbours(a: number, b: number, { rows, columns }: TraySize): boolean 
   const each = rows * columns;
   if (a === b || Math.floor(a / each) !== Math.floor(b / each)) return false;
   const [p, q] = [a % each, b % each];
-  return Math.abs(Math.floor(p / columns) - Math.floor(q / columns)) <= 1 && Math.abs((p % columns) - (q % columns)) <= 1;
+  return (
+    Math.abs(Math.floor(p / columns) - Math.floor(q / columns)) <= 1 && Math.abs((p % columns) - (q % columns)) <= 1
+  );
 }
 
 /** What the placement of the last of `wells` adds to those before it, without the wells themselves and the gaps. */
@@ -130,7 +134,8 @@ function fewestWells(lots: readonly Lot[], pairs: Pairs): number {
     const at = colours.length;
     if (at === lots.length) return true;
     for (let c = 0; c < k; c++) {
-      if (lots.slice(0, at).some((other, i) => colours[i] === c && pairs.has(`${other.letter} ${lots[at]!.letter}`))) continue;
+      if (lots.slice(0, at).some((other, i) => colours[i] === c && pairs.has(`${other.letter} ${lots[at]!.letter}`)))
+        continue;
       colours.push(c);
       if (fits(k)) return true;
       colours.pop();
@@ -153,14 +158,35 @@ export function trayPlan(model: Model, plan: Plan, size: TraySize, budget = PLAC
 }
 
 /** As `trayPlan`, from lots and pairs. */
-export function planLots(lots: readonly Lot[], pairs: Pairs, size: TraySize, name: (letter: string) => string = (l) => l, budget = PLACEMENTS): TrayPlan {
+export function planLots(
+  lots: readonly Lot[],
+  pairs: Pairs,
+  size: TraySize,
+  name: (letter: string) => string = (l) => l,
+  budget = PLACEMENTS,
+): TrayPlan {
   const count = size.rows * size.columns * size.trays;
   if (!(count >= 1)) throw new Error(`a tray needs at least one well; ${size.rows} × ${size.columns} has none`);
   const steps = [...new Set(lots.map((l) => l.step))];
-  const least = new Map(steps.map((s) => [s, fewestWells(lots.filter((l) => l.step === s), pairs)]));
-  const lowerBound = TRAY_COST.well * Math.min(count, [...least.values()].reduce((a, b) => a + b, 0));
+  const least = new Map(
+    steps.map((s) => [
+      s,
+      fewestWells(
+        lots.filter((l) => l.step === s),
+        pairs,
+      ),
+    ]),
+  );
+  const lowerBound =
+    TRAY_COST.well *
+    Math.min(
+      count,
+      [...least.values()].reduce((a, b) => a + b, 0),
+    );
   // After lot i: the wells that the steps still to come need at least.
-  const toCome = lots.map((lot) => TRAY_COST.well * steps.filter((s) => s > lot.step).reduce((sum, s) => sum + least.get(s)!, 0));
+  const toCome = lots.map(
+    (lot) => TRAY_COST.well * steps.filter((s) => s > lot.step).reduce((sum, s) => sum + least.get(s)!, 0),
+  );
   let best: number[] | null = null;
   let bestCost = Number.POSITIVE_INFINITY;
   let tried = 0;
@@ -198,11 +224,26 @@ export function planLots(lots: readonly Lot[], pairs: Pairs, size: TraySize, nam
   visit(0, 0);
   const placed = best ?? lots.map((_, i) => Math.min(i, count - 1));
   if (!best) bestCost = trayCost(lots, placed, pairs, size);
-  const conflicts = lots.flatMap((a, i) => lots.slice(i + 1).flatMap((b, k): string[] => {
-    if (pairs.get(`${a.letter} ${b.letter}`) !== 'harm') return [];
-    const [p, q] = [placed[i]!, placed[i + 1 + k]!];
-    if (p === q) return [`${name(a.letter)} and ${name(b.letter)} share well ${wellLabel(p, size)}: the tray has too few wells`];
-    return neighbours(p, q, size) ? [`${name(a.letter)} and ${name(b.letter)} lie side by side in ${wellLabel(p, size)} and ${wellLabel(q, size)}`] : [];
-  }));
-  return { lots: [...lots], wells: placed, labels: placed.map((w) => wellLabel(w, size)), cost: bestCost, lowerBound, proved: !spent || bestCost <= lowerBound, conflicts };
+  const conflicts = lots.flatMap((a, i) =>
+    lots.slice(i + 1).flatMap((b, k): string[] => {
+      if (pairs.get(`${a.letter} ${b.letter}`) !== 'harm') return [];
+      const [p, q] = [placed[i]!, placed[i + 1 + k]!];
+      if (p === q)
+        return [`${name(a.letter)} and ${name(b.letter)} share well ${wellLabel(p, size)}: the tray has too few wells`];
+      return neighbours(p, q, size)
+        ? [
+            `${name(a.letter)} and ${name(b.letter)} lie side by side in ${wellLabel(p, size)} and ${wellLabel(q, size)}`,
+          ]
+        : [];
+    }),
+  );
+  return {
+    lots: [...lots],
+    wells: placed,
+    labels: placed.map((w) => wellLabel(w, size)),
+    cost: bestCost,
+    lowerBound,
+    proved: !spent || bestCost <= lowerBound,
+    conflicts,
+  };
 }

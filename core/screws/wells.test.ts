@@ -17,11 +17,17 @@ describe('wells', () => {
     expect(w.get('k1')).toBe('A2');
   });
   it('screws that differ by a tenth of a millimetre never share one', () => {
-    const w = wells((a) => { a.fasteners[1]!.length = 1.5; });
+    const w = wells((a) => {
+      a.fasteners[1]!.length = 1.5;
+    });
     expect(w.get('c1')).not.toBe(w.get('c2'));
   });
   it('captive screws need none', () => {
-    expect(wells((a) => { a.fasteners[0]!.kind = 'captive'; }).has('c1')).toBe(false);
+    expect(
+      wells((a) => {
+        a.fasteners[0]!.kind = 'captive';
+      }).has('c1'),
+    ).toBe(false);
   });
   it('a class is drive, length, thread and head', () => {
     const { fasteners } = tinyDevice();

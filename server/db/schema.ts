@@ -6,48 +6,69 @@ export const settings = sqliteTable('settings', {
   value: text('value', { mode: 'json' }).notNull(),
 });
 
-export const anatomyRevisions = sqliteTable('anatomy_revisions', {
-  anatomy: text('anatomy').notNull(),
-  revision: integer('revision').notNull(),
-  document: text('document', { mode: 'json' }).notNull(),
-  createdAt: text('created_at').notNull(),
-}, (table) => [primaryKey({ columns: [table.anatomy, table.revision] })]);
+export const anatomyRevisions = sqliteTable(
+  'anatomy_revisions',
+  {
+    anatomy: text('anatomy').notNull(),
+    revision: integer('revision').notNull(),
+    document: text('document', { mode: 'json' }).notNull(),
+    createdAt: text('created_at').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.anatomy, table.revision] })],
+);
 
-export const jobs = sqliteTable('jobs', {
-  id: text('id').primaryKey(),
-  number: integer('number').notNull().unique(),
-  anatomy: text('anatomy').notNull(),
-  /** The revision the job was planned on; it keeps it. */
-  revision: integer('revision').notNull(),
-  customer: text('customer').notNull(),
-  complaint: text('complaint').notNull(),
-  outside: text('outside').notNull(),
-  crackedGlass: integer('cracked_glass', { mode: 'boolean' }).notNull(),
-  /** What the triage found that forbids opening; empty when it may be opened. */
-  triage: text('triage', { mode: 'json' }).notNull(),
-  plan: text('plan', { mode: 'json' }),
-  createdAt: text('created_at').notNull(),
-}, (table) => [
-  foreignKey({ columns: [table.anatomy, table.revision], foreignColumns: [anatomyRevisions.anatomy, anatomyRevisions.revision] }),
-]);
+export const jobs = sqliteTable(
+  'jobs',
+  {
+    id: text('id').primaryKey(),
+    number: integer('number').notNull().unique(),
+    anatomy: text('anatomy').notNull(),
+    /** The revision the job was planned on; it keeps it. */
+    revision: integer('revision').notNull(),
+    customer: text('customer').notNull(),
+    complaint: text('complaint').notNull(),
+    outside: text('outside').notNull(),
+    crackedGlass: integer('cracked_glass', { mode: 'boolean' }).notNull(),
+    /** What the triage found that forbids opening; empty when it may be opened. */
+    triage: text('triage', { mode: 'json' }).notNull(),
+    plan: text('plan', { mode: 'json' }),
+    createdAt: text('created_at').notNull(),
+  },
+  (table) => [
+    foreignKey({
+      columns: [table.anatomy, table.revision],
+      foreignColumns: [anatomyRevisions.anatomy, anatomyRevisions.revision],
+    }),
+  ],
+);
 
-export const events = sqliteTable('events', {
-  job: text('job').notNull().references(() => jobs.id),
-  seq: integer('seq').notNull(),
-  id: text('id').notNull().unique(),
-  at: text('at').notNull(),
-  by: text('by').notNull(),
-  type: text('type').notNull(),
-  body: text('body', { mode: 'json' }).notNull(),
-}, (table) => [primaryKey({ columns: [table.job, table.seq] })]);
+export const events = sqliteTable(
+  'events',
+  {
+    job: text('job')
+      .notNull()
+      .references(() => jobs.id),
+    seq: integer('seq').notNull(),
+    id: text('id').notNull().unique(),
+    at: text('at').notNull(),
+    by: text('by').notNull(),
+    type: text('type').notNull(),
+    body: text('body', { mode: 'json' }).notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.job, table.seq] })],
+);
 
-export const photos = sqliteTable('photos', {
-  hash: text('hash').primaryKey(),
-  width: integer('width').notNull(),
-  height: integer('height').notNull(),
-  bytes: integer('bytes').notNull(),
-  createdAt: text('created_at').notNull(),
-}, (table) => [index('photos_created').on(table.createdAt)]);
+export const photos = sqliteTable(
+  'photos',
+  {
+    hash: text('hash').primaryKey(),
+    width: integer('width').notNull(),
+    height: integer('height').notNull(),
+    bytes: integer('bytes').notNull(),
+    createdAt: text('created_at').notNull(),
+  },
+  (table) => [index('photos_created').on(table.createdAt)],
+);
 
 /** Named sets of house rules; exactly one is the shop's choice for new jobs. */
 export const ruleSets = sqliteTable('rule_sets', {
@@ -58,13 +79,19 @@ export const ruleSets = sqliteTable('rule_sets', {
 });
 
 /** The shop's small stock of screws; a row for each kind, counted. Lengths in mm. */
-export const stock = sqliteTable('stock', {
-  id: text('id').primaryKey(),
-  kind: text('kind').notNull(),
-  drive: text('drive').notNull(),
-  length: real('length').notNull(),
-  thread: real('thread').notNull(),
-  head: real('head').notNull(),
-  magnetic: integer('magnetic', { mode: 'boolean' }).notNull(),
-  count: integer('count').notNull(),
-}, (table) => [uniqueIndex('stock_kind').on(table.kind, table.drive, table.length, table.thread, table.head, table.magnetic)]);
+export const stock = sqliteTable(
+  'stock',
+  {
+    id: text('id').primaryKey(),
+    kind: text('kind').notNull(),
+    drive: text('drive').notNull(),
+    length: real('length').notNull(),
+    thread: real('thread').notNull(),
+    head: real('head').notNull(),
+    magnetic: integer('magnetic', { mode: 'boolean' }).notNull(),
+    count: integer('count').notNull(),
+  },
+  (table) => [
+    uniqueIndex('stock_kind').on(table.kind, table.drive, table.length, table.thread, table.head, table.magnetic),
+  ],
+);

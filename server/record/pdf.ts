@@ -11,7 +11,11 @@ import { minutes } from '../../core/units/index.ts';
 
 const require = createRequire(import.meta.url);
 const fontFile = (family: string, weight: number) =>
-  join(dirname(require.resolve(`@fontsource/${family}/package.json`)), 'files', `${family}-latin-${weight}-normal.woff`);
+  join(
+    dirname(require.resolve(`@fontsource/${family}/package.json`)),
+    'files',
+    `${family}-latin-${weight}-normal.woff`,
+  );
 
 const INK = '#1f2a2c';
 const QUIET = '#59666a';
@@ -37,7 +41,12 @@ export async function recordPdf(record: Record): Promise<Buffer> {
   const { job, context, state, shop } = record;
   const { model, plan } = context;
   const { anatomy } = model;
-  const doc = new PDFDocument({ size: 'A4', margin: MARGIN, bufferPages: true, info: { Title: `Repair record ${job.number}`, Author: shop.name, Creator: 'Nibrel' } });
+  const doc = new PDFDocument({
+    size: 'A4',
+    margin: MARGIN,
+    bufferPages: true,
+    info: { Title: `Repair record ${job.number}`, Author: shop.name, Creator: 'Nibrel' },
+  });
   const chunks: Buffer[] = [];
   const ended = new Promise<Buffer>((resolve) => {
     doc.on('data', (chunk: Buffer) => chunks.push(chunk));
@@ -54,17 +63,31 @@ export async function recordPdf(record: Record): Promise<Buffer> {
   const heading = (text: string) => {
     room(60);
     doc.moveDown(0.9).font('bold').fontSize(12).fillColor(PETROL).text(text, MARGIN);
-    doc.moveTo(MARGIN, doc.y + 2).lineTo(MARGIN + width, doc.y + 2).lineWidth(0.6).strokeColor(SAND).stroke();
+    doc
+      .moveTo(MARGIN, doc.y + 2)
+      .lineTo(MARGIN + width, doc.y + 2)
+      .lineWidth(0.6)
+      .strokeColor(SAND)
+      .stroke();
     doc.y += 7;
     doc.font('sans').fontSize(9.5).fillColor(INK);
   };
   const row = (left: string, right: string, mono = false) => {
     doc.font('sans').fontSize(9.5);
-    const height = Math.max(doc.heightOfString(left, { width: width * 0.36 }), doc.font(mono ? 'mono' : 'sans').heightOfString(right, { width: width * 0.62 }));
+    const height = Math.max(
+      doc.heightOfString(left, { width: width * 0.36 }),
+      doc.font(mono ? 'mono' : 'sans').heightOfString(right, { width: width * 0.62 }),
+    );
     room(height + 3);
     const y = doc.y;
-    doc.font('sans').fillColor(QUIET).text(left, MARGIN, y, { width: width * 0.36 });
-    doc.font(mono ? 'mono' : 'sans').fillColor(INK).text(right, MARGIN + width * 0.38, y, { width: width * 0.62 });
+    doc
+      .font('sans')
+      .fillColor(QUIET)
+      .text(left, MARGIN, y, { width: width * 0.36 });
+    doc
+      .font(mono ? 'mono' : 'sans')
+      .fillColor(INK)
+      .text(right, MARGIN + width * 0.38, y, { width: width * 0.62 });
     doc.y = y + height + 3;
     doc.x = MARGIN;
   };
@@ -89,7 +112,10 @@ export async function recordPdf(record: Record): Promise<Buffer> {
   row('Outside condition', [job.outside, job.crackedGlass ? 'glass cracked' : ''].filter(Boolean).join('; ') || '—');
   row('Taken in', when(job.createdAt));
   row('Opened', when(state.startedAt));
-  row('Handed over', state.signedOff ? `${when(state.signedOff.at)}, signed ${state.signedOff.name}` : 'not signed off yet');
+  row(
+    'Handed over',
+    state.signedOff ? `${when(state.signedOff.at)}, signed ${state.signedOff.name}` : 'not signed off yet',
+  );
 
   heading('Replaced and renewed');
   for (const id of plan.replace) {
@@ -103,8 +129,13 @@ export async function recordPdf(record: Record): Promise<Buffer> {
   const absent = [...state.device.absent];
   row('Screws out', String(state.screwsOut.size), true);
   row('Screws in', String(state.screwsIn.size), true);
-  if (absent.length > 0) row('Accounted for', absent.map((id) => (model.items.has(id) ? model.nameOf(id) : id)).join(', '));
-  row('Connectors opened and seated', `${plan.totals.connectors}${state.device.open.size > 0 ? `, ${state.device.open.size} still open` : ''}`, true);
+  if (absent.length > 0)
+    row('Accounted for', absent.map((id) => (model.items.has(id) ? model.nameOf(id) : id)).join(', '));
+  row(
+    'Connectors opened and seated',
+    `${plan.totals.connectors}${state.device.open.size > 0 ? `, ${state.device.open.size} still open` : ''}`,
+    true,
+  );
 
   const torques = state.readings.filter((r) => r.sensor.startsWith('torque '));
   if (torques.length > 0) {
@@ -120,7 +151,11 @@ export async function recordPdf(record: Record): Promise<Buffer> {
     heading('Heat, by thermometer');
     for (const sensor of new Set(heats.map((r) => r.sensor))) {
       const values = heats.filter((r) => r.sensor === sensor).map((r) => r.value);
-      row(sensor.replace('heat step', 'Step'), `up to ${Math.max(...values).toFixed(1)} °C, ${values.length} readings`, true);
+      row(
+        sensor.replace('heat step', 'Step'),
+        `up to ${Math.max(...values).toFixed(1)} °C, ${values.length} readings`,
+        true,
+      );
     }
   }
 
@@ -134,15 +169,23 @@ export async function recordPdf(record: Record): Promise<Buffer> {
 
   heading('Deviations');
   if (state.deviations.length === 0) line('None: the device was as drawn.');
-  for (const d of state.deviations) row(`${d.item === null ? 'Device' : model.items.has(d.item) ? model.nameOf(d.item) : d.item}: ${d.kind}`, d.note || '—');
+  for (const d of state.deviations)
+    row(
+      `${d.item === null ? 'Device' : model.items.has(d.item) ? model.nameOf(d.item) : d.item}: ${d.kind}`,
+      d.note || '—',
+    );
 
   heading('Losses agreed before opening');
   if (plan.losses.length === 0) line('None.');
   for (const loss of plan.losses) {
-    const name = anatomy.functions.find((f) => f.id === loss.function)?.name ?? { 'moisture-rating': 'Moisture rating', data: 'Data' }[loss.function] ?? loss.function;
+    const name =
+      anatomy.functions.find((f) => f.id === loss.function)?.name ??
+      { 'moisture-rating': 'Moisture rating', data: 'Data' }[loss.function] ??
+      loss.function;
     row(name, `${loss.because}. ${loss.remedy}`);
   }
-  if (plan.losses.length > 0) line(state.agreed ? `Agreed ${when(state.agreed.at)}, taken by ${state.agreed.by}.` : 'Not recorded as agreed.');
+  if (plan.losses.length > 0)
+    line(state.agreed ? `Agreed ${when(state.agreed.at)}, taken by ${state.agreed.by}.` : 'Not recorded as agreed.');
 
   heading('Times');
   const elapsed = state.startedAt && state.lastAt ? (Date.parse(state.lastAt) - Date.parse(state.startedAt)) / 1000 : 0;
@@ -151,13 +194,21 @@ export async function recordPdf(record: Record): Promise<Buffer> {
   for (const timer of state.timers.values()) {
     const step = context.steps.get(timer.step)!;
     const items = step.items.map((id) => stepItemName(model, step, id)).join(', ');
-    row(`${step.do} ${items}`, timer.endedAt ? `${minutes(timer.seconds)} planned, ended by hand${timer.reason ? `: ${timer.reason}` : ''}` : `${minutes(timer.seconds)}, run to its end`);
+    row(
+      `${step.do} ${items}`,
+      timer.endedAt
+        ? `${minutes(timer.seconds)} planned, ended by hand${timer.reason ? `: ${timer.reason}` : ''}`
+        : `${minutes(timer.seconds)}, run to its end`,
+    );
   }
 
   heading('Gates');
   for (const step of plan.steps.filter((s) => s.gate)) {
     const gate = state.gates.get(step.n);
-    row(`${step.gate} ${GATE_NAMES[step.gate!]}, step ${step.n}`, gate ? `${gate.outcome}, ${when(gate.at)}${gate.reason ? `: ${gate.reason}` : ''}` : 'not reached');
+    row(
+      `${step.gate} ${GATE_NAMES[step.gate!]}, step ${step.n}`,
+      gate ? `${gate.outcome}, ${when(gate.at)}${gate.reason ? `: ${gate.reason}` : ''}` : 'not reached',
+    );
   }
 
   if (state.notes.length > 0) {
@@ -176,7 +227,15 @@ export async function recordPdf(record: Record): Promise<Buffer> {
   for (let i = 0; i < pages.count; i++) {
     doc.switchToPage(i);
     doc.page.margins.bottom = 0;
-    doc.font('sans').fontSize(8).fillColor(QUIET).text(`${shop.name} · job ${job.number} · page ${i + 1} of ${pages.count}`, MARGIN, PAGE.height - 34, { width, align: 'center', lineBreak: false });
+    doc
+      .font('sans')
+      .fontSize(8)
+      .fillColor(QUIET)
+      .text(`${shop.name} · job ${job.number} · page ${i + 1} of ${pages.count}`, MARGIN, PAGE.height - 34, {
+        width,
+        align: 'center',
+        lineBreak: false,
+      });
   }
   doc.end();
   return ended;
@@ -188,15 +247,27 @@ function drawDevice(doc: PDFKit.PDFDocument, { context }: Record, x: number, y: 
   const { body } = model.anatomy;
   const k = height / body.height;
   doc.save().translate(x, y).scale(k);
-  doc.roundedRect(0, 0, body.width, body.height, body.cornerRadius).lineWidth(0.8 / k).strokeColor(PETROL).stroke();
+  doc
+    .roundedRect(0, 0, body.width, body.height, body.cornerRadius)
+    .lineWidth(0.8 / k)
+    .strokeColor(PETROL)
+    .stroke();
   for (const id of plan.replace) {
     const ring = ringOf(model.parts.get(id)!.outline);
-    doc.polygon(...ring.map(([px, py]) => [px, py] as [number, number])).fillOpacity(0.55).fill(SAND).fillOpacity(1);
+    doc
+      .polygon(...ring.map(([px, py]) => [px, py] as [number, number]))
+      .fillOpacity(0.55)
+      .fill(SAND)
+      .fillOpacity(1);
   }
   doc.restore();
 }
 
-async function photographs(doc: PDFKit.PDFDocument, { state, photo }: Record, room: (height: number) => void): Promise<void> {
+async function photographs(
+  doc: PDFKit.PDFDocument,
+  { state, photo }: Record,
+  room: (height: number) => void,
+): Promise<void> {
   const across = 3;
   const gap = 10;
   const size = (PAGE.width - 2 * MARGIN - gap * (across - 1)) / across;
@@ -207,10 +278,15 @@ async function photographs(doc: PDFKit.PDFDocument, { state, photo }: Record, ro
     for (const [j, p] of shown.slice(i, i + across).entries()) {
       const x = MARGIN + j * (size + gap);
       doc.image(await photo(p.photo), x, y, { fit: [size, size - 14], align: 'center', valign: 'center' });
-      doc.font('sans').fontSize(8).fillColor(QUIET).text(p.step ? `step ${p.step}` : p.note, x, y + size - 10, { width: size, align: 'center', lineBreak: false });
+      doc
+        .font('sans')
+        .fontSize(8)
+        .fillColor(QUIET)
+        .text(p.step ? `step ${p.step}` : p.note, x, y + size - 10, { width: size, align: 'center', lineBreak: false });
     }
     doc.y = y + size + 8;
     doc.x = MARGIN;
   }
-  if (state.photos.length > shown.length) doc.fontSize(8.5).text(`${state.photos.length - shown.length} more are kept with the job.`);
+  if (state.photos.length > shown.length)
+    doc.fontSize(8.5).text(`${state.photos.length - shown.length} more are kept with the job.`);
 }

@@ -16,8 +16,26 @@ const model = modelOf(reading.value);
 
 async function textOf(r: Rehearsal, name: string): Promise<string> {
   const { state } = r;
-  const job = { id: 'j', number: 1042, anatomy: 'velmora-quill-5', revision: 1, customer: 'Linnet Voss', complaint: 'Empty by noon.', outside: 'Clean.', crackedGlass: false, triage: [], plan: state.context.plan, createdAt: '2026-01-05T09:00:00.000Z' };
-  const pdf = await recordPdf({ job, context: state.context, state, shop: { name: 'Lantern Quay Bench', technicians: ['Ysolde Marrin'], demo: true, passcodeNeeded: false }, photo: async () => Buffer.alloc(0) });
+  const job = {
+    id: 'j',
+    number: 1042,
+    anatomy: 'velmora-quill-5',
+    revision: 1,
+    customer: 'Linnet Voss',
+    complaint: 'Empty by noon.',
+    outside: 'Clean.',
+    crackedGlass: false,
+    triage: [],
+    plan: state.context.plan,
+    createdAt: '2026-01-05T09:00:00.000Z',
+  };
+  const pdf = await recordPdf({
+    job,
+    context: state.context,
+    state,
+    shop: { name: 'Lantern Quay Bench', technicians: ['Ysolde Marrin'], demo: true, passcodeNeeded: false },
+    photo: async () => Buffer.alloc(0),
+  });
   const path = join(folder, `${name}.pdf`);
   writeFileSync(path, pdf);
   return execFileSync('pdftotext', ['-layout', path, '-'], { encoding: 'utf8' });
@@ -30,9 +48,22 @@ describe('the record', () => {
     r.add({ type: 'deviation', item: 'camera-flex', kind: 'torn', note: 'Caught by the cover.' });
     r.add(replanFrom(r.state, proposeReplan(r.state), { budget: 0 }).event);
     r.until(r.steps.length + 1);
-    r.add({ type: 'reading', sensor: 'torque e1', value: 7.1, unit: 'N·cm' }, { type: 'signed-off', name: 'Ysolde Marrin' });
+    r.add(
+      { type: 'reading', sensor: 'torque e1', value: 7.1, unit: 'N·cm' },
+      { type: 'signed-off', name: 'Ysolde Marrin' },
+    );
     const text = await textOf(r, 'replanned');
-    for (const words of ['Linnet Voss', 'Battery', 'Rear camera module', 'Caught by the cover.', 'Torque', '7.1 N·cm, target 7', 'signed Ysolde Marrin', 'made-up data']) expect(text).toContain(words);
+    for (const words of [
+      'Linnet Voss',
+      'Battery',
+      'Rear camera module',
+      'Caught by the cover.',
+      'Torque',
+      '7.1 N·cm, target 7',
+      'signed Ysolde Marrin',
+      'made-up data',
+    ])
+      expect(text).toContain(words);
     expect(text).toMatch(new RegExp(`Screws out\\s+${r.state.screwsOut.size}\\b`));
   });
   it('names what left the anatomy of this job by its id', async () => {

@@ -7,9 +7,22 @@ import { Problem } from '../problem.ts';
 
 export function anatomyRoutes({ anatomies }: Services): Hono {
   const app = new Hono();
-  app.get('/', (c) => c.json(anatomies.latest().map(({ anatomy: a, revision }): AnatomySummary => ({
-    id: a.id, name: a.name, maker: a.maker, kind: a.kind, revision, parts: a.parts.length, fasteners: a.fasteners.length, connectors: a.connectors.length,
-  }))));
+  app.get('/', (c) =>
+    c.json(
+      anatomies.latest().map(
+        ({ anatomy: a, revision }): AnatomySummary => ({
+          id: a.id,
+          name: a.name,
+          maker: a.maker,
+          kind: a.kind,
+          revision,
+          parts: a.parts.length,
+          fasteners: a.fasteners.length,
+          connectors: a.connectors.length,
+        }),
+      ),
+    ),
+  );
   app.get('/:id', (c) => c.json(anatomies.get(c.req.param('id'))));
   app.get('/:id/depth', (c) => {
     const { anatomy, revision } = anatomies.get(c.req.param('id'));
@@ -18,9 +31,14 @@ export function anatomyRoutes({ anatomies }: Services): Hono {
   /** Takes in an anatomy as a new revision, or tells every fault and stores nothing. */
   app.post('/', async (c) => {
     const reading = readAnatomyText(await c.req.text());
-    if (!reading.ok) throw new Problem(422, { error: `the anatomy has ${reading.faults.length} ${reading.faults.length === 1 ? 'fault' : 'faults'}; nothing was stored`, faults: reading.faults });
+    if (!reading.ok)
+      throw new Problem(422, {
+        error: `the anatomy has ${reading.faults.length} ${reading.faults.length === 1 ? 'fault' : 'faults'}; nothing was stored`,
+        faults: reading.faults,
+      });
     const faults = reachFaults(modelOf(reading.value));
-    if (faults.length > 0) throw new Problem(422, { error: 'not every part can be reached and refitted; nothing was stored', faults });
+    if (faults.length > 0)
+      throw new Problem(422, { error: 'not every part can be reached and refitted; nothing was stored', faults });
     return c.json(anatomies.add(reading.value), 201);
   });
   return app;

@@ -21,16 +21,27 @@ const diveSchema = {
   rules: Joi.string().max(64),
 };
 const planOnSchema = Joi.object({
-  replace: Joi.array().items(id).min(1).max(50), spares: Joi.array().items(id).max(50), restored: Joi.array().items(id).max(200), because: words(400),
-  anatomy: Joi.object().unknown(true).allow(null), by: Joi.string().min(1).max(80).required(), keep: Joi.boolean().required(),
+  replace: Joi.array().items(id).min(1).max(50),
+  spares: Joi.array().items(id).max(50),
+  restored: Joi.array().items(id).max(200),
+  because: words(400),
+  anatomy: Joi.object().unknown(true).allow(null),
+  by: Joi.string().min(1).max(80).required(),
+  keep: Joi.boolean().required(),
 });
 const intakeSchema = Joi.object({
   anatomy: id.required(),
   customer: Joi.string().min(1).max(120).required(),
   complaint: words(2000).required(),
   outside: words(2000).default(''),
-  triage: Joi.array().items(Joi.string().valid(...Object.keys(TRIAGE))).unique().default([]),
-  photos: Joi.array().items(Joi.string().pattern(/^[0-9a-f]{64}$/)).max(40).default([]),
+  triage: Joi.array()
+    .items(Joi.string().valid(...Object.keys(TRIAGE)))
+    .unique()
+    .default([]),
+  photos: Joi.array()
+    .items(Joi.string().pattern(/^[0-9a-f]{64}$/))
+    .max(40)
+    .default([]),
   by: Joi.string().min(1).max(80).required(),
   ...diveSchema,
 });
@@ -61,15 +72,25 @@ export function jobRoutes(services: Services, config: Config): Hono {
     try {
       return make();
     } catch (error) {
-      if (error instanceof NoDive) throw new Problem(422, { error: error.message, faults: [{ path: error.path, message: error.message }] });
+      if (error instanceof NoDive)
+        throw new Problem(422, { error: error.message, faults: [{ path: error.path, message: error.message }] });
       throw error;
     }
   };
-  const rulesOf = (set: string | undefined): HouseRules => (set === undefined ? ruleSets.chosen() : ruleSets.get(set)).rules;
+  const rulesOf = (set: string | undefined): HouseRules =>
+    (set === undefined ? ruleSets.chosen() : ruleSets.get(set)).rules;
   const dive = (anatomy: string, revision: number, request: DiveRequest, set: string | undefined): Plan =>
     refusing(() => planDive(anatomies.modelOf(anatomy, revision), request, rulesOf(set)));
-  const requestOf = (r: Pick<Intake, 'replace' | 'spares' | 'crackedGlass'>): DiveRequest => ({ replace: r.replace, spares: r.spares, condition: { crackedGlass: r.crackedGlass } });
-  const fileOf = (job: Job): JobFile => ({ job, anatomy: anatomies.get(job.anatomy, job.revision).anatomy, events: jobs.eventsOf(job.id) });
+  const requestOf = (r: Pick<Intake, 'replace' | 'spares' | 'crackedGlass'>): DiveRequest => ({
+    replace: r.replace,
+    spares: r.spares,
+    condition: { crackedGlass: r.crackedGlass },
+  });
+  const fileOf = (job: Job): JobFile => ({
+    job,
+    anatomy: anatomies.get(job.anatomy, job.revision).anatomy,
+    events: jobs.eventsOf(job.id),
+  });
 
   app.get('/', (c) => c.json(jobs.summaries()));
 
@@ -79,11 +100,18 @@ export function jobRoutes(services: Services, config: Config): Hono {
     const unknown = intake.photos.find((hash) => !photos.has(hash));
     if (unknown) throw new Problem(422, { error: 'a photograph was not stored; add it again' });
     const stopped = intake.triage.length > 0;
-    if (!stopped && intake.replace.length === 0) throw new Problem(422, { error: 'choose at least one part to replace', faults: [{ path: 'replace', message: 'choose at least one part to replace' }] });
+    if (!stopped && intake.replace.length === 0)
+      throw new Problem(422, {
+        error: 'choose at least one part to replace',
+        faults: [{ path: 'replace', message: 'choose at least one part to replace' }],
+      });
     const plan = stopped ? null : dive(anatomy.id, revision, requestOf(intake), intake.rules);
     const { customer, complaint, outside, crackedGlass, triage } = intake;
     const bodies = intake.photos.map((photo): EventBody => ({ type: 'photo', photo, step: null, note: 'at intake' }));
-    const job = jobs.create({ anatomy: anatomy.id, revision, customer, complaint, outside, crackedGlass, triage, plan }, { by: intake.by, bodies });
+    const job = jobs.create(
+      { anatomy: anatomy.id, revision, customer, complaint, outside, crackedGlass, triage, plan },
+      { by: intake.by, bodies },
+    );
     return c.json(fileOf(job), 201);
   });
 
@@ -93,15 +121,26 @@ export function jobRoutes(services: Services, config: Config): Hono {
     const request = await bodyOf<Pick<Intake, 'replace' | 'spares' | 'crackedGlass' | 'rules'>>(c, replanSchema);
     const job = jobs.get(c.req.param('id'));
     if (job.triage.length > 0) throw new Problem(409, { error: 'this device must not be opened' });
-    return c.json(fileOf(jobs.replan(job.id, dive(job.anatomy, job.revision, requestOf(request), request.rules), request.crackedGlass)));
+    return c.json(
+      fileOf(
+        jobs.replan(job.id, dive(job.anatomy, job.revision, requestOf(request), request.rules), request.crackedGlass),
+      ),
+    );
   });
 
   /** Plans the rest of a begun run anew; without `keep` it only tells what would change. */
   app.post('/:id/plan-on', async (c) => {
-    const { by, keep, anatomy, ...request } = await bodyOf<Partial<ReplanRequest> & { by: string; keep: boolean }>(c, planOnSchema);
+    const { by, keep, anatomy, ...request } = await bodyOf<Partial<ReplanRequest> & { by: string; keep: boolean }>(
+      c,
+      planOnSchema,
+    );
     if (anatomy) {
       const reading = readAnatomy(anatomy);
-      if (!reading.ok) throw new Problem(422, { error: `the edited anatomy has ${reading.faults.length} ${reading.faults.length === 1 ? 'fault' : 'faults'}; nothing was changed`, faults: reading.faults });
+      if (!reading.ok)
+        throw new Problem(422, {
+          error: `the edited anatomy has ${reading.faults.length} ${reading.faults.length === 1 ? 'fault' : 'faults'}; nothing was changed`,
+          faults: reading.faults,
+        });
       return c.json(refusing(() => jobs.planOn(c.req.param('id'), { ...request, anatomy: reading.value }, by, keep)));
     }
     return c.json(refusing(() => jobs.planOn(c.req.param('id'), request, by, keep)));
@@ -112,7 +151,8 @@ export function jobRoutes(services: Services, config: Config): Hono {
     const sent = events.map((document, i): SentEvent => {
       const reading = readEvent(document);
       if (!reading.ok) throw new Problem(422, { error: `events[${i}].${reading.message}` });
-      if (reading.value.type === 'photo' && !photos.has(reading.value.photo)) throw new Problem(422, { error: `events[${i}].photo: the photograph was not stored; add it again` });
+      if (reading.value.type === 'photo' && !photos.has(reading.value.photo))
+        throw new Problem(422, { error: `events[${i}].photo: the photograph was not stored; add it again` });
       return reading.value;
     });
     return c.json({ events: jobs.append(c.req.param('id'), sent) });
@@ -153,8 +193,17 @@ export function jobRoutes(services: Services, config: Config): Hono {
   app.get('/:id/record.pdf', async (c) => {
     const { job, context, state } = jobs.stateOf(c.req.param('id'));
     if (!context || !state) throw new Problem(409, { error: 'this job has no dive, so there is nothing to hand over' });
-    const pdf = await recordPdf({ job, context, state, shop: shopOf(db, config), photo: (hash) => photos.read(hash, 'full') });
-    return c.body(new Uint8Array(pdf), 200, { 'Content-Type': 'application/pdf', 'Content-Disposition': `inline; filename="nibrel-job-${job.number}.pdf"` });
+    const pdf = await recordPdf({
+      job,
+      context,
+      state,
+      shop: shopOf(db, config),
+      photo: (hash) => photos.read(hash, 'full'),
+    });
+    return c.body(new Uint8Array(pdf), 200, {
+      'Content-Type': 'application/pdf',
+      'Content-Disposition': `inline; filename="nibrel-job-${job.number}.pdf"`,
+    });
   });
   return app;
 }

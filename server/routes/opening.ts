@@ -16,13 +16,42 @@ const number = (low: number, high: number, fallback?: number) => {
   const one = Joi.number().min(low).max(high);
   return fallback === undefined ? one : one.default(fallback);
 };
-const templateQuery = Joi.object({ bond: Joi.string().max(64).required(), marks: number(1, 6, MOST_MARKS).integer(), margin: number(0, 10, MARGIN), paper: Joi.string().valid(...Object.keys(PAPERS)).default('A4') });
-const matQuery = Joi.object({ speed: number(1, 240, 1), factor: number(0.5, 1.6), set: number(20, 130), room: number(-20, 45), from: number(0, 100_000, 0) });
-const plateQuery = Joi.object({ source: Joi.string().valid(...SOURCE_KINDS).required(), plate: Joi.string().valid(...PLATES.map((p) => p.id)).required(), set: number(20, 300), room: number(-20, 45, DEFAULT_RULES.room), speed: number(1, 240, 1), factor: number(0.5, 1.6) });
+const templateQuery = Joi.object({
+  bond: Joi.string().max(64).required(),
+  marks: number(1, 6, MOST_MARKS).integer(),
+  margin: number(0, 10, MARGIN),
+  paper: Joi.string()
+    .valid(...Object.keys(PAPERS))
+    .default('A4'),
+});
+const matQuery = Joi.object({
+  speed: number(1, 240, 1),
+  factor: number(0.5, 1.6),
+  set: number(20, 130),
+  room: number(-20, 45),
+  from: number(0, 100_000, 0),
+});
+const plateQuery = Joi.object({
+  source: Joi.string()
+    .valid(...SOURCE_KINDS)
+    .required(),
+  plate: Joi.string()
+    .valid(...PLATES.map((p) => p.id))
+    .required(),
+  set: number(20, 300),
+  room: number(-20, 45, DEFAULT_RULES.room),
+  speed: number(1, 240, 1),
+  factor: number(0.5, 1.6),
+});
 
 /** Numbers of a query are text until they are read. */
 function queryOf<T>(query: Record<string, string>, schema: Joi.ObjectSchema): T {
-  return checked<T>(Object.fromEntries(Object.entries(query).map(([k, v]) => [k, v !== '' && Number.isFinite(Number(v)) ? Number(v) : v])), schema);
+  return checked<T>(
+    Object.fromEntries(
+      Object.entries(query).map(([k, v]) => [k, v !== '' && Number.isFinite(Number(v)) ? Number(v) : v]),
+    ),
+    schema,
+  );
 }
 
 /** What cannot be computed is said to the asker, with where. */
@@ -30,7 +59,8 @@ function told<T>(work: () => T): T {
   try {
     return work();
   } catch (error) {
-    if (error instanceof NoHeat || error instanceof NoCut) throw new Problem(422, { error: `${error.path}: ${error.message}` });
+    if (error instanceof NoHeat || error instanceof NoCut)
+      throw new Problem(422, { error: `${error.path}: ${error.message}` });
     throw error;
   }
 }
@@ -43,13 +73,19 @@ export function openingRoutes({ anatomies, jobs }: Services): Hono {
     return anatomies.modelOf(anatomy.id, revision);
   };
   const template = (id: string, query: Record<string, string>): Sheet => {
-    const { bond, marks, margin, paper } = queryOf<{ bond: string; marks: number; margin: number; paper: Paper }>(query, templateQuery);
+    const { bond, marks, margin, paper } = queryOf<{ bond: string; marks: number; margin: number; paper: Paper }>(
+      query,
+      templateQuery,
+    );
     const model = modelOf(id);
     return told(() => pickTemplate(model, cutPlan(model, bond, { marks, margin }), paper));
   };
   app.get('/template/:file{.+\\.pdf}', async (c) => {
     const id = c.req.param('file').replace(/\.pdf$/, '');
-    return c.body(await sheetPdf(template(id, c.req.query())), 200, { 'Content-Type': 'application/pdf', 'Content-Disposition': `inline; filename="picks-${id}.pdf"` });
+    return c.body(await sheetPdf(template(id, c.req.query())), 200, {
+      'Content-Type': 'application/pdf',
+      'Content-Disposition': `inline; filename="picks-${id}.pdf"`,
+    });
   });
   app.get('/template/:file{.+\\.svg}', (c) => {
     const sheet = template(c.req.param('file').replace(/\.svg$/, ''), c.req.query());
@@ -63,7 +99,10 @@ export function openingRoutes({ anatomies, jobs }: Services): Hono {
     const setting = step?.heat;
     if (!context || !step || !setting) throw new Problem(404, { error: 'there is no such heat step on this job' });
     const { rules } = context.plan;
-    const query = queryOf<{ speed: number; factor?: number; set?: number; room?: number; from: number }>(c.req.query(), matQuery);
+    const query = queryOf<{ speed: number; factor?: number; set?: number; room?: number; from: number }>(
+      c.req.query(),
+      matQuery,
+    );
     const room = query.room ?? rules.room;
     const { stack, source } = told(() => ({
       stack: stackOf(context.model, step.items[0]!, { grid: context.model.anatomy.kind === 'tablet' ? 8 : 4 }),
@@ -79,7 +118,14 @@ export function openingRoutes({ anatomies, jobs }: Services): Hono {
   });
   /** A plate of known make on a source. */
   app.get('/plate', (c) => {
-    const query = queryOf<{ source: SourceKind; plate: string; set?: number; room: number; speed: number; factor?: number }>(c.req.query(), plateQuery);
+    const query = queryOf<{
+      source: SourceKind;
+      plate: string;
+      set?: number;
+      room: number;
+      speed: number;
+      factor?: number;
+    }>(c.req.query(), plateQuery);
     const source = told(() => sourceOf(query.source, query.set === undefined ? {} : { set: query.set }));
     const plate = PLATES.find((p) => p.id === query.plate)!;
     return streamSSE(c, async (stream) => {

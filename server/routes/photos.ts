@@ -6,7 +6,10 @@ export function photoRoutes({ photos }: Services): Hono {
   app.post('/', async (c) => c.json(await photos.add(new Uint8Array(await c.req.arrayBuffer())), 201));
   const send = (size: 'full' | 'thumb') => async (c: Context) => {
     const data = await photos.read(c.req.param('hash')!, size);
-    return c.body(new Uint8Array(data), 200, { 'Content-Type': 'image/jpeg', 'Cache-Control': 'private, max-age=31536000, immutable' });
+    return c.body(new Uint8Array(data), 200, {
+      'Content-Type': 'image/jpeg',
+      'Cache-Control': 'private, max-age=31536000, immutable',
+    });
   };
   app.get('/:hash', send('full'));
   app.get('/:hash/thumb', send('thumb'));

@@ -11,8 +11,14 @@ import { simulatedCaliper, simulatedTorqueDriver } from '../simulated/devices.ts
 import { bodyOf } from '../validate.ts';
 
 const shape = {
-  kind: Joi.string().valid('screw', 'standoff', 'clip').required(), drive: Joi.string().valid(...DRIVES).required(), length: Joi.number().positive().max(60).required(), thread: Joi.number().positive().max(10).required(),
-  head: Joi.number().positive().max(20).required(), magnetic: Joi.boolean().required(),
+  kind: Joi.string().valid('screw', 'standoff', 'clip').required(),
+  drive: Joi.string()
+    .valid(...DRIVES)
+    .required(),
+  length: Joi.number().positive().max(60).required(),
+  thread: Joi.number().positive().max(10).required(),
+  head: Joi.number().positive().max(20).required(),
+  magnetic: Joi.boolean().required(),
 };
 const addSchema = Joi.object({ ...shape, count: Joi.number().integer().min(1).max(10_000).required() });
 const countSchema = Joi.object({ count: Joi.number().integer().min(0).max(10_000).required() });
@@ -21,7 +27,8 @@ const countSchema = Joi.object({ count: Joi.number().integer().min(0).max(10_000
 export function screwRoutes({ anatomies, jobs, stock }: Services): Hono {
   const app = new Hono();
   const mapOf = (id: string, paper: string | undefined, job: string | undefined): Sheet => {
-    if (paper !== undefined && !(paper in PAPERS)) throw new Problem(422, { error: `paper: must be one of ${Object.keys(PAPERS).join(', ')}` });
+    if (paper !== undefined && !(paper in PAPERS))
+      throw new Problem(422, { error: `paper: must be one of ${Object.keys(PAPERS).join(', ')}` });
     const { context } = job ? jobs.stateOf(job) : { context: null };
     const { anatomy, revision } = anatomies.get(id);
     const model = context?.model ?? anatomies.modelOf(anatomy.id, revision);
@@ -29,7 +36,10 @@ export function screwRoutes({ anatomies, jobs, stock }: Services): Hono {
   };
   app.get('/map/:file{.+\\.pdf}', async (c) => {
     const id = c.req.param('file').replace(/\.pdf$/, '');
-    return c.body(await sheetPdf(mapOf(id, c.req.query('paper'), c.req.query('job'))), 200, { 'Content-Type': 'application/pdf', 'Content-Disposition': `inline; filename="screws-${id}.pdf"` });
+    return c.body(await sheetPdf(mapOf(id, c.req.query('paper'), c.req.query('job'))), 200, {
+      'Content-Type': 'application/pdf',
+      'Content-Disposition': `inline; filename="screws-${id}.pdf"`,
+    });
   });
   app.get('/map/:file{.+\\.svg}', (c) => {
     const sheet = mapOf(c.req.param('file').replace(/\.svg$/, ''), c.req.query('paper'), c.req.query('job'));
@@ -73,7 +83,9 @@ export function screwRoutes({ anatomies, jobs, stock }: Services): Hono {
   app.get('/caliper/:job', (c) => {
     const { context, state } = jobs.stateOf(c.req.param('job'));
     if (!context || !state) throw new Problem(409, { error: 'this job has no dive' });
-    const pieces = [...state.out.keys()].map((id) => context.model.fasteners.get(id)!).filter((f) => f && f.kind !== 'captive');
+    const pieces = [...state.out.keys()]
+      .map((id) => context.model.fasteners.get(id)!)
+      .filter((f) => f && f.kind !== 'captive');
     return streamSSE(c, async (stream) => {
       for await (const piece of simulatedCaliper().measure(pieces)) {
         if (stream.aborted) return;

@@ -16,12 +16,20 @@ const WEIGHTS: Record<Weight, string> = {
 export const buttonClass = (weight: Weight = 'plain', extra = ''): string =>
   `inline-flex min-h-12 min-w-12 items-center justify-center gap-2 rounded-lg px-4 font-semibold no-underline transition disabled:opacity-45 ${WEIGHTS[weight]} ${extra}`;
 
-export function Button({ weight = 'plain', className = '', ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { weight?: Weight }) {
+export function Button({
+  weight = 'plain',
+  className = '',
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { weight?: Weight }) {
   return <button type="button" className={buttonClass(weight, className)} {...rest} />;
 }
 
 export function Key({ of }: { of: string }) {
-  return <kbd className="rounded border border-current/40 px-1.5 font-mono text-xs font-normal opacity-80">{keyWord(of)}</kbd>;
+  return (
+    <kbd className="rounded border border-current/40 px-1.5 font-mono text-xs font-normal opacity-80">
+      {keyWord(of)}
+    </kbd>
+  );
 }
 
 /** A caution where it applies: its sign, then what to do. */
@@ -40,7 +48,11 @@ export function ProblemNote({ children, faults }: { children: ReactNode; faults?
       <p className="font-semibold text-crimson">{children}</p>
       {faults && faults.length > 0 && (
         <ul className="mt-2 max-h-72 space-y-1 overflow-auto text-sm">
-          {faults.map((f, i) => <li key={i}><code className="font-mono font-semibold">{f.path}</code> {f.message}</li>)}
+          {faults.map((f, i) => (
+            <li key={i}>
+              <code className="font-mono font-semibold">{f.path}</code> {f.message}
+            </li>
+          ))}
         </ul>
       )}
     </div>
@@ -50,12 +62,19 @@ export function ProblemNote({ children, faults }: { children: ReactNode; faults?
 export function Measure({ value, unit, label }: { value: ReactNode; unit?: string; label: string }) {
   return (
     <div>
-      <div className="num text-2xl leading-tight font-semibold">{value}{unit && <span className="ml-1 text-base font-normal text-quiet">{unit}</span>}</div>
+      <div className="num text-2xl leading-tight font-semibold">
+        {value}
+        {unit && <span className="ml-1 text-base font-normal text-quiet">{unit}</span>}
+      </div>
       <div className="text-sm text-quiet">{label}</div>
     </div>
   );
 }
 
 export function Loading({ what }: { what: string }) {
-  return <p role="status" className="p-8 text-quiet">Loading {what}…</p>;
+  return (
+    <p role="status" className="p-8 text-quiet">
+      Loading {what}…
+    </p>
+  );
 }

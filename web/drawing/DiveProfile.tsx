@@ -33,7 +33,15 @@ function envelope(steps: readonly Step[]): number[] {
  * The dive, to scale in steps and depth. What is taken off on the left is level with where it goes
  * back on the right; what has no partner stands out hollow.
  */
-export const DiveProfile = memo(function DiveProfile({ plan, at, done, chosen, onChoose, height = 250, className }: ProfileProps) {
+export const DiveProfile = memo(function DiveProfile({
+  plan,
+  at,
+  done,
+  chosen,
+  onChoose,
+  height = 250,
+  className,
+}: ProfileProps) {
   const id = useId();
   const { steps } = plan;
   const deepest = Math.max(1, ...steps.map((s) => s.depth));
@@ -47,24 +55,51 @@ export const DiveProfile = memo(function DiveProfile({ plan, at, done, chosen, o
   const focus = chosen ?? at ?? null;
   const partner = focus ? steps[focus - 1]?.mirrors : null;
   return (
-    <svg viewBox={`0 0 ${WIDTH} ${height}`} className={className} role="img" aria-label={`Dive profile: ${steps.length} steps, ${deepest} parts deep${at ? `, standing at step ${at}` : ''}`}>
+    <svg
+      viewBox={`0 0 ${WIDTH} ${height}`}
+      className={className}
+      role="img"
+      aria-label={`Dive profile: ${steps.length} steps, ${deepest} parts deep${at ? `, standing at step ${at}` : ''}`}
+    >
       <defs>
-        <clipPath id={`${id}-v`}><path d={`M${x(0)} ${y(0)}L${shore}L${x(steps.length - 1)} ${y(0)}Z`} /></clipPath>
+        <clipPath id={`${id}-v`}>
+          <path d={`M${x(0)} ${y(0)}L${shore}L${x(steps.length - 1)} ${y(0)}Z`} />
+        </clipPath>
       </defs>
       <g clipPath={`url(#${id}-v)`}>
         {Array.from({ length: deepest }, (_, d) => (
-          <rect key={d} x={0} y={y(d)} width={WIDTH} height={y(d + 1) - y(d) + 0.5} fill={depthColour((d + 0.4) / deepest)} opacity={0.5} />
+          <rect
+            key={d}
+            x={0}
+            y={y(d)}
+            width={WIDTH}
+            height={y(d + 1) - y(d) + 0.5}
+            fill={depthColour((d + 0.4) / deepest)}
+            opacity={0.5}
+          />
         ))}
       </g>
       {Array.from({ length: deepest + 1 }, (_, d) => (
         <g key={d}>
-          <path d={`M${SIDE - 8} ${y(d)}H${WIDTH - SIDE + 8}`} stroke="var(--line)" strokeWidth={d === 0 ? 2 : 1} strokeDasharray={d === 0 ? undefined : '2 6'} />
-          <text x={6} y={y(d) + 4} fontSize={12} fontFamily="var(--font-mono)" fill="var(--quiet)">{d}</text>
+          <path
+            d={`M${SIDE - 8} ${y(d)}H${WIDTH - SIDE + 8}`}
+            stroke="var(--line)"
+            strokeWidth={d === 0 ? 2 : 1}
+            strokeDasharray={d === 0 ? undefined : '2 6'}
+          />
+          <text x={6} y={y(d) + 4} fontSize={12} fontFamily="var(--font-mono)" fill="var(--quiet)">
+            {d}
+          </text>
         </g>
       ))}
       <path d={`M${shore}`} fill="none" stroke="var(--petrol)" strokeWidth={1.6} strokeLinejoin="round" opacity={0.7} />
       {focus && partner ? (
-        <path d={`M${x(focus - 1)} ${y(steps[focus - 1]!.depth)}L${x(partner - 1)} ${y(steps[partner - 1]!.depth)}`} stroke="var(--ink)" strokeWidth={1.4} strokeDasharray="5 4" />
+        <path
+          d={`M${x(focus - 1)} ${y(steps[focus - 1]!.depth)}L${x(partner - 1)} ${y(steps[partner - 1]!.depth)}`}
+          stroke="var(--ink)"
+          strokeWidth={1.4}
+          strokeDasharray="5 4"
+        />
       ) : null}
       {steps.map((s, i) => {
         const isDone = done?.has(s.n) ?? false;
@@ -72,17 +107,43 @@ export const DiveProfile = memo(function DiveProfile({ plan, at, done, chosen, o
         return (
           // The list of steps is the keyboard's way to them; the profile adds a pointer's.
           // biome-ignore lint/a11y/noStaticElementInteractions: see above
-          <g key={s.n} onMouseEnter={onChoose && (() => onChoose(s.n))} onClick={onChoose && (() => onChoose(s.n))} className={onChoose ? 'cursor-pointer' : undefined} opacity={isDone ? 0.45 : 1} data-step={s.n}>
+          <g
+            key={s.n}
+            onMouseEnter={onChoose && (() => onChoose(s.n))}
+            onClick={onChoose && (() => onChoose(s.n))}
+            className={onChoose ? 'cursor-pointer' : undefined}
+            opacity={isDone ? 0.45 : 1}
+            data-step={s.n}
+          >
             <title>{`${s.n}. ${s.gate ?? VERB_WORDS[s.do]}`}</title>
-            <rect x={x(i) - (WIDTH - 2 * SIDE) / steps.length / 2} y={top - 14} width={(WIDTH - 2 * SIDE) / steps.length} height={floor - top + 28} fill="transparent" />
+            <rect
+              x={x(i) - (WIDTH - 2 * SIDE) / steps.length / 2}
+              y={top - 14}
+              width={(WIDTH - 2 * SIDE) / steps.length}
+              height={floor - top + 28}
+              fill="transparent"
+            />
             <TradeMark trade={tradeOf(s)} x={x(i)} y={y(s.depth)} r={r} hollow={alone} />
-            {(focus === s.n || partner === s.n) && <circle cx={x(i)} cy={y(s.depth)} r={r + 6} fill="none" stroke="var(--ink)" strokeWidth={focus === s.n ? 2.4 : 1.4} />}
+            {(focus === s.n || partner === s.n) && (
+              <circle
+                cx={x(i)}
+                cy={y(s.depth)}
+                r={r + 6}
+                fill="none"
+                stroke="var(--ink)"
+                strokeWidth={focus === s.n ? 2.4 : 1.4}
+              />
+            )}
           </g>
         );
       })}
       {at ? (
         <g pointerEvents="none" data-marker={at}>
-          <path d={`M${x(at - 1)} ${top - 12}V${y(steps[at - 1]!.depth) - r - 7}`} stroke="var(--ink)" strokeWidth={2} />
+          <path
+            d={`M${x(at - 1)} ${top - 12}V${y(steps[at - 1]!.depth) - r - 7}`}
+            stroke="var(--ink)"
+            strokeWidth={2}
+          />
           <path d={`M${x(at - 1) - 8} ${top - 24}h16l-8 13Z`} fill="var(--ink)" />
         </g>
       ) : null}
@@ -91,12 +152,25 @@ export const DiveProfile = memo(function DiveProfile({ plan, at, done, chosen, o
 });
 
 /** The same V in the small, for a line of a list. */
-export function SmallProfile({ depths, done, className }: { depths: readonly number[]; done: number; className?: string }) {
+export function SmallProfile({
+  depths,
+  done,
+  className,
+}: {
+  depths: readonly number[];
+  done: number;
+  className?: string;
+}) {
   const deepest = Math.max(1, ...depths);
   const n = Math.max(1, depths.length);
   const x = (i: number) => 3 + (114 * (i + 0.5)) / n;
   const y = (d: number) => 5 + (30 * d) / deepest;
-  if (depths.length === 0) return <svg viewBox="0 0 120 40" className={className} aria-hidden="true"><path d="M3 5H117" stroke="var(--line)" strokeWidth={2} /></svg>;
+  if (depths.length === 0)
+    return (
+      <svg viewBox="0 0 120 40" className={className} aria-hidden="true">
+        <path d="M3 5H117" stroke="var(--line)" strokeWidth={2} />
+      </svg>
+    );
   const turn = depths.indexOf(deepest);
   const line = depths.map((_, i) => (i <= turn ? Math.max(...depths.slice(0, i + 1)) : Math.max(...depths.slice(i))));
   const shore = line.map((d, i) => `${x(i).toFixed(1)} ${y(d).toFixed(1)}`).join('L');
@@ -105,7 +179,18 @@ export function SmallProfile({ depths, done, className }: { depths: readonly num
     <svg viewBox="0 0 120 40" className={className} aria-hidden="true">
       <path d={`M3 5L${shore}L117 5Z`} fill={depthColour(0.35)} opacity={0.45} />
       <path d={`M${shore}`} fill="none" stroke="var(--line)" strokeWidth={2} />
-      {done > 0 && <path d={`M${line.slice(0, at + 1).map((d, i) => `${x(i).toFixed(1)} ${y(d).toFixed(1)}`).join('L')}`} fill="none" stroke="var(--petrol)" strokeWidth={3} strokeLinecap="round" />}
+      {done > 0 && (
+        <path
+          d={`M${line
+            .slice(0, at + 1)
+            .map((d, i) => `${x(i).toFixed(1)} ${y(d).toFixed(1)}`)
+            .join('L')}`}
+          fill="none"
+          stroke="var(--petrol)"
+          strokeWidth={3}
+          strokeLinecap="round"
+        />
+      )}
       {done > 0 && done < n && <circle cx={x(at)} cy={y(line[at]!)} r={4} fill="var(--ink)" />}
     </svg>
   );

@@ -10,11 +10,19 @@ export default function ZoomPane({ children }: { children: ReactNode }) {
     <TransformWrapper minScale={1} maxScale={8} doubleClick={{ disabled: true }}>
       {({ zoomIn, zoomOut, resetTransform }) => (
         <div className="relative h-full min-h-0">
-          <TransformComponent wrapperClass="!h-full !w-full" contentClass="!h-full !w-full">{children}</TransformComponent>
+          <TransformComponent wrapperClass="!h-full !w-full" contentClass="!h-full !w-full">
+            {children}
+          </TransformComponent>
           <div className="absolute top-0 right-0 grid gap-1">
-            <button type="button" className={button} aria-label="Closer" onClick={() => zoomIn()}><ZoomIn /></button>
-            <button type="button" className={button} aria-label="Farther" onClick={() => zoomOut()}><ZoomOut /></button>
-            <button type="button" className={button} aria-label="Whole device" onClick={() => resetTransform()}><Maximize /></button>
+            <button type="button" className={button} aria-label="Closer" onClick={() => zoomIn()}>
+              <ZoomIn />
+            </button>
+            <button type="button" className={button} aria-label="Farther" onClick={() => zoomOut()}>
+              <ZoomOut />
+            </button>
+            <button type="button" className={button} aria-label="Whole device" onClick={() => resetTransform()}>
+              <Maximize />
+            </button>
           </div>
         </div>
       )}

@@ -17,24 +17,44 @@ export default function JobFrame() {
     void load(id);
     return leave;
   }, [id, load, leave]);
-  if (!job || job.id !== id || !anatomy) return problem ? <ProblemNote>{problem}</ProblemNote> : <Loading what="the job" />;
+  if (!job || job.id !== id || !anatomy)
+    return problem ? <ProblemNote>{problem}</ProblemNote> : <Loading what="the job" />;
   if (job.triage.length > 0) return <Stopped />;
   if (running) return <Outlet />;
   return (
     <div className="mx-auto max-w-7xl">
       <div className="mb-4 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
         <div>
-          <h1 className="text-3xl font-bold">{context ? job.plan!.replace.map((p) => context.model.nameOf(p)).join(', ') : 'No dive yet'}</h1>
-          <p className="text-quiet"><span className="num">{job.number}</span> · {anatomy.maker} {anatomy.name} · {job.customer} · {job.complaint}</p>
+          <h1 className="text-3xl font-bold">
+            {context ? job.plan!.replace.map((p) => context.model.nameOf(p)).join(', ') : 'No dive yet'}
+          </h1>
+          <p className="text-quiet">
+            <span className="num">{job.number}</span> · {anatomy.maker} {anatomy.name} · {job.customer} ·{' '}
+            {job.complaint}
+          </p>
         </div>
         <nav aria-label="Job" className="flex flex-wrap">
-          <NavLink to={`/jobs/${id}`} end className={tab}>Plan</NavLink>
-          <NavLink to={`/jobs/${id}/compare`} className={tab}>What if</NavLink>
-          <NavLink to={`/jobs/${id}/opening`} className={tab}>Opening</NavLink>
-          <NavLink to={`/jobs/${id}/run`} className={tab}>Run</NavLink>
-          <NavLink to={`/jobs/${id}/spill`} className={tab}>Spilt tray</NavLink>
-          <NavLink to={`/jobs/${id}/prove`} className={tab}>Prove</NavLink>
-          <NavLink to={`/jobs/${id}/record`} className={tab}>Record</NavLink>
+          <NavLink to={`/jobs/${id}`} end className={tab}>
+            Plan
+          </NavLink>
+          <NavLink to={`/jobs/${id}/compare`} className={tab}>
+            What if
+          </NavLink>
+          <NavLink to={`/jobs/${id}/opening`} className={tab}>
+            Opening
+          </NavLink>
+          <NavLink to={`/jobs/${id}/run`} className={tab}>
+            Run
+          </NavLink>
+          <NavLink to={`/jobs/${id}/spill`} className={tab}>
+            Spilt tray
+          </NavLink>
+          <NavLink to={`/jobs/${id}/prove`} className={tab}>
+            Prove
+          </NavLink>
+          <NavLink to={`/jobs/${id}/record`} className={tab}>
+            Record
+          </NavLink>
         </nav>
       </div>
       <Outlet />
@@ -46,8 +66,13 @@ function Stopped() {
   const job = useRun((s) => s.job)!;
   return (
     <div className="mx-auto max-w-3xl">
-      <h1 className="mb-2 text-3xl font-bold text-crimson"><OctagonX className="mr-3 inline size-9" aria-hidden="true" />Do not open this device</h1>
-      <p className="mb-5 text-lg">Job <span className="num">{job.number}</span>, {job.customer}. It was stopped at intake, and has no dive.</p>
+      <h1 className="mb-2 text-3xl font-bold text-crimson">
+        <OctagonX className="mr-3 inline size-9" aria-hidden="true" />
+        Do not open this device
+      </h1>
+      <p className="mb-5 text-lg">
+        Job <span className="num">{job.number}</span>, {job.customer}. It was stopped at intake, and has no dive.
+      </p>
       <ul className="grid gap-3">
         {job.triage.map((finding) => (
           <li key={finding} className="panel border-l-8 border-crimson p-5">

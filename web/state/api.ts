@@ -11,13 +11,19 @@ export interface Problem {
 
 /** The server answered with a problem; `status` 0 means that it could not be reached. */
 export class ApiError extends Error {
-  constructor(readonly status: number, readonly problem: Problem) {
+  constructor(
+    readonly status: number,
+    readonly problem: Problem,
+  ) {
     super(problem.error);
   }
 }
 
 /** @throws ApiError */
-export async function api<T>(path: string, init: { method?: string; json?: unknown; body?: BodyInit; type?: string; signal?: AbortSignal } = {}): Promise<T> {
+export async function api<T>(
+  path: string,
+  init: { method?: string; json?: unknown; body?: BodyInit; type?: string; signal?: AbortSignal } = {},
+): Promise<T> {
   const { json, type, ...rest } = init;
   let response: Response;
   try {
@@ -29,11 +35,14 @@ export async function api<T>(path: string, init: { method?: string; json?: unkno
     });
   } catch (cause) {
     if (cause instanceof DOMException && cause.name === 'AbortError') throw cause;
-    throw new ApiError(0, { error: 'the server does not answer; what you enter is kept here and sent when it is back' });
+    throw new ApiError(0, {
+      error: 'the server does not answer; what you enter is kept here and sent when it is back',
+    });
   }
   const body: unknown = await response.json().catch(() => ({ error: `the server answered ${response.status}` }));
   if (!response.ok) {
-    if (response.status === 401 && path !== '/sign-in') window.location.assign(`/sign-in?to=${encodeURIComponent(window.location.pathname)}`);
+    if (response.status === 401 && path !== '/sign-in')
+      window.location.assign(`/sign-in?to=${encodeURIComponent(window.location.pathname)}`);
     throw new ApiError(response.status, body as Problem);
   }
   return body as T;
@@ -41,8 +50,14 @@ export async function api<T>(path: string, init: { method?: string; json?: unkno
 
 /** Stores a photograph and gives its hash. @throws ApiError */
 export async function storePhoto(file: Blob): Promise<string> {
-  if (file.size > LIMITS.photo) throw new ApiError(413, { error: `the file has ${Math.round(file.size / 1024 / 1024)} MB; at most ${LIMITS.photo / 1024 / 1024} MB are taken` });
-  const { hash } = await api<{ hash: string }>('/photos', { body: file, type: file.type || 'application/octet-stream' });
+  if (file.size > LIMITS.photo)
+    throw new ApiError(413, {
+      error: `the file has ${Math.round(file.size / 1024 / 1024)} MB; at most ${LIMITS.photo / 1024 / 1024} MB are taken`,
+    });
+  const { hash } = await api<{ hash: string }>('/photos', {
+    body: file,
+    type: file.type || 'application/octet-stream',
+  });
   return hash;
 }
 

@@ -2,7 +2,16 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { RunEvent } from '../../core/run/index.ts';
 import { keep, kept, RETRY_MS, send, sendKept } from './outbox.ts';
 
-const note = (id: string, job: string): RunEvent => ({ id, job, seq: 1, at: '2026-01-01T00:00:00Z', by: 'Ysolde', type: 'note', step: null, text: id });
+const note = (id: string, job: string): RunEvent => ({
+  id,
+  job,
+  seq: 1,
+  at: '2026-01-01T00:00:00Z',
+  by: 'Ysolde',
+  type: 'note',
+  step: null,
+  text: id,
+});
 
 /** A server that stores, refuses or cannot be reached, job by job. */
 let answers: Map<string, 'stores' | 'refuses' | 'fails' | 'away'>;
@@ -14,15 +23,21 @@ beforeEach(() => {
   vi.useFakeTimers();
   [answers, stored, asked, values] = [new Map(), [], [], new Map()];
   vi.stubGlobal('localStorage', {
-    getItem: (key: string) => values.get(key) ?? null, setItem: (key: string, value: string) => void values.set(key, value), removeItem: (key: string) => void values.delete(key),
-    key: (i: number) => [...values.keys()][i] ?? null, get length() { return values.size; },
+    getItem: (key: string) => values.get(key) ?? null,
+    setItem: (key: string, value: string) => void values.set(key, value),
+    removeItem: (key: string) => void values.delete(key),
+    key: (i: number) => [...values.keys()][i] ?? null,
+    get length() {
+      return values.size;
+    },
   });
   vi.stubGlobal('fetch', async (url: string, init: RequestInit) => {
     const job = /jobs\/([^/]+)\/events/.exec(url)![1]!;
     asked.push(job);
     const answer = answers.get(job) ?? 'stores';
     if (answer === 'away') throw new TypeError('unreachable');
-    if (answer !== 'stores') return new Response(JSON.stringify({ error: answer }), { status: answer === 'refuses' ? 422 : 500 });
+    if (answer !== 'stores')
+      return new Response(JSON.stringify({ error: answer }), { status: answer === 'refuses' ? 422 : 500 });
     const { events } = JSON.parse(init.body as string) as { events: RunEvent[] };
     for (const e of events) {
       expect(e).not.toHaveProperty('job');

@@ -39,7 +39,11 @@ export function kept(job: string): RunEvent[] {
 
 /** Sends events of a job; the server numbers nothing anew and stores none twice. @throws ApiError */
 export async function send(job: string, pending: readonly RunEvent[]): Promise<RunEvent[]> {
-  return (await api<{ events: RunEvent[] }>(`/jobs/${job}/events`, { json: { events: pending.map(({ job: _, ...event }) => event) } })).events;
+  return (
+    await api<{ events: RunEvent[] }>(`/jobs/${job}/events`, {
+      json: { events: pending.map(({ job: _, ...event }) => event) },
+    })
+  ).events;
 }
 
 let openNow: () => string | null = () => null;
@@ -57,13 +61,18 @@ export function sendKept(open: () => string | null): Promise<void> {
 }
 
 async function sendLeft(): Promise<void> {
-  const jobs = Array.from({ length: localStorage.length }, (_, i) => localStorage.key(i)!).filter((key) => key.startsWith(PREFIX)).map((key) => key.slice(PREFIX.length));
+  const jobs = Array.from({ length: localStorage.length }, (_, i) => localStorage.key(i)!)
+    .filter((key) => key.startsWith(PREFIX))
+    .map((key) => key.slice(PREFIX.length));
   for (const job of jobs) {
     const pending = kept(job);
     if (job === openNow() || pending.length === 0) continue;
     try {
       const stored = new Set((await send(job, pending)).map((e) => e.id));
-      keep(job, kept(job).filter((e) => !stored.has(e.id)));
+      keep(
+        job,
+        kept(job).filter((e) => !stored.has(e.id)),
+      );
     } catch (error) {
       if (error instanceof ApiError && error.status >= 400 && error.status < 500) continue;
       return again.later();

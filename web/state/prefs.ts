@@ -1,17 +1,54 @@
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
 
-export const ACTIONS = ['done', 'whole', 'back', 'deviation', 'photo', 'note', 'timer', 'mirror', 'layers', 'profile', 'leave', 'replan', 'help'] as const;
+export const ACTIONS = [
+  'done',
+  'whole',
+  'back',
+  'deviation',
+  'photo',
+  'note',
+  'timer',
+  'mirror',
+  'layers',
+  'profile',
+  'leave',
+  'replan',
+  'help',
+] as const;
 export type Action = (typeof ACTIONS)[number];
 
 export const ACTION_WORDS: Record<Action, string> = {
-  done: 'Done, or the next item', whole: 'Everything left in the step', back: 'Take back', deviation: 'Something is different', photo: 'Photograph', note: 'Note', timer: 'End the wait',
-  mirror: 'Mirror the drawing', layers: 'One layer or all', profile: 'The whole dive', leave: 'Leave the step for now', replan: 'Plan the rest anew', help: 'Keys',
+  done: 'Done, or the next item',
+  whole: 'Everything left in the step',
+  back: 'Take back',
+  deviation: 'Something is different',
+  photo: 'Photograph',
+  note: 'Note',
+  timer: 'End the wait',
+  mirror: 'Mirror the drawing',
+  layers: 'One layer or all',
+  profile: 'The whole dive',
+  leave: 'Leave the step for now',
+  replan: 'Plan the rest anew',
+  help: 'Keys',
 };
 
 /** Names as in KeyboardEvent.key. A foot pedal sends a key of its own: map that. */
 export const DEFAULT_KEYS: Record<Action, string> = {
-  done: ' ', whole: 'Enter', back: 'Backspace', deviation: 'd', photo: 'p', note: 'n', timer: 't', mirror: 'm', layers: 'l', profile: 'v', leave: 's', replan: 'r', help: '?',
+  done: ' ',
+  whole: 'Enter',
+  back: 'Backspace',
+  deviation: 'd',
+  photo: 'p',
+  note: 'n',
+  timer: 't',
+  mirror: 'm',
+  layers: 'l',
+  profile: 'v',
+  leave: 's',
+  replan: 'r',
+  help: '?',
 };
 
 interface Prefs {
@@ -34,28 +71,38 @@ interface Prefs {
 }
 
 /** What belongs to this screen rather than to the shop. */
-export const usePrefs = create<Prefs>()(persist((set) => ({
-  theme: 'system',
-  technician: null,
-  keys: DEFAULT_KEYS,
-  torqueDriver: false,
-  thermometers: false,
-  clockSpeed: 1,
-  setThermometers: (thermometers) => set({ thermometers }),
-  setClockSpeed: (clockSpeed) => set({ clockSpeed }),
-  setTorqueDriver: (torqueDriver) => set({ torqueDriver }),
-  setTheme: (theme) => set({ theme }),
-  setTechnician: (technician) => set({ technician }),
-  setKey: (action, key) => set(({ keys }) => {
-    const other = ACTIONS.find((a) => keys[a] === key);
-    return { keys: { ...keys, ...(other ? { [other]: keys[action] } : {}), [action]: key } };
-  }),
-  resetKeys: () => set({ keys: DEFAULT_KEYS }),
-}), {
-  name: 'nibrel.prefs',
-  // Keys kept before an action was added lack it.
-  merge: (kept, fresh) => ({ ...fresh, ...(kept as Partial<Prefs>), keys: { ...DEFAULT_KEYS, ...(kept as Partial<Prefs> | undefined)?.keys } }),
-}));
+export const usePrefs = create<Prefs>()(
+  persist(
+    (set) => ({
+      theme: 'system',
+      technician: null,
+      keys: DEFAULT_KEYS,
+      torqueDriver: false,
+      thermometers: false,
+      clockSpeed: 1,
+      setThermometers: (thermometers) => set({ thermometers }),
+      setClockSpeed: (clockSpeed) => set({ clockSpeed }),
+      setTorqueDriver: (torqueDriver) => set({ torqueDriver }),
+      setTheme: (theme) => set({ theme }),
+      setTechnician: (technician) => set({ technician }),
+      setKey: (action, key) =>
+        set(({ keys }) => {
+          const other = ACTIONS.find((a) => keys[a] === key);
+          return { keys: { ...keys, ...(other ? { [other]: keys[action] } : {}), [action]: key } };
+        }),
+      resetKeys: () => set({ keys: DEFAULT_KEYS }),
+    }),
+    {
+      name: 'nibrel.prefs',
+      // Keys kept before an action was added lack it.
+      merge: (kept, fresh) => ({
+        ...fresh,
+        ...(kept as Partial<Prefs>),
+        keys: { ...DEFAULT_KEYS, ...(kept as Partial<Prefs> | undefined)?.keys },
+      }),
+    },
+  ),
+);
 
 export function keyWord(key: string): string {
   if (key === ' ') return 'Space';

@@ -2,7 +2,15 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { modelOf, type Anatomy } from '../../core/anatomy/index.ts';
 import { planDive, type Plan } from '../../core/dive/index.ts';
 import type { JobFile } from '../../core/jobs/index.ts';
-import { admit, foldRun, proposeReplan, replanFrom, runContext, type RunEvent, type SentEvent } from '../../core/run/index.ts';
+import {
+  admit,
+  foldRun,
+  proposeReplan,
+  replanFrom,
+  runContext,
+  type RunEvent,
+  type SentEvent,
+} from '../../core/run/index.ts';
 
 /** What the store needs of a browser, and no more. */
 class Memory {
@@ -11,8 +19,12 @@ class Memory {
   setItem = (key: string, value: string) => void this.values.set(key, value);
   removeItem = (key: string) => void this.values.delete(key);
   key = (i: number) => this.keys[i] ?? null;
-  get length() { return this.values.size; }
-  get keys() { return [...this.values.keys()]; }
+  get length() {
+    return this.values.size;
+  }
+  get keys() {
+    return [...this.values.keys()];
+  }
 }
 class Stream {
   static CLOSED = 2;
@@ -20,20 +32,97 @@ class Stream {
   readyState = 1;
   onerror: (() => void) | null = null;
   private readonly heard = new Map<string, (e: { data: string }) => void>();
-  constructor(readonly url: string) { Stream.last = this; }
-  addEventListener(type: string, listener: (e: { data: string }) => void) { this.heard.set(type, listener); }
-  close() { this.readyState = Stream.CLOSED; }
-  say(type: string, data: unknown) { this.heard.get(type)?.({ data: JSON.stringify(data) }); }
+  constructor(readonly url: string) {
+    Stream.last = this;
+  }
+  addEventListener(type: string, listener: (e: { data: string }) => void) {
+    this.heard.set(type, listener);
+  }
+  close() {
+    this.readyState = Stream.CLOSED;
+  }
+  say(type: string, data: unknown) {
+    this.heard.get(type)?.({ data: JSON.stringify(data) });
+  }
 }
 
-const part = (id: string, kind: string, layer: number, rect: number[], rest: object = {}) => ({ id, name: id, kind, fixed: false, face: 'front', layer, exits: [], outline: { rect }, within: null, swing: null, fate: 'keep', pairing: [], functions: [], conductive: false, glass: false, note: '', ...rest });
-const screw = (id: string, holds: string, at: number[]) => ({ id, kind: 'screw', drive: 'PH000', length: 1.4, thread: 1.2, head: 2, holds: [holds], into: 'frame', at, face: 'front', holeDepth: 1.9, torque: null, threadlock: false, magnetic: true, fate: 'keep', order: null });
+const part = (id: string, kind: string, layer: number, rect: number[], rest: object = {}) => ({
+  id,
+  name: id,
+  kind,
+  fixed: false,
+  face: 'front',
+  layer,
+  exits: [],
+  outline: { rect },
+  within: null,
+  swing: null,
+  fate: 'keep',
+  pairing: [],
+  functions: [],
+  conductive: false,
+  glass: false,
+  note: '',
+  ...rest,
+});
+const screw = (id: string, holds: string, at: number[]) => ({
+  id,
+  kind: 'screw',
+  drive: 'PH000',
+  length: 1.4,
+  thread: 1.2,
+  head: 2,
+  holds: [holds],
+  into: 'frame',
+  at,
+  face: 'front',
+  holeDepth: 1.9,
+  torque: null,
+  threadlock: false,
+  magnetic: true,
+  fate: 'keep',
+  order: null,
+});
 const anatomy = {
-  schema: 'nibrel.anatomy/1', id: 'bench', name: 'Bench', maker: 'Nobody', kind: 'phone', body: { width: 40, height: 80, thickness: 8, cornerRadius: 0, ingress: null }, battery: { volts: 3.8, milliampHours: 1000, cells: 1 },
-  parts: [part('frame', 'frame', 0, [0, 0, 40, 80], { fixed: true }), part('cover', 'cover', 0, [0, 0, 40, 80]), part('battery', 'battery', 2, [2, 30, 14, 46], { functions: ['power'] }), part('board', 'board', 3, [18, 2, 20, 50])],
+  schema: 'nibrel.anatomy/1',
+  id: 'bench',
+  name: 'Bench',
+  maker: 'Nobody',
+  kind: 'phone',
+  body: { width: 40, height: 80, thickness: 8, cornerRadius: 0, ingress: null },
+  battery: { volts: 3.8, milliampHours: 1000, cells: 1 },
+  parts: [
+    part('frame', 'frame', 0, [0, 0, 40, 80], { fixed: true }),
+    part('cover', 'cover', 0, [0, 0, 40, 80]),
+    part('battery', 'battery', 2, [2, 30, 14, 46], { functions: ['power'] }),
+    part('board', 'board', 3, [18, 2, 20, 50]),
+  ],
   fasteners: [screw('c1', 'cover', [3, 77]), screw('c2', 'cover', [37, 77]), screw('b1', 'board', [20, 48])],
-  connectors: [{ id: 'flex', name: 'flex', kind: 'press', from: 'battery', to: 'board', at: [28, 24], size: [4, 2], face: 'front', layer: null, isolatesPower: true, beneath: [], under: [], reachedBy: null, after: [], carries: ['power'] }],
-  bonds: [], latches: [], orders: [], mateOrder: [], functions: [{ id: 'power', name: 'Power', test: 'It starts.', afterClosing: false }], spares: [],
+  connectors: [
+    {
+      id: 'flex',
+      name: 'flex',
+      kind: 'press',
+      from: 'battery',
+      to: 'board',
+      at: [28, 24],
+      size: [4, 2],
+      face: 'front',
+      layer: null,
+      isolatesPower: true,
+      beneath: [],
+      under: [],
+      reachedBy: null,
+      after: [],
+      carries: ['power'],
+    },
+  ],
+  bonds: [],
+  latches: [],
+  orders: [],
+  mateOrder: [],
+  functions: [{ id: 'power', name: 'Power', test: 'It starts.', afterClosing: false }],
+  spares: [],
 } as unknown as Anatomy;
 const plan: Plan = planDive(modelOf(anatomy), { replace: ['battery'] });
 
@@ -45,7 +134,23 @@ class Bench {
   posts = 0;
   /** What the answer with the whole job waits for once it is drawn up. */
   slow: Promise<void> = Promise.resolve();
-  readonly file: JobFile = { job: { id: 'j1', number: 1, anatomy: 'bench', revision: 1, customer: 'X', complaint: '', outside: '', crackedGlass: false, triage: [], plan, createdAt: '2026-01-01T00:00:00Z' }, anatomy, events: [] };
+  readonly file: JobFile = {
+    job: {
+      id: 'j1',
+      number: 1,
+      anatomy: 'bench',
+      revision: 1,
+      customer: 'X',
+      complaint: '',
+      outside: '',
+      crackedGlass: false,
+      triage: [],
+      plan,
+      createdAt: '2026-01-01T00:00:00Z',
+    },
+    anatomy,
+    events: [],
+  };
   fetch = async (url: string, init: RequestInit = {}): Promise<Response> => {
     if (!this.online) throw new TypeError('unreachable');
     const answer = (status: number, body: unknown) => new Response(JSON.stringify(body), { status });
@@ -58,13 +163,21 @@ class Bench {
     if (this.refuse) return answer(this.refuse.status, this.refuse.body);
     const { events } = JSON.parse(init.body as string) as { events: SentEvent[] };
     const fresh = events.filter((e) => !this.stored.some((s) => s.id === e.id));
-    if (fresh.length > 0 && fresh[0]!.seq !== this.stored.length + 1) return answer(409, { error: 'late', missed: this.stored.slice(fresh[0]!.seq - 1) });
+    if (fresh.length > 0 && fresh[0]!.seq !== this.stored.length + 1)
+      return answer(409, { error: 'late', missed: this.stored.slice(fresh[0]!.seq - 1) });
     for (const e of fresh) this.stored.push({ ...e, job: 'j1' });
     return answer(200, { events: events.map((e) => this.stored.find((s) => s.id === e.id)) });
   };
   /** Another screen was quicker. */
   other(body: Record<string, unknown>): RunEvent {
-    const event = { id: crypto.randomUUID(), job: 'j1', seq: this.stored.length + 1, at: new Date().toISOString(), by: 'Other', ...body } as RunEvent;
+    const event = {
+      id: crypto.randomUUID(),
+      job: 'j1',
+      seq: this.stored.length + 1,
+      at: new Date().toISOString(),
+      by: 'Other',
+      ...body,
+    } as RunEvent;
     this.stored.push(event);
     return event;
   }
@@ -73,7 +186,13 @@ class Bench {
 let bench: Bench;
 let memory: Memory;
 let useRun: typeof import('./run.ts')['useRun'];
-const settled = () => vi.waitFor(() => { if (useRun.getState().connection !== 'saved' || useRun.getState().pending.length > 0) throw new Error('not yet'); }, { timeout: 4000, interval: 5 });
+const settled = () =>
+  vi.waitFor(
+    () => {
+      if (useRun.getState().connection !== 'saved' || useRun.getState().pending.length > 0) throw new Error('not yet');
+    },
+    { timeout: 4000, interval: 5 },
+  );
 
 beforeEach(async () => {
   bench = new Bench();
@@ -143,7 +262,10 @@ describe('the run in the browser', () => {
     bench.other({ type: 'note', step: 1, text: 'Theirs.' });
     useRun.getState().press(1);
     await settled();
-    expect(bench.stored.map((e) => [e.seq, e.type])).toEqual([[1, 'note'], [2, 'step-done']]);
+    expect(bench.stored.map((e) => [e.seq, e.type])).toEqual([
+      [1, 'note'],
+      [2, 'step-done'],
+    ]);
     expect(useRun.getState().events).toHaveLength(2);
   });
   it('gives up what is no longer admitted, and says why', async () => {
@@ -168,7 +290,9 @@ describe('the run in the browser', () => {
   });
   it('an answer older than what was acknowledged meanwhile takes nothing back', async () => {
     let go = () => {};
-    bench.slow = new Promise((resolve) => { go = resolve; });
+    bench.slow = new Promise((resolve) => {
+      go = resolve;
+    });
     const loading = useRun.getState().load('j1');
     useRun.getState().press(1);
     useRun.getState().press(2);
@@ -183,7 +307,10 @@ describe('the run in the browser', () => {
     expect(useRun.getState().events.map((e) => e.id)).toEqual(had);
   });
   it('a refusal of the server takes its own back', async () => {
-    bench.refuse = { status: 422, body: { error: 'no', refusal: { rule: 'A1', message: 'covered', item: null, blockers: [] } } };
+    bench.refuse = {
+      status: 422,
+      body: { error: 'no', refusal: { rule: 'A1', message: 'covered', item: null, blockers: [] } },
+    };
     useRun.getState().press(1);
     await vi.waitFor(() => expect(useRun.getState().refusal?.rule).toBe('A1'));
     expect(useRun.getState().state!.done.size).toBe(0);
@@ -193,10 +320,16 @@ describe('the run in the browser', () => {
     const context = runContext(modelOf(anatomy), plan);
     for (const step of [1, 2]) {
       const state = foldRun(context, bench.stored);
-      const bodies = step === 1 ? [{ type: 'step-done', step: 1 }] : [{ type: 'deviation', item: 'c1', kind: 'stripped', note: 'x' }];
-      for (const body of bodies) if (admit(context, state, body as never, Date.now()) === null) Stream.last!.say('run', bench.other(body));
+      const bodies =
+        step === 1
+          ? [{ type: 'step-done', step: 1 }]
+          : [{ type: 'deviation', item: 'c1', kind: 'stripped', note: 'x' }];
+      for (const body of bodies)
+        if (admit(context, state, body as never, Date.now()) === null) Stream.last!.say('run', bench.other(body));
     }
-    const { event } = replanFrom(foldRun(context, bench.stored), proposeReplan(foldRun(context, bench.stored)), { budget: 0 });
+    const { event } = replanFrom(foldRun(context, bench.stored), proposeReplan(foldRun(context, bench.stored)), {
+      budget: 0,
+    });
     Stream.last!.say('run', bench.other(event as never));
     const { context: now, job, state } = useRun.getState();
     expect(now!.plan.steps.some((s) => s.tool === 'screw-extractor')).toBe(true);
@@ -243,7 +376,10 @@ describe('the run in the browser', () => {
     await useRun.getState().load('j1');
     await settled();
     expect(memory.keys).toEqual([]);
-    expect(bench.stored.map((e) => [e.seq, e.type])).toEqual([[1, 'note'], [2, 'step-done']]);
+    expect(bench.stored.map((e) => [e.seq, e.type])).toEqual([
+      [1, 'note'],
+      [2, 'step-done'],
+    ]);
   });
   it('another job starts clean', async () => {
     useRun.getState().press(1);

@@ -1,7 +1,18 @@
 import { create } from 'zustand';
 import { modelOf, type Anatomy } from '../../core/anatomy/index.ts';
 import type { Job, JobFile } from '../../core/jobs/index.ts';
-import { admit, foldRun, moveAt, moveItem, runContext, type EventBody, type Refusal, type RunContext, type RunEvent, type RunState } from '../../core/run/index.ts';
+import {
+  admit,
+  foldRun,
+  moveAt,
+  moveItem,
+  runContext,
+  type EventBody,
+  type Refusal,
+  type RunContext,
+  type RunEvent,
+  type RunState,
+} from '../../core/run/index.ts';
 import { api, ApiError, messageOf } from './api.ts';
 import { keep, kept, retrying, send, sendKept } from './outbox.ts';
 import { usePrefs } from './prefs.ts';
@@ -42,7 +53,11 @@ let sending = false;
 /** The plan and the device of a run as they are now, for the screens. */
 function now(state: RunState | null, job: Job | null): Partial<RunStore> {
   if (!state || !job) return {};
-  return { context: state.context, anatomy: state.context.model.anatomy, job: job.plan === state.context.plan ? job : { ...job, plan: state.context.plan } };
+  return {
+    context: state.context,
+    anatomy: state.context.model.anatomy,
+    job: job.plan === state.context.plan ? job : { ...job, plan: state.context.plan },
+  };
 }
 
 export const useRun = create<RunStore>()((set, get) => {
@@ -94,7 +109,10 @@ export const useRun = create<RunStore>()((set, get) => {
         const known = new Set(get().events.map((e) => e.id));
         const missed = error.problem.missed.filter((e) => !known.has(e.id));
         if (missed.length > 0) {
-          settle([...get().events, ...missed].sort((a, b) => a.seq - b.seq), get().pending);
+          settle(
+            [...get().events, ...missed].sort((a, b) => a.seq - b.seq),
+            get().pending,
+          );
           set({ connection: 'saved' });
         } else {
           // The server has less than it once acknowledged, as after a copy was put back: what it lacks is sent again.
@@ -105,7 +123,11 @@ export const useRun = create<RunStore>()((set, get) => {
         }
       } else if (error instanceof ApiError && error.status >= 400 && error.status < 500) {
         settle(get().events, []);
-        set({ connection: 'saved', refusal: error.problem.refusal ?? null, problem: error.problem.refusal ? null : error.message });
+        set({
+          connection: 'saved',
+          refusal: error.problem.refusal ?? null,
+          problem: error.problem.refusal ? null : error.message,
+        });
       } else {
         tryLater();
       }
@@ -129,7 +151,10 @@ export const useRun = create<RunStore>()((set, get) => {
     });
     // A stream that ends is opened again by the browser; what was missed is asked for by number.
     stream.onerror = () => {
-      if (stream?.readyState === EventSource.CLOSED) setTimeout(() => { if (get().job?.id === id) follow(id); }, 1000);
+      if (stream?.readyState === EventSource.CLOSED)
+        setTimeout(() => {
+          if (get().job?.id === id) follow(id);
+        }, 1000);
     };
   };
 
@@ -138,15 +163,45 @@ export const useRun = create<RunStore>()((set, get) => {
     // The answer may be older than what was acknowledged while it was under way: what it lacks goes behind it, and is sent again.
     const had = job?.id === file.job.id ? events : [];
     const context = file.job.plan ? runContext(modelOf(file.anatomy), file.job.plan) : null;
-    set({ job: file.job, anatomy: file.anatomy, context, origin: context, saved: null, connection: 'saved', refusal: null, problem: null });
+    set({
+      job: file.job,
+      anatomy: file.anatomy,
+      context,
+      origin: context,
+      saved: null,
+      connection: 'saved',
+      refusal: null,
+      problem: null,
+    });
     settle(file.events, [...had, ...kept(file.job.id)]);
   };
 
   return {
-    job: null, anatomy: null, context: null, origin: null, events: [], saved: null, pending: [], state: null, connection: 'saved', refusal: null, problem: null,
+    job: null,
+    anatomy: null,
+    context: null,
+    origin: null,
+    events: [],
+    saved: null,
+    pending: [],
+    state: null,
+    connection: 'saved',
+    refusal: null,
+    problem: null,
     adopt,
     load: async (id) => {
-      if (get().job?.id !== id) set({ job: null, anatomy: null, context: null, origin: null, events: [], saved: null, pending: [], state: null, problem: null });
+      if (get().job?.id !== id)
+        set({
+          job: null,
+          anatomy: null,
+          context: null,
+          origin: null,
+          events: [],
+          saved: null,
+          pending: [],
+          state: null,
+          problem: null,
+        });
       try {
         adopt(await api<JobFile>(`/jobs/${id}`));
         follow(id);
@@ -172,8 +227,12 @@ export const useRun = create<RunStore>()((set, get) => {
           return false;
         }
         added.push({
-          id: crypto.randomUUID(), job: job.id, seq: events.length + pending.length + added.length + 1, at: new Date().toISOString(),
-          by: usePrefs.getState().technician ?? 'Technician', ...body,
+          id: crypto.randomUUID(),
+          job: job.id,
+          seq: events.length + pending.length + added.length + 1,
+          at: new Date().toISOString(),
+          by: usePrefs.getState().technician ?? 'Technician',
+          ...body,
         });
         then = foldRun(origin, [...events, ...pending, ...added], then);
       }

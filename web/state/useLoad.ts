@@ -10,7 +10,17 @@ export function useLoad<T>(path: string | null): { data: T | null; problem: stri
   useEffect(() => {
     if (path === null) return;
     const stop = new AbortController();
-    api<T>(path, { signal: stop.signal }).then((value) => { if (!stop.signal.aborted) { setData(value); setProblem(null); } }, (error) => { if (!stop.signal.aborted) setProblem(messageOf(error)); });
+    api<T>(path, { signal: stop.signal }).then(
+      (value) => {
+        if (!stop.signal.aborted) {
+          setData(value);
+          setProblem(null);
+        }
+      },
+      (error) => {
+        if (!stop.signal.aborted) setProblem(messageOf(error));
+      },
+    );
     return () => stop.abort();
   }, [path, asked]);
   return { data, problem, reload: useCallback(() => setAsked((n) => n + 1), []) };

@@ -1,8 +1,34 @@
 import { expose } from 'comlink';
 import { modelOf, type Anatomy, type Edge, type Point } from '../../core/anatomy/index.ts';
 import {
-  alternativesTo, answersOf, calibrate, coldAgain, familyOf, follow, NoCalibration, NoHeat, PLATES, recipeFor, simulate, softening, sourceOf, stackOf, turnsFor, type Calibration, type Family, type Following, type HeatAnswers, type HeatReading, type HeatRun, type NoRecipe,
-  type Reading, type Recipe, type RecipeRequest, type SourceKind, type SourceSettings, type Turn,
+  alternativesTo,
+  answersOf,
+  calibrate,
+  coldAgain,
+  familyOf,
+  follow,
+  NoCalibration,
+  NoHeat,
+  PLATES,
+  recipeFor,
+  simulate,
+  softening,
+  sourceOf,
+  stackOf,
+  turnsFor,
+  type Calibration,
+  type Family,
+  type Following,
+  type HeatAnswers,
+  type HeatReading,
+  type HeatRun,
+  type NoRecipe,
+  type Reading,
+  type Recipe,
+  type RecipeRequest,
+  type SourceKind,
+  type SourceSettings,
+  type Turn,
 } from '../../core/heat/index.ts';
 import { cutAlong, NoCut, seamOf, type CutPlan, type CutRequest, type Seam } from '../../core/opening/index.ts';
 
@@ -72,26 +98,55 @@ let family: Family | null = null;
 const heat = {
   heating(anatomy: Anatomy, request: HeatRequest, onProgress: (share: number) => void): Told<Heating> {
     return told(() => {
-      const stack = stackOf(modelOf(anatomy), request.bond, { grid: anatomy.kind === 'tablet' ? 3 : 2, face: request.face });
+      const stack = stackOf(modelOf(anatomy), request.bond, {
+        grid: anatomy.kind === 'tablet' ? 3 : 2,
+        face: request.face,
+      });
       const source = sourceOf(request.source, request.own);
       const wheres = request.turns ?? turnsFor(stack, source);
-      const seconds = (i: number) => (typeof request.seconds === 'number' ? request.seconds : (request.seconds[i] ?? request.seconds.at(-1)!));
-      const turns: Turn[] = wheres.flatMap((where, i): Turn[] => [...(request.rests?.[i] ? [{ source: null, where, seconds: request.rests[i]! }] : []), { source, where, seconds: seconds(i) }]);
+      const seconds = (i: number) =>
+        typeof request.seconds === 'number' ? request.seconds : (request.seconds[i] ?? request.seconds.at(-1)!);
+      const turns: Turn[] = wheres.flatMap((where, i): Turn[] => [
+        ...(request.rests?.[i] ? [{ source: null, where, seconds: request.rests[i]! }] : []),
+        { source, where, seconds: seconds(i) },
+      ]);
       turns.push({ source: null, where: 'whole', seconds: COOLING });
-      const run = simulate(stack, turns, { room: request.room, start: request.start, frames: 80, onProgress: seldom(onProgress) });
+      const run = simulate(stack, turns, {
+        room: request.room,
+        start: request.start,
+        frames: 80,
+        onProgress: seldom(onProgress),
+      });
       const softensAt = softening(stack, request.solvent);
       const heatEnds = turns.slice(0, -1).reduce((sum, t) => sum + t.seconds, 0);
       return {
-        run, answers: answersOf(run, softensAt, coldAgain(softensAt), heatEnds), softensAt, heatEnds, grid: stack.grid, body: stack.body, seam: stack.seam.map(({ at, edge }) => ({ at, edge })), face: stack.face,
+        run,
+        answers: answersOf(run, softensAt, coldAgain(softensAt), heatEnds),
+        softensAt,
+        heatEnds,
+        grid: stack.grid,
+        body: stack.body,
+        seam: stack.seam.map(({ at, edge }) => ({ at, edge })),
+        face: stack.face,
         turns: turns.map(({ where, seconds: s, source: on }) => ({ where, seconds: s, on: on !== null })),
       };
     });
   },
-  recipe(anatomy: Anatomy, bond: string, request: RecipeRequest, onProgress: (share: number) => void): Told<{ recipe: Recipe | NoRecipe; others: Recipe[] }> {
+  recipe(
+    anatomy: Anatomy,
+    bond: string,
+    request: RecipeRequest,
+    onProgress: (share: number) => void,
+  ): Told<{ recipe: Recipe | NoRecipe; others: Recipe[] }> {
     return told(() => {
       const model = modelOf(anatomy);
       const recipe = recipeFor(model, bond, { ...request, onProgress: (s) => onProgress(s * 0.2) });
-      return { recipe, others: recipe.ok ? [] : alternativesTo(model, bond, { ...request, onProgress: (s) => onProgress(0.2 + s * 0.8) }) };
+      return {
+        recipe,
+        others: recipe.ok
+          ? []
+          : alternativesTo(model, bond, { ...request, onProgress: (s) => onProgress(0.2 + s * 0.8) }),
+      };
     });
   },
   cut(anatomy: Anatomy, bond: string, { margin, ...request }: Required<CutRequest>): Told<Cut> {
@@ -102,16 +157,35 @@ const heat = {
     });
   },
   /** Makes ready to follow a heating on a device. */
-  prepare(anatomy: Anatomy, bond: string, source: SourceKind, own: SourceSettings, room: number, softensAt: number): Told<true> {
+  prepare(
+    anatomy: Anatomy,
+    bond: string,
+    source: SourceKind,
+    own: SourceSettings,
+    room: number,
+    softensAt: number,
+  ): Told<true> {
     return told(() => {
-      family = familyOf(stackOf(modelOf(anatomy), bond, { grid: anatomy.kind === 'tablet' ? 8 : 4 }), sourceOf(source, own), softensAt, { room });
+      family = familyOf(
+        stackOf(modelOf(anatomy), bond, { grid: anatomy.kind === 'tablet' ? 8 : 4 }),
+        sourceOf(source, own),
+        softensAt,
+        { room },
+      );
       return true;
     });
   },
   follow(readings: readonly HeatReading[], now: number): Following | null {
     return family && follow(family, readings, now);
   },
-  calibrate(readings: readonly Reading[], plate: string, source: SourceKind, own: SourceSettings, room: number, lag: number): Told<Calibration> {
+  calibrate(
+    readings: readonly Reading[],
+    plate: string,
+    source: SourceKind,
+    own: SourceSettings,
+    room: number,
+    lag: number,
+  ): Told<Calibration> {
     return told(() => calibrate(readings, PLATES.find((p) => p.id === plate)!, sourceOf(source, own), { room, lag }));
   },
 };

@@ -13,12 +13,21 @@ export interface Job<T> {
 function start<T>(work: (planner: Remote<Planner>) => Promise<T>): Job<T> {
   const worker = new Worker(new URL('./planner.worker.ts', import.meta.url), { type: 'module' });
   const stop = () => worker.terminate();
-  const failed = new Promise<never>((_, reject) => { worker.onerror = () => reject(new Error('the planner stumbled; load the page again')); });
+  const failed = new Promise<never>((_, reject) => {
+    worker.onerror = () => reject(new Error('the planner stumbled; load the page again'));
+  });
   return { result: Promise.race([work(wrap<Planner>(worker)), failed]).finally(stop), cancel: stop };
 }
 
-export function planInWorker(anatomy: Anatomy, request: DiveRequest, rules: HouseRules, onProgress: (p: SearchProgress) => void = () => {}): Job<{ plan: Plan } | { refused: string }> {
-  return start<{ plan: Plan } | { refused: string }>(async (planner) => planner.plan(anatomy, request, rules, proxy(onProgress)));
+export function planInWorker(
+  anatomy: Anatomy,
+  request: DiveRequest,
+  rules: HouseRules,
+  onProgress: (p: SearchProgress) => void = () => {},
+): Job<{ plan: Plan } | { refused: string }> {
+  return start<{ plan: Plan } | { refused: string }>(async (planner) =>
+    planner.plan(anatomy, request, rules, proxy(onProgress)),
+  );
 }
 
 export function extrasInWorker(anatomy: Anatomy, plan: Plan, onProgress: (share: number) => void): Job<Extra[]> {

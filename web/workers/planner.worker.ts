@@ -1,6 +1,14 @@
 import { expose } from 'comlink';
 import { modelOf, type Anatomy } from '../../core/anatomy/index.ts';
-import { extrasOf, NoDive, planDive, type DiveRequest, type Extra, type HouseRules, type Plan } from '../../core/dive/index.ts';
+import {
+  extrasOf,
+  NoDive,
+  planDive,
+  type DiveRequest,
+  type Extra,
+  type HouseRules,
+  type Plan,
+} from '../../core/dive/index.ts';
 
 export interface SearchProgress {
   expanded: number;
@@ -10,7 +18,12 @@ export interface SearchProgress {
 
 /** The planner beside the interface thread. What cannot be planned is said, not thrown: errors lose their kind on the way. */
 const planner = {
-  plan(anatomy: Anatomy, request: DiveRequest, rules: HouseRules, onProgress: (p: SearchProgress) => void): { plan: Plan } | { refused: string } {
+  plan(
+    anatomy: Anatomy,
+    request: DiveRequest,
+    rules: HouseRules,
+    onProgress: (p: SearchProgress) => void,
+  ): { plan: Plan } | { refused: string } {
     try {
       return { plan: planDive(modelOf(anatomy), request, rules, { onProgress }) };
     } catch (error) {

@@ -14,7 +14,10 @@ export default function Anatomies() {
     if (!file) return;
     setRefused(null);
     try {
-      const { anatomy } = await api<{ anatomy: { id: string } }>('/anatomies', { body: file, type: 'application/json' });
+      const { anatomy } = await api<{ anatomy: { id: string } }>('/anatomies', {
+        body: file,
+        type: 'application/json',
+      });
       void navigate(`/anatomies/${anatomy.id}`);
     } catch (error) {
       setRefused(error instanceof ApiError ? error : new ApiError(0, { error: messageOf(error) }));
@@ -26,17 +29,34 @@ export default function Anatomies() {
       <div className="mb-5 flex flex-wrap items-end justify-between gap-4">
         <h1 className="text-3xl font-bold">Anatomies</h1>
         <label className="inline-flex min-h-12 cursor-pointer items-center gap-2 rounded-lg bg-petrol px-4 font-semibold text-on-petrol has-focus-visible:outline-3 has-focus-visible:outline-petrol">
-          <FileUp aria-hidden="true" />Bring in an anatomy
-          <input type="file" accept=".json,application/json" className="sr-only" onChange={(e) => { void bring(e.target.files?.[0]); e.target.value = ''; }} />
+          <FileUp aria-hidden="true" />
+          Bring in an anatomy
+          <input
+            type="file"
+            accept=".json,application/json"
+            className="sr-only"
+            onChange={(e) => {
+              void bring(e.target.files?.[0]);
+              e.target.value = '';
+            }}
+          />
         </label>
       </div>
-      {refused && <div className="mb-4"><ProblemNote faults={refused.problem.faults}>{refused.message}</ProblemNote></div>}
+      {refused && (
+        <div className="mb-4">
+          <ProblemNote faults={refused.problem.faults}>{refused.message}</ProblemNote>
+        </div>
+      )}
       <ul className="grid gap-2 sm:grid-cols-2">
         {data.map((a) => (
           <li key={a.id}>
             <Link to={a.id} className="panel block px-5 py-4 text-ink no-underline hover:brightness-[1.02]">
-              <span className="block text-xl font-semibold">{a.maker} {a.name}</span>
-              <span className="num text-quiet">{a.parts} parts, {a.fasteners} screws, {a.connectors} connectors, revision {a.revision}</span>
+              <span className="block text-xl font-semibold">
+                {a.maker} {a.name}
+              </span>
+              <span className="num text-quiet">
+                {a.parts} parts, {a.fasteners} screws, {a.connectors} connectors, revision {a.revision}
+              </span>
             </Link>
           </li>
         ))}

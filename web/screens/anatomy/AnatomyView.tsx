@@ -32,48 +32,125 @@ export default function AnatomyView() {
     <div className="mx-auto max-w-7xl">
       <div className="mb-4 flex flex-wrap items-end justify-between gap-4">
         <div>
-          <h1 className="text-3xl font-bold">{anatomy.maker} {anatomy.name}</h1>
-          <p className="num text-quiet">{anatomy.body.width} × {anatomy.body.height} × {anatomy.body.thickness} mm, revision {data.revision}{anatomy.body.ingress && `, ${anatomy.body.ingress}`}</p>
+          <h1 className="text-3xl font-bold">
+            {anatomy.maker} {anatomy.name}
+          </h1>
+          <p className="num text-quiet">
+            {anatomy.body.width} × {anatomy.body.height} × {anatomy.body.thickness} mm, revision {data.revision}
+            {anatomy.body.ingress && `, ${anatomy.body.ingress}`}
+          </p>
         </div>
         <span className="flex flex-wrap gap-2">
-        <Link className={buttonClass('plain')} to="opening">Opening</Link>
-        <Link className={buttonClass('plain')} to="screws">Screws</Link>
-        <a className={buttonClass('plain')} href={`data:application/json;charset=utf-8,${encodeURIComponent(JSON.stringify(anatomy, null, 2))}`} download={`${anatomy.id}.json`}><FileDown aria-hidden="true" />Save as JSON</a>
+          <Link className={buttonClass('plain')} to="opening">
+            Opening
+          </Link>
+          <Link className={buttonClass('plain')} to="screws">
+            Screws
+          </Link>
+          <a
+            className={buttonClass('plain')}
+            href={`data:application/json;charset=utf-8,${encodeURIComponent(JSON.stringify(anatomy, null, 2))}`}
+            download={`${anatomy.id}.json`}
+          >
+            <FileDown aria-hidden="true" />
+            Save as JSON
+          </a>
         </span>
       </div>
       <div className="grid gap-5 lg:grid-cols-[minmax(0,26rem)_minmax(0,1fr)]">
         <section className="panel grid content-start gap-3 p-4" aria-label="Drawing">
           <Suspense fallback={<div className="h-[34rem]" />}>
-            <div className="h-[34rem]"><ZoomPane><DeviceDrawing model={model} face={face} layer={layer} picked={chosen} onPick={setPicked} label={`${anatomy.name} from the ${face}`} className="h-[34rem] w-full" /></ZoomPane></div>
+            <div className="h-[34rem]">
+              <ZoomPane>
+                <DeviceDrawing
+                  model={model}
+                  face={face}
+                  layer={layer}
+                  picked={chosen}
+                  onPick={setPicked}
+                  label={`${anatomy.name} from the ${face}`}
+                  className="h-[34rem] w-full"
+                />
+              </ZoomPane>
+            </div>
           </Suspense>
           <div className="flex items-center gap-4">
-            <span className="w-24 text-sm" id="layer-label">{layer === null ? 'All layers' : `Layer ${layer}`}</span>
-            <Slider.Root className="relative flex h-12 flex-1 touch-none items-center" min={-1} max={deepest} step={1} value={[layer ?? -1]} onValueChange={([v]) => setLayer(v === undefined || v < 0 ? null : v)}>
+            <span className="w-24 text-sm" id="layer-label">
+              {layer === null ? 'All layers' : `Layer ${layer}`}
+            </span>
+            <Slider.Root
+              className="relative flex h-12 flex-1 touch-none items-center"
+              min={-1}
+              max={deepest}
+              step={1}
+              value={[layer ?? -1]}
+              onValueChange={([v]) => setLayer(v === undefined || v < 0 ? null : v)}
+            >
               <Slider.Track className="relative h-2 grow rounded-full bg-linear-to-r from-[#dcc9a0] to-[#0a3442]" />
-              <Slider.Thumb aria-labelledby="layer-label" className="block size-8 rounded-full border-2 border-ink bg-panel" />
+              <Slider.Thumb
+                aria-labelledby="layer-label"
+                className="block size-8 rounded-full border-2 border-ink bg-panel"
+              />
             </Slider.Root>
-            <Button weight="quiet" aria-label="Turn over" onClick={() => setFlip(face === 'front')}><FlipHorizontal2 aria-hidden="true" /></Button>
+            <Button weight="quiet" aria-label="Turn over" onClick={() => setFlip(face === 'front')}>
+              <FlipHorizontal2 aria-hidden="true" />
+            </Button>
           </div>
           {part && (
             <div className="text-sm">
               <p className="text-base font-semibold">{part.name}</p>
-              <p className="text-quiet">{part.kind}, {part.face} layer {part.layer}{part.within && `, travels with ${model.nameOf(part.within)}`}{part.swing && `, swings at the ${part.swing.hinge}`}</p>
+              <p className="text-quiet">
+                {part.kind}, {part.face} layer {part.layer}
+                {part.within && `, travels with ${model.nameOf(part.within)}`}
+                {part.swing && `, swings at the ${part.swing.hinge}`}
+              </p>
               {part.note && <p>{part.note}</p>}
             </div>
           )}
         </section>
         <section className="panel overflow-x-auto p-4" aria-labelledby="parts">
-          <h2 id="parts" className="mb-1 text-xl font-semibold">Parts, and how deep they lie</h2>
+          <h2 id="parts" className="mb-1 text-xl font-semibold">
+            Parts, and how deep they lie
+          </h2>
           <p className="mb-3 font-semibold text-moss">✓ No faults: every part can be reached and refitted.</p>
           <table className="w-full text-left">
-            <thead className="text-sm text-quiet"><tr>{['Part', 'Layer', 'Steps', 'Screws', 'Connectors', 'Bonds', 'To reach', 'Whole dive'].map((h, i) => <th key={h} scope="col" className={`px-2 py-1 font-normal ${i > 0 ? 'text-right' : ''}`}>{h}</th>)}</tr></thead>
+            <thead className="text-sm text-quiet">
+              <tr>
+                {['Part', 'Layer', 'Steps', 'Screws', 'Connectors', 'Bonds', 'To reach', 'Whole dive'].map((h, i) => (
+                  <th key={h} scope="col" className={`px-2 py-1 font-normal ${i > 0 ? 'text-right' : ''}`}>
+                    {h}
+                  </th>
+                ))}
+              </tr>
+            </thead>
             <tbody>
               {parts.map((p) => {
                 const d = table.get(p.id);
                 return (
                   <tr key={p.id} className={`border-t border-line ${picked === p.id ? 'bg-sunk' : ''}`}>
-                    <th scope="row" className="p-0 font-normal"><button type="button" className="min-h-12 w-full px-2 text-left" aria-pressed={picked === p.id} onClick={() => setPicked(picked === p.id ? null : p.id)}>{p.name}</button></th>
-                    {[p.face === 'edge' ? 'edge' : model.depthOf(p.id), d?.steps, d?.screws, d?.connectors, d?.bonds, d && minutes(d.seconds), d && minutes(d.dive)].map((v, i) => <td key={i} className="num px-2 text-right whitespace-nowrap">{v ?? '…'}</td>)}
+                    <th scope="row" className="p-0 font-normal">
+                      <button
+                        type="button"
+                        className="min-h-12 w-full px-2 text-left"
+                        aria-pressed={picked === p.id}
+                        onClick={() => setPicked(picked === p.id ? null : p.id)}
+                      >
+                        {p.name}
+                      </button>
+                    </th>
+                    {[
+                      p.face === 'edge' ? 'edge' : model.depthOf(p.id),
+                      d?.steps,
+                      d?.screws,
+                      d?.connectors,
+                      d?.bonds,
+                      d && minutes(d.seconds),
+                      d && minutes(d.dive),
+                    ].map((v, i) => (
+                      <td key={i} className="num px-2 text-right whitespace-nowrap">
+                        {v ?? '…'}
+                      </td>
+                    ))}
                   </tr>
                 );
               })}

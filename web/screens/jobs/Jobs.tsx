@@ -25,24 +25,40 @@ export default function Jobs() {
     const timer = setInterval(reload, REFRESH_MS);
     return () => clearInterval(timer);
   }, [reload]);
-  const now = useNow((data ?? []).some((j) => j.waitsUntil !== null), 1000);
+  const now = useNow(
+    (data ?? []).some((j) => j.waitsUntil !== null),
+    1000,
+  );
   if (!data) return problem ? <ProblemNote>{problem}</ProblemNote> : <Loading what="the jobs" />;
   return (
     <div className="mx-auto max-w-6xl">
       <div className="mb-5 flex flex-wrap items-end justify-between gap-4">
         <h1 className="text-3xl font-bold">On the bench</h1>
-        <Link to="/intake" className={buttonClass('main', 'text-lg')}><Plus aria-hidden="true" />Take in a device</Link>
+        <Link to="/intake" className={buttonClass('main', 'text-lg')}>
+          <Plus aria-hidden="true" />
+          Take in a device
+        </Link>
       </div>
       {problem && <ProblemNote>{problem}</ProblemNote>}
-      {data.length === 0 && <p className="panel p-8 text-lg text-quiet">No jobs yet. Take in the first device: choose its anatomy and the parts to replace, and its dive is computed.</p>}
+      {data.length === 0 && (
+        <p className="panel p-8 text-lg text-quiet">
+          No jobs yet. Take in the first device: choose its anatomy and the parts to replace, and its dive is computed.
+        </p>
+      )}
       {GROUPS.map(({ title, states, empty }) => {
         const jobs = data.filter((j) => states.includes(j.state));
         if (jobs.length === 0 && (empty === '' || data.length === 0)) return null;
         return (
           <section key={title} className="mb-7" aria-label={title}>
             <h2 className="mb-2 text-lg font-semibold text-quiet">{title}</h2>
-            {jobs.length === 0 ? <p className="text-quiet">{empty}</p> : (
-              <ul className="grid gap-2">{jobs.map((job) => <JobLine key={job.id} job={job} now={now} />)}</ul>
+            {jobs.length === 0 ? (
+              <p className="text-quiet">{empty}</p>
+            ) : (
+              <ul className="grid gap-2">
+                {jobs.map((job) => (
+                  <JobLine key={job.id} job={job} now={now} />
+                ))}
+              </ul>
             )}
           </section>
         );
@@ -56,31 +72,67 @@ function JobLine({ job, now }: { job: JobSummary; now: number }) {
   const to = `/jobs/${job.id}${job.state === 'running' ? '/run' : job.state === 'signed' ? '/record' : ''}`;
   return (
     <li>
-      <Link to={to} className="panel grid grid-cols-[3.5rem_1fr_auto] items-center gap-x-5 gap-y-1 px-5 py-3 text-ink no-underline hover:brightness-[1.02] sm:grid-cols-[3.5rem_minmax(0,1.3fr)_minmax(0,1.5fr)_8rem_11rem]">
+      <Link
+        to={to}
+        className="panel grid grid-cols-[3.5rem_1fr_auto] items-center gap-x-5 gap-y-1 px-5 py-3 text-ink no-underline hover:brightness-[1.02] sm:grid-cols-[3.5rem_minmax(0,1.3fr)_minmax(0,1.5fr)_8rem_11rem]"
+      >
         <span className="num text-quiet">{job.number}</span>
         <span className="min-w-0">
-          <span className="block truncate text-lg font-semibold">{job.replace.join(', ') || (job.state === 'stopped' ? 'Stays closed' : 'Nothing chosen')}</span>
+          <span className="block truncate text-lg font-semibold">
+            {job.replace.join(', ') || (job.state === 'stopped' ? 'Stays closed' : 'Nothing chosen')}
+          </span>
           <span className="block truncate text-sm text-quiet">{job.device}</span>
         </span>
         <span className="col-span-2 col-start-2 min-w-0 sm:col-span-1 sm:col-start-auto">
           <span className="block truncate">{job.complaint}</span>
-          <span className="block truncate text-sm text-quiet">{job.customer}, {formatDistanceToNowStrict(new Date(job.createdAt), { addSuffix: true })}</span>
+          <span className="block truncate text-sm text-quiet">
+            {job.customer}, {formatDistanceToNowStrict(new Date(job.createdAt), { addSuffix: true })}
+          </span>
         </span>
-        <SmallProfile depths={job.profile} done={job.state === 'signed' ? job.steps : job.done} className="col-start-2 h-10 w-30 sm:col-start-auto" />
-        <span className="text-right"><State job={job} left={left} /></span>
+        <SmallProfile
+          depths={job.profile}
+          done={job.state === 'signed' ? job.steps : job.done}
+          className="col-start-2 h-10 w-30 sm:col-start-auto"
+        />
+        <span className="text-right">
+          <State job={job} left={left} />
+        </span>
       </Link>
     </li>
   );
 }
 
 function State({ job, left }: { job: JobSummary; left: number }) {
-  if (job.state === 'stopped') return <span className="font-semibold text-crimson"><OctagonX className="mr-1 inline" size={18} aria-hidden="true" />stopped at intake</span>;
+  if (job.state === 'stopped')
+    return (
+      <span className="font-semibold text-crimson">
+        <OctagonX className="mr-1 inline" size={18} aria-hidden="true" />
+        stopped at intake
+      </span>
+    );
   if (job.state === 'signed') return <span className="font-semibold text-moss">✓ signed</span>;
-  if (job.state !== 'running') return <span className="text-quiet"><span className="num">{job.steps}</span> steps</span>;
+  if (job.state !== 'running')
+    return (
+      <span className="text-quiet">
+        <span className="num">{job.steps}</span> steps
+      </span>
+    );
   return (
     <>
-      <span className="block font-semibold">step <span className="num">{job.step ?? job.steps}</span> of <span className="num">{job.steps}</span></span>
-      <span className={`block text-sm ${left > 0 ? 'font-semibold text-ember' : 'text-quiet'}`}>{left > 0 ? <>waits <span className="num">{clock(left)}</span></> : job.live ? '⚡ live' : '◇ isolated'}</span>
+      <span className="block font-semibold">
+        step <span className="num">{job.step ?? job.steps}</span> of <span className="num">{job.steps}</span>
+      </span>
+      <span className={`block text-sm ${left > 0 ? 'font-semibold text-ember' : 'text-quiet'}`}>
+        {left > 0 ? (
+          <>
+            waits <span className="num">{clock(left)}</span>
+          </>
+        ) : job.live ? (
+          '⚡ live'
+        ) : (
+          '◇ isolated'
+        )}
+      </span>
     </>
   );
 }

@@ -10,7 +10,17 @@ import { useCut } from '../../state/useCut.ts';
 
 const GAPS = { 'suction-cup': 'Suction cup', 'cup-clamp': 'Clamp with cups', 'thin-blade': 'Thin blade' } as const;
 
-export function DepthView({ model, bond, rules, crackedGlass }: { model: Model; bond: string; rules: HouseRules; crackedGlass: boolean }) {
+export function DepthView({
+  model,
+  bond,
+  rules,
+  crackedGlass,
+}: {
+  model: Model;
+  bond: string;
+  rules: HouseRules;
+  crackedGlass: boolean;
+}) {
   const [marks, setMarks] = useState(rules.pickMarks);
   const [margin, setMargin] = useState(rules.pickMargin);
   const [cracked, setCracked] = useState(crackedGlass);
@@ -20,53 +30,154 @@ export function DepthView({ model, bond, rules, crackedGlass }: { model: Model; 
   const { plan } = cut;
   const { deeper } = seamView(model, plan.part);
   const query = `bond=${bond}&marks=${marks}&margin=${margin}`;
-  const what = (r: CutRun) => (r.n === null ? (plan.hooked.includes(r.edge) ? 'not cut: slide it out of its hooks' : 'leave it: heat and lift straight') : `mark ${r.mark}`);
+  const what = (r: CutRun) =>
+    r.n === null
+      ? plan.hooked.includes(r.edge)
+        ? 'not cut: slide it out of its hooks'
+        : 'leave it: heat and lift straight'
+      : `mark ${r.mark}`;
   return (
     <div className="grid gap-4 lg:grid-cols-[minmax(0,27rem)_minmax(0,1fr)]">
       <section aria-label="Seam" className="panel grid content-start gap-2 self-start p-4">
-        <SeamDrawing model={model} cut={cut} chosen={chosen === null ? null : plan.runs[chosen]!} onChoose={(run) => setChosen(plan.runs.indexOf(run))} label={`${model.anatomy.name}: the cut along ${model.nameOf(bond)}`} className="max-h-[34rem] w-full" />
-        {model.parts.get(plan.part)!.face === 'back' && <p className="font-semibold">Back up, mirrored: the right edge lies on your left.</p>}
-        <p className="text-sm text-quiet"><b className="text-ember">→</b> enter · <b className="text-brass">▲</b> leave a pick · {plan.gaps[0]!.way === 'thin-blade' ? <><b className="text-ember">▬</b> blade</> : 'dashed ring: cup'} · numbers outside: mm deep{deeper === 1 ? ', to scale' : `. The depth is drawn ${deeper} times`}.</p>
-        <p className="text-sm text-quiet">Computed from the anatomy; a device may differ, and no depth here is a promise. Stop at any resistance.</p>
+        <SeamDrawing
+          model={model}
+          cut={cut}
+          chosen={chosen === null ? null : plan.runs[chosen]!}
+          onChoose={(run) => setChosen(plan.runs.indexOf(run))}
+          label={`${model.anatomy.name}: the cut along ${model.nameOf(bond)}`}
+          className="max-h-[34rem] w-full"
+        />
+        {model.parts.get(plan.part)!.face === 'back' && (
+          <p className="font-semibold">Back up, mirrored: the right edge lies on your left.</p>
+        )}
+        <p className="text-sm text-quiet">
+          <b className="text-ember">→</b> enter · <b className="text-brass">▲</b> leave a pick ·{' '}
+          {plan.gaps[0]!.way === 'thin-blade' ? (
+            <>
+              <b className="text-ember">▬</b> blade
+            </>
+          ) : (
+            'dashed ring: cup'
+          )}{' '}
+          · numbers outside: mm deep{deeper === 1 ? ', to scale' : `. The depth is drawn ${deeper} times`}.
+        </p>
+        <p className="text-sm text-quiet">
+          Computed from the anatomy; a device may differ, and no depth here is a promise. Stop at any resistance.
+        </p>
       </section>
       <div className="grid content-start gap-4">
         <section aria-label="Marks" className="panel grid gap-3 p-4">
           <div className="flex flex-wrap items-end gap-x-8 gap-y-3">
-            <Measure value={plan.marks.length > 0 ? plan.marks.join(' and ') : 'none'} unit={plan.marks.length > 0 ? 'mm' : ''} label={plan.marks.length === 1 ? 'mark on the pick' : 'marks on the pick'} />
+            <Measure
+              value={plan.marks.length > 0 ? plan.marks.join(' and ') : 'none'}
+              unit={plan.marks.length > 0 ? 'mm' : ''}
+              label={plan.marks.length === 1 ? 'mark on the pick' : 'marks on the pick'}
+            />
             <Measure value={`${Math.round(plan.share * 100)} %`} label="of the bond is cut" />
             <Measure value={minutes(plan.seconds)} label="of cutting" />
           </div>
           <div className="flex flex-wrap items-end gap-3">
-            <label className="w-28"><span className="label">Most marks</span><input type="number" min={1} max={6} className="field num" value={marks} onChange={(e) => setMarks(Math.min(6, Math.max(1, Math.round(Number(e.target.value)) || 1)))} /></label>
-            <label className="w-32"><span className="label">Kept clear, mm</span><input type="number" min={0} max={10} step={0.1} className="field num" value={margin} onChange={(e) => setMargin(Math.min(10, Math.max(0, Number(e.target.value) || 0)))} /></label>
-            <label className="flex min-h-12 cursor-pointer items-center gap-3"><input type="checkbox" className="size-6 accent-petrol" checked={cracked} onChange={(e) => setCracked(e.target.checked)} />glass cracked or weak</label>
-            <a className={buttonClass('plain')} href={`/api/opening/template/${model.anatomy.id}.pdf?${query}`} target="_blank" rel="noreferrer"><FileDown aria-hidden="true" />Template, PDF 1:1</a>
-            <a className={buttonClass('plain')} href={`/api/opening/template/${model.anatomy.id}.svg?${query}`} target="_blank" rel="noreferrer">SVG</a>
+            <label className="w-28">
+              <span className="label">Most marks</span>
+              <input
+                type="number"
+                min={1}
+                max={6}
+                className="field num"
+                value={marks}
+                onChange={(e) => setMarks(Math.min(6, Math.max(1, Math.round(Number(e.target.value)) || 1)))}
+              />
+            </label>
+            <label className="w-32">
+              <span className="label">Kept clear, mm</span>
+              <input
+                type="number"
+                min={0}
+                max={10}
+                step={0.1}
+                className="field num"
+                value={margin}
+                onChange={(e) => setMargin(Math.min(10, Math.max(0, Number(e.target.value) || 0)))}
+              />
+            </label>
+            <label className="flex min-h-12 cursor-pointer items-center gap-3">
+              <input
+                type="checkbox"
+                className="size-6 accent-petrol"
+                checked={cracked}
+                onChange={(e) => setCracked(e.target.checked)}
+              />
+              glass cracked or weak
+            </label>
+            <a
+              className={buttonClass('plain')}
+              href={`/api/opening/template/${model.anatomy.id}.pdf?${query}`}
+              target="_blank"
+              rel="noreferrer"
+            >
+              <FileDown aria-hidden="true" />
+              Template, PDF 1:1
+            </a>
+            <a
+              className={buttonClass('plain')}
+              href={`/api/opening/template/${model.anatomy.id}.svg?${query}`}
+              target="_blank"
+              rel="noreferrer"
+            >
+              SVG
+            </a>
           </div>
         </section>
         <section aria-label="Order of the cut" className="panel p-4">
-          <p className="mb-2 text-lg">Enter at the <b>{plan.entry.edge}</b> edge, {plan.entry.because}.</p>
+          <p className="mb-2 text-lg">
+            Enter at the <b>{plan.entry.edge}</b> edge, {plan.entry.because}.
+          </p>
           <ol>
-            {plan.runs.filter((r) => r.n !== null || r.length >= 3).map((r) => {
-              const at = plan.runs.indexOf(r);
-              return (
-                <li key={at}>
-                  <button type="button" aria-pressed={chosen === at} onClick={() => setChosen(chosen === at ? null : at)} className={`grid min-h-12 w-full grid-cols-[2.2rem_minmax(0,1fr)_auto] items-center gap-2 rounded-lg px-2 py-1 text-left ${chosen === at ? 'bg-sunk' : ''}`} data-run={r.n ?? 'left'}>
-                    <span className="num text-right text-xl font-semibold">{r.n ?? '–'}</span>
-                    <span className="min-w-0">
-                      <span className="block"><b>{r.edge} edge</b>, <span className="num">{Math.round(r.length)}</span> mm: {what(r)}{r.pick && <b className="text-brass"> ▲ leave the second pick at its end</b>}</span>
-                      {r.behind.length > 0 && <span className="block font-semibold text-crimson">▨ {r.left.toFixed(1)} mm stays: behind it {r.behind.map((id) => model.nameOf(id)).join(', ')}</span>}
-                    </span>
-                    <span className="num text-right text-2xl font-semibold whitespace-nowrap">{r.n === null ? '' : `${r.depth} mm`}</span>
-                  </button>
-                </li>
-              );
-            })}
+            {plan.runs
+              .filter((r) => r.n !== null || r.length >= 3)
+              .map((r) => {
+                const at = plan.runs.indexOf(r);
+                return (
+                  <li key={at}>
+                    <button
+                      type="button"
+                      aria-pressed={chosen === at}
+                      onClick={() => setChosen(chosen === at ? null : at)}
+                      className={`grid min-h-12 w-full grid-cols-[2.2rem_minmax(0,1fr)_auto] items-center gap-2 rounded-lg px-2 py-1 text-left ${chosen === at ? 'bg-sunk' : ''}`}
+                      data-run={r.n ?? 'left'}
+                    >
+                      <span className="num text-right text-xl font-semibold">{r.n ?? '–'}</span>
+                      <span className="min-w-0">
+                        <span className="block">
+                          <b>{r.edge} edge</b>, <span className="num">{Math.round(r.length)}</span> mm: {what(r)}
+                          {r.pick && <b className="text-brass"> ▲ leave the second pick at its end</b>}
+                        </span>
+                        {r.behind.length > 0 && (
+                          <span className="block font-semibold text-crimson">
+                            ▨ {r.left.toFixed(1)} mm stays: behind it{' '}
+                            {r.behind.map((id) => model.nameOf(id)).join(', ')}
+                          </span>
+                        )}
+                      </span>
+                      <span className="num text-right text-2xl font-semibold whitespace-nowrap">
+                        {r.n === null ? '' : `${r.depth} mm`}
+                      </span>
+                    </button>
+                  </li>
+                );
+              })}
           </ol>
         </section>
         <section aria-label="First gap" className="panel p-4">
           <h2 className="mb-2 text-xl font-semibold">Raising the first gap</h2>
-          <ul className="grid gap-2">{plan.gaps.map((g, i) => <li key={g.way} className={i === 0 ? '' : 'text-quiet'}><b>{GAPS[g.way]}</b>{i === 0 ? '' : ', else'}: {g.how}</li>)}</ul>
+          <ul className="grid gap-2">
+            {plan.gaps.map((g, i) => (
+              <li key={g.way} className={i === 0 ? '' : 'text-quiet'}>
+                <b>{GAPS[g.way]}</b>
+                {i === 0 ? '' : ', else'}: {g.how}
+              </li>
+            ))}
+          </ul>
           <div className="mt-2">{plan.gaps[0]!.cautions.includes('glass') && <CautionLine caution="glass" />}</div>
         </section>
       </div>

@@ -1,4 +1,14 @@
-import { Chart, Legend, LinearScale, LineController, LineElement, PointElement, Tooltip, type ChartOptions, type Plugin } from 'chart.js';
+import {
+  Chart,
+  Legend,
+  LinearScale,
+  LineController,
+  LineElement,
+  PointElement,
+  Tooltip,
+  type ChartOptions,
+  type Plugin,
+} from 'chart.js';
 import { Line } from 'react-chartjs-2';
 import { LIMITS } from '../../../core/heat/index.ts';
 import type { Heating } from '../../workers/heat.worker.ts';
@@ -11,8 +21,36 @@ export default function HeatCurves({ heating, time }: { heating: Heating; time: 
   const style = getComputedStyle(document.documentElement);
   const colour = (name: string) => style.getPropertyValue(name).trim();
   const last = run.times.at(-1)!;
-  const curve = (label: string, values: readonly number[] | undefined, stroke: string, dash: number[] = [], width = 2.5) => (values ? [{ label, data: values.map((y, i) => ({ x: run.times[i]!, y })), borderColor: colour(stroke), borderDash: dash, borderWidth: width, pointRadius: 0 }] : []);
-  const limit = (label: string, y: number, stroke: string) => ({ label, data: [{ x: 0, y }, { x: last, y }], borderColor: colour(stroke), borderDash: [3, 5], borderWidth: 1.5, pointRadius: 0 });
+  const curve = (
+    label: string,
+    values: readonly number[] | undefined,
+    stroke: string,
+    dash: number[] = [],
+    width = 2.5,
+  ) =>
+    values
+      ? [
+          {
+            label,
+            data: values.map((y, i) => ({ x: run.times[i]!, y })),
+            borderColor: colour(stroke),
+            borderDash: dash,
+            borderWidth: width,
+            pointRadius: 0,
+          },
+        ]
+      : [];
+  const limit = (label: string, y: number, stroke: string) => ({
+    label,
+    data: [
+      { x: 0, y },
+      { x: last, y },
+    ],
+    borderColor: colour(stroke),
+    borderDash: [3, 5],
+    borderWidth: 1.5,
+    pointRadius: 0,
+  });
   const moment: Plugin<'line'> = {
     id: 'moment',
     afterDatasetsDraw: ({ ctx, chartArea, scales }) => {
@@ -38,22 +76,57 @@ export default function HeatCurves({ heating, time }: { heating: Heating; time: 
       ctx.restore();
     },
   };
-  const minute = (v: string | number) => `${Math.floor(Number(v) / 60)}:${String(Math.round(Number(v) % 60)).padStart(2, '0')}`;
+  const minute = (v: string | number) =>
+    `${Math.floor(Number(v) / 60)}:${String(Math.round(Number(v) % 60)).padStart(2, '0')}`;
   const options: ChartOptions<'line'> = {
-    maintainAspectRatio: false, animation: false, parsing: false, interaction: { mode: 'nearest', axis: 'x', intersect: false },
-    plugins: { legend: { position: 'bottom', labels: { color: colour('--ink'), usePointStyle: false, boxWidth: 34, boxHeight: 0, padding: 10 } }, tooltip: { callbacks: { title: (items) => minute(items[0]!.parsed.x ?? 0), label: (item) => `${item.dataset.label}: ${(item.parsed.y ?? 0).toFixed(1)} °C` } } },
+    maintainAspectRatio: false,
+    animation: false,
+    parsing: false,
+    interaction: { mode: 'nearest', axis: 'x', intersect: false },
+    plugins: {
+      legend: {
+        position: 'bottom',
+        labels: { color: colour('--ink'), usePointStyle: false, boxWidth: 34, boxHeight: 0, padding: 10 },
+      },
+      tooltip: {
+        callbacks: {
+          title: (items) => minute(items[0]!.parsed.x ?? 0),
+          label: (item) => `${item.dataset.label}: ${(item.parsed.y ?? 0).toFixed(1)} °C`,
+        },
+      },
+    },
     scales: {
-      x: { type: 'linear', min: 0, max: last, ticks: { color: colour('--quiet'), stepSize: last > 900 ? 240 : 60, callback: minute }, grid: { color: colour('--line') } },
+      x: {
+        type: 'linear',
+        min: 0,
+        max: last,
+        ticks: { color: colour('--quiet'), stepSize: last > 900 ? 240 : 60, callback: minute },
+        grid: { color: colour('--line') },
+      },
       y: { ticks: { color: colour('--quiet'), callback: (v) => `${v} °C` }, grid: { color: colour('--line') } },
     },
   };
   return (
     <div className="h-72">
-      <Line role="img" aria-label={`Temperatures over ${minute(last)} minutes`} plugins={[moment]} options={options}
-        data={{ datasets: [
-          ...curve('seam, coldest', run.coldest, '--mauve', [], 3.5), ...curve('seam, warmest', run.warmest, '--mauve', [8, 4]), ...curve('cell', run.zones.cell, '--crimson', [2, 3], 3), ...curve('panel', run.zones.panel, '--teal', [10, 3, 2, 3]),
-          limit(`soft ${softensAt} °C`, softensAt, '--mauve'), ...(run.zones.cell ? [limit(`cell stop ${LIMITS.cell.stop} °C`, LIMITS.cell.stop, '--crimson')] : []), ...(run.zones.panel && Math.max(...run.zones.panel) > LIMITS.panel.stop - 15 ? [limit(`panel stop ${LIMITS.panel.stop} °C`, LIMITS.panel.stop, '--teal')] : []),
-        ] }} />
+      <Line
+        role="img"
+        aria-label={`Temperatures over ${minute(last)} minutes`}
+        plugins={[moment]}
+        options={options}
+        data={{
+          datasets: [
+            ...curve('seam, coldest', run.coldest, '--mauve', [], 3.5),
+            ...curve('seam, warmest', run.warmest, '--mauve', [8, 4]),
+            ...curve('cell', run.zones.cell, '--crimson', [2, 3], 3),
+            ...curve('panel', run.zones.panel, '--teal', [10, 3, 2, 3]),
+            limit(`soft ${softensAt} °C`, softensAt, '--mauve'),
+            ...(run.zones.cell ? [limit(`cell stop ${LIMITS.cell.stop} °C`, LIMITS.cell.stop, '--crimson')] : []),
+            ...(run.zones.panel && Math.max(...run.zones.panel) > LIMITS.panel.stop - 15
+              ? [limit(`panel stop ${LIMITS.panel.stop} °C`, LIMITS.panel.stop, '--teal')]
+              : []),
+          ],
+        }}
+      />
     </div>
   );
 }

@@ -10,39 +10,90 @@ import { DepthView } from './DepthView.tsx';
 import { HeatView } from './HeatView.tsx';
 
 /** Bonds that are opened with heat or a pick. */
-const opened = (model: Model) => model.anatomy.bonds.filter((b) => ['tape', 'glue', 'gasket', 'stretch-tab', 'pull-pouch'].includes(b.kind));
+const opened = (model: Model) =>
+  model.anatomy.bonds.filter((b) => ['tape', 'glue', 'gasket', 'stretch-tab', 'pull-pouch'].includes(b.kind));
 
 /** The bonds of a dive that are opened: those the dive takes first. */
 function bondsOf(model: Model, plan: Plan | null): string[] {
-  const inDive = plan ? [...new Set(plan.steps.filter((s) => s.do === 'heat' || s.do === 'cut').flatMap((s) => s.items))] : [];
-  return [...inDive, ...opened(model).map((b) => b.id).filter((id) => !inDive.includes(id))];
+  const inDive = plan
+    ? [...new Set(plan.steps.filter((s) => s.do === 'heat' || s.do === 'cut').flatMap((s) => s.items))]
+    : [];
+  return [
+    ...inDive,
+    ...opened(model)
+      .map((b) => b.id)
+      .filter((id) => !inDive.includes(id)),
+  ];
 }
 
-function OpeningOf({ model, plan, rules, cracked }: { model: Model; plan: Plan | null; rules: HouseRules; cracked: boolean }) {
+function OpeningOf({
+  model,
+  plan,
+  rules,
+  cracked,
+}: {
+  model: Model;
+  plan: Plan | null;
+  rules: HouseRules;
+  cracked: boolean;
+}) {
   const [query, setQuery] = useSearchParams();
   const bonds = bondsOf(model, plan);
   const asked = query.get('bond');
   const bond = asked && bonds.includes(asked) ? asked : bonds[0];
-  if (!bond) return <p className="panel p-8 text-lg">Nothing on this device is bonded: it opens without heat or a pick.</p>;
+  if (!bond)
+    return <p className="panel p-8 text-lg">Nothing on this device is bonded: it opens without heat or a pick.</p>;
   const soft = model.bonds.get(bond)!.softensAt;
   const depth = query.get('view') === 'depth' || soft === null;
-  const go = (next: { bond?: string; view?: string }) => setQuery({ bond, view: depth ? 'depth' : 'heat', ...next }, { replace: true });
-  const tab = (on: boolean) => `min-h-12 border-b-4 px-4 text-lg font-semibold ${on ? 'border-petrol text-ink' : 'border-transparent text-quiet'}`;
+  const go = (next: { bond?: string; view?: string }) =>
+    setQuery({ bond, view: depth ? 'depth' : 'heat', ...next }, { replace: true });
+  const tab = (on: boolean) =>
+    `min-h-12 border-b-4 px-4 text-lg font-semibold ${on ? 'border-petrol text-ink' : 'border-transparent text-quiet'}`;
   const step = plan?.steps.find((s) => s.do === 'heat' && s.items.includes(bond));
   return (
     <div className="grid gap-4">
       <div className="flex flex-wrap items-end justify-between gap-3">
-        <label className="w-full max-w-xl"><span className="label">Bond</span>
+        <label className="w-full max-w-xl">
+          <span className="label">Bond</span>
           <select className="field" value={bond} onChange={(e) => go({ bond: e.target.value })}>
-            {bonds.map((id) => { const at = model.bonds.get(id)!.softensAt; return <option key={id} value={id}>{model.nameOf(id)} ({id}){at === null ? '' : `, softens at ${at} °C`}</option>; })}
+            {bonds.map((id) => {
+              const at = model.bonds.get(id)!.softensAt;
+              return (
+                <option key={id} value={id}>
+                  {model.nameOf(id)} ({id}){at === null ? '' : `, softens at ${at} °C`}
+                </option>
+              );
+            })}
           </select>
         </label>
         <div role="tablist" aria-label="Heat or depth" className="flex">
-          <button type="button" role="tab" aria-selected={!depth} disabled={soft === null} title={soft === null ? 'This bond does not soften with heat' : undefined} className={tab(!depth)} onClick={() => go({ view: 'heat' })}>How hot, how long</button>
-          <button type="button" role="tab" aria-selected={depth} className={tab(depth)} onClick={() => go({ view: 'depth' })}>How deep</button>
+          <button
+            type="button"
+            role="tab"
+            aria-selected={!depth}
+            disabled={soft === null}
+            title={soft === null ? 'This bond does not soften with heat' : undefined}
+            className={tab(!depth)}
+            onClick={() => go({ view: 'heat' })}
+          >
+            How hot, how long
+          </button>
+          <button
+            type="button"
+            role="tab"
+            aria-selected={depth}
+            className={tab(depth)}
+            onClick={() => go({ view: 'depth' })}
+          >
+            How deep
+          </button>
         </div>
       </div>
-      {depth ? <DepthView key={bond} model={model} bond={bond} rules={rules} crackedGlass={cracked} /> : <HeatView key={bond} model={model} bond={bond} rules={rules} solvent={step?.heat?.solvent ?? false} />}
+      {depth ? (
+        <DepthView key={bond} model={model} bond={bond} rules={rules} crackedGlass={cracked} />
+      ) : (
+        <HeatView key={bond} model={model} bond={bond} rules={rules} solvent={step?.heat?.solvent ?? false} />
+      )}
     </div>
   );
 }
@@ -50,8 +101,16 @@ function OpeningOf({ model, plan, rules, cracked }: { model: Model; plan: Plan |
 /** The opening of one job's device, under the rules of its dive. */
 export function JobOpening() {
   const { job, context } = useRun();
-  if (!job?.plan || !context) return <p className="panel p-8">This job has no dive. Take the device in again and choose the parts to replace.</p>;
-  return <OpeningOf model={context.model} plan={job.plan} rules={{ ...DEFAULT_RULES, ...job.plan.rules }} cracked={job.crackedGlass} />;
+  if (!job?.plan || !context)
+    return <p className="panel p-8">This job has no dive. Take the device in again and choose the parts to replace.</p>;
+  return (
+    <OpeningOf
+      model={context.model}
+      plan={job.plan}
+      rules={{ ...DEFAULT_RULES, ...job.plan.rules }}
+      cracked={job.crackedGlass}
+    />
+  );
 }
 
 /** The opening of a device by itself, under the rules in use. */
@@ -64,7 +123,12 @@ export function AnatomyOpening() {
   if (!model || !rules) return problem ? <ProblemNote>{problem}</ProblemNote> : <Loading what="the anatomy" />;
   return (
     <div className="mx-auto max-w-7xl">
-      <h1 className="mb-3 text-3xl font-bold"><Link to={`/anatomies/${id}`} className="no-underline">{model.anatomy.maker} {model.anatomy.name}</Link>: opening</h1>
+      <h1 className="mb-3 text-3xl font-bold">
+        <Link to={`/anatomies/${id}`} className="no-underline">
+          {model.anatomy.maker} {model.anatomy.name}
+        </Link>
+        : opening
+      </h1>
       <OpeningOf model={model} plan={null} rules={rules} cracked={false} />
     </div>
   );

@@ -22,80 +22,177 @@ export default function Record() {
     if (!state.done.has(gate.n) && press(gate.n) !== 'moved') return;
     record([{ type: 'signed-off', name: name.trim() }]);
   };
-  const torques = state.readings.filter((r) => r.sensor.startsWith('torque ')).map((r) => ({ fastener: r.sensor.slice(7), value: r.value }));
+  const torques = state.readings
+    .filter((r) => r.sensor.startsWith('torque '))
+    .map((r) => ({ fastener: r.sensor.slice(7), value: r.value }));
   const renewed = job.plan.renew.filter((id) => !job.plan!.replace.includes(id));
   const elapsed = state.startedAt && state.lastAt ? (Date.parse(state.lastAt) - Date.parse(state.startedAt)) / 1000 : 0;
   return (
     <div className="grid gap-5 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
       <div className="grid content-start gap-5">
         <section className="panel p-5" aria-labelledby="handover">
-          <h2 id="handover" className="mb-3 text-xl font-semibold">Hand over</h2>
+          <h2 id="handover" className="mb-3 text-xl font-semibold">
+            Hand over
+          </h2>
           <div className="mb-4 flex flex-wrap gap-8">
             <Measure value={state.screwsOut.size} label="screws out" />
             <Measure value={state.screwsIn.size} label="screws in" />
             <Measure value={state.deviations.length} label="deviations" />
-            <Measure value={`${job.plan.touched.filter((f) => (state.tests.get(f)?.outcome ?? 'fail') !== 'fail').length}/${job.plan.touched.length}`} label="tests" />
+            <Measure
+              value={`${job.plan.touched.filter((f) => (state.tests.get(f)?.outcome ?? 'fail') !== 'fail').length}/${job.plan.touched.length}`}
+              label="tests"
+            />
             <Measure value={minutes(elapsed)} label="on the bench" />
           </div>
-          {state.signedOff ? <p className="text-lg font-semibold text-moss">✓ Signed by {state.signedOff.name}, {format(new Date(state.signedOff.at), 'd MMM yyyy, HH:mm')}</p>
-            : blockers.length > 0 ? (
-              <div>
-                <p className="mb-2 font-semibold">Gate G7 does not hold yet:</p>
-                <ul className="max-h-64 list-disc space-y-1 overflow-auto pl-5">{blockers.slice(0, 12).map((b, i) => <li key={i}>{b.because}</li>)}</ul>
-                {blockers.length > 12 && <p className="text-quiet">and {blockers.length - 12} more</p>}
-              </div>
-            ) : (
-              <div className="flex flex-wrap items-end gap-3">
-                <label className="flex-1"><span className="label">Signed by</span><input className="field" value={name} maxLength={80} onChange={(e) => setName(e.target.value)} /></label>
-                <Button weight="main" className="text-lg" disabled={name.trim() === ''} onClick={sign}>Sign off</Button>
-              </div>
-            )}
-          {refusal && <p role="alert" className="mt-3 font-semibold text-crimson">{refusal.message}</p>}
-          <a className={buttonClass(state.signedOff ? 'main' : 'plain', 'mt-5')} href={`/api/jobs/${job.id}/record.pdf`} download={`nibrel-job-${job.number}.pdf`}><FileDown aria-hidden="true" />Record as PDF</a>
+          {state.signedOff ? (
+            <p className="text-lg font-semibold text-moss">
+              ✓ Signed by {state.signedOff.name}, {format(new Date(state.signedOff.at), 'd MMM yyyy, HH:mm')}
+            </p>
+          ) : blockers.length > 0 ? (
+            <div>
+              <p className="mb-2 font-semibold">Gate G7 does not hold yet:</p>
+              <ul className="max-h-64 list-disc space-y-1 overflow-auto pl-5">
+                {blockers.slice(0, 12).map((b, i) => (
+                  <li key={i}>{b.because}</li>
+                ))}
+              </ul>
+              {blockers.length > 12 && <p className="text-quiet">and {blockers.length - 12} more</p>}
+            </div>
+          ) : (
+            <div className="flex flex-wrap items-end gap-3">
+              <label className="flex-1">
+                <span className="label">Signed by</span>
+                <input className="field" value={name} maxLength={80} onChange={(e) => setName(e.target.value)} />
+              </label>
+              <Button weight="main" className="text-lg" disabled={name.trim() === ''} onClick={sign}>
+                Sign off
+              </Button>
+            </div>
+          )}
+          {refusal && (
+            <p role="alert" className="mt-3 font-semibold text-crimson">
+              {refusal.message}
+            </p>
+          )}
+          <a
+            className={buttonClass(state.signedOff ? 'main' : 'plain', 'mt-5')}
+            href={`/api/jobs/${job.id}/record.pdf`}
+            download={`nibrel-job-${job.number}.pdf`}
+          >
+            <FileDown aria-hidden="true" />
+            Record as PDF
+          </a>
         </section>
         <section className="panel p-5" aria-labelledby="work">
-          <h2 id="work" className="mb-2 text-xl font-semibold">What was done</h2>
+          <h2 id="work" className="mb-2 text-xl font-semibold">
+            What was done
+          </h2>
           <dl className="grid grid-cols-[auto_minmax(0,1fr)] gap-x-4 gap-y-1">
-            <dt className="text-quiet">Replaced</dt><dd>{job.plan.replace.map((id) => context.model.nameOf(id)).join(', ')}</dd>
-            {renewed.length > 0 && <><dt className="text-quiet">Renewed</dt><dd>{renewed.map((id) => context.model.nameOf(id)).join(', ')}</dd></>}
-            {job.plan.transfers.length > 0 && <><dt className="text-quiet">Moved</dt><dd>{job.plan.transfers.map((t) => context.model.nameOf(t.part)).join(', ')}</dd></>}
-            {state.agreed && <><dt className="text-quiet">Losses agreed</dt><dd>{format(new Date(state.agreed.at), 'd MMM yyyy, HH:mm')}</dd></>}
+            <dt className="text-quiet">Replaced</dt>
+            <dd>{job.plan.replace.map((id) => context.model.nameOf(id)).join(', ')}</dd>
+            {renewed.length > 0 && (
+              <>
+                <dt className="text-quiet">Renewed</dt>
+                <dd>{renewed.map((id) => context.model.nameOf(id)).join(', ')}</dd>
+              </>
+            )}
+            {job.plan.transfers.length > 0 && (
+              <>
+                <dt className="text-quiet">Moved</dt>
+                <dd>{job.plan.transfers.map((t) => context.model.nameOf(t.part)).join(', ')}</dd>
+              </>
+            )}
+            {state.agreed && (
+              <>
+                <dt className="text-quiet">Losses agreed</dt>
+                <dd>{format(new Date(state.agreed.at), 'd MMM yyyy, HH:mm')}</dd>
+              </>
+            )}
           </dl>
           <ul className="mt-3 grid grid-cols-2 gap-x-4 gap-y-1" aria-label="Tests">
             {job.plan.touched.map((id) => {
               const result = state.tests.get(id);
               const sign = !result ? '·' : { pass: '✓', fail: '✗', waived: '○' }[result.outcome];
-              return <li key={id} className={!result ? 'text-quiet' : result.outcome === 'fail' ? 'text-crimson' : ''}><span className="num mr-2">{sign}</span>{context.model.anatomy.functions.find((f) => f.id === id)!.name}{result?.outcome === 'waived' && ' (waived)'}</li>;
+              return (
+                <li key={id} className={!result ? 'text-quiet' : result.outcome === 'fail' ? 'text-crimson' : ''}>
+                  <span className="num mr-2">{sign}</span>
+                  {context.model.anatomy.functions.find((f) => f.id === id)!.name}
+                  {result?.outcome === 'waived' && ' (waived)'}
+                </li>
+              );
             })}
           </ul>
         </section>
         {state.deviations.length > 0 && (
           <section className="panel p-5" aria-labelledby="deviations">
-            <h2 id="deviations" className="mb-2 text-xl font-semibold">Deviations</h2>
-            <ul className="grid gap-1">{state.deviations.map((d, i) => <li key={i}><b>{d.item === null ? 'Device' : context.model.items.has(d.item) ? context.model.nameOf(d.item) : d.item}</b>: {DEVIATION_WORDS[d.kind]}. {d.note}</li>)}</ul>
+            <h2 id="deviations" className="mb-2 text-xl font-semibold">
+              Deviations
+            </h2>
+            <ul className="grid gap-1">
+              {state.deviations.map((d, i) => (
+                <li key={i}>
+                  <b>
+                    {d.item === null
+                      ? 'Device'
+                      : context.model.items.has(d.item)
+                        ? context.model.nameOf(d.item)
+                        : d.item}
+                  </b>
+                  : {DEVIATION_WORDS[d.kind]}. {d.note}
+                </li>
+              ))}
+            </ul>
           </section>
         )}
         {torques.length > 0 && (
           <section className="panel p-5" aria-labelledby="torque">
-            <h2 id="torque" className="mb-2 text-xl font-semibold">Torque</h2>
-            <Suspense fallback={<div className="h-44" />}><TorqueChart model={context.model} readings={torques} /></Suspense>
-            <p className="num mt-2 text-sm text-quiet">{torques.map((t) => `${t.fastener} ${t.value}`).join(', ')} N·cm</p>
+            <h2 id="torque" className="mb-2 text-xl font-semibold">
+              Torque
+            </h2>
+            <Suspense fallback={<div className="h-44" />}>
+              <TorqueChart model={context.model} readings={torques} />
+            </Suspense>
+            <p className="num mt-2 text-sm text-quiet">
+              {torques.map((t) => `${t.fastener} ${t.value}`).join(', ')} N·cm
+            </p>
           </section>
         )}
         {state.photos.length > 0 && (
           <section className="panel p-5" aria-labelledby="photos">
-            <h2 id="photos" className="mb-2 text-xl font-semibold">Photographs</h2>
-            <ul className="flex flex-wrap gap-3">{state.photos.map((p, i) => (
-              <li key={i}><a href={`/api/photos/${p.photo}`}><img src={`/api/photos/${p.photo}/thumb`} alt={p.step ? `Step ${p.step}` : p.note || 'Photograph'} className="h-28 rounded-md" /></a><span className="block text-sm text-quiet">{p.step ? `step ${p.step}` : p.note}</span></li>
-            ))}</ul>
+            <h2 id="photos" className="mb-2 text-xl font-semibold">
+              Photographs
+            </h2>
+            <ul className="flex flex-wrap gap-3">
+              {state.photos.map((p, i) => (
+                <li key={i}>
+                  <a href={`/api/photos/${p.photo}`}>
+                    <img
+                      src={`/api/photos/${p.photo}/thumb`}
+                      alt={p.step ? `Step ${p.step}` : p.note || 'Photograph'}
+                      className="h-28 rounded-md"
+                    />
+                  </a>
+                  <span className="block text-sm text-quiet">{p.step ? `step ${p.step}` : p.note}</span>
+                </li>
+              ))}
+            </ul>
           </section>
         )}
       </div>
       <section className="panel p-5" aria-labelledby="log">
-        <h2 id="log" className="mb-2 text-xl font-semibold">What happened</h2>
-        {events.length + pending.length === 0 ? <p className="text-quiet">Nothing yet.</p> : (
+        <h2 id="log" className="mb-2 text-xl font-semibold">
+          What happened
+        </h2>
+        {events.length + pending.length === 0 ? (
+          <p className="text-quiet">Nothing yet.</p>
+        ) : (
           <ol className="max-h-[40rem] space-y-1 overflow-auto text-sm" tabIndex={0} aria-label="Log">
-            {[...events, ...pending].toReversed().map((e) => <li key={e.id} className="grid grid-cols-[5.5rem_minmax(0,1fr)] gap-2"><time className="num text-quiet">{format(new Date(e.at), 'HH:mm:ss')}</time><span>{tell(context, e)}</span></li>)}
+            {[...events, ...pending].toReversed().map((e) => (
+              <li key={e.id} className="grid grid-cols-[5.5rem_minmax(0,1fr)] gap-2">
+                <time className="num text-quiet">{format(new Date(e.at), 'HH:mm:ss')}</time>
+                <span>{tell(context, e)}</span>
+              </li>
+            ))}
           </ol>
         )}
       </section>
@@ -107,27 +204,49 @@ function tell({ model, steps }: RunContext, e: RunEvent): string {
   const item = (id: string) => (model.items.has(id) ? model.nameOf(id) : id);
   const stepWords = (n: number) => {
     const s = steps.get(n);
-    return s ? `${n}. ${s.gate ?? VERB_WORDS[s.do]} ${s.items.slice(0, 3).map((id) => stepItemName(model, s, id)).join(', ')}` : String(n);
+    return s
+      ? `${n}. ${s.gate ?? VERB_WORDS[s.do]} ${s.items
+          .slice(0, 3)
+          .map((id) => stepItemName(model, s, id))
+          .join(', ')}`
+      : String(n);
   };
   switch (e.type) {
-    case 'step-done': return `Done: ${stepWords(e.step)}`;
-    case 'step-left': return `Left for now: ${stepWords(e.step)}`;
-    case 'step-undone': return `Taken back: ${e.item ? item(e.item) : stepWords(e.step)}`;
-    case 'screw-out': return `${item(e.fastener)} out${e.well ? `, well ${e.well}` : ', loose'}`;
-    case 'screw-in': return `${item(e.fastener)} in`;
-    case 'connector-opened': return `${item(e.connector)} opened`;
-    case 'connector-seated': return `${item(e.connector)} seated`;
-    case 'deviation': return `${e.item ? item(e.item) : 'Device'}: ${DEVIATION_WORDS[e.kind]}. ${e.note}`;
-    case 'gate': return `Gate ${e.gate} ${e.outcome}${e.reason ? `: ${e.reason}` : ''}`;
-    case 'test': return `${model.anatomy.functions.find((f) => f.id === e.function)?.name ?? e.function}: ${e.outcome}${e.reason ? `, ${e.reason}` : ''}`;
-    case 'timer-started': return `Wait of ${minutes(e.seconds)} started`;
-    case 'timer-ended': return `Wait ended by hand${e.reason ? `: ${e.reason}` : ''}`;
-    case 'photo': return `Photograph${e.note ? `, ${e.note}` : ''}`;
-    case 'note': return `Note: ${e.text}`;
-    case 'losses-agreed': return `${e.losses.length} losses agreed with the customer`;
-    case 'reading': return `${e.sensor}: ${e.value} ${e.unit}`;
-    case 'replanned': return `Planned anew: ${e.because}`;
-    case 'signed-off': return `Signed off by ${e.name}`;
+    case 'step-done':
+      return `Done: ${stepWords(e.step)}`;
+    case 'step-left':
+      return `Left for now: ${stepWords(e.step)}`;
+    case 'step-undone':
+      return `Taken back: ${e.item ? item(e.item) : stepWords(e.step)}`;
+    case 'screw-out':
+      return `${item(e.fastener)} out${e.well ? `, well ${e.well}` : ', loose'}`;
+    case 'screw-in':
+      return `${item(e.fastener)} in`;
+    case 'connector-opened':
+      return `${item(e.connector)} opened`;
+    case 'connector-seated':
+      return `${item(e.connector)} seated`;
+    case 'deviation':
+      return `${e.item ? item(e.item) : 'Device'}: ${DEVIATION_WORDS[e.kind]}. ${e.note}`;
+    case 'gate':
+      return `Gate ${e.gate} ${e.outcome}${e.reason ? `: ${e.reason}` : ''}`;
+    case 'test':
+      return `${model.anatomy.functions.find((f) => f.id === e.function)?.name ?? e.function}: ${e.outcome}${e.reason ? `, ${e.reason}` : ''}`;
+    case 'timer-started':
+      return `Wait of ${minutes(e.seconds)} started`;
+    case 'timer-ended':
+      return `Wait ended by hand${e.reason ? `: ${e.reason}` : ''}`;
+    case 'photo':
+      return `Photograph${e.note ? `, ${e.note}` : ''}`;
+    case 'note':
+      return `Note: ${e.text}`;
+    case 'losses-agreed':
+      return `${e.losses.length} losses agreed with the customer`;
+    case 'reading':
+      return `${e.sensor}: ${e.value} ${e.unit}`;
+    case 'replanned':
+      return `Planned anew: ${e.because}`;
+    case 'signed-off':
+      return `Signed off by ${e.name}`;
   }
 }
-

@@ -18,7 +18,8 @@ export default function Rules() {
   useEffect(() => {
     if (open) setDraft({ name: open.name, rules: open.rules });
   }, [open]);
-  if (!data || !open || !draft) return problem ? <ProblemNote>{problem}</ProblemNote> : <Loading what="the house rules" />;
+  if (!data || !open || !draft)
+    return problem ? <ProblemNote>{problem}</ProblemNote> : <Loading what="the house rules" />;
   const changed = draft.name !== open.name || JSON.stringify(draft.rules) !== JSON.stringify(open.rules);
   const attempt = async (work: () => Promise<unknown>) => {
     setError(null);
@@ -41,35 +42,118 @@ export default function Rules() {
   return (
     <div className="mx-auto max-w-7xl">
       <h1 className="mb-1 text-3xl font-bold">House rules</h1>
-      <p className="mb-4 text-quiet">Where practitioners disagree, the shop decides. Every plan says which rules it was made under.</p>
+      <p className="mb-4 text-quiet">
+        Where practitioners disagree, the shop decides. Every plan says which rules it was made under.
+      </p>
       <div className="grid gap-5 lg:grid-cols-[17rem_minmax(0,1fr)]">
         <section aria-label="Sets" className="grid content-start gap-2">
           {data.map((s) => (
-            <button key={s.id} type="button" aria-pressed={s.id === open.id} onClick={() => { setOpenId(s.id); setError(null); setSaved(false); }}
-              className={`flex min-h-14 items-center justify-between gap-2 rounded-xl border-2 bg-panel px-4 text-left text-lg ${s.id === open.id ? 'border-petrol font-semibold' : 'border-transparent'}`}>
-              {s.name}{s.chosen && <span className="flex items-center gap-1 text-sm font-semibold text-moss"><Check size={18} aria-hidden="true" />in use</span>}
+            <button
+              key={s.id}
+              type="button"
+              aria-pressed={s.id === open.id}
+              onClick={() => {
+                setOpenId(s.id);
+                setError(null);
+                setSaved(false);
+              }}
+              className={`flex min-h-14 items-center justify-between gap-2 rounded-xl border-2 bg-panel px-4 text-left text-lg ${s.id === open.id ? 'border-petrol font-semibold' : 'border-transparent'}`}
+            >
+              {s.name}
+              {s.chosen && (
+                <span className="flex items-center gap-1 text-sm font-semibold text-moss">
+                  <Check size={18} aria-hidden="true" />
+                  in use
+                </span>
+              )}
             </button>
           ))}
-          <Button onClick={() => void attempt(async () => setOpenId((await api<RuleSet>('/rules', { json: { name: freeName(draft.name), rules: draft.rules } })).id))}><CopyPlus aria-hidden="true" />Copy as a new set</Button>
+          <Button
+            onClick={() =>
+              void attempt(async () =>
+                setOpenId(
+                  (await api<RuleSet>('/rules', { json: { name: freeName(draft.name), rules: draft.rules } })).id,
+                ),
+              )
+            }
+          >
+            <CopyPlus aria-hidden="true" />
+            Copy as a new set
+          </Button>
         </section>
         <section aria-label="The set" className="panel grid content-start gap-5 p-5">
           <div className="flex flex-wrap items-end gap-3">
-            <label className="min-w-64 flex-1"><span className="label">Name of the set</span><input className="field" value={draft.name} maxLength={60} onChange={(e) => { setSaved(false); setDraft({ ...draft, name: e.target.value }); }} /></label>
-            <Button weight="main" disabled={!changed || draft.name.trim() === ''} onClick={() => void attempt(() => api(`/rules/${open.id}`, { method: 'PUT', json: { name: draft.name.trim(), rules: draft.rules } }))}>Save</Button>
-            <Button disabled={open.chosen || changed} onClick={() => void attempt(() => api(`/rules/${open.id}/choose`, { method: 'POST' }))}>Use this set</Button>
-            <Button weight="quiet" aria-label="Delete this set" disabled={open.chosen} onClick={() => void attempt(async () => { await api(`/rules/${open.id}`, { method: 'DELETE' }); setOpenId(null); })}><Trash2 aria-hidden="true" /></Button>
+            <label className="min-w-64 flex-1">
+              <span className="label">Name of the set</span>
+              <input
+                className="field"
+                value={draft.name}
+                maxLength={60}
+                onChange={(e) => {
+                  setSaved(false);
+                  setDraft({ ...draft, name: e.target.value });
+                }}
+              />
+            </label>
+            <Button
+              weight="main"
+              disabled={!changed || draft.name.trim() === ''}
+              onClick={() =>
+                void attempt(() =>
+                  api(`/rules/${open.id}`, { method: 'PUT', json: { name: draft.name.trim(), rules: draft.rules } }),
+                )
+              }
+            >
+              Save
+            </Button>
+            <Button
+              disabled={open.chosen || changed}
+              onClick={() => void attempt(() => api(`/rules/${open.id}/choose`, { method: 'POST' }))}
+            >
+              Use this set
+            </Button>
+            <Button
+              weight="quiet"
+              aria-label="Delete this set"
+              disabled={open.chosen}
+              onClick={() =>
+                void attempt(async () => {
+                  await api(`/rules/${open.id}`, { method: 'DELETE' });
+                  setOpenId(null);
+                })
+              }
+            >
+              <Trash2 aria-hidden="true" />
+            </Button>
           </div>
           {error && <ProblemNote faults={error.problem.faults}>{error.message}</ProblemNote>}
-          {saved && !changed && <p role="status" className="font-semibold text-moss">✓ Saved. New dives are planned by it{open.chosen ? '' : ' once the set is in use'}; begun ones keep theirs.</p>}
+          {saved && !changed && (
+            <p role="status" className="font-semibold text-moss">
+              ✓ Saved. New dives are planned by it{open.chosen ? '' : ' once the set is in use'}; begun ones keep
+              theirs.
+            </p>
+          )}
           <div className="grid gap-3">
             {SCHOOLS.map(({ key, question, choices }) => (
               <fieldset key={key} className="grid items-center gap-x-4 gap-y-1 md:grid-cols-[11rem_minmax(0,1fr)]">
                 <legend className="sr-only">{question}</legend>
-                <span aria-hidden="true" className="text-quiet">{question}</span>
+                <span aria-hidden="true" className="text-quiet">
+                  {question}
+                </span>
                 <div className="flex flex-wrap gap-1.5">
                   {choices.map(([value, word]) => (
-                    <label key={value} className={`grid min-h-12 cursor-pointer place-items-center rounded-lg border-2 px-4 has-focus-visible:outline-3 has-focus-visible:outline-petrol ${draft.rules[key] === value ? 'border-petrol bg-petrol font-semibold text-on-petrol' : 'border-line'}`}>
-                      <input type="radio" className="sr-only" name={key} checked={draft.rules[key] === value} onChange={() => set({ [key]: value })} />{word}
+                    <label
+                      key={value}
+                      className={`grid min-h-12 cursor-pointer place-items-center rounded-lg border-2 px-4 has-focus-visible:outline-3 has-focus-visible:outline-petrol ${draft.rules[key] === value ? 'border-petrol bg-petrol font-semibold text-on-petrol' : 'border-line'}`}
+                    >
+                      <input
+                        type="radio"
+                        className="sr-only"
+                        name={key}
+                        checked={draft.rules[key] === value}
+                        onChange={() => set({ [key]: value })}
+                      />
+                      {word}
                     </label>
                   ))}
                 </div>
@@ -81,9 +165,18 @@ export default function Rules() {
             <div className="grid gap-3 sm:grid-cols-2 xl:grid-cols-4">
               {WEIGHTS.map(({ key, label, hint }) => (
                 <label key={key}>
-                  <span className="block font-semibold">{label}</span><span className="label">{hint}</span>
+                  <span className="block font-semibold">{label}</span>
+                  <span className="label">{hint}</span>
                   <span className="flex items-center gap-2">
-                    <input type="number" min={0} max={3600} className="field num" value={draft.rules[key]} onChange={(e) => set({ [key]: Math.max(0, Number(e.target.value) || 0) })} />s
+                    <input
+                      type="number"
+                      min={0}
+                      max={3600}
+                      className="field num"
+                      value={draft.rules[key]}
+                      onChange={(e) => set({ [key]: Math.max(0, Number(e.target.value) || 0) })}
+                    />
+                    s
                   </span>
                   <span className="text-sm text-quiet">usual {DEFAULT_RULES[key]} s</span>
                 </label>
@@ -93,8 +186,28 @@ export default function Rules() {
           <div>
             <h2 className="mb-2 text-xl font-semibold">Opening</h2>
             <div className="flex flex-wrap gap-3">
-              {([['room', 'Room, °C', -20, 45, 1], ['pickMarks', 'Marks on a pick', 1, 6, 1], ['pickMargin', 'Kept clear, mm', 0, 10, 0.1]] as const).map(([key, label, least, most, step]) => (
-                <label key={key} className="w-36"><span className="label">{label}</span><input type="number" min={least} max={most} step={step} className="field num" value={draft.rules[key]} onChange={(e) => { const v = Math.min(most, Math.max(least, Number(e.target.value) || 0)); set({ [key]: step === 1 ? Math.round(v) : Math.round(v * 100) / 100 }); }} /></label>
+              {(
+                [
+                  ['room', 'Room, °C', -20, 45, 1],
+                  ['pickMarks', 'Marks on a pick', 1, 6, 1],
+                  ['pickMargin', 'Kept clear, mm', 0, 10, 0.1],
+                ] as const
+              ).map(([key, label, least, most, step]) => (
+                <label key={key} className="w-36">
+                  <span className="label">{label}</span>
+                  <input
+                    type="number"
+                    min={least}
+                    max={most}
+                    step={step}
+                    className="field num"
+                    value={draft.rules[key]}
+                    onChange={(e) => {
+                      const v = Math.min(most, Math.max(least, Number(e.target.value) || 0));
+                      set({ [key]: step === 1 ? Math.round(v) : Math.round(v * 100) / 100 });
+                    }}
+                  />
+                </label>
               ))}
               <p className="self-end pb-3 text-quiet">What your own mat or gun gives is measured under Heat sources.</p>
             </div>
@@ -102,8 +215,26 @@ export default function Rules() {
           <div>
             <h2 className="mb-2 text-xl font-semibold">Screw tray</h2>
             <div className="flex flex-wrap gap-3">
-              {([['trayRows', 'Rows of wells', 26], ['trayColumns', 'Wells in a row', 30], ['trays', 'Trays', 9]] as const).map(([key, label, most]) => (
-                <label key={key} className="w-36"><span className="label">{label}</span><input type="number" min={1} max={most} className="field num" value={draft.rules[key]} onChange={(e) => set({ [key]: Math.min(most, Math.max(1, Math.round(Number(e.target.value)) || 1)) })} /></label>
+              {(
+                [
+                  ['trayRows', 'Rows of wells', 26],
+                  ['trayColumns', 'Wells in a row', 30],
+                  ['trays', 'Trays', 9],
+                ] as const
+              ).map(([key, label, most]) => (
+                <label key={key} className="w-36">
+                  <span className="label">{label}</span>
+                  <input
+                    type="number"
+                    min={1}
+                    max={most}
+                    className="field num"
+                    value={draft.rules[key]}
+                    onChange={(e) =>
+                      set({ [key]: Math.min(most, Math.max(1, Math.round(Number(e.target.value)) || 1)) })
+                    }
+                  />
+                </label>
               ))}
             </div>
           </div>
@@ -112,8 +243,18 @@ export default function Rules() {
             <div className="grid gap-x-4 sm:grid-cols-2 xl:grid-cols-3">
               {ALL_TOOLS.map((tool) => (
                 <label key={tool.id} className="flex min-h-12 cursor-pointer items-center gap-3">
-                  <input type="checkbox" className="size-6 shrink-0 accent-petrol" checked={!draft.rules.lacks.includes(tool.id)}
-                    onChange={(e) => set({ lacks: e.target.checked ? draft.rules.lacks.filter((id) => id !== tool.id) : [...draft.rules.lacks, tool.id] })} />
+                  <input
+                    type="checkbox"
+                    className="size-6 shrink-0 accent-petrol"
+                    checked={!draft.rules.lacks.includes(tool.id)}
+                    onChange={(e) =>
+                      set({
+                        lacks: e.target.checked
+                          ? draft.rules.lacks.filter((id) => id !== tool.id)
+                          : [...draft.rules.lacks, tool.id],
+                      })
+                    }
+                  />
                   {tool.name}
                 </label>
               ))}

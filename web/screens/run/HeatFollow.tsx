@@ -11,7 +11,12 @@ import { follower } from '../../workers/heat.ts';
 
 /** Heat steps that a thermometer can be laid beside: the device lies still on its source. */
 export function canFollow(step: Step): step is Step & { heat: HeatSetting } {
-  return step.do === 'heat' && !!step.heat && (step.heat.source === 'mat' || step.heat.source === 'pad') && step.heat.softensAt !== null;
+  return (
+    step.do === 'heat' &&
+    !!step.heat &&
+    (step.heat.source === 'mat' || step.heat.source === 'pad') &&
+    step.heat.softensAt !== null
+  );
 }
 
 /** Turns the thermometers of this bench on and off; they are stand-ins, so their clock can run faster. */
@@ -20,11 +25,34 @@ export function ThermometerSwitch() {
   return (
     <div className="flex flex-wrap items-center gap-x-6">
       <label className="flex min-h-12 cursor-pointer items-center gap-3 px-2 text-lg">
-        <input type="checkbox" className="size-6 accent-petrol" checked={thermometers} onChange={(e) => { setThermometers(e.target.checked); e.currentTarget.blur(); }} />Thermometers (simulated)
+        <input
+          type="checkbox"
+          className="size-6 accent-petrol"
+          checked={thermometers}
+          onChange={(e) => {
+            setThermometers(e.target.checked);
+            e.currentTarget.blur();
+          }}
+        />
+        Thermometers (simulated)
       </label>
       {thermometers && (
-        <label className="flex items-center gap-2 text-lg">their clock
-          <select className="field !w-auto" value={clockSpeed} onChange={(e) => { setClockSpeed(Number(e.target.value)); e.currentTarget.blur(); }}>{[1, 10, 60].map((s) => <option key={s} value={s}>× {s}</option>)}</select>
+        <label className="flex items-center gap-2 text-lg">
+          their clock
+          <select
+            className="field !w-auto"
+            value={clockSpeed}
+            onChange={(e) => {
+              setClockSpeed(Number(e.target.value));
+              e.currentTarget.blur();
+            }}
+          >
+            {[1, 10, 60].map((s) => (
+              <option key={s} value={s}>
+                × {s}
+              </option>
+            ))}
+          </select>
         </label>
       )}
     </div>
@@ -50,7 +78,23 @@ function sound(): void {
 }
 
 /** A device on its heat, followed by its thermometers: the time that is left as it is now known, what nears a limit, and when the seam is soft. */
-export function HeatFollow({ job, step, model, rules, startedAt, onSoft, onTime }: { job: string; step: Step & { heat: HeatSetting }; model: Model; rules: HouseRules; startedAt: string; onSoft: (startedAt: string, reason: string) => void; onTime: (left: number | null) => void }) {
+export function HeatFollow({
+  job,
+  step,
+  model,
+  rules,
+  startedAt,
+  onSoft,
+  onTime,
+}: {
+  job: string;
+  step: Step & { heat: HeatSetting };
+  model: Model;
+  rules: HouseRules;
+  startedAt: string;
+  onSoft: (startedAt: string, reason: string) => void;
+  onTime: (left: number | null) => void;
+}) {
   const { record } = useRun();
   const speed = usePrefs((s) => s.clockSpeed);
   const [reading, setReading] = useState<HeatReading | null>(null);
@@ -70,28 +114,57 @@ export function HeatFollow({ job, step, model, rules, startedAt, onSoft, onTime 
     const house = { ...DEFAULT_RULES, ...rules };
     const elapsed = Math.max(0, (Date.now() - new Date(startedAt).getTime()) / 1000) * speed;
     const stream = new EventSource(`/api/opening/mat/${job}/${n}?speed=${speed}&from=${Math.round(elapsed)}`);
-    solver.prepare(model.anatomy, bond, heat.source, { ...house.sources[heat.source], set: heat.set }, house.room, heat.softensAt!).then((r) => { if ('refused' in r) setProblem(r.refused); else ready = true; }, (error) => setProblem(messageOf(error)));
+    solver
+      .prepare(
+        model.anatomy,
+        bond,
+        heat.source,
+        { ...house.sources[heat.source], set: heat.set },
+        house.room,
+        heat.softensAt!,
+      )
+      .then(
+        (r) => {
+          if ('refused' in r) setProblem(r.refused);
+          else ready = true;
+        },
+        (error) => setProblem(messageOf(error)),
+      );
     const tell = (now: HeatReading, f: Following) => {
       const events: EventBody[] = [];
       const said = told.current;
       if (now.time - said.recorded >= RECORDED_EVERY) {
         said.recorded = now.time;
-        events.push({ type: 'reading', sensor: `heat step ${n}, back`, value: now.back, unit: '°C' }, { type: 'reading', sensor: `heat step ${n}, seam`, value: now.seam, unit: '°C' });
+        events.push(
+          { type: 'reading', sensor: `heat step ${n}, back`, value: now.back, unit: '°C' },
+          { type: 'reading', sensor: `heat step ${n}, seam`, value: now.seam, unit: '°C' },
+        );
       }
       const zone = f.zone ? LIMITS[f.zone] : null;
       if (zone && f.state === 'warning' && !said.warning) {
         said.warning = true;
-        events.push({ type: 'note', step: n, text: `Warning by the thermometers after ${clock(now.time)}: the ${zone.name} nears ${zone.stop} °C.` });
+        events.push({
+          type: 'note',
+          step: n,
+          text: `Warning by the thermometers after ${clock(now.time)}: the ${zone.name} nears ${zone.stop} °C.`,
+        });
       }
       if (zone && f.state === 'alarm' && !said.alarm) {
         said.alarm = true;
         sound();
-        events.push({ type: 'note', step: n, text: `Alarm by the thermometers after ${clock(now.time)}: the ${zone.name} passes ${zone.stop} °C.` });
+        events.push({
+          type: 'note',
+          step: n,
+          text: `Alarm by the thermometers after ${clock(now.time)}: the ${zone.name} passes ${zone.stop} °C.`,
+        });
       }
       if (events.length > 0) record(events);
       if (f.softAt !== null && now.time >= f.softAt && !said.soft) {
         said.soft = true;
-        onSoft(startedAt, `soft by the thermometers after ${clock(now.time)}: the coldest stretch has ${f.coldest.toFixed(0)} °C`);
+        onSoft(
+          startedAt,
+          `soft by the thermometers after ${clock(now.time)}: the coldest stretch has ${f.coldest.toFixed(0)} °C`,
+        );
       }
     };
     const ask = async () => {
@@ -128,27 +201,89 @@ export function HeatFollow({ job, step, model, rules, startedAt, onSoft, onTime 
 
   const soft = at?.softAt != null && reading !== null && reading.time >= at.softAt;
   const zone = at?.zone ? LIMITS[at.zone] : null;
-  const bar = (label: string, value: number | undefined, limit: number, word: string, colour: string) => (value === undefined ? null : (
-    <div className="grid grid-cols-[7.5rem_minmax(0,1fr)_9.5rem] items-center gap-3 text-lg">
-      <span>{label}</span>
-      <span className="relative h-6 rounded bg-sunk"><span className={`absolute inset-y-0 left-0 rounded ${colour}`} style={{ width: `${Math.min(100, Math.max(0, (100 * (value - 20)) / (limit + 8 - 20)))}%` }} /><span className="absolute inset-y-0 w-1 bg-ink" style={{ left: `${(100 * (limit - 20)) / (limit + 8 - 20)}%` }} /></span>
-      <span><b className="num">{value.toFixed(0)} °C</b> <span className="text-quiet">{word} {limit}</span></span>
-    </div>
-  ));
+  const bar = (label: string, value: number | undefined, limit: number, word: string, colour: string) =>
+    value === undefined ? null : (
+      <div className="grid grid-cols-[7.5rem_minmax(0,1fr)_9.5rem] items-center gap-3 text-lg">
+        <span>{label}</span>
+        <span className="relative h-6 rounded bg-sunk">
+          <span
+            className={`absolute inset-y-0 left-0 rounded ${colour}`}
+            style={{ width: `${Math.min(100, Math.max(0, (100 * (value - 20)) / (limit + 8 - 20)))}%` }}
+          />
+          <span
+            className="absolute inset-y-0 w-1 bg-ink"
+            style={{ left: `${(100 * (limit - 20)) / (limit + 8 - 20)}%` }}
+          />
+        </span>
+        <span>
+          <b className="num">{value.toFixed(0)} °C</b>{' '}
+          <span className="text-quiet">
+            {word} {limit}
+          </span>
+        </span>
+      </div>
+    );
   return (
-    <section data-testid="heat-follow" data-state={soft && at?.state !== 'alarm' && at?.state !== 'warning' ? 'soft' : (at?.state ?? 'waiting')} aria-label="Thermometers" className="flex min-h-0 flex-col gap-4 overflow-auto p-3 *:shrink-0">
-      {problem && <p role="alert" className="text-lg font-semibold text-crimson">{problem}</p>}
+    <section
+      data-testid="heat-follow"
+      data-state={soft && at?.state !== 'alarm' && at?.state !== 'warning' ? 'soft' : (at?.state ?? 'waiting')}
+      aria-label="Thermometers"
+      className="flex min-h-0 flex-col gap-4 overflow-auto p-3 *:shrink-0"
+    >
+      {problem && (
+        <p role="alert" className="text-lg font-semibold text-crimson">
+          {problem}
+        </p>
+      )}
       {!at && !problem && <p className="text-lg text-quiet">Reading the thermometers…</p>}
       {at && reading && (
         <>
-          {zone && at.state === 'alarm' && <p role="alert" className="rounded-lg bg-crimson p-4 text-2xl font-bold text-on-job">✕ Take it off the heat: the {zone.name} has passed {zone.stop} °C. Let it cool; if it swells, hisses or smokes, stop.</p>}
-          {zone && at.state === 'warning' && <p role="alert" className="rounded-lg border-4 border-crimson p-3 text-xl font-bold text-crimson">▲ The {zone.name} nears {zone.stop} °C{at.zoneAt !== null && at.zoneAt > reading.time && <>, in <span className="num">{clock(at.zoneAt - reading.time)}</span></>}. Be ready to take it off.</p>}
-          <p className="text-2xl">{soft ? <b className="text-moss">✓ Soft all round: go on</b> : at.remaining === null ? <b className="text-crimson">At this setting it does not get soft within half an hour</b> : <><span className="num text-5xl font-bold" data-testid="heat-remaining">{clock(at.remaining)}</span> to go by the thermometers</>}</p>
+          {zone && at.state === 'alarm' && (
+            <p role="alert" className="rounded-lg bg-crimson p-4 text-2xl font-bold text-on-job">
+              ✕ Take it off the heat: the {zone.name} has passed {zone.stop} °C. Let it cool; if it swells, hisses or
+              smokes, stop.
+            </p>
+          )}
+          {zone && at.state === 'warning' && (
+            <p role="alert" className="rounded-lg border-4 border-crimson p-3 text-xl font-bold text-crimson">
+              ▲ The {zone.name} nears {zone.stop} °C
+              {at.zoneAt !== null && at.zoneAt > reading.time && (
+                <>
+                  , in <span className="num">{clock(at.zoneAt - reading.time)}</span>
+                </>
+              )}
+              . Be ready to take it off.
+            </p>
+          )}
+          <p className="text-2xl">
+            {soft ? (
+              <b className="text-moss">✓ Soft all round: go on</b>
+            ) : at.remaining === null ? (
+              <b className="text-crimson">At this setting it does not get soft within half an hour</b>
+            ) : (
+              <>
+                <span className="num text-5xl font-bold" data-testid="heat-remaining">
+                  {clock(at.remaining)}
+                </span>{' '}
+                to go by the thermometers
+              </>
+            )}
+          </p>
           {bar('seam, coldest', at.coldest, step.heat.softensAt!, 'soft at', 'bg-mauve')}
           {bar('cell', at.zones.cell, LIMITS.cell.stop, 'stop at', 'bg-ember')}
           {bar('panel', at.zones.panel, LIMITS.panel.stop, 'stop at', 'bg-teal')}
-          {at.state !== 'alarm' && at.state !== 'warning' && <Curve readings={curve} softensAt={step.heat.softensAt!} softAt={at.softAt} />}
-          <p className="text-quiet">On the heat <span className="num">{clock(reading.time)}</span> · back <span className="num">{reading.back.toFixed(1)} °C</span>, seam <span className="num">{reading.seam.toFixed(1)} °C</span> · it gives <span className="num">{at.factor.toFixed(2)} ± {Math.max(0.01, at.factor * at.uncertainty).toFixed(2)}</span> of what was assumed</p>
+          {at.state !== 'alarm' && at.state !== 'warning' && (
+            <Curve readings={curve} softensAt={step.heat.softensAt!} softAt={at.softAt} />
+          )}
+          <p className="text-quiet">
+            On the heat <span className="num">{clock(reading.time)}</span> · back{' '}
+            <span className="num">{reading.back.toFixed(1)} °C</span>, seam{' '}
+            <span className="num">{reading.seam.toFixed(1)} °C</span> · it gives{' '}
+            <span className="num">
+              {at.factor.toFixed(2)} ± {Math.max(0.01, at.factor * at.uncertainty).toFixed(2)}
+            </span>{' '}
+            of what was assumed
+          </p>
         </>
       )}
     </section>
@@ -156,23 +291,48 @@ export function HeatFollow({ job, step, model, rules, startedAt, onSoft, onTime 
 }
 
 /** What the thermometers have said so far, and when the seam will be soft if it goes on like that. */
-function Curve({ readings, softensAt, softAt }: { readings: readonly HeatReading[]; softensAt: number; softAt: number | null }) {
+function Curve({
+  readings,
+  softensAt,
+  softAt,
+}: {
+  readings: readonly HeatReading[];
+  softensAt: number;
+  softAt: number | null;
+}) {
   const [width, height, base] = [460, 130, 18];
   const last = readings.at(-1)?.time ?? 0;
   const end = Math.max(60, last, (softAt ?? 0) * 1.15);
   const most = Math.max(softensAt + 8, ...readings.map((r) => r.seam + 4));
   const x = (t: number) => (width * t) / end;
   const y = (v: number) => height - base - ((height - base - 6) * (v - 20)) / (most - 20);
-  const line = (of: (r: HeatReading) => number) => readings.map((r, i) => `${i === 0 ? 'M' : 'L'}${x(r.time).toFixed(1)} ${y(of(r)).toFixed(1)}`).join('');
+  const line = (of: (r: HeatReading) => number) =>
+    readings.map((r, i) => `${i === 0 ? 'M' : 'L'}${x(r.time).toFixed(1)} ${y(of(r)).toFixed(1)}`).join('');
   return (
-    <svg viewBox={`0 0 ${width} ${height}`} role="img" aria-label={`Readings so far${softAt === null ? '' : `; soft after ${clock(softAt)}`}`} className="w-full">
+    <svg
+      viewBox={`0 0 ${width} ${height}`}
+      role="img"
+      aria-label={`Readings so far${softAt === null ? '' : `; soft after ${clock(softAt)}`}`}
+      className="w-full"
+    >
       <path d={`M0 ${height - base}H${width}`} stroke="var(--line)" />
       <path d={`M0 ${y(softensAt)}H${width}`} stroke="var(--mauve)" strokeWidth={1.5} strokeDasharray="3 4" />
-      <text x={4} y={y(softensAt) - 5} fontSize={13} fill="var(--mauve)">soft {softensAt} °C</text>
+      <text x={4} y={y(softensAt) - 5} fontSize={13} fill="var(--mauve)">
+        soft {softensAt} °C
+      </text>
       <path d={line((r) => r.back)} fill="none" stroke="var(--teal)" strokeWidth={2.5} strokeDasharray="7 4" />
       <path d={line((r) => r.seam)} fill="none" stroke="var(--mauve)" strokeWidth={3} />
-      {softAt !== null && <><path d={`M${x(softAt)} 4V${height - base}`} stroke="var(--ink)" strokeWidth={2} /><text x={x(softAt) - 5} y={height - 4} textAnchor="end" fontSize={13} fill="var(--ink)">soft at {clock(softAt)}</text></>}
-      <text x={4} y={height - 4} fontSize={13} fill="var(--quiet)">seam ——  back – –</text>
+      {softAt !== null && (
+        <>
+          <path d={`M${x(softAt)} 4V${height - base}`} stroke="var(--ink)" strokeWidth={2} />
+          <text x={x(softAt) - 5} y={height - 4} textAnchor="end" fontSize={13} fill="var(--ink)">
+            soft at {clock(softAt)}
+          </text>
+        </>
+      )}
+      <text x={4} y={height - 4} fontSize={13} fill="var(--quiet)">
+        seam —— back – –
+      </text>
     </svg>
   );
 }

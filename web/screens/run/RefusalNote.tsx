@@ -7,25 +7,59 @@ import type { PanelKind } from './Panels.tsx';
 const SHOWN = 6;
 
 /** Why it may not be done now: the rule, each item that blocks it, where it is made good, and how it may be waived. */
-export function RefusalNote({ refusal, choose, dismiss, open }: { refusal: Refusal; choose: (step: number) => void; dismiss: () => void; open: (panel: PanelKind) => void }) {
+export function RefusalNote({
+  refusal,
+  choose,
+  dismiss,
+  open,
+}: {
+  refusal: Refusal;
+  choose: (step: number) => void;
+  dismiss: () => void;
+  open: (panel: PanelKind) => void;
+}) {
   const gate = refusal.rule in GATE_NAMES ? (refusal.rule as GateId) : null;
   return (
     <section role="alert" data-testid="refusal" className="rounded-xl border-l-[14px] border-crimson bg-panel p-5">
-      <p className="flex items-center gap-3 text-2xl font-bold text-crimson"><OctagonX aria-hidden="true" className="size-8 shrink-0" />{gate ? `Gate ${gate}, ${GATE_NAMES[gate].toLowerCase()}, does not hold` : refusal.rule === 'run' ? 'Not yet' : `Not now: ${refusal.rule}`}</p>
+      <p className="flex items-center gap-3 text-2xl font-bold text-crimson">
+        <OctagonX aria-hidden="true" className="size-8 shrink-0" />
+        {gate
+          ? `Gate ${gate}, ${GATE_NAMES[gate].toLowerCase()}, does not hold`
+          : refusal.rule === 'run'
+            ? 'Not yet'
+            : `Not now: ${refusal.rule}`}
+      </p>
       {gate && <p className="mt-1 text-lg text-quiet">{ruleText(gate)}</p>}
       {refusal.blockers.length === 0 && <p className="mt-1 text-xl">{refusal.message}</p>}
       <ul className="mt-2 grid gap-1 text-xl">
         {refusal.blockers.slice(0, SHOWN).map((b, i) => (
           <li key={i} className="flex flex-wrap items-center gap-x-3" data-blocker={b.item}>
             <span>{b.because}</span>
-            {b.step !== null && <Button onClick={() => { dismiss(); choose(b.step!); }}>Go to step {b.step}</Button>}
-            {b.waiver === 'deviation' && <Button onClick={() => open({ kind: 'deviation', item: b.item })}>Account for it</Button>}
-            {b.waiver === 'test' && <Button onClick={() => open({ kind: 'test', outcome: 'waived', function: b.item })}>Waive the test</Button>}
+            {b.step !== null && (
+              <Button
+                onClick={() => {
+                  dismiss();
+                  choose(b.step!);
+                }}
+              >
+                Go to step {b.step}
+              </Button>
+            )}
+            {b.waiver === 'deviation' && (
+              <Button onClick={() => open({ kind: 'deviation', item: b.item })}>Account for it</Button>
+            )}
+            {b.waiver === 'test' && (
+              <Button onClick={() => open({ kind: 'test', outcome: 'waived', function: b.item })}>
+                Waive the test
+              </Button>
+            )}
           </li>
         ))}
         {refusal.blockers.length > SHOWN && <li className="text-quiet">and {refusal.blockers.length - SHOWN} more</li>}
       </ul>
-      <Button weight="quiet" className="mt-1" onClick={dismiss}>Understood</Button>
+      <Button weight="quiet" className="mt-1" onClick={dismiss}>
+        Understood
+      </Button>
     </section>
   );
 }

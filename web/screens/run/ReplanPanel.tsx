@@ -22,8 +22,13 @@ export function ReplanPanel({ state, close }: { state: RunState; close: () => vo
   const [replace, setReplace] = useState(proposal.replace);
   const missing = [...state.device.absent].filter((id) => model.fasteners.has(id));
   const [restored, setRestored] = useState<string[]>([]);
-  const odd = state.deviations.findLast((d) => d.kind === 'not-as-drawn' && d.item !== null && model.items.has(d.item))?.item ?? null;
-  const [edit, setEdit] = useState<{ text: string; gone: boolean }>({ text: odd ? JSON.stringify(model.items.get(odd)!.item, null, 1) : '', gone: false });
+  const odd =
+    state.deviations.findLast((d) => d.kind === 'not-as-drawn' && d.item !== null && model.items.has(d.item))?.item ??
+    null;
+  const [edit, setEdit] = useState<{ text: string; gone: boolean }>({
+    text: odd ? JSON.stringify(model.items.get(odd)!.item, null, 1) : '',
+    gone: false,
+  });
   const [edited, setEdited] = useState(false);
   const [found, setFound] = useState<Replan | null>(null);
   const [problem, setProblem] = useState<ApiError | null>(null);
@@ -33,21 +38,46 @@ export function ReplanPanel({ state, close }: { state: RunState; close: () => vo
     if (!odd || !edited) return { ok: true as const, value: null };
     try {
       const item = edit.gone ? null : (JSON.parse(edit.text) as { id: string });
-      const swap = <T extends { id: string }>(list: T[]) => list.flatMap((x) => (x.id !== odd ? [x] : item ? [item as unknown as T] : []));
+      const swap = <T extends { id: string }>(list: T[]) =>
+        list.flatMap((x) => (x.id !== odd ? [x] : item ? [item as unknown as T] : []));
       const a = model.anatomy;
-      return { ok: true as const, value: { ...a, parts: swap(a.parts), fasteners: swap(a.fasteners), connectors: swap(a.connectors), bonds: swap(a.bonds), latches: swap(a.latches) } };
+      return {
+        ok: true as const,
+        value: {
+          ...a,
+          parts: swap(a.parts),
+          fasteners: swap(a.fasteners),
+          connectors: swap(a.connectors),
+          bonds: swap(a.bonds),
+          latches: swap(a.latches),
+        },
+      };
     } catch (error) {
       return { ok: false as const, message: `this is not JSON yet: ${messageOf(error)}` };
     }
   }, [odd, edited, edit, model]);
-  const request = JSON.stringify({ replace, restored, because: proposal.because, ...(anatomy.ok && anatomy.value ? { anatomy: anatomy.value } : {}), by });
+  const request = JSON.stringify({
+    replace,
+    restored,
+    because: proposal.because,
+    ...(anatomy.ok && anatomy.value ? { anatomy: anatomy.value } : {}),
+    by,
+  });
 
   useEffect(() => {
     if (!anatomy.ok) return;
     const stop = new AbortController();
     api<Replan>(`/jobs/${job.id}/plan-on`, { json: { ...JSON.parse(request), keep: false }, signal: stop.signal }).then(
-      (replan) => { setFound(replan); setProblem(null); },
-      (error) => { if (!stop.signal.aborted) { setFound(null); setProblem(error instanceof ApiError ? error : new ApiError(0, { error: messageOf(error) })); } },
+      (replan) => {
+        setFound(replan);
+        setProblem(null);
+      },
+      (error) => {
+        if (!stop.signal.aborted) {
+          setFound(null);
+          setProblem(error instanceof ApiError ? error : new ApiError(0, { error: messageOf(error) }));
+        }
+      },
     );
     return () => stop.abort();
   }, [request, anatomy.ok, job.id]);
@@ -61,38 +91,100 @@ export function ReplanPanel({ state, close }: { state: RunState; close: () => vo
       setBusy(false);
     }
   };
-  const renewed = state.deviations.flatMap((d) => (d.item !== null && (d.kind === 'stripped' || d.kind === 'missing') && model.fasteners.has(d.item) ? [d.item] : []));
-  const toggle = (list: string[], set: (next: string[]) => void, id: string) => set(list.includes(id) ? list.filter((x) => x !== id) : [...list, id]);
+  const renewed = state.deviations.flatMap((d) =>
+    d.item !== null && (d.kind === 'stripped' || d.kind === 'missing') && model.fasteners.has(d.item) ? [d.item] : [],
+  );
+  const toggle = (list: string[], set: (next: string[]) => void, id: string) =>
+    set(list.includes(id) ? list.filter((x) => x !== id) : [...list, id]);
   const box = 'flex min-h-12 cursor-pointer items-center gap-3 text-lg';
   return (
     <div className="grid gap-4" data-testid="replan">
-      <p className="text-lg">What was done stays done. The rest is planned from the device as it is now: {proposal.because}.</p>
+      <p className="text-lg">
+        What was done stays done. The rest is planned from the device as it is now: {proposal.because}.
+      </p>
       <fieldset>
         <legend className="label">Replaced on this dive</legend>
-        {proposal.replace.map((id) => <label key={id} className={box}><input type="checkbox" className="size-6 accent-petrol" checked={replace.includes(id)} disabled={state.context.plan.replace.includes(id)} onChange={() => toggle(replace, setReplace, id)} />{model.nameOf(id)}</label>)}
+        {proposal.replace.map((id) => (
+          <label key={id} className={box}>
+            <input
+              type="checkbox"
+              className="size-6 accent-petrol"
+              checked={replace.includes(id)}
+              disabled={state.context.plan.replace.includes(id)}
+              onChange={() => toggle(replace, setReplace, id)}
+            />
+            {model.nameOf(id)}
+          </label>
+        ))}
       </fieldset>
       {missing.length > 0 && (
         <fieldset>
-          <legend className="label">Missing: tick those for which a new one is at hand; the others stay accounted for</legend>
-          {missing.map((id) => <label key={id} className={box}><input type="checkbox" className="size-6 accent-petrol" checked={restored.includes(id)} onChange={() => toggle(restored, setRestored, id)} />{model.nameOf(id)}</label>)}
+          <legend className="label">
+            Missing: tick those for which a new one is at hand; the others stay accounted for
+          </legend>
+          {missing.map((id) => (
+            <label key={id} className={box}>
+              <input
+                type="checkbox"
+                className="size-6 accent-petrol"
+                checked={restored.includes(id)}
+                onChange={() => toggle(restored, setRestored, id)}
+              />
+              {model.nameOf(id)}
+            </label>
+          ))}
         </fieldset>
       )}
       {odd && (
         <fieldset className="grid gap-2">
           <legend className="label">{model.nameOf(odd)} as it is on this device, for this job only</legend>
-          <label className={box}><input type="checkbox" className="size-6 accent-petrol" checked={edit.gone} onChange={(e) => { setEdit({ ...edit, gone: e.target.checked }); setEdited(true); }} />It is not there at all</label>
-          {!edit.gone && <textarea aria-label="The item as it is" className="field font-mono text-sm" rows={8} value={edit.text} onChange={(e) => { setEdit({ ...edit, text: e.target.value }); setEdited(true); }} />}
-          {!anatomy.ok && <p role="alert" className="font-semibold text-crimson">{anatomy.message}</p>}
+          <label className={box}>
+            <input
+              type="checkbox"
+              className="size-6 accent-petrol"
+              checked={edit.gone}
+              onChange={(e) => {
+                setEdit({ ...edit, gone: e.target.checked });
+                setEdited(true);
+              }}
+            />
+            It is not there at all
+          </label>
+          {!edit.gone && (
+            <textarea
+              aria-label="The item as it is"
+              className="field font-mono text-sm"
+              rows={8}
+              value={edit.text}
+              onChange={(e) => {
+                setEdit({ ...edit, text: e.target.value });
+                setEdited(true);
+              }}
+            />
+          )}
+          {!anatomy.ok && (
+            <p role="alert" className="font-semibold text-crimson">
+              {anatomy.message}
+            </p>
+          )}
         </fieldset>
       )}
-      {[...new Set(renewed)].map((id) => <Replacement key={id} fastener={id} state={state} />)}
+      {[...new Set(renewed)].map((id) => (
+        <Replacement key={id} fastener={id} state={state} />
+      ))}
       {problem && <ProblemNote faults={problem.problem.faults}>{problem.message}</ProblemNote>}
       {found && (
         <>
-          <p className="text-lg"><b className="num">{found.event.plan.steps.length - found.event.kept.length}</b> steps left, <b>{minutes(found.event.plan.totals.elapsed)}</b> in all instead of {minutes(state.context.plan.totals.elapsed)}.</p>
+          <p className="text-lg">
+            <b className="num">{found.event.plan.steps.length - found.event.kept.length}</b> steps left,{' '}
+            <b>{minutes(found.event.plan.totals.elapsed)}</b> in all instead of{' '}
+            {minutes(state.context.plan.totals.elapsed)}.
+          </p>
           <Changes title="Comes in" sign="+" steps={found.added} state={state} />
           <Changes title="Falls away" sign="−" steps={found.dropped} state={state} />
-          <Button weight="main" className="min-h-16 text-xl" disabled={busy} onClick={() => void take()}>Go on with the new plan</Button>
+          <Button weight="main" className="min-h-16 text-xl" disabled={busy} onClick={() => void take()}>
+            Go on with the new plan
+          </Button>
         </>
       )}
     </div>
@@ -106,7 +198,20 @@ function Changes({ title, sign, steps, state }: { title: string; sign: string; s
     <div>
       <h3 className="font-semibold">{title}</h3>
       <ul className="grid">
-        {steps.slice(0, SHOWN).map((s) => <li key={s.n}><span className="num" aria-hidden="true">{sign} </span><b>{s.gate ? `Gate ${s.gate}` : VERB_WORDS[s.do]}</b> {s.gate ? '' : s.items.slice(0, 5).map((id) => (model.items.has(id) ? stepItemName(model, s, id) : id)).join(', ')}</li>)}
+        {steps.slice(0, SHOWN).map((s) => (
+          <li key={s.n}>
+            <span className="num" aria-hidden="true">
+              {sign}{' '}
+            </span>
+            <b>{s.gate ? `Gate ${s.gate}` : VERB_WORDS[s.do]}</b>{' '}
+            {s.gate
+              ? ''
+              : s.items
+                  .slice(0, 5)
+                  .map((id) => (model.items.has(id) ? stepItemName(model, s, id) : id))
+                  .join(', ')}
+          </li>
+        ))}
         {steps.length > SHOWN && <li className="text-quiet">and {steps.length - SHOWN} more</li>}
       </ul>
     </div>
@@ -124,7 +229,13 @@ function Replacement({ fastener, state }: { fastener: string; state: RunState })
   const use = async (item: StockItem) => {
     try {
       await api(`/screws/stock/${item.id}/use`, { method: 'POST' });
-      record([{ type: 'note', step: null, text: `${model.nameOf(fastener)}: a ${item.drive} M${item.thread}×${item.length} from the stock takes its place.` }]);
+      record([
+        {
+          type: 'note',
+          step: null,
+          text: `${model.nameOf(fastener)}: a ${item.drive} M${item.thread}×${item.length} from the stock takes its place.`,
+        },
+      ]);
       setTaken(item.id);
       reload();
     } catch (error) {
@@ -135,10 +246,23 @@ function Replacement({ fastener, state }: { fastener: string; state: RunState })
     <fieldset data-testid="replacement">
       <legend className="label">A new screw for {model.nameOf(fastener)}</legend>
       {problem && <ProblemNote>{problem}</ProblemNote>}
-      {taken ? <p role="status" className="text-lg font-semibold text-moss">✓ Taken from the stock, and noted.</p> : fits.length === 0 ? <p className="text-lg">The stock has none that fits without harm: order one.</p> : (
+      {taken ? (
+        <p role="status" className="text-lg font-semibold text-moss">
+          ✓ Taken from the stock, and noted.
+        </p>
+      ) : fits.length === 0 ? (
+        <p className="text-lg">The stock has none that fits without harm: order one.</p>
+      ) : (
         <ul className="grid gap-1">
           {fits.slice(0, 3).map(({ item, note }) => (
-            <li key={item.id} className="flex flex-wrap items-center gap-3 text-lg"><Button onClick={() => void use(item)}>Take {item.drive} M{item.thread}×{item.length}</Button><span>{note}; <span className="num">{item.count}</span> left</span></li>
+            <li key={item.id} className="flex flex-wrap items-center gap-3 text-lg">
+              <Button onClick={() => void use(item)}>
+                Take {item.drive} M{item.thread}×{item.length}
+              </Button>
+              <span>
+                {note}; <span className="num">{item.count}</span> left
+              </span>
+            </li>
           ))}
         </ul>
       )}

@@ -10,8 +10,14 @@ import { useRun } from '../../state/run.ts';
 const WORDS: Record<TorqueVerdict, { word: string; advice: string }> = {
   good: { word: '✓ good', advice: '' },
   under: { word: '▽ under', advice: 'Drive it again to its torque.' },
-  over: { word: '△ over', advice: 'Look at the head and the thread; renew it if either is marked. It is noted in the record.' },
-  'cross-threaded': { word: '✕ cross-threaded', advice: 'Take it out. Turn backwards until the thread drops in, then drive it again.' },
+  over: {
+    word: '△ over',
+    advice: 'Look at the head and the thread; renew it if either is marked. It is noted in the record.',
+  },
+  'cross-threaded': {
+    word: '✕ cross-threaded',
+    advice: 'Take it out. Turn backwards until the thread drops in, then drive it again.',
+  },
 };
 
 /** Turns the torque driver of this bench on and off. */
@@ -19,13 +25,32 @@ export function DriverSwitch() {
   const { torqueDriver, setTorqueDriver } = usePrefs();
   return (
     <label className="flex min-h-12 cursor-pointer items-center gap-3 px-2 text-lg">
-      <input type="checkbox" className="size-6 accent-petrol" checked={torqueDriver} onChange={(e) => { setTorqueDriver(e.target.checked); e.currentTarget.blur(); }} />Torque driver (simulated)
+      <input
+        type="checkbox"
+        className="size-6 accent-petrol"
+        checked={torqueDriver}
+        onChange={(e) => {
+          setTorqueDriver(e.target.checked);
+          e.currentTarget.blur();
+        }}
+      />
+      Torque driver (simulated)
     </label>
   );
 }
 
 /** One screw driven: its torque as it comes, the judgement, and what is recorded of it. */
-export function TorquePanel({ job, screw, step, close }: { job: string; screw: Fastener; step: number; close: () => void }) {
+export function TorquePanel({
+  job,
+  screw,
+  step,
+  close,
+}: {
+  job: string;
+  screw: Fastener;
+  step: number;
+  close: () => void;
+}) {
   const { record, tap } = useRun();
   const [samples, setSamples] = useState<TorqueSample[]>([]);
   const [ended, setEnded] = useState(false);
@@ -35,8 +60,13 @@ export function TorquePanel({ job, screw, step, close }: { job: string; screw: F
     setSamples([]);
     setEnded(false);
     const stream = new EventSource(`/api/screws/driver/${job}/${screw.id}`);
-    stream.addEventListener('sample', (e) => setSamples((list) => [...list, JSON.parse((e as MessageEvent<string>).data) as TorqueSample]));
-    const end = () => { stream.close(); setEnded(true); };
+    stream.addEventListener('sample', (e) =>
+      setSamples((list) => [...list, JSON.parse((e as MessageEvent<string>).data) as TorqueSample]),
+    );
+    const end = () => {
+      stream.close();
+      setEnded(true);
+    };
     stream.addEventListener('end', end);
     stream.onerror = end;
     return () => stream.close();
@@ -46,8 +76,15 @@ export function TorquePanel({ job, screw, step, close }: { job: string; screw: F
   const peak = Math.max(0, ...samples.map((s) => s.torque));
   const units = torqueUnits(target.target);
   const finish = (verdict: TorqueVerdict, value: number) => {
-    const bodies: EventBody[] = [{ type: 'reading', sensor: `torque ${screw.id}`, value: Math.round(value * 10) / 10, unit: 'N·cm' }];
-    if (verdict === 'over') bodies.push({ type: 'note', step, text: `${screw.id}: driven to ${value.toFixed(1)} N·cm, above ${target.high.toFixed(1)}.` });
+    const bodies: EventBody[] = [
+      { type: 'reading', sensor: `torque ${screw.id}`, value: Math.round(value * 10) / 10, unit: 'N·cm' },
+    ];
+    if (verdict === 'over')
+      bodies.push({
+        type: 'note',
+        step,
+        text: `${screw.id}: driven to ${value.toFixed(1)} N·cm, above ${target.high.toFixed(1)}.`,
+      });
     record(bodies);
     if (verdict === 'good' || verdict === 'over') tap(step, screw.id);
     close();
@@ -59,19 +96,63 @@ export function TorquePanel({ job, screw, step, close }: { job: string; screw: F
   const share = (v: number) => `${Math.min(100, (100 * v) / full)}%`;
   return (
     <section data-testid="torque" aria-live="polite" aria-label={`Torque of ${screw.id}`} className="panel p-5">
-      <p className="text-xl"><b>{screw.id}</b> to <span className="num">{target.target}</span> N·cm <span className="num text-base text-quiet">{units.kgfcm.toFixed(2)} kgf·cm, {units.mNm.toFixed(0)} mN·m, {units.lbfin.toFixed(2)} lbf·in{target.from === 'default' && ', by thread'}</span></p>
+      <p className="text-xl">
+        <b>{screw.id}</b> to <span className="num">{target.target}</span> N·cm{' '}
+        <span className="num text-base text-quiet">
+          {units.kgfcm.toFixed(2)} kgf·cm, {units.mNm.toFixed(0)} mN·m, {units.lbfin.toFixed(2)} lbf·in
+          {target.from === 'default' && ', by thread'}
+        </span>
+      </p>
       <div className="relative mt-3 h-9 rounded-lg bg-sunk">
-        <div className="absolute inset-y-0 border-x-3 border-moss" style={{ left: share(target.low), right: `calc(100% - ${share(target.high)})` }} />
-        <div className={`absolute inset-y-1 left-0 rounded-lg ${result && result.verdict !== 'good' ? 'bg-crimson' : 'bg-brass'}`} style={{ width: share(samples.at(-1)?.torque ?? 0) }} />
+        <div
+          className="absolute inset-y-0 border-x-3 border-moss"
+          style={{ left: share(target.low), right: `calc(100% - ${share(target.high)})` }}
+        />
+        <div
+          className={`absolute inset-y-1 left-0 rounded-lg ${result && result.verdict !== 'good' ? 'bg-crimson' : 'bg-brass'}`}
+          style={{ width: share(samples.at(-1)?.torque ?? 0) }}
+        />
       </div>
-      <p className="mt-2 text-xl"><span className="num">{peak.toFixed(1)}</span> N·cm {result && <b className={result.verdict === 'good' ? 'text-moss' : 'text-crimson'}>{WORDS[result.verdict].word}</b>}</p>
-      {ended && samples.length === 0 && <p className="text-lg text-crimson">The driver said nothing. Drive it again, or by hand with Space after turning the driver off.</p>}
+      <p className="mt-2 text-xl">
+        <span className="num">{peak.toFixed(1)}</span> N·cm{' '}
+        {result && (
+          <b className={result.verdict === 'good' ? 'text-moss' : 'text-crimson'}>{WORDS[result.verdict].word}</b>
+        )}
+      </p>
+      {ended && samples.length === 0 && (
+        <p className="text-lg text-crimson">
+          The driver said nothing. Drive it again, or by hand with Space after turning the driver off.
+        </p>
+      )}
       {result && result.verdict !== 'good' && <p className="text-lg">{WORDS[result.verdict].advice}</p>}
       {ended && result?.verdict !== 'good' && (
         <div className="mt-3 flex gap-2">
-          <Button weight="main" className="text-lg" onClick={() => { if (result) record([{ type: 'reading', sensor: `torque ${screw.id}`, value: Math.round(result.peak * 10) / 10, unit: 'N·cm' }]); setRound(round + 1); }}>Drive it again</Button>
-          {result?.verdict === 'over' && <Button className="text-lg" onClick={() => finish('over', result.peak)}>It is sound: go on</Button>}
-          <Button weight="quiet" className="text-lg" onClick={close}>Leave it out for now</Button>
+          <Button
+            weight="main"
+            className="text-lg"
+            onClick={() => {
+              if (result)
+                record([
+                  {
+                    type: 'reading',
+                    sensor: `torque ${screw.id}`,
+                    value: Math.round(result.peak * 10) / 10,
+                    unit: 'N·cm',
+                  },
+                ]);
+              setRound(round + 1);
+            }}
+          >
+            Drive it again
+          </Button>
+          {result?.verdict === 'over' && (
+            <Button className="text-lg" onClick={() => finish('over', result.peak)}>
+              It is sound: go on
+            </Button>
+          )}
+          <Button weight="quiet" className="text-lg" onClick={close}>
+            Leave it out for now
+          </Button>
         </div>
       )}
     </section>

@@ -17,11 +17,25 @@ export default function SignIn() {
   };
   return (
     <main className="mx-auto grid min-h-screen max-w-sm content-center gap-4 p-6">
-      <h1 className="flex items-center gap-3 text-3xl font-bold"><img src="/mark.svg" alt="" width={40} height={40} />Nibrel</h1>
+      <h1 className="flex items-center gap-3 text-3xl font-bold">
+        <img src="/mark.svg" alt="" width={40} height={40} />
+        Nibrel
+      </h1>
       <form onSubmit={enter} className="panel grid gap-4 p-6">
-        <label><span className="label">Passcode of this shop</span><input className="field" type="password" autoComplete="current-password" value={passcode} onChange={(e) => setPasscode(e.target.value)} /></label>
+        <label>
+          <span className="label">Passcode of this shop</span>
+          <input
+            className="field"
+            type="password"
+            autoComplete="current-password"
+            value={passcode}
+            onChange={(e) => setPasscode(e.target.value)}
+          />
+        </label>
         {problem && <ProblemNote>{problem}</ProblemNote>}
-        <Button weight="main" type="submit" disabled={passcode === ''}>Enter</Button>
+        <Button weight="main" type="submit" disabled={passcode === ''}>
+          Enter
+        </Button>
       </form>
     </main>
   );

@@ -7,9 +7,15 @@ export function readingsOf(text: string): { readings: Reading[]; fault: string |
     if (line.trim() === '') continue;
     const whole = line.trim();
     // Between blanks, tabs or semicolons a comma is a decimal comma.
-    const fields = /[\s;]/.test(whole) ? whole.split(/[\s;]+/).map((f) => f.replace(/,$/, '')).filter(Boolean) : whole.split(',');
+    const fields = /[\s;]/.test(whole)
+      ? whole
+          .split(/[\s;]+/)
+          .map((f) => f.replace(/,$/, ''))
+          .filter(Boolean)
+      : whole.split(',');
     const [time, temperature] = fields.map((f) => Number(f.replace(',', '.')));
-    if (fields.length !== 2 || !Number.isFinite(time) || !Number.isFinite(temperature)) return { readings, fault: `line ${i + 1}: give seconds and °C, such as "30 41.5", not "${line.trim()}"` };
+    if (fields.length !== 2 || !Number.isFinite(time) || !Number.isFinite(temperature))
+      return { readings, fault: `line ${i + 1}: give seconds and °C, such as "30 41.5", not "${line.trim()}"` };
     readings.push({ time: time!, temperature: temperature! });
   }
   return { readings, fault: null };

@@ -14,7 +14,15 @@ export default function Stock() {
   const { data: devices } = useLoad<AnatomySummary[]>('/anatomies');
   const [error, setError] = useState<ApiError | null>(null);
   const [device, setDevice] = useState('');
-  const [fresh, setFresh] = useState({ kind: 'screw', drive: 'PH000', length: '', thread: '', head: '', magnetic: true, count: '10' });
+  const [fresh, setFresh] = useState({
+    kind: 'screw',
+    drive: 'PH000',
+    length: '',
+    thread: '',
+    head: '',
+    magnetic: true,
+    count: '10',
+  });
   const attempt = async (work: () => Promise<unknown>) => {
     setError(null);
     try {
@@ -26,28 +34,92 @@ export default function Stock() {
   };
   if (!data) return problem ? <ProblemNote>{problem}</ProblemNote> : <Loading what="the stock" />;
   const field = (key: 'length' | 'thread' | 'head' | 'count', label: string) => (
-    <label className="w-24"><span className="label">{label}</span><input className="field num" inputMode="decimal" value={fresh[key]} onChange={(e) => setFresh({ ...fresh, [key]: e.target.value })} /></label>
+    <label className="w-24">
+      <span className="label">{label}</span>
+      <input
+        className="field num"
+        inputMode="decimal"
+        value={fresh[key]}
+        onChange={(e) => setFresh({ ...fresh, [key]: e.target.value })}
+      />
+    </label>
   );
   return (
     <div className="mx-auto max-w-6xl">
       <h1 className="mb-4 text-3xl font-bold">Screws in stock</h1>
-      {error && <div className="mb-4"><ProblemNote faults={error.problem.faults}>{error.message}</ProblemNote></div>}
+      {error && (
+        <div className="mb-4">
+          <ProblemNote faults={error.problem.faults}>{error.message}</ProblemNote>
+        </div>
+      )}
       <div className="grid gap-5 lg:grid-cols-[minmax(0,1fr)_22rem]">
         <section aria-label="Stock" className="panel overflow-x-auto p-4">
-          {data.length === 0 ? <p className="p-4 text-quiet">Nothing yet. Add the kit of a device, or single kinds.</p> : (
+          {data.length === 0 ? (
+            <p className="p-4 text-quiet">Nothing yet. Add the kit of a device, or single kinds.</p>
+          ) : (
             <table className="w-full text-left">
-              <thead className="text-sm text-quiet"><tr>{['', 'Drive', 'Thread', 'Length', 'Head', '', 'Pieces'].map((h, i) => <th key={i} scope="col" className="px-2 font-normal">{h}</th>)}</tr></thead>
+              <thead className="text-sm text-quiet">
+                <tr>
+                  {['', 'Drive', 'Thread', 'Length', 'Head', '', 'Pieces'].map((h, i) => (
+                    <th key={i} scope="col" className="px-2 font-normal">
+                      {h}
+                    </th>
+                  ))}
+                </tr>
+              </thead>
               <tbody>
                 {data.map((s) => (
                   <tr key={s.id} className="border-t border-line" data-stock={s.id}>
-                    <td className="px-2"><svg viewBox="-1.3 -1.3 2.6 2.6" className="size-6" aria-hidden="true"><ScrewGlyph x={0} y={0} r={1} drive={s.drive} fill="var(--brass)" stroke="var(--panel)" standoff={s.kind === 'standoff'} /></svg></td>
-                    <th scope="row" className="px-2 font-normal">{s.kind === 'screw' ? s.drive : `${s.kind} ${s.drive}`}</th><td className="num px-2">M{s.thread}</td><td className="num px-2">{s.length} mm</td><td className="num px-2">{s.head} mm</td>
+                    <td className="px-2">
+                      <svg viewBox="-1.3 -1.3 2.6 2.6" className="size-6" aria-hidden="true">
+                        <ScrewGlyph
+                          x={0}
+                          y={0}
+                          r={1}
+                          drive={s.drive}
+                          fill="var(--brass)"
+                          stroke="var(--panel)"
+                          standoff={s.kind === 'standoff'}
+                        />
+                      </svg>
+                    </td>
+                    <th scope="row" className="px-2 font-normal">
+                      {s.kind === 'screw' ? s.drive : `${s.kind} ${s.drive}`}
+                    </th>
+                    <td className="num px-2">M{s.thread}</td>
+                    <td className="num px-2">{s.length} mm</td>
+                    <td className="num px-2">{s.head} mm</td>
                     <td className="px-2 text-sm text-ember">{!s.magnetic && 'not magnetic'}</td>
-                    <td className="px-2"><span className="flex items-center gap-1">
-                      <Button weight="quiet" aria-label={`One ${s.drive} ${s.length} mm less`} disabled={s.count === 0} onClick={() => void attempt(() => api(`/screws/stock/${s.id}`, { method: 'PUT', json: { count: s.count - 1 } }))}><Minus aria-hidden="true" /></Button>
-                      <b className={`num w-10 text-center text-lg ${s.count === 0 ? 'text-crimson' : ''}`}>{s.count}</b>
-                      <Button weight="quiet" aria-label={`One ${s.drive} ${s.length} mm more`} onClick={() => void attempt(() => api(`/screws/stock/${s.id}`, { method: 'PUT', json: { count: s.count + 1 } }))}><Plus aria-hidden="true" /></Button>
-                    </span></td>
+                    <td className="px-2">
+                      <span className="flex items-center gap-1">
+                        <Button
+                          weight="quiet"
+                          aria-label={`One ${s.drive} ${s.length} mm less`}
+                          disabled={s.count === 0}
+                          onClick={() =>
+                            void attempt(() =>
+                              api(`/screws/stock/${s.id}`, { method: 'PUT', json: { count: s.count - 1 } }),
+                            )
+                          }
+                        >
+                          <Minus aria-hidden="true" />
+                        </Button>
+                        <b className={`num w-10 text-center text-lg ${s.count === 0 ? 'text-crimson' : ''}`}>
+                          {s.count}
+                        </b>
+                        <Button
+                          weight="quiet"
+                          aria-label={`One ${s.drive} ${s.length} mm more`}
+                          onClick={() =>
+                            void attempt(() =>
+                              api(`/screws/stock/${s.id}`, { method: 'PUT', json: { count: s.count + 1 } }),
+                            )
+                          }
+                        >
+                          <Plus aria-hidden="true" />
+                        </Button>
+                      </span>
+                    </td>
                   </tr>
                 ))}
               </tbody>
@@ -56,19 +128,88 @@ export default function Stock() {
         </section>
         <div className="grid content-start gap-5">
           <section aria-labelledby="kit" className="panel grid gap-3 p-5">
-            <h2 id="kit" className="text-xl font-semibold">Kit of a device</h2>
-            <label><span className="label">Device</span><select className="field" value={device} onChange={(e) => setDevice(e.target.value)}><option value="">Choose</option>{devices?.map((d) => <option key={d.id} value={d.id}>{d.maker} {d.name}</option>)}</select></label>
-            <Button weight="main" disabled={device === ''} onClick={() => void attempt(() => api(`/screws/stock/kit/${device}`, { method: 'POST' }))}>Add one of each of its screws</Button>
+            <h2 id="kit" className="text-xl font-semibold">
+              Kit of a device
+            </h2>
+            <label>
+              <span className="label">Device</span>
+              <select className="field" value={device} onChange={(e) => setDevice(e.target.value)}>
+                <option value="">Choose</option>
+                {devices?.map((d) => (
+                  <option key={d.id} value={d.id}>
+                    {d.maker} {d.name}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <Button
+              weight="main"
+              disabled={device === ''}
+              onClick={() => void attempt(() => api(`/screws/stock/kit/${device}`, { method: 'POST' }))}
+            >
+              Add one of each of its screws
+            </Button>
           </section>
           <section aria-labelledby="single" className="panel grid gap-3 p-5">
-            <h2 id="single" className="text-xl font-semibold">A single kind</h2>
+            <h2 id="single" className="text-xl font-semibold">
+              A single kind
+            </h2>
             <div className="flex flex-wrap gap-3">
-              <label><span className="label">Kind</span><select className="field" value={fresh.kind} onChange={(e) => setFresh({ ...fresh, kind: e.target.value })}><option>screw</option><option>standoff</option><option>clip</option></select></label>
-              <label><span className="label">Drive</span><select className="field" value={fresh.drive} onChange={(e) => setFresh({ ...fresh, drive: e.target.value })}>{DRIVES.map((d) => <option key={d}>{d}</option>)}</select></label>
-              {field('length', 'Length, mm')}{field('thread', 'Thread, mm')}{field('head', 'Head, mm')}{field('count', 'Pieces')}
+              <label>
+                <span className="label">Kind</span>
+                <select
+                  className="field"
+                  value={fresh.kind}
+                  onChange={(e) => setFresh({ ...fresh, kind: e.target.value })}
+                >
+                  <option>screw</option>
+                  <option>standoff</option>
+                  <option>clip</option>
+                </select>
+              </label>
+              <label>
+                <span className="label">Drive</span>
+                <select
+                  className="field"
+                  value={fresh.drive}
+                  onChange={(e) => setFresh({ ...fresh, drive: e.target.value })}
+                >
+                  {DRIVES.map((d) => (
+                    <option key={d}>{d}</option>
+                  ))}
+                </select>
+              </label>
+              {field('length', 'Length, mm')}
+              {field('thread', 'Thread, mm')}
+              {field('head', 'Head, mm')}
+              {field('count', 'Pieces')}
             </div>
-            <label className="flex min-h-12 items-center gap-3"><input type="checkbox" className="size-6 accent-petrol" checked={fresh.magnetic} onChange={(e) => setFresh({ ...fresh, magnetic: e.target.checked })} />Magnetic</label>
-            <Button onClick={() => void attempt(() => api('/screws/stock', { json: { ...fresh, length: Number(fresh.length), thread: Number(fresh.thread), head: Number(fresh.head), count: Number(fresh.count) } }))}>Add to the stock</Button>
+            <label className="flex min-h-12 items-center gap-3">
+              <input
+                type="checkbox"
+                className="size-6 accent-petrol"
+                checked={fresh.magnetic}
+                onChange={(e) => setFresh({ ...fresh, magnetic: e.target.checked })}
+              />
+              Magnetic
+            </label>
+            <Button
+              onClick={() =>
+                void attempt(() =>
+                  api('/screws/stock', {
+                    json: {
+                      ...fresh,
+                      length: Number(fresh.length),
+                      thread: Number(fresh.thread),
+                      head: Number(fresh.head),
+                      count: Number(fresh.count),
+                    },
+                  }),
+                )
+              }
+            >
+              Add to the stock
+            </Button>
           </section>
         </div>
       </div>
