@@ -4,6 +4,7 @@ import {
   admit,
   foldRun,
   gateBlockers,
+  lossesToAgree,
   moveAt,
   runContext,
   type EventBody,
@@ -49,6 +50,7 @@ export class Rehearsal {
         seq: this.events.length + 1,
         at: new Date(this.now).toISOString(),
         by: 'Ysolde',
+        version: this.state.version,
         ...body,
       });
     }
@@ -57,7 +59,9 @@ export class Rehearsal {
   do(step: Step): void {
     // The press runs beside the work; at its gate it is waited for.
     if (step.gate === 'G6') this.now += 3600_000;
-    for (let tries = 0; !this.state.done.has(step.n); tries++) {
+    const losses = this.state.context.plan.losses.map((l) => l.function);
+    if (lossesToAgree(this.state).length > 0) this.add({ type: 'losses-agreed', losses });
+    for (let tries = 0; !this.state.done.has(step.id); tries++) {
       const move = moveAt(this.state.context, this.state, step, this.now);
       if (move.kind === 'refused')
         throw new Error(`${step.n} ${step.do}: ${move.refusal.rule} ${move.refusal.message}`);

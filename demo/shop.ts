@@ -2,7 +2,11 @@ import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 
 /** The made-up shop of the demonstration. Nobody here is real, nor any device. */
-export const SHOP = { name: 'Lantern Quay Bench', technicians: ['Ysolde Marrin', 'Tobin Hask'] };
+export const SHOP = {
+  name: 'Lantern Quay Bench',
+  address: '4 Lantern Quay, Ostwick',
+  technicians: ['Ysolde Marrin', 'Tobin Hask'],
+};
 
 const anatomyText = (name: string): string =>
   readFileSync(fileURLToPath(new URL(`./anatomies/${name}.json`, import.meta.url)), 'utf8');

@@ -1,8 +1,11 @@
-import { and, desc, eq, max } from 'drizzle-orm';
+import { and, desc, eq, max, ne } from 'drizzle-orm';
 import { anatomySchema, modelOf, type Anatomy, type Model } from '../core/anatomy/index.ts';
 import type { Db } from './db/open.ts';
 import { anatomyRevisions } from './db/schema.ts';
 import { notFound } from './problem.ts';
+
+/** The row that stands in for the anatomy of devices that are in no list; it is in none itself. */
+export const UNLISTED = 'unlisted';
 
 export interface StoredAnatomy {
   anatomy: Anatomy;
@@ -13,6 +16,8 @@ export interface StoredAnatomy {
 /** Anatomies with their revisions. A revision never changes once it is written. */
 export class Anatomies {
   private readonly models = new Map<string, Model>();
+  /** A revision never changes, so that it is read once. */
+  private readonly read = new Map<string, StoredAnatomy>();
 
   constructor(private readonly db: Db) {}
 
@@ -20,31 +25,52 @@ export class Anatomies {
     const newest = this.db
       .select({ anatomy: anatomyRevisions.anatomy, revision: max(anatomyRevisions.revision).as('newest') })
       .from(anatomyRevisions)
+      .where(ne(anatomyRevisions.anatomy, UNLISTED))
       .groupBy(anatomyRevisions.anatomy)
       .all();
     return newest.map(({ anatomy, revision }) => this.get(anatomy, revision!));
   }
 
+  /** The number of the newest revision. @throws Problem 404 */
+  newest(id: string): number {
+    const found = this.db
+      .select({ revision: max(anatomyRevisions.revision) })
+      .from(anatomyRevisions)
+      .where(eq(anatomyRevisions.anatomy, id))
+      .get();
+    if (!found?.revision) throw notFound(`the anatomy "${id}"`);
+    return found.revision;
+  }
+
   /** @throws Problem 404 */
-  get(id: string, revision?: number): StoredAnatomy {
+  get(id: string, revision = this.newest(id)): StoredAnatomy {
+    const key = `${id}@${revision}`;
+    const known = this.read.get(key);
+    if (known) return known;
     const row = this.db
       .select()
       .from(anatomyRevisions)
-      .where(
-        revision === undefined
-          ? eq(anatomyRevisions.anatomy, id)
-          : and(eq(anatomyRevisions.anatomy, id), eq(anatomyRevisions.revision, revision)),
-      )
-      .orderBy(desc(anatomyRevisions.revision))
-      .limit(1)
+      .where(and(eq(anatomyRevisions.anatomy, id), eq(anatomyRevisions.revision, revision)))
       .get();
     if (!row) throw notFound(`the anatomy "${id}"`);
     // Fields that came to the format after this revision was stored take their defaults.
-    return {
+    const stored = {
       anatomy: anatomySchema.validate(row.document).value as Anatomy,
       revision: row.revision,
       createdAt: row.createdAt,
     };
+    this.read.set(key, stored);
+    return stored;
+  }
+
+  has(id: string): boolean {
+    return (
+      this.db
+        .select({ anatomy: anatomyRevisions.anatomy })
+        .from(anatomyRevisions)
+        .where(eq(anatomyRevisions.anatomy, id))
+        .get() !== undefined
+    );
   }
 
   modelOf(id: string, revision: number): Model {

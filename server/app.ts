@@ -1,21 +1,26 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
 import { Hono } from 'hono';
 import { bodyLimit } from 'hono/body-limit';
 import { secureHeaders } from 'hono/secure-headers';
 import { serveStatic } from '@hono/node-server/serve-static';
 import { LIMITS } from '../core/jobs/index.ts';
-import { isLoopback, type Config } from './config.ts';
-import { guard } from './guard.ts';
-import { Problem } from './problem.ts';
+import type { Config } from './config.ts';
+import { guard, sameSite, type Env } from './guard.ts';
+import { Problem, problemOf } from './problem.ts';
 import { anatomyRoutes } from './routes/anatomies.ts';
 import { jobRoutes } from './routes/jobs.ts';
+import { liveRoutes } from './routes/live.ts';
 import { openingRoutes } from './routes/opening.ts';
 import { photoRoutes } from './routes/photos.ts';
 import { ruleRoutes } from './routes/rules.ts';
 import { screwRoutes } from './routes/screws.ts';
-import { shopOf, type Services } from './services.ts';
+import { shopRoutes } from './routes/shop.ts';
+import type { Services } from './services.ts';
+import { trustRoutes } from './tls.ts';
 
-export function createApp(services: Services, config: Config): Hono {
-  const app = new Hono();
+export function createApp(services: Services, config: Config): Hono<Env> {
+  const app = new Hono<Env>();
   app.use(
     secureHeaders({
       contentSecurityPolicy: {
@@ -36,25 +41,21 @@ export function createApp(services: Services, config: Config): Hono {
       strictTransportSecurity: false,
     }),
   );
+  app.use('/api/*', sameSite(config));
   app.use('/api/*', async (c, next) => {
-    // A page of another name that resolves to this machine must not read the shop's data.
-    const host = (c.req.header('host') ?? '').replace(/:\d+$/, '').replace(/^\[|\]$/g, '');
-    if (isLoopback(config.host) && !isLoopback(host))
-      throw new Problem(403, { error: 'this server answers to 127.0.0.1 only' });
     c.header('Cache-Control', 'no-store');
     await next();
+    // The clock that every wait goes by.
+    c.header('X-Nibrel-Time', String(Date.now()));
   });
-  const tooLarge = (limit: number) =>
-    bodyLimit({
-      maxSize: limit,
-      onError: (c) =>
-        c.json({ error: `the file is larger than ${Math.round(limit / 1024 / 1024)} MB; nothing was stored` }, 413),
-    });
+
+  // What it takes to sign in is small; the guard reads nothing else before it knows who asks.
+  app.use('/api/sign-in', tooLarge(LIMITS.signIn));
+  app.route('/api', guard(config, services.sessions, services.technicians));
   app.use('/api/photos', tooLarge(LIMITS.photo));
   app.use('/api/*', async (c, next) => (c.req.path === '/api/photos' ? next() : tooLarge(LIMITS.json)(c, next)));
-
-  app.route('/api', guard(config));
-  app.get('/api/shop', (c) => c.json(shopOf(services.db, config)));
+  app.route('/api/shop', shopRoutes(services, config));
+  app.route('/api/live', liveRoutes(services));
   app.route('/api/anatomies', anatomyRoutes(services));
   app.route('/api/jobs', jobRoutes(services, config));
   app.route('/api/photos', photoRoutes(services));
@@ -63,17 +64,36 @@ export function createApp(services: Services, config: Config): Hono {
   app.route('/api/screws', screwRoutes(services));
   app.all('/api/*', (c) => c.json({ error: 'there is nothing at this address' }, 404));
 
-  app.use('/assets/*', async (c, next) => {
+  app.route('/trust', trustRoutes(config));
+  app.use('/*', async (c, next) => {
     await next();
-    if (c.res.ok) c.header('Cache-Control', 'public, max-age=31536000, immutable');
+    // What a build names by its content never changes; everything else is asked for again.
+    if (c.res.ok) {
+      const lasting = c.req.path.startsWith('/assets/');
+      c.header('Cache-Control', lasting ? 'public, max-age=31536000, immutable' : 'no-cache');
+    }
   });
   app.use('/*', serveStatic({ root: config.web, rewriteRequestPath: (path) => path }));
-  app.get('/*', serveStatic({ root: config.web, path: 'index.html' }));
+  app.get('/*', async (c, next) => {
+    // A file that is not there is not found; an address of a screen is the application.
+    const last = c.req.path.split('/').at(-1) ?? '';
+    if (c.req.path.startsWith('/assets/') || last.includes('.')) return c.text('there is no such file', 404);
+    if (!existsSync(join(config.web, 'index.html'))) return c.text('the web application is not built', 404);
+    return serveStatic({ root: config.web, path: 'index.html' })(c, next);
+  });
 
   app.onError((error, c) => {
-    if (error instanceof Problem) return c.json(error.body, error.status);
+    const problem = error instanceof Problem ? error : problemOf(error);
+    if (problem) return c.json(problem.body, problem.status);
     console.error(error);
     return c.json({ error: 'something went wrong on the server; nothing that was saved is lost' }, 500);
   });
   return app;
 }
+
+const tooLarge = (limit: number) =>
+  bodyLimit({
+    maxSize: limit,
+    onError: (c) =>
+      c.json({ error: `the file is larger than ${Math.round(limit / 1024 / 1024)} MB; nothing was stored` }, 413),
+  });

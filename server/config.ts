@@ -1,4 +1,8 @@
+import { networkInterfaces, hostname } from 'node:os';
 import { join, resolve } from 'node:path';
+
+/** `self`: a certificate made at the first start; else the shop's own files. */
+export type Tls = 'self' | { cert: string; key: string };
 
 export interface Config {
   host: string;
@@ -10,6 +14,9 @@ export interface Config {
   /** The built web application. */
   web: string;
   demo: boolean;
+  tls: Tls | null;
+  /** Host names beside its own that the server answers to. */
+  names: string[];
 }
 
 /** Origin: the port is our own choice, free of well-known services. */
@@ -18,6 +25,23 @@ const LOOPBACK = new Set(['127.0.0.1', '::1', 'localhost']);
 
 export function isLoopback(host: string): boolean {
   return LOOPBACK.has(host);
+}
+
+/** Everything that is sent can be read on the way: it leaves this machine, and not under TLS. */
+export const isExposed = (config: Pick<Config, 'host' | 'tls'>): boolean =>
+  !isLoopback(config.host) && config.tls === null;
+
+/**
+ * Which host names a request may bear. A page of another site whose name is made to lead here bears its own, and is
+ * refused.
+ */
+export function hostsOf({ host, names }: Pick<Config, 'host' | 'names'>): (name: string) => boolean {
+  const own = new Set([...names, host, ...(isLoopback(host) ? LOOPBACK : [])].map((n) => n.toLowerCase()));
+  if (isLoopback(host)) return (name) => own.has(name);
+  const machine = hostname().toLowerCase();
+  for (const name of [...LOOPBACK, machine, `${machine}.local`]) own.add(name);
+  for (const list of Object.values(networkInterfaces())) for (const { address } of list ?? []) own.add(address);
+  return (name) => own.has(name);
 }
 
 /** @throws Error that says which variable to set when the configuration is not safe */
@@ -37,5 +61,17 @@ export function configFrom(env: NodeJS.ProcessEnv, root: string): Config {
     data: resolve(root, env.NIBREL_DATA ?? 'data'),
     web: join(root, 'dist/web'),
     demo: env.NIBREL_DEMO === '1',
+    tls: tlsFrom(env.NIBREL_TLS, root),
+    names: (env.NIBREL_NAMES ?? '').split(/[\s,]+/).filter((name) => name !== ''),
   };
+}
+
+function tlsFrom(text: string | undefined, root: string): Tls | null {
+  if (!text || text === 'off') return null;
+  if (text === 'self') return 'self';
+  const [cert, key, ...rest] = text.split(',').map((path) => path.trim());
+  if (!cert || !key || rest.length > 0) {
+    throw new Error('NIBREL_TLS must be "self", or the certificate and its key: cert.pem,key.pem');
+  }
+  return { cert: resolve(root, cert), key: resolve(root, key) };
 }

@@ -1,47 +1,206 @@
-import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
-import { Hono } from 'hono';
-import { getCookie, setCookie } from 'hono/cookie';
+import { createHash, timingSafeEqual } from 'node:crypto';
+import { getConnInfo } from '@hono/node-server/conninfo';
+import { type Context, Hono, type MiddlewareHandler } from 'hono';
+import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
 import Joi from 'joi';
-import type { Config } from './config.ts';
+import { RateLimiterMemory } from 'rate-limiter-flexible';
+import type { Technician } from '../core/jobs/index.ts';
+import { hostsOf, type Config } from './config.ts';
 import { Problem } from './problem.ts';
+import { SESSION_MS, type Sessions } from './sessions.ts';
+import type { Technicians } from './technicians.ts';
 import { bodyOf } from './validate.ts';
 
-const COOKIE = 'nibrel';
-/** Tries a minute before the passcode is refused unseen. Origin: own choice. */
-const TRIES_A_MINUTE = 10;
+/** Who asks. */
+export interface Who {
+  technician: Technician | null;
+  /** May change the shop itself. */
+  lead: boolean;
+  session: string | null;
+}
 
-/** Asks for the shop's passcode, when one is set, before anything else is answered. */
-export function guard(config: Pick<Config, 'passcode'>): Hono {
-  const app = new Hono();
-  const { passcode } = config;
-  if (passcode === null) return app;
+export type Env = { Variables: { who: Who } };
 
-  const secret = randomBytes(32);
-  const token = createHmac('sha256', secret).update('signed in').digest('hex');
-  const same = (a: string, b: string) => {
-    const digest = (text: string) => createHmac('sha256', secret).update(text).digest();
-    return timingSafeEqual(digest(a), digest(b));
+const TOKEN = 'nibrel';
+const DEVICE = 'nibrel-device';
+
+/** Tries to sign in, a minute from one browser or address, and an hour at one account from browsers that are new to it. Origin: own choice. */
+export const TRIES = { aMinute: 10, anHour: 60 } as const;
+
+/** Types of what may be sent to change something; a page of another site can send none of them unasked. */
+const SENT_AS = ['application/json', 'application/octet-stream', 'application/zip', 'image/'];
+
+/**
+ * Refuses what a page of another site could make a browser send: another origin, another host name than ours, a
+ * content type that needs no asking.
+ */
+export function sameSite(config: Config): MiddlewareHandler {
+  const hosts = hostsOf(config);
+  return async (c, next) => {
+    const host = c.req.header('host') ?? new URL(c.req.url).host;
+    const name = host
+      .replace(/:\d+$/, '')
+      .replace(/^\[|\]$/g, '')
+      .toLowerCase();
+    if (!hosts(name)) {
+      throw new Problem(403, { error: `this server does not answer to the name "${name}"; add it to NIBREL_NAMES` });
+    }
+    if (!['GET', 'HEAD', 'OPTIONS'].includes(c.req.method)) {
+      const origin = c.req.header('origin');
+      const site = c.req.header('sec-fetch-site');
+      if ((origin !== undefined && hostOf(origin) !== host) || (site !== undefined && !OWN_SITES.includes(site))) {
+        throw new Problem(403, { error: 'a page of another site may not change anything here' });
+      }
+      const type = c.req.header('content-type');
+      const empty = c.req.header('content-length') === '0' || c.req.raw.body === null;
+      if (type === undefined ? !empty : !SENT_AS.some((known) => type.startsWith(known))) {
+        throw new Problem(415, {
+          error: 'send JSON as application/json, a picture as image/…, a backup as application/zip',
+        });
+      }
+    }
+    await next();
   };
-  let tries: number[] = [];
+}
+
+const OWN_SITES = ['same-origin', 'none'];
+
+function hostOf(origin: string): string | null {
+  try {
+    return new URL(origin).host;
+  } catch {
+    return null;
+  }
+}
+
+const digest = (text: string): Buffer => createHash('sha256').update(text).digest();
+const same = (a: string, b: string): boolean => timingSafeEqual(digest(a), digest(b));
+
+/** The address that a request comes from; a request that came by no socket has none. */
+function addressOf(c: Context): string {
+  try {
+    return getConnInfo(c).remote.address ?? 'unknown';
+  } catch {
+    return 'unknown';
+  }
+}
+
+const signInSchema = Joi.object({
+  passcode: Joi.string().max(200),
+  technician: Joi.string().max(64),
+  pin: Joi.string().max(32),
+});
+interface SignIn {
+  passcode?: string;
+  technician?: string;
+  pin?: string;
+}
+
+/** Signing in and out, and the guard before everything else under `/api`. */
+export function guard(config: Config, sessions: Sessions, technicians: Technicians): Hono<Env> {
+  const app = new Hono<Env>();
+  const { passcode } = config;
+  const byCaller = new RateLimiterMemory({ points: TRIES.aMinute, duration: 60 });
+  const byAccount = new RateLimiterMemory({ points: TRIES.anHour, duration: 3600 });
+
+  const whoAsks = (c: Context): { who: Who; missing: 'passcode' | 'pin' | null } => {
+    const session = sessions.find(getCookie(c, TOKEN));
+    const pins = technicians.pinsNeeded;
+    const found = session?.technician ? technicians.find(session.technician) : null;
+    const technician = found?.active ? found : null;
+    const missing = passcode !== null && !session?.passcode ? 'passcode' : pins && !technician ? 'pin' : null;
+    const lead = missing === null && (!pins || technician?.role === 'lead');
+    return { who: { technician, lead, session: session?.id ?? null }, missing };
+  };
+
+  /** Counts a try before it is looked at, so that a burst counts as many as it is. */
+  const count = async (c: Context, technician: string | undefined): Promise<string> => {
+    const device = getCookie(c, DEVICE);
+    // A browser that the technician is known to come from is held up by nobody else's tries.
+    const known = technician !== undefined && sessions.knows(device, technician);
+    const caller = known ? `device ${device}` : `address ${addressOf(c)}`;
+    try {
+      await byCaller.consume(caller);
+      if (technician !== undefined && !known) await byAccount.consume(technician);
+    } catch (left) {
+      const seconds = Math.ceil(((left as { msBeforeNext?: number }).msBeforeNext ?? 60_000) / 1000);
+      c.header('Retry-After', String(seconds));
+      throw new Problem(429, { error: `too many tries; wait ${seconds < 90 ? `${seconds} s` : 'an hour'}` });
+    }
+    return caller;
+  };
 
   app.post('/sign-in', async (c) => {
-    const now = Date.now();
-    tries = tries.filter((at) => now - at < 60_000);
-    if (tries.length >= TRIES_A_MINUTE) throw new Problem(429, { error: 'too many tries; wait a minute' });
-    const { passcode: given } = await bodyOf<{ passcode: string }>(
-      c,
-      Joi.object({ passcode: Joi.string().max(200).required() }),
-    );
-    if (!same(given, passcode)) {
-      tries.push(now);
-      throw new Problem(401, { error: 'that is not the passcode' });
+    const given = await bodyOf<SignIn>(c, signInSchema);
+    const caller = await count(c, given.technician);
+    const before = sessions.find(getCookie(c, TOKEN));
+    const opened = passcode === null || before?.passcode === true || same(given.passcode ?? '', passcode);
+    if (!opened) throw new Problem(401, { error: 'that is not the passcode' });
+    const wanted = given.technician;
+    if (wanted !== undefined && !(await technicians.proves(wanted, given.pin ?? ''))) {
+      throw new Problem(401, { error: 'that is not the PIN' });
     }
-    setCookie(c, COOKIE, token, { httpOnly: true, sameSite: 'Strict', path: '/', maxAge: 12 * 3600 });
+    await byCaller.delete(caller);
+    if (before) sessions.end(before.id);
+    const device = getCookie(c, DEVICE) ?? null;
+    const agent = c.req.header('user-agent') ?? '';
+    const made = sessions.begin({ technician: wanted ?? null, passcode: true, device, agent });
+    const options = { httpOnly: true, sameSite: 'Strict', path: '/', secure: config.tls !== null } as const;
+    setCookie(c, TOKEN, made.token, { ...options, maxAge: (2 * SESSION_MS) / 1000 });
+    setCookie(c, DEVICE, made.device, { ...options, maxAge: 400 * 24 * 3600 });
+    return c.json({ session: made.id, needs: technicians.pinsNeeded && wanted === undefined ? 'pin' : null });
+  });
+  app.post('/sign-out', (c) => {
+    const session = sessions.find(getCookie(c, TOKEN));
+    if (session) sessions.end(session.id);
+    deleteCookie(c, TOKEN, { path: '/' });
     return c.json({ ok: true });
   });
+  /** What a door may show: who can come in, once the passcode was given. */
+  app.get('/sign-in', (c) => {
+    const { missing } = whoAsks(c);
+    const names = missing === 'passcode' ? [] : technicians.active().filter((t) => t.pin);
+    return c.json({ needs: missing, technicians: names.map(({ id, name }) => ({ id, name })) });
+  });
   app.use('*', async (c, next) => {
-    if (!same(getCookie(c, COOKIE) ?? '', token)) throw new Problem(401, { error: "sign in with the shop's passcode" });
+    const { who, missing } = whoAsks(c);
+    if (missing === 'passcode') throw new Problem(401, { error: "sign in with the shop's passcode" });
+    if (missing === 'pin') throw new Problem(401, { error: 'sign in with your PIN' });
+    c.set('who', who);
     await next();
   });
   return app;
+}
+
+/** @throws Problem 403 unless the one who asks is a lead */
+export function leadOnly(c: Context<Env>): void {
+  if (!c.get('who').lead) throw new Problem(403, { error: 'only a lead may change this' });
+}
+
+/**
+ * The number of the version that a change is based on, from `If-Match`.
+ * @throws Problem 428 without one, 412 when somebody changed it meanwhile
+ */
+export function matched(c: Context, now: number): void {
+  const given = c.req.header('if-match')?.replace(/^(W\/)?"|"$/g, '');
+  if (given === undefined) throw new Problem(428, { error: 'say with If-Match which version you change' });
+  if (given !== String(now)) {
+    throw new Problem(412, { error: 'somebody changed this meanwhile; nothing was overwritten. Load it again' });
+  }
+}
+
+/** Who did it: the session says so; where nobody signs in, the sender, if that is somebody who works here. */
+export function nameOf(
+  who: Who,
+  technicians: Technicians,
+  sessions: Sessions,
+  claimed: { by?: string | undefined; session?: string | undefined },
+): string {
+  if (who.technician) {
+    // What was made in an earlier session of this browser is of whoever was signed in then.
+    const then = claimed.session ? sessions.technicianOf(claimed.session) : null;
+    return (then ? technicians.find(then)?.name : null) ?? who.technician.name;
+  }
+  const here = technicians.active();
+  return here.find((t) => t.name === claimed.by)?.name ?? here[0]?.name ?? 'Technician';
 }

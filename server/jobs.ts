@@ -1,51 +1,49 @@
 import { randomUUID } from 'node:crypto';
-import { asc, desc, eq, gt, and, max } from 'drizzle-orm';
-import type { Model } from '../core/anatomy/index.ts';
+import { desc, eq, max } from 'drizzle-orm';
+import { blankAnatomy, modelOf, type Anatomy, type Model } from '../core/anatomy/index.ts';
 import type { Plan } from '../core/dive/index.ts';
-import type { Job, JobSummary, TriageFinding } from '../core/jobs/index.ts';
+import type { Job, JobFile, JobSummary, TriageFinding, UnlistedDevice } from '../core/jobs/index.ts';
 import {
-  admit,
-  foldRun,
-  proposeReplan,
-  replanFrom,
   runContext,
-  timerLeft,
+  withWells,
   type EventBody,
-  type Replan,
-  type ReplanRequest,
   type RunContext,
   type RunEvent,
   type RunState,
   type SentEvent,
+  type ServerMade,
 } from '../core/run/index.ts';
-import type { Anatomies } from './anatomies.ts';
+import { type Anatomies, UNLISTED } from './anatomies.ts';
+import type { SenderClock } from './clock.ts';
 import type { Db } from './db/open.ts';
-import { events, jobs } from './db/schema.ts';
+import { deletedJobs, events, jobs } from './db/schema.ts';
+import type { Live } from './live.ts';
+import { EventLog, type Appended } from './log.ts';
 import { notFound, Problem } from './problem.ts';
+import { summaryOf, unreadable, type BareJob } from './summary.ts';
 
-export type NewJob = Omit<Job, 'id' | 'number' | 'createdAt'>;
+export type NewJob = Omit<Job, 'id' | 'number' | 'createdAt' | 'revision'> & { revision: number | null };
 
-/** A job in memory: what it began with, its events, and their fold. */
-interface Open {
-  context: RunContext;
-  events: RunEvent[];
-  state: RunState;
-}
-
-type Listener = (added: RunEvent[]) => void;
-
-/** Jobs and what happened on them. The only writer of the event log. */
+/** Jobs: taking in, reading, listing, deleting. What happens on them goes through the log. */
 export class Jobs {
-  private readonly open = new Map<string, Open>();
-  private readonly listeners = new Map<string, Set<Listener>>();
+  private readonly log: EventLog;
+  /** Lines of the list by job; those that are stale are made anew when somebody asks. */
+  private readonly lines = new Map<string, JobSummary>();
+  private readonly stale = new Set<string>();
+  private listed: string | null = null;
+  private loaded = false;
+  private readonly unlisted = new Map<string, Model>();
 
   constructor(
     private readonly db: Db,
     private readonly anatomies: Anatomies,
-  ) {}
-
-  all(): Job[] {
-    return this.db.select().from(jobs).orderBy(desc(jobs.number)).all().map(asJob);
+    private readonly live: Live,
+  ) {
+    this.log = new EventLog(db, (id) => this.contextOf(this.get(id)));
+    this.log.onAdded = (id, added) => {
+      for (const event of added) this.live.tell({ kind: 'event', event });
+      this.changed(id);
+    };
   }
 
   /** @throws Problem 404 */
@@ -56,190 +54,246 @@ export class Jobs {
   }
 
   modelOf(job: Job): Model {
-    return this.anatomies.modelOf(job.anatomy, job.revision);
+    if (job.anatomy !== null) return this.anatomies.modelOf(job.anatomy, job.revision!);
+    const known = this.unlisted.get(job.id);
+    if (known) return known;
+    const model = modelOf(blankAnatomy(job.device!));
+    this.unlisted.set(job.id, model);
+    return model;
   }
 
-  /** Takes a job in, with the events of its intake. */
-  create(job: NewJob, intake: { by: string; bodies: EventBody[] }): Job {
+  private contextOf(job: Job): RunContext {
+    return runContext(this.modelOf(job), job.plan);
+  }
+
+  /** Takes a job in, with the events of its intake; the same `key` twice is the same job. */
+  create(job: NewJob, intake: { by: string; bodies: EventBody[]; key?: string }): Job {
+    const known = intake.key && this.db.select().from(jobs).where(eq(jobs.key, intake.key)).get();
+    if (known) return asJob(known);
     const id = randomUUID();
     const createdAt = new Date().toISOString();
-    return this.db.transaction((tx) => {
+    const { anatomy, revision, plan: drawn, ...rest } = job;
+    if (anatomy === null) this.keepUnlisted();
+    const made = this.db.transaction((tx) => {
       const newest = tx
         .select({ number: max(jobs.number) })
         .from(jobs)
         .get();
-      const number = (newest?.number ?? 1000) + 1;
+      const gone = tx
+        .select({ number: max(deletedJobs.number) })
+        .from(deletedJobs)
+        .get();
+      const number = Math.max(newest?.number ?? 1000, gone?.number ?? 1000) + 1;
+      const plan = drawn && anatomy !== null ? withWells(this.anatomies.modelOf(anatomy, revision!), drawn) : drawn;
       tx.insert(jobs)
-        .values({ ...job, id, number, createdAt })
+        .values({
+          ...rest,
+          plan,
+          id,
+          number,
+          createdAt,
+          anatomy: anatomy ?? UNLISTED,
+          revision: revision ?? 1,
+          key: intake.key ?? null,
+        })
         .run();
-      intake.bodies.forEach((body, i) =>
-        tx
-          .insert(events)
-          .values(rowOf({ id: randomUUID(), job: id, seq: i + 1, at: createdAt, by: intake.by, ...body }))
-          .run(),
-      );
-      return { ...job, id, number, createdAt };
+      intake.bodies.forEach((body, i) => {
+        const { type, ...fields } = body;
+        tx.insert(events)
+          .values({
+            id: randomUUID(),
+            job: id,
+            seq: i + 1,
+            at: createdAt,
+            by: intake.by,
+            type,
+            body: fields,
+            version: 0,
+          })
+          .run();
+      });
+      return { ...job, plan, id, number, createdAt };
     });
-  }
-
-  /** Plans anew. @throws Problem 409 once the dive has begun */
-  replan(id: string, plan: Plan, crackedGlass: boolean): Job {
-    const { state } = this.stateOf(id);
-    if (state?.startedAt) throw new Problem(409, { error: 'the dive has begun; its plan stays as it is' });
-    this.db.update(jobs).set({ plan, crackedGlass }).where(eq(jobs.id, id)).run();
-    this.open.delete(id);
-    return this.get(id);
-  }
-
-  eventsOf(id: string, after = 0): RunEvent[] {
-    return this.db
-      .select()
-      .from(events)
-      .where(and(eq(events.job, id), gt(events.seq, after)))
-      .orderBy(asc(events.seq))
-      .all()
-      .map(asEvent);
-  }
-
-  /** The fold of a job with the plan and device as they are now; `state` is `null` for a job that has no plan. */
-  stateOf(id: string): { job: Job; context: RunContext | null; state: RunState | null } {
-    const job = this.get(id);
-    const open = this.openOf(job);
-    if (!open) return { job, context: null, state: null };
-    const { state } = open;
-    return { job: { ...job, plan: state.context.plan }, context: state.context, state };
-  }
-
-  private openOf(job: Job): Open | null {
-    if (!job.plan) return null;
-    const known = this.open.get(job.id);
-    if (known) return known;
-    const context = runContext(this.modelOf(job), job.plan);
-    const stored = this.eventsOf(job.id);
-    const made: Open = { context, events: stored, state: foldRun(context, stored) };
-    this.open.set(job.id, made);
+    this.changed(id);
     return made;
   }
 
-  /**
-   * Appends events that were made one after another by one sender.
-   * @returns the events as stored; those already known are left as they are
-   * @throws Problem 409 with what the sender missed, 422 with the rule that refuses an event
-   */
-  append(id: string, sent: readonly SentEvent[], now = Date.now()): RunEvent[] {
+  private keepUnlisted(): void {
+    const blank = blankAnatomy({ name: UNLISTED, kind: 'phone', width: null, height: null, thickness: null });
+    if (!this.anatomies.has(UNLISTED)) this.anatomies.add(blank);
+  }
+
+  /** A job with all that a screen needs to fold and draw it. */
+  fileOf(id: string): JobFile {
     const job = this.get(id);
-    const open = this.openOf(job);
-    if (!open)
-      throw new Problem(409, {
-        error: job.triage.length > 0 ? 'this device must not be opened' : 'this job has no dive yet',
-      });
-    const known = new Map(open.events.map((e) => [e.id, e]));
-    const fresh = sent.filter((e) => !known.has(e.id));
-    if (fresh.length === 0) return sent.map((e) => known.get(e.id)!);
-
-    const first = fresh[0]!.seq;
-    if (first !== open.events.length + 1) {
-      throw new Problem(409, {
-        error: 'another screen was quicker; here is what happened',
-        missed: open.events.filter((e) => e.seq >= Math.min(first, open.events.length + 1)),
-      });
-    }
-    const added: RunEvent[] = [];
-    let { state } = open;
-    for (const [i, event] of fresh.entries()) {
-      if (event.seq !== first + i)
-        throw new Problem(422, { error: `events[${i}].seq: must be ${first + i}, one more than the last` });
-      const refusal = admit(state.context, state, event, now);
-      if (refusal) throw new Problem(422, { error: refusal.message, refusal });
-      added.push({ ...event, job: id });
-      state = foldRun(open.context, [...open.events, ...added], state);
-    }
-    this.write(id, open, added);
-    return sent.map((e) => known.get(e.id) ?? added.find((a) => a.id === e.id)!);
+    const open = this.log.open(id);
+    const latest = job.anatomy === null ? null : this.anatomies.get(job.anatomy).revision;
+    return { job, anatomy: this.modelOf(job).anatomy, events: open.events, latest };
   }
 
-  private write(id: string, open: Open, added: RunEvent[]): void {
-    this.db.transaction((tx) => {
-      for (const event of added) tx.insert(events).values(rowOf(event)).run();
-    });
-    open.events.push(...added);
-    open.state = foldRun(open.context, open.events, open.state);
-    for (const listener of this.listeners.get(id) ?? []) listener(added);
+  /** The fold of a job, with the plan and the device as they are now. */
+  stateOf(id: string): { job: Job; context: RunContext; state: RunState } {
+    const job = this.get(id);
+    const { state } = this.log.open(id);
+    const plan = state.version > 0 ? state.context.plan : null;
+    return { job: { ...job, plan }, context: state.context, state };
+  }
+
+  eventsOf(id: string): readonly RunEvent[] {
+    return this.log.open(id).events;
+  }
+
+  /** Adds what a sender made, one after another; see `EventLog.append`. */
+  append(id: string, sent: readonly SentEvent[], by: string, clock: SenderClock): Promise<Appended> {
+    return this.log.append(id, sent, by, clock);
   }
 
   /**
-   * Plans the rest of a run anew from where it stands.
-   * @param keep writes the new plan into the record; without it only what would change is told
-   * @throws Problem 409 when there is no run to go on from, NoDive when no sound dive goes on
+   * Adds an event that the server itself makes.
+   * @param seen the event up to which what it rests on was read
+   * @throws Problem 409 when something has happened since
    */
-  planOn(id: string, request: Partial<ReplanRequest>, by: string, keep: boolean): Replan {
-    const { job, state } = this.stateOf(id);
-    const open = this.openOf(job);
-    if (!open || !state) throw new Problem(409, { error: 'this job has no dive yet' });
-    if (state.signedOff) throw new Problem(409, { error: 'the job is signed off' });
-    if (!state.startedAt)
-      throw new Problem(409, { error: 'the dive has not begun; choose its parts and rules on the plan' });
-    const replan = replanFrom(state, { ...proposeReplan(state), ...request });
-    if (keep)
-      this.write(id, open, [
-        { id: randomUUID(), job: id, seq: open.events.length + 1, at: new Date().toISOString(), by, ...replan.event },
-      ]);
-    return replan;
+  make(id: string, body: ServerMade, by: string, seen: number): Promise<RunEvent> {
+    return this.log.make(id, body, by, seen);
   }
 
-  /** @returns what ends the listening */
-  listen(id: string, listener: Listener): () => void {
-    const set = this.listeners.get(id) ?? new Set();
-    set.add(listener);
-    this.listeners.set(id, set);
-    return () => set.delete(listener);
+  /** A plan in place of the one there is, before anything is done. @throws Problem 409 once the dive has begun */
+  async plan(id: string, plan: Plan, because: string, by: string): Promise<void> {
+    const { state } = this.log.open(id);
+    if (state.startedAt) throw new Problem(409, { error: 'the dive has begun; its plan stays as it is' });
+    await this.make(id, { type: 'planned', plan: withWells(state.context.model, plan), because }, by, state.seq);
   }
 
-  summaries(now = Date.now()): JobSummary[] {
-    return this.all().map(({ id }) => {
-      const { job, state, context } = this.stateOf(id);
-      const model = context?.model ?? this.modelOf(job);
-      const running = [...(state?.timers.values() ?? [])]
-        .filter((t) => timerLeft(t, now) > 0)
-        .map((t) => Date.parse(t.startedAt) + t.seconds * 1000);
-      return {
-        id: job.id,
-        number: job.number,
-        customer: job.customer,
-        complaint: job.complaint,
-        device: `${model.anatomy.maker} ${model.anatomy.name}`,
-        replace: job.plan?.replace.map((p) => model.nameOf(p)) ?? [],
-        state:
-          job.triage.length > 0
-            ? 'stopped'
-            : !job.plan
-              ? 'unplanned'
-              : state!.signedOff
-                ? 'signed'
-                : state!.startedAt
-                  ? 'running'
-                  : 'ready',
-        step: state?.cursor ?? null,
-        steps: job.plan?.steps.length ?? 0,
-        done: state?.done.size ?? 0,
-        live: !(state?.isolated ?? false),
-        waitsUntil: running.length > 0 ? new Date(Math.max(...running)).toISOString() : null,
-        createdAt: job.createdAt,
-        lastAt: state?.lastAt ?? null,
-        profile: job.plan?.steps.map((s) => s.depth) ?? [],
-      };
+  /** The anatomy corrected for this one device. */
+  async edit(id: string, anatomy: Anatomy, item: string | null, because: string, by: string): Promise<void> {
+    await this.make(id, { type: 'anatomy-edited', anatomy, item, because }, by, this.log.open(id).state.seq);
+  }
+
+  /** Deletes a job with all that was recorded on it; that it was deleted, by whom and why, stays. */
+  remove(id: string, reason: string, by: string): void {
+    const job = this.get(id);
+    this.db.transaction((tx) => {
+      tx.insert(deletedJobs).values({ id, number: job.number, reason, by, at: new Date().toISOString() }).run();
+      tx.delete(events).where(eq(events.job, id)).run();
+      tx.delete(jobs).where(eq(jobs.id, id)).run();
     });
+    this.log.forget(id);
+    this.lines.delete(id);
+    this.stale.delete(id);
+    this.listed = null;
+    this.live.tell({ kind: 'job-gone', job: id });
+  }
+
+  private changed(id: string): void {
+    this.listed = null;
+    if (this.stale.size === 0) setTimeout(() => this.tellStale(), TELL_AFTER_MS).unref();
+    this.stale.add(id);
+  }
+
+  private tellStale(): void {
+    for (const id of [...this.stale]) {
+      const summary = this.renew(id);
+      if (summary) this.live.tell({ kind: 'job', summary });
+    }
+    this.keepLines();
+  }
+
+  private renew(id: string): JobSummary | null {
+    this.stale.delete(id);
+    const row = this.db.$client
+      .prepare('SELECT id, number, anatomy, customer, complaint, created_at AS createdAt FROM jobs WHERE id = ?')
+      .get(id) as BareJob | undefined;
+    if (!row) return null;
+    let line: JobSummary;
+    try {
+      const { job, state } = this.stateOf(id);
+      line = summaryOf(job, state);
+      this.unkept.set(id, state.seq);
+    } catch (error) {
+      console.error(`job ${row.number} cannot be read: ${(error as Error).message}`);
+      line = unreadable(row);
+    }
+    this.lines.set(id, line);
+    return line;
+  }
+
+  /** Lines that are newer than what is stored of them, with their event. */
+  private readonly unkept = new Map<string, number>();
+
+  /** Stores the lines of the list, so that they need not be computed anew after a restart. */
+  keepLines(): void {
+    if (this.unkept.size === 0) return;
+    const keep = this.db.$client.prepare('UPDATE jobs SET summary = ?, summary_seq = ? WHERE id = ?');
+    this.db.$client.transaction(() => {
+      for (const [id, seq] of this.unkept) keep.run(JSON.stringify(this.lines.get(id)), seq, id);
+    })();
+    this.unkept.clear();
+  }
+
+  private load(): void {
+    this.loaded = true;
+    const rows = this.db.$client
+      .prepare(
+        `SELECT id, summary, summary_seq AS told, (SELECT count(*) FROM events WHERE job = jobs.id) AS seq FROM jobs`,
+      )
+      .all() as { id: string; summary: string | null; told: number | null; seq: number }[];
+    for (const { id, summary, told, seq } of rows) {
+      if (this.lines.has(id)) continue;
+      const line = summary !== null && told === seq ? readLine(summary) : null;
+      if (line) this.lines.set(id, line);
+      else this.stale.add(id);
+    }
+  }
+
+  /** The list as JSON, newest first; made anew only when something changed. */
+  list(): string {
+    if (!this.loaded) this.load();
+    for (const id of [...this.stale]) this.renew(id);
+    this.keepLines();
+    this.listed ??= JSON.stringify([...this.lines.values()].sort((a, b) => b.number - a.number));
+    return this.listed;
+  }
+
+  summaries(): JobSummary[] {
+    return JSON.parse(this.list()) as JobSummary[];
+  }
+
+  /** Ids of all jobs, newest first. */
+  ids(): string[] {
+    return this.db
+      .select({ id: jobs.id })
+      .from(jobs)
+      .orderBy(desc(jobs.number))
+      .all()
+      .map((row) => row.id);
+  }
+
+  /** How much is held in memory, for tests of its bound. */
+  get held(): number {
+    return this.log.held;
+  }
+}
+
+/** How long changes of the list are gathered before they are told, ms. Origin: own choice, quicker than the eye. */
+const TELL_AFTER_MS = 150;
+
+function readLine(text: string): JobSummary | null {
+  try {
+    return JSON.parse(text) as JobSummary;
+  } catch {
+    return null;
   }
 }
 
 function asJob(row: typeof jobs.$inferSelect): Job {
-  return { ...row, triage: row.triage as TriageFinding[], plan: row.plan as Plan | null };
-}
-
-function rowOf({ id, job, seq, at, by, type, ...body }: RunEvent): typeof events.$inferInsert {
-  return { id, job, seq, at, by, type, body };
-}
-
-function asEvent({ body, ...stamp }: typeof events.$inferSelect): RunEvent {
-  return { ...stamp, ...(body as object) } as RunEvent;
+  const { summary: _, summarySeq: __, key: ___, ...kept } = row;
+  const device = row.device as UnlistedDevice | null;
+  return {
+    ...kept,
+    device,
+    anatomy: device ? null : row.anatomy,
+    revision: device ? null : row.revision,
+    triage: row.triage as TriageFinding[],
+    plan: row.plan as Plan | null,
+  };
 }

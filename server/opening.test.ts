@@ -53,7 +53,7 @@ describe('the thermometers at a heat source', () => {
   it('tell second after second what a device of this make would', async () => {
     const { job } = await takeIn();
     const step = job.plan!.steps.find((s) => s.do === 'heat')!;
-    const readings = await eventsOf<HeatReading>(`/api/opening/mat/${job.id}/${step.n}?speed=240&factor=1`, 20);
+    const readings = await eventsOf<HeatReading>(`/api/opening/mat/${job.id}/${step.id}?speed=240&factor=1`, 20);
     expect(readings.map((r) => r.time)).toEqual(Array.from({ length: 20 }, (_, i) => i * 2));
     expect(readings.at(-1)!.seam).toBeGreaterThan(readings[0]!.seam + 10);
     expect(readings.at(-1)!.seam).toBeGreaterThan(readings.at(-1)!.back);
@@ -62,22 +62,22 @@ describe('the thermometers at a heat source', () => {
     const { job } = await takeIn();
     const step = job.plan!.steps.find((s) => s.do === 'heat')!;
     const from = Date.now();
-    const readings = await eventsOf<HeatReading>(`/api/opening/mat/${job.id}/${step.n}?speed=1&factor=1&from=60`, 30);
+    const readings = await eventsOf<HeatReading>(`/api/opening/mat/${job.id}/${step.id}?speed=1&factor=1&from=60`, 30);
     expect(readings.at(-1)!.time).toBe(58);
     expect(Date.now() - from).toBeLessThan(8000);
   });
   it('are only there for a heat step, and say what is wrong with a question', async () => {
     const { job } = await takeIn();
     expect((await get(`/api/opening/mat/${job.id}/1`)).status).toBe(404);
-    const n = job.plan!.steps.find((s) => s.do === 'heat')!.n;
-    const refused = await get(`/api/opening/mat/${job.id}/${n}?speed=9000`);
+    const { id } = job.plan!.steps.find((s) => s.do === 'heat')!;
+    const refused = await get(`/api/opening/mat/${job.id}/${id}?speed=9000`);
     expect(refused.status).toBe(422);
     expect(((await refused.json()) as { error: string }).error).toMatch(/^speed: /);
     expect((await get(`/api/opening/plate?source=toaster&plate=aluminium-4`)).status).toBe(422);
   });
   it('the stand-in scatters about the truth, with the lag of its thermometers', async () => {
     const { job, anatomy } = await takeIn();
-    const model = services.anatomies.modelOf(anatomy.id, job.revision);
+    const model = services.anatomies.modelOf(anatomy.id, job.revision!);
     const stack = stackOf(model, 'display-seal', { grid: 4 });
     const source = sourceOf('mat', { set: 80 });
     const readings = await take(

@@ -1,10 +1,10 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { mkdir, open, readFile, rename } from 'node:fs/promises';
-import { join } from 'node:path';
+import { mkdir, open, readdir, readFile, rename, rm } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import { fileTypeFromBuffer } from 'file-type';
-import sharp, { type OutputInfo } from 'sharp';
+import sharp, { type OutputInfo, type Sharp } from 'sharp';
 import type { Db } from './db/open.ts';
 import { photos } from './db/schema.ts';
 import { notFound, Problem } from './problem.ts';
@@ -13,6 +13,20 @@ import { notFound, Problem } from './problem.ts';
 const LONGEST_EDGE_PX = 2400;
 const THUMB_PX = 320;
 const KINDS = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif', 'image/gif']);
+/** Pictures of phones that only a decoder of their own reads. */
+const HEIC = new Set(['image/heic', 'image/heic-sequence', 'image/heif', 'image/heif-sequence']);
+const MOST_PIXELS = 100_000_000;
+
+/** Pixels as they come out of a decoder: RGBA, 8 bits each. */
+export interface Pixels {
+  width: number;
+  height: number;
+  data: Uint8Array;
+}
+
+/** Where a photograph lies below the folder of photographs. */
+export const photoPath = (hash: string, size: 'full' | 'thumb'): string =>
+  `${hash.slice(0, 2)}/${hash}${size === 'thumb' ? '.thumb' : ''}.jpg`;
 
 export interface Photo {
   hash: string;
@@ -26,19 +40,20 @@ export class Photos {
   constructor(
     private readonly db: Db,
     private readonly folder: string,
+    private readonly decodeHeic: (bytes: Uint8Array) => Promise<Pixels>,
   ) {}
 
   /** @throws Problem 415 when the bytes are not a picture, whatever the sender called them */
   async add(bytes: Uint8Array): Promise<Photo> {
     const kind = await fileTypeFromBuffer(bytes);
-    if (!kind || !KINDS.has(kind.mime))
+    if (!kind || !(KINDS.has(kind.mime) || HEIC.has(kind.mime)))
       throw new Problem(415, {
-        error: `this file is not a picture (${kind ? kind.mime : 'unknown content'}); send JPEG, PNG, WebP or AVIF`,
+        error: `this file is not a picture (${kind ? kind.mime : 'unknown content'}); send JPEG, PNG, WebP, AVIF or HEIC`,
       });
     let full: { data: Buffer; info: OutputInfo };
     let thumb: Buffer;
     try {
-      const upright = sharp(bytes, { limitInputPixels: 100_000_000 }).rotate();
+      const upright = HEIC.has(kind.mime) ? await this.fromHeic(bytes) : sharp(bytes, LIMIT).rotate();
       full = await upright
         .clone()
         .resize({ width: LONGEST_EDGE_PX, height: LONGEST_EDGE_PX, fit: 'inside', withoutEnlargement: true })
@@ -64,32 +79,65 @@ export class Photos {
     return photo;
   }
 
+  /** A decoder turns the picture upright itself. */
+  private async fromHeic(bytes: Uint8Array): Promise<Sharp> {
+    const { width, height, data } = await this.decodeHeic(bytes);
+    return sharp(data, { ...LIMIT, raw: { width, height, channels: 4 } });
+  }
+
+  /** Removes what a stopped server had begun to write. */
+  async sweep(): Promise<void> {
+    if (!existsSync(this.folder)) return;
+    for (const name of await readdir(this.folder, { recursive: true })) {
+      if (name.endsWith('.part')) await rm(join(this.folder, name), { force: true });
+    }
+  }
+
   has(hash: string): boolean {
     return this.db.select({ hash: photos.hash }).from(photos).where(eq(photos.hash, hash)).get() !== undefined;
   }
 
-  /** JPEG bytes. @throws Problem 404 */
+  /** JPEG bytes. @throws Problem 404, also for one whose file is gone */
   async read(hash: string, size: 'full' | 'thumb'): Promise<Buffer> {
     if (!/^[0-9a-f]{64}$/.test(hash) || !this.has(hash)) throw notFound('the photograph');
-    return readFile(this.path(hash, size));
+    try {
+      return await readFile(this.path(hash, size));
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code === 'ENOENT') throw notFound('the file of the photograph');
+      throw error;
+    }
   }
 
   private path(hash: string, size: 'full' | 'thumb'): string {
-    return join(this.folder, hash.slice(0, 2), `${hash}${size === 'thumb' ? '.thumb' : ''}.jpg`);
+    return join(this.folder, photoPath(hash, size));
   }
 
   /** Whole or not at all, and on the disk before the row that names it. */
   private async write(path: string, data: Buffer): Promise<void> {
     if (existsSync(path)) return;
-    await mkdir(join(path, '..'), { recursive: true });
-    const partial = `${path}.${process.pid}.${Date.now()}.part`;
-    const file = await open(partial, 'wx');
+    const folder = dirname(path);
+    await mkdir(folder, { recursive: true });
+    const partial = `${path}.${randomBytes(8).toString('hex')}.part`;
     try {
-      await file.writeFile(data);
-      await file.sync();
-    } finally {
-      await file.close();
+      const file = await open(partial, 'wx');
+      try {
+        await file.writeFile(data);
+        await file.sync();
+      } finally {
+        await file.close();
+      }
+      await rename(partial, path);
+    } catch (error) {
+      await rm(partial, { force: true });
+      throw error;
     }
-    await rename(partial, path);
+    const entry = await open(folder, 'r');
+    try {
+      await entry.sync();
+    } finally {
+      await entry.close();
+    }
   }
 }
+
+const LIMIT = { limitInputPixels: MOST_PIXELS } as const;

@@ -8,11 +8,15 @@ export interface ProblemBody {
   refusal?: Refusal;
   /** Events the sender has not seen, when its `seq` was stale. */
   missed?: RunEvent[];
+  /** The event that was refused, by its id; what stood before it is stored. */
+  refused?: { id: string; error: string; refusal: Refusal | null };
+  /** Events that were stored although one was refused. */
+  events?: RunEvent[];
 }
 
 export class Problem extends Error {
   constructor(
-    readonly status: 400 | 401 | 403 | 404 | 409 | 413 | 415 | 422 | 429,
+    readonly status: 400 | 401 | 403 | 404 | 408 | 409 | 412 | 413 | 415 | 422 | 428 | 429 | 503 | 507,
     readonly body: ProblemBody,
   ) {
     super(body.error);
@@ -20,3 +24,30 @@ export class Problem extends Error {
 }
 
 export const notFound = (what: string) => new Problem(404, { error: `${what} was not found` });
+
+/** What is wrong with the disk, in words, and what becomes of what was sent; `null` for an error of another kind. */
+export function problemOf(error: unknown): Problem | null {
+  const { code } = error as { code?: string };
+  switch (code) {
+    case 'ENOSPC':
+    case 'EDQUOT':
+    case 'SQLITE_FULL':
+      return new Problem(507, {
+        error: 'the disk of the server is full; make room there. What was not stored is kept on this screen',
+      });
+    case 'EROFS':
+    case 'EACCES':
+    case 'SQLITE_READONLY':
+    case 'SQLITE_READONLY_DBMOVED':
+    case 'SQLITE_CANTOPEN':
+    case 'SQLITE_IOERR':
+    case 'SQLITE_IOERR_WRITE':
+    case 'SQLITE_IOERR_FSYNC':
+    case 'SQLITE_BUSY':
+      return new Problem(503, {
+        error: "the shop's folder cannot be written now; was it moved away? What was not stored is kept on this screen",
+      });
+    default:
+      return null;
+  }
+}

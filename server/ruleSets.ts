@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { asc, eq } from 'drizzle-orm';
-import { DEFAULT_RULES, readRules, type HouseRules } from '../core/dive/index.ts';
+import { DEFAULT_RULES, readOldRules, type HouseRules } from '../core/dive/index.ts';
 import type { RuleSet } from '../core/jobs/index.ts';
 import type { Db } from './db/open.ts';
 import { ruleSets } from './db/schema.ts';
@@ -13,15 +13,14 @@ export class RuleSets {
   all(): RuleSet[] {
     const rows = this.db.select().from(ruleSets).orderBy(asc(ruleSets.name)).all();
     if (rows.length > 0) return rows.map((row) => ({ ...row, rules: this.read(row.rules) }));
-    const first = { id: randomUUID(), name: 'House rules', rules: DEFAULT_RULES, chosen: true };
+    const first = { id: randomUUID(), name: 'House rules', rules: DEFAULT_RULES, chosen: true, revision: 1 };
     this.db.insert(ruleSets).values(first).run();
     return [first];
   }
 
   /** What is stored may be older than a rule that was added since; it then takes its default. */
   private read(stored: unknown): HouseRules {
-    const reading = readRules(stored);
-    return reading.ok ? reading.value : DEFAULT_RULES;
+    return readOldRules(stored);
   }
 
   chosen(): RuleSet {
@@ -37,16 +36,16 @@ export class RuleSets {
   }
 
   /** @throws Problem 422 when the name is taken */
-  save({ id, name, rules }: Omit<RuleSet, 'chosen' | 'id'> & { id?: string | undefined }): RuleSet {
+  save({ id, name, rules }: Omit<RuleSet, 'chosen' | 'id' | 'revision'> & { id?: string | undefined }): RuleSet {
     const other = this.all().find((set) => set.name === name && set.id !== id);
     if (other) throw new Problem(422, { error: `there is a set "${name}" already; give this one another name` });
     if (id === undefined) {
-      const made = { id: randomUUID(), name, rules, chosen: false };
+      const made = { id: randomUUID(), name, rules, chosen: false, revision: 1 };
       this.db.insert(ruleSets).values(made).run();
       return made;
     }
-    this.get(id);
-    this.db.update(ruleSets).set({ name, rules }).where(eq(ruleSets.id, id)).run();
+    const revision = this.get(id).revision + 1;
+    this.db.update(ruleSets).set({ name, rules, revision }).where(eq(ruleSets.id, id)).run();
     return this.get(id);
   }
 

@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto';
+import { DEFAULT_SHOP } from '../core/jobs/index.ts';
 import { readAnatomyText } from '../core/anatomy/index.ts';
 import { planDive } from '../core/dive/index.ts';
 import { foldRun, moveAt, runContext, type EventBody, type RunEvent, type RunState } from '../core/run/index.ts';
 import { ANATOMIES, JOBS, SHOP, type DemoJob } from '../demo/shop.ts';
 import type { Services } from './services.ts';
-import { events, jobs, settings } from './db/schema.ts';
+import { events, jobs } from './db/schema.ts';
 import { eq } from 'drizzle-orm';
 
 /** The two anatomies that every shop starts with. */
@@ -18,13 +19,8 @@ export function seedAnatomies({ anatomies }: Services): void {
 
 /** Fills an empty database with the made-up shop, its devices and its jobs. */
 export function seedDemo(services: Services, now = Date.now()): void {
-  services.db
-    .insert(settings)
-    .values([
-      { key: 'shop-name', value: SHOP.name },
-      { key: 'technicians', value: SHOP.technicians },
-    ])
-    .run();
+  services.shop.save({ ...DEFAULT_SHOP, name: SHOP.name, address: SHOP.address });
+  SHOP.technicians.forEach((name, i) => services.technicians.add(name, i === 0 ? 'lead' : 'technician'));
   seedAnatomies(services);
   services.stock.addKit(services.anatomies.modelOf('velmora-quill-5', 1));
   for (const [i, job] of JOBS.entries()) seedJob(services, job, SHOP.technicians[i % SHOP.technicians.length]!, now);
@@ -42,7 +38,7 @@ function seedJob(services: Services, demo: DemoJob, by: string, now: number): vo
         });
   const { customer, complaint, outside, crackedGlass, triage } = demo;
   const job = services.jobs.create(
-    { anatomy: anatomy.id, revision, customer, complaint, outside, crackedGlass, triage, plan },
+    { anatomy: anatomy.id, revision, device: null, customer, complaint, outside, crackedGlass, triage, plan },
     { by, bodies: [] },
   );
   services.db
@@ -57,14 +53,22 @@ function seedJob(services: Services, demo: DemoJob, by: string, now: number): vo
   let state: RunState | null = null;
   let at = now - demo.hoursAgo * 3600_000 + 600_000;
   const add = (body: EventBody) =>
-    log.push({ id: randomUUID(), job: job.id, seq: log.length + 1, at: new Date(at).toISOString(), by, ...body });
+    log.push({
+      id: randomUUID(),
+      job: job.id,
+      seq: log.length + 1,
+      at: new Date(at).toISOString(),
+      by,
+      version: 1,
+      ...body,
+    });
   if (plan.losses.length > 0) add({ type: 'losses-agreed', losses: plan.losses.map((l) => l.function) });
   for (const step of plan.steps.slice(0, Math.floor(plan.steps.length * demo.progress))) {
     at += step.seconds * 1000;
     // The one key, pressed until the step is done.
     for (;;) {
       state = foldRun(context, log, state);
-      if (state.done.has(step.n)) break;
+      if (state.done.has(step.id)) break;
       const move = moveAt(context, state, step, at, true);
       if (move.kind === 'refused') throw new Error(`demo job, step ${step.n}: ${move.refusal.message}`);
       if (move.kind === 'wait') at += move.seconds * 1000 + 500;
@@ -74,7 +78,7 @@ function seedJob(services: Services, demo: DemoJob, by: string, now: number): vo
   }
   if (demo.progress === 1) add({ type: 'signed-off', name: by });
   services.db.transaction((tx) => {
-    for (const { id, job: of, seq, at: when, by: who, type, ...body } of log)
-      tx.insert(events).values({ id, job: of, seq, at: when, by: who, type, body }).run();
+    for (const { id, job: of, seq, at: when, by: who, version, type, ...body } of log)
+      tx.insert(events).values({ id, job: of, seq, at: when, by: who, version, type, body }).run();
   });
 }

@@ -1,47 +1,83 @@
+import { join } from 'node:path';
 import type { Shop } from '../core/jobs/index.ts';
 import { Anatomies } from './anatomies.ts';
-import type { Config } from './config.ts';
+import { Backups } from './backups.ts';
+import { isExposed, type Config } from './config.ts';
 import type { Db } from './db/open.ts';
-import { settings } from './db/schema.ts';
+import type { Who } from './guard.ts';
 import { Jobs } from './jobs.ts';
+import { Live } from './live.ts';
 import { Photos } from './photos.ts';
+import { Pool } from './pool.ts';
 import { RuleSets } from './ruleSets.ts';
+import { Sessions } from './sessions.ts';
+import { ShopBook } from './shop.ts';
 import { Stock } from './stock.ts';
+import { Technicians } from './technicians.ts';
 
 export interface Services {
   db: Db;
   anatomies: Anatomies;
   jobs: Jobs;
+  live: Live;
   photos: Photos;
   ruleSets: RuleSets;
   stock: Stock;
+  shop: ShopBook;
+  technicians: Technicians;
+  sessions: Sessions;
+  backups: Backups;
+  pool: Pool;
+  /** Ends what runs on its own. */
+  close: () => Promise<void>;
 }
 
-export function servicesOf(db: Db, photoFolder: string): Services {
+/** @param data folder of the shop's data */
+export function servicesOf(db: Db, data: string): Services {
   const anatomies = new Anatomies(db);
+  const live = new Live();
+  const shop = new ShopBook(db);
+  const pool = new Pool();
+  const photos = new Photos(db, join(data, 'photos'), (bytes) => pool.run('heic', { bytes }));
+  const sessions = new Sessions(join(data, 'private', 'sessions.sqlite'));
+  const jobs = new Jobs(db, anatomies, live);
+  const backups = new Backups(db, data, shop);
   return {
     db,
     anatomies,
-    jobs: new Jobs(db, anatomies),
-    photos: new Photos(db, photoFolder),
+    jobs,
+    live,
+    photos,
     ruleSets: new RuleSets(db),
     stock: new Stock(db),
+    shop,
+    technicians: new Technicians(db),
+    sessions,
+    backups,
+    pool,
+    close: async () => {
+      backups.stop();
+      await pool.close();
+      jobs.keepLines();
+      sessions.close();
+    },
   };
 }
 
-/** What the shop calls itself, and who works there. */
-export function shopOf(db: Db, config: Pick<Config, 'demo' | 'passcode'>): Shop {
-  const rows = new Map(
-    db
-      .select()
-      .from(settings)
-      .all()
-      .map((row) => [row.key, row.value]),
-  );
+/** What the shop calls itself, who works there, and what the one who asks may do. */
+export function shopOf(services: Services, config: Config, who: Who): Shop {
+  const { revision: _, ...shop } = services.shop.get();
+  const { technician, lead, session } = who;
   return {
-    name: (rows.get('shop-name') as string | undefined) ?? 'My bench',
-    technicians: (rows.get('technicians') as string[] | undefined) ?? ['Technician'],
+    ...shop,
+    technicians: services.technicians.active().map((t) => t.name),
     demo: config.demo,
     passcodeNeeded: config.passcode !== null,
+    pinsNeeded: services.technicians.pinsNeeded,
+    signedIn: technician && { id: technician.id, name: technician.name, role: technician.role },
+    lead,
+    session,
+    exposed: isExposed(config),
+    warnings: lead ? services.backups.warnings() : [],
   };
 }

@@ -25,7 +25,7 @@ export class Stock {
       .values({ id: randomUUID(), ...shape, count })
       .onConflictDoUpdate({
         target: [stock.kind, stock.drive, stock.length, stock.thread, stock.head, stock.magnetic],
-        set: { count: sql`${stock.count} + ${count}` },
+        set: { count: sql`${stock.count} + ${count}`, revision: sql`${stock.revision} + 1` },
       })
       .run();
   }
@@ -38,8 +38,21 @@ export class Stock {
   }
 
   /** @throws Problem 404 */
+  get(id: string): StockItem {
+    const found = this.db.select().from(stock).where(eq(stock.id, id)).get();
+    if (!found) throw notFound('the kind of screw');
+    return found as StockItem;
+  }
+
+  /** @throws Problem 404 */
   setCount(id: string, count: number): void {
-    if (this.db.update(stock).set({ count }).where(eq(stock.id, id)).run().changes === 0)
+    if (
+      this.db
+        .update(stock)
+        .set({ count, revision: sql`${stock.revision} + 1` })
+        .where(eq(stock.id, id))
+        .run().changes === 0
+    )
       throw notFound('the kind of screw');
   }
 
@@ -47,10 +60,10 @@ export class Stock {
   use(id: string): StockItem {
     const { changes } = this.db
       .update(stock)
-      .set({ count: sql`${stock.count} - 1` })
+      .set({ count: sql`${stock.count} - 1`, revision: sql`${stock.revision} + 1` })
       .where(and(eq(stock.id, id), gt(stock.count, 0)))
       .run();
     if (changes === 0) throw new Problem(409, { error: 'none of these is left in the stock' });
-    return this.db.select().from(stock).where(eq(stock.id, id)).get() as StockItem;
+    return this.get(id);
   }
 }

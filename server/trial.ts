@@ -2,6 +2,7 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Hono } from 'hono';
+import type { Env } from './guard.ts';
 import { createApp } from './app.ts';
 import type { Config } from './config.ts';
 import { type Db, openDb } from './db/open.ts';
@@ -12,22 +13,30 @@ export interface Trial {
   folder: string;
   config: Config;
   db: Db;
-  close: () => void;
+  close: () => Promise<void>;
   services: Services;
-  app: Hono;
+  app: Hono<Env>;
 }
 
-export function trialServer(name: string): Trial {
+/** @param rest what is other than usual */
+export function trialServer(name: string, rest: Partial<Config> = {}): Trial {
   const folder = mkdtempSync(join(tmpdir(), `nibrel-${name}-`));
   const config: Config = {
+    tls: null,
+    names: [],
     host: '127.0.0.1',
     port: 0,
     data: folder,
     passcode: null,
     web: join(folder, 'web'),
     demo: true,
+    ...rest,
   };
   const { db, close } = openDb(join(folder, 'nibrel.sqlite'));
-  const services = servicesOf(db, join(folder, 'photos'));
-  return { folder, config, db, close, services, app: createApp(services, config) };
+  const services = servicesOf(db, folder);
+  const end = async () => {
+    await services.close();
+    close();
+  };
+  return { folder, config, db, close: end, services, app: createApp(services, config) };
 }

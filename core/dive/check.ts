@@ -140,10 +140,12 @@ export class Checker {
         if (!this.isolated(d) && !this.model.connectors.get(id)!.isolatesPower) d.openedLive.add(id);
         d.open.add(id);
         d.touched.add(id);
+        for (const f of this.model.connectors.get(id)!.carries) d.proved.delete(f);
         this.ungate(d, id);
         break;
       case 'swing':
         if (d.removed.delete(id)) this.join(d, id, false);
+        this.unprove(d, id);
         d.swung.add(id);
         d.touched.add(id);
         break;
@@ -154,6 +156,7 @@ export class Checker {
           d.open.add(c.id);
           d.touched.add(c.id);
         }
+        this.unprove(d, id);
         d.swung.delete(id);
         d.removed.add(id);
         d.lifted.add(id);
@@ -186,6 +189,9 @@ export class Checker {
       case 'press':
         if (this.model.latches.has(id)) d.released.delete(id);
         break;
+      case 'test':
+        d.proved.add(id);
+        break;
       case 'renew':
         d.renewed.add(id);
         break;
@@ -204,6 +210,14 @@ export class Checker {
   private joined(d: Device, joint: { id: string; joins: string[] }, laid: string | null = null): boolean {
     const context = this.model.contextOf(joint.id);
     return joint.joins.every((p) => p === laid || p === context || (!d.removed.has(p) && !d.swung.has(p)));
+  }
+
+  /** A part that moves takes with it the proof of what it does, and of what its contacts carry; a power cell, of everything. */
+  private unprove(d: Device, id: string): void {
+    const family = this.model.familyOf(id).map((p) => this.model.parts.get(p)!);
+    if (family.some((p) => p.kind === 'battery')) d.proved.clear();
+    for (const f of family.flatMap((p) => p.functions)) d.proved.delete(f);
+    for (const f of this.contacts(id).flatMap((c) => c.carries)) d.proved.delete(f);
   }
 
   private ungate(d: Device, id: string): void {

@@ -8,7 +8,7 @@ import { OPEN_SECONDS, SECONDS } from './times.ts';
 import type { Condition, HeatSetting, Phase, Step } from './types.ts';
 
 /** A step before it is numbered and placed. */
-export type Draft = Omit<Step, 'n' | 'mirrors' | 'live' | 'face' | 'depth' | 'waitsFor' | 'starts'> & {
+export type Draft = Omit<Step, 'id' | 'n' | 'mirrors' | 'live' | 'face' | 'depth' | 'waitsFor' | 'starts'> & {
   face?: Step['face'];
 };
 

@@ -29,6 +29,8 @@ export interface Device {
   up: 'front' | 'back' | null;
   /** The part of the device itself that was laid down last. */
   lastLaid: string | null;
+  /** Functions that a test has proved and nothing has undone since. */
+  proved: Set<string>;
 }
 
 export function closedDevice(): Device {
@@ -46,6 +48,7 @@ export function closedDevice(): Device {
     lifted: new Set(),
     up: null,
     lastLaid: null,
+    proved: new Set(),
   };
 }
 
@@ -64,6 +67,7 @@ export function copyDevice(d: Device): Device {
     lifted: new Set(d.lifted),
     up: d.up,
     lastLaid: d.lastLaid,
+    proved: new Set(d.proved),
   };
 }
 

@@ -1,11 +1,13 @@
 export * from './types.ts';
 export { CAUTIONS, type Caution } from './cautions.ts';
-export { DEFAULT_RULES, readRules, rulesSchema, type HouseRules } from './rules.ts';
+export { DEFAULT_RULES, readOldRules, readRules, rulesSchema, type HouseRules } from './rules.ts';
 export { ALL_TOOLS, toolName, toolOf, type Tool } from './tools.ts';
 export { SECONDS, HEAT } from './times.ts';
 export { StepGraph, coversOf } from './graph.ts';
 export { measureDepth, pairLimbs, setTimes, totalsOf } from './number.ts';
 export { planDive, type PlanOptions } from './plan.ts';
+export { nameSteps, stepIds, type NamedWork } from './stepIds.ts';
+export { functionsOn, proofRestsOn, undoesProof } from './proof.ts';
 export { planSchema } from './planSchema.ts';
 export { Checker } from './check.ts';
 export { closedDevice, copyDevice, joinedTo, type Device, type Violation } from './device.ts';

@@ -3,6 +3,7 @@ import type { Schedule } from '../schedule/index.ts';
 import { draft, type Draft } from './descent.ts';
 import { tighteningOrder } from './driving.ts';
 import { looseningOrder } from './nodes.ts';
+import { nameSteps } from './stepIds.ts';
 import type { HouseRules } from './rules.ts';
 import { holdsDevice, type WorkList } from './tasks.ts';
 import { SECONDS } from './times.ts';
@@ -88,7 +89,7 @@ export function numberSteps(
   let isolated = isolating.length > 0 && isolating.every((c) => start.from?.open.has(c.id));
   const isolatingIds = new Set(isolating.map((c) => c.id));
   const isolatingParts = new Set(isolating.filter((c) => c.kind === 'contact').map((c) => c.from));
-  const blank = { n: 0, mirrors: null, depth: 0, waitsFor: [] as number[], starts: 0 };
+  const blank = { id: '', n: 0, mirrors: null, depth: 0, waitsFor: [] as number[], starts: 0 };
 
   for (const work of found.order) {
     const { drafts, face: at, onDevice } = list.works[work]!;
@@ -163,6 +164,7 @@ export function numberSteps(
     const next = found.order.slice(place + 1).find((w) => list.works[w]!.onDevice && firstStep.has(w));
     if (next !== undefined) for (const on of waits.get(work) ?? []) waitFor(firstStep.get(next), on);
   }
+  nameSteps(steps);
   measureDepth(model, steps, start.from);
   pairLimbs(steps);
   setTimes(steps, rules);

@@ -20,6 +20,7 @@ export const planSchema = Joi.object({
   steps: Joi.array()
     .items(
       Joi.object({
+        id: Joi.string().max(160).required(),
         n: Joi.number().integer().min(1).required(),
         phase: Joi.string()
           .valid(...PHASES)
@@ -92,6 +93,7 @@ export const planSchema = Joi.object({
   missingTools: ids.required(),
   changes: Joi.array().items(Joi.string()).required(),
   absent: ids.required(),
+  wells: Joi.object().pattern(id, Joi.string().max(8)),
   optimality: Joi.object({
     cost: Joi.number().required(),
     lowerBound: Joi.number().required(),

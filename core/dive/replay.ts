@@ -19,7 +19,6 @@ export function checkPlan(model: Model, plan: Plan): Violation | null {
   const checker = new Checker(model);
   let device = startOf(checker, model, plan);
   const done = new Set<string>();
-  const tested = new Set<string>();
   const afresh = (rule: Violation['rule'], item: string, message: string, step: number): Violation => ({
     rule,
     item,
@@ -36,7 +35,7 @@ export function checkPlan(model: Model, plan: Plan): Violation | null {
       return afresh('A6', step.items[0]!, 'a cell is heated or pried without checking its charge', step.n);
     }
     if (step.do === 'gate' && step.gate === 'G4') {
-      const left = step.items.find((f) => !tested.has(f));
+      const left = step.items.find((f) => !device.proved.has(f));
       if (left || !done.has('power-on'))
         return afresh('G4', left ?? 'power-on', 'the gate stands before its tests', step.n);
     }
@@ -44,11 +43,10 @@ export function checkPlan(model: Model, plan: Plan): Violation | null {
     if (violation) return violation;
     device = checker.advance(device, step);
     done.add(step.do);
-    if (step.do === 'test') for (const f of step.items) tested.add(f);
   }
-  const untested = [...checker.functionsTouched(device)].find((f) => !tested.has(f));
+  const untested = [...checker.functionsTouched(device)].find((f) => !device.proved.has(f));
   if (untested)
-    return { rule: 'G7', item: untested, message: `${untested} was touched and is never tested`, step: null };
+    return { rule: 'G7', item: untested, message: `${untested} was touched and is not tested since`, step: null };
   const pressed = plan.steps.some((s) => (s.do === 'press' || s.do === 'cure') && s.waits > 0);
   if (pressed && !device.gated.has('G6'))
     return { rule: 'G6', item: 'G6', message: 'nothing waits for the press', step: null };

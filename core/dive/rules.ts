@@ -112,6 +112,21 @@ export function readRules(document: unknown): Reading<HouseRules> {
   return error ? { ok: false, faults: faultsOfJoi(error) } : { ok: true, value: value as HouseRules };
 }
 
+/**
+ * House rules that another version stored: a rule that it did not have, or that this one does not understand, takes
+ * its default, and all the others stay as the shop set them.
+ */
+export function readOldRules(document: unknown): HouseRules {
+  const known = { ...(typeof document === 'object' && document !== null ? document : {}) } as Record<string, unknown>;
+  for (;;) {
+    const { error, value } = rulesSchema.validate(known, { abortEarly: false, convert: false });
+    if (!error) return value as HouseRules;
+    const wrong = error.details.map((d) => String(d.path[0])).filter((key) => key in known);
+    if (wrong.length === 0) return DEFAULT_RULES;
+    for (const key of wrong) delete known[key];
+  }
+}
+
 /** What takes the place of a tool the shop lacks, best first (common practice). */
 const INSTEAD = {
   heat: ['mat', 'pad', 'gun', 'gel-pack', 'dryer'],

@@ -48,6 +48,9 @@ export const GATES = ['G1', 'G2', 'G3', 'G4', 'G5', 'G6', 'G7'] as const;
 export type GateId = (typeof GATES)[number];
 
 export interface Step {
+  /** Names the work, within this plan and in those that follow it on the same job: `unscrew.b1`. */
+  id: string;
+  /** Its place in the plan, from 1. */
   n: number;
   phase: Phase;
   do: Verb;
@@ -145,6 +148,8 @@ export interface Plan {
   changes: string[];
   /** Items that a run found gone for good and accounted for: they neither hold nor go back. */
   absent: string[];
+  /** Well of every screw that comes out, where it was laid out already; else it follows from the house rules. */
+  wells?: Record<string, string>;
   optimality: { cost: number; lowerBound: number; proved: boolean };
 }
 

@@ -30,17 +30,30 @@ export type TriageFinding = keyof typeof TRIAGE;
 export interface Job {
   id: string;
   number: number;
-  anatomy: string;
+  /** `null` for a device that stands in no list. */
+  anatomy: string | null;
   /** The anatomy's revision that the job was planned on, and keeps. */
-  revision: number;
+  revision: number | null;
+  /** What it is, where it stands in no list. */
+  device: UnlistedDevice | null;
   customer: string;
   complaint: string;
   outside: string;
   crackedGlass: boolean;
   /** What forbids opening; empty when it may be opened. */
   triage: TriageFinding[];
+  /** The plan it was taken in with, or `null`; later ones are events. */
   plan: Plan | null;
   createdAt: string;
+}
+
+/** A device that nobody has drawn: what it is called, and its body in mm as far as it was measured. */
+export interface UnlistedDevice {
+  name: string;
+  kind: Anatomy['kind'];
+  width: number | null;
+  height: number | null;
+  thickness: number | null;
 }
 
 /** One line of the job list. */
@@ -51,7 +64,9 @@ export interface JobSummary {
   complaint: string;
   device: string;
   replace: string[];
-  state: 'stopped' | 'unplanned' | 'ready' | 'running' | 'signed';
+  /** `unreadable`: what is stored of it cannot be read; the rest of the list stands. */
+  state: 'stopped' | 'unplanned' | 'ready' | 'running' | 'signed' | 'unreadable';
+  /** The place of the step it stands at. */
   step: number | null;
   steps: number;
   done: number;
@@ -69,6 +84,8 @@ export interface JobFile {
   job: Job;
   anatomy: Anatomy;
   events: RunEvent[];
+  /** The newest revision of its anatomy, which the job may not have. */
+  latest: number | null;
 }
 
 export interface AnatomySummary {
@@ -89,14 +106,76 @@ export interface RuleSet {
   rules: HouseRules;
   /** The set that new jobs are planned under. */
   chosen: boolean;
+  /** Counted up by every change. */
+  revision: number;
 }
 
-export interface Shop {
+export const ROLES = ['lead', 'technician'] as const;
+export type Role = (typeof ROLES)[number];
+
+export interface Technician {
+  id: string;
   name: string;
+  role: Role;
+  /** Has a PIN; the PIN itself is told to nobody. */
+  pin: boolean;
+  active: boolean;
+}
+
+/** Hours of one day of the week, `HH:MM`; `null` is closed. */
+export type OpeningHours = readonly ({ from: string; to: string } | null)[];
+
+/** What a shop says of itself. */
+export interface ShopSettings {
+  name: string;
+  address: string;
+  /** Monday first. */
+  hours: OpeningHours;
+  paper: 'A4' | 'Letter';
+  /** Folder for the daily backup; empty for none. */
+  backupFolder: string;
+  /** How many daily backups are kept. */
+  backupsKept: number;
+}
+
+/** Origin: own choice; a shop of one bench on weekdays, a fortnight of backups. */
+export const DEFAULT_SHOP: ShopSettings = {
+  name: 'My bench',
+  address: '',
+  hours: [1, 2, 3, 4, 5, 6, 7].map((day) => (day <= 5 ? { from: '09:00', to: '17:00' } : null)),
+  paper: 'A4',
+  backupFolder: '',
+  backupsKept: 14,
+};
+
+/** What every screen may know of the shop, and of who asks. */
+export interface Shop extends ShopSettings {
+  /** Names of those who work here. */
   technicians: string[];
   demo: boolean;
+  /** The first start has been led through. */
+  setUp: boolean;
   passcodeNeeded: boolean;
+  /** Some technician has a PIN, so that everybody signs in. */
+  pinsNeeded: boolean;
+  /** Who is signed in on this browser, where PINs are used. */
+  signedIn: { id: string; name: string; role: Role } | null;
+  /** May change the shop: a lead, or anybody while there are no PINs. */
+  lead: boolean;
+  /** Names the session in which events are made. */
+  session: string | null;
+  /** What is sent can be read on the network: beyond this machine and without TLS. */
+  exposed: boolean;
+  /** What the lead should know: no backup for days, backups on the same disk ... */
+  warnings: string[];
 }
 
+/** What comes over the one stream of a browser. */
+export type LiveMessage =
+  | { kind: 'event'; event: RunEvent }
+  | { kind: 'job'; summary: JobSummary }
+  | { kind: 'job-gone'; job: string }
+  | { kind: 'shop' };
+
 /** Largest files taken in, bytes. Origin: own choice; ten times the largest anatomy seen, a camera's largest JPEG. */
-export const LIMITS = { json: 2 * 1024 * 1024, photo: 25 * 1024 * 1024 } as const;
+export const LIMITS = { json: 2 * 1024 * 1024, photo: 25 * 1024 * 1024, signIn: 4096 } as const;

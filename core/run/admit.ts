@@ -1,124 +1,160 @@
 import { ruleText, type Step } from '../dive/index.ts';
-import type { EventBody } from './events.ts';
-import { itemWise, runsBeside, timerId, timerLeft, waitsBefore, type RunContext, type RunState } from './fold.ts';
-import { gateBlockers, GATE_NAMES, type Blocker } from './gates.ts';
+import { isServerMade, stepOf, type DeviationKind, type EventBody } from './events.ts';
+import type { RunContext } from './context.ts';
+import { gateBlockers, GATE_NAMES, isProved, type Blocker } from './gates.ts';
+import { isClosed, itemWise, lossesToAgree, type RunState } from './state.ts';
+import { isCooling, runsBeside, timerId, timerLeft, waitsBefore } from './timers.ts';
 
 /** Why something may not be done now. */
 export interface Refusal {
-  /** A1 to A7, G1 to G7, or `run` for the order of the record itself. */
+  /** A1 to A7, G1 to G7, `agreed` for what the customer has not agreed to, or `run` for the order of the record itself. */
   rule: string;
   message: string;
   item: string | null;
   blockers: Blocker[];
 }
 
-const refuse = (rule: string, message: string, item: string | null = null, blockers: Blocker[] = []): Refusal => ({
-  rule,
-  message,
-  item,
-  blockers,
-});
+export const refuse = (
+  rule: string,
+  message: string,
+  item: string | null = null,
+  blockers: Blocker[] = [],
+): Refusal => ({ rule, message, item, blockers });
 
-/** What each kind of deviation can be said of. */
-const DEVIATES: Record<string, readonly string[]> = {
-  stripped: ['fastener'],
-  missing: ['fastener', 'part', 'latch', 'bond'],
-  extra: [],
-  torn: ['connector'],
-  broken: ['part', 'latch', 'connector'],
-  'not-as-drawn': ['part', 'fastener', 'connector', 'bond', 'latch'],
-  'already-replaced': ['part', 'bond', 'connector'],
+type ItemType = 'part' | 'fastener' | 'connector' | 'bond' | 'latch';
+
+/** What each kind of deviation can be said of, and whether it can be said of the device as a whole. */
+export const DEVIATES: Record<DeviationKind, { of: readonly ItemType[]; device: boolean }> = {
+  stripped: { of: ['fastener'], device: false },
+  'cross-threaded': { of: ['fastener'], device: false },
+  corroded: { of: ['fastener', 'connector', 'part'], device: true },
+  missing: { of: ['fastener', 'part', 'latch', 'bond'], device: false },
+  'other-length': { of: ['fastener'], device: false },
+  'other-screw': { of: ['fastener'], device: false },
+  snapped: { of: ['bond', 'latch'], device: false },
+  torn: { of: ['connector'], device: false },
+  broken: { of: ['part', 'latch', 'connector'], device: false },
+  'not-as-drawn': { of: ['part', 'fastener', 'connector', 'bond', 'latch'], device: true },
+  'already-replaced': { of: ['part', 'bond', 'connector'], device: false },
+  extra: { of: [], device: true },
+  overheated: { of: ['bond', 'part'], device: true },
 };
+
+/** Shortest reason for ending a press or a cure by judgement, words. Origin: own choice; one word is a shrug. */
+const WORDS_FOR_A_BOND = 3;
+
+const wordsOf = (text: string): number =>
+  text
+    .trim()
+    .split(/\s+/)
+    .filter((w) => /\p{L}/u.test(w)).length;
 
 /**
  * May this event be added to the record? The browser asks before it sends, the server before it writes.
- * @param now ms since the epoch
+ * @param now ms since the epoch, when it was made
  * @returns `null` when it may
  */
 export function admit(context: RunContext, state: RunState, event: EventBody, now: number): Refusal | null {
-  if (state.signedOff && event.type !== 'note' && event.type !== 'photo')
+  if (state.signedOff && event.type !== 'note' && event.type !== 'photo') {
     return refuse('run', 'the job is signed off; only notes and photographs can be added');
-  if (event.type === 'replanned') return refuse('run', 'a dive is planned anew by the server only');
-  const step = 'step' in event && event.step !== null ? context.steps.get(event.step) : undefined;
-  if ('step' in event && event.step !== null && !step) return refuse('run', `the dive has no step ${event.step}`);
+  }
+  if (isServerMade(event)) return refuse('run', 'plans and anatomies are changed by asking the server for it');
+  const named = stepOf(event);
+  const step = named === null ? undefined : context.steps.get(named);
+  if (named !== null && !step) {
+    return refuse('run', context.version === 0 ? 'this job has no dive' : `the dive has no step ${named}`);
+  }
 
   switch (event.type) {
     case 'step-done':
-      return admitDone(context, state, step!, now);
-    case 'step-left':
-      if (state.done.has(event.step)) return refuse('run', `step ${event.step} is done already`);
-      return step!.do === 'gate'
-        ? refuse(step!.gate!, 'a gate cannot be left for later', null, gateBlockers(context, state, step!, now))
-        : null;
-    case 'step-undone': {
-      const last = state.undoable;
-      if (!last || last.step !== event.step)
-        return refuse(
-          'run',
-          last ? `only the last action can be taken back: step ${last.step}` : 'there is nothing to take back',
-        );
-      return null;
+      return agreed(context, state) ?? admitDone(context, state, step!, now);
+    case 'step-left': {
+      if (state.done.has(event.step)) return refuse('run', `step ${step!.n} is done already`);
+      const { gate } = step!;
+      if (!gate) return agreed(context, state);
+      return refuse(gate, 'a gate cannot be left for later', null, gateBlockers(context, state, step!, now));
     }
+    case 'step-undone':
+      return admitUndone(context, state, event.step, event.item);
     case 'screw-out':
     case 'screw-in':
-      return (
-        early(state, step!, now) ??
-        admitItem(context, state, step!, event.fastener, event.type === 'screw-out' ? ['unscrew'] : ['fasten'])
-      );
+      return admitItem(context, state, step!, event.fastener, SCREW_VERBS[event.type], now);
     case 'connector-opened':
-      return early(state, step!, now) ?? admitItem(context, state, step!, event.connector, ['disconnect', 'desolder']);
     case 'connector-seated':
-      return early(state, step!, now) ?? admitItem(context, state, step!, event.connector, ['connect', 'solder']);
-    case 'gate': {
-      if (step!.gate !== event.gate) return refuse('run', `step ${event.step} is not the gate ${event.gate}`);
+      return admitItem(context, state, step!, event.connector, CONNECTOR_VERBS[event.type], now);
+    case 'gate':
+      if (step!.gate !== event.gate) return refuse('run', `step ${step!.n} is not the gate ${event.gate}`);
       if (event.outcome === 'refused') return null;
-      return shut(context, state, step!, now);
-    }
-    case 'test': {
-      if (!context.model.anatomy.functions.some((f) => f.id === event.function))
-        return refuse('run', `there is no function "${event.function}"`);
-      if (event.outcome !== 'pass' && event.reason.trim() === '')
-        return refuse(
-          'run',
-          event.outcome === 'waived' ? 'a waived test needs a reason' : 'say what failed',
-          event.function,
-        );
-      return null;
-    }
-    case 'deviation': {
-      if (event.item === null) return event.note.trim() === '' ? refuse('run', 'say what is different') : null;
-      const item = context.model.items.get(event.item);
-      if (!item) return refuse('run', `there is no item "${event.item}"`);
-      if (!DEVIATES[event.kind]!.includes(item.type))
-        return refuse('run', `"${event.kind}" cannot be said of ${context.model.nameOf(event.item)}, a ${item.type}`);
-      if (event.kind === 'missing' && event.note.trim() === '')
-        return refuse('run', 'say where the missing one was looked for; the count rests on it', event.item);
-      return null;
-    }
+      return agreed(context, state) ?? shut(context, state, step!, now);
+    case 'test':
+      return admitTest(context, state, event);
+    case 'deviation':
+      return admitDeviation(context, event);
     case 'timer-started':
-      return step!.waits > 0 ? early(state, step!, now) : refuse('run', `step ${event.step} has no wait`);
+      return admitStart(context, state, step!, event.seconds, now);
     case 'timer-ended':
-      return state.timers.has(event.timer) ? null : refuse('run', `no timer "${event.timer}" is running`);
-    case 'signed-off': {
-      const last = context.plan.steps.findLast((s) => s.gate === 'G7')!;
-      return state.gates.get(last.n)?.outcome === 'passed'
-        ? null
-        : (shut(context, state, last, now) ?? refuse('G7', 'pass the last gate first'));
-    }
-    default:
+      return admitEnd(context, state, event, now);
+    case 'torque':
+      if (step!.do !== 'fasten' || !step!.items.includes(event.fastener)) {
+        return refuse('run', `step ${step!.n} does not fasten ${event.fastener}`, event.fastener);
+      }
       return null;
+    case 'losses-agreed': {
+      const wanted = [...new Set(context.plan.losses.map((l) => l.function))].sort();
+      const told = [...new Set(event.losses)].sort();
+      if (wanted.length === 0) return refuse('agreed', 'this plan loses nothing that would have to be agreed');
+      if (JSON.stringify(wanted) === JSON.stringify(told)) return null;
+      return refuse('agreed', `what this plan loses is ${wanted.join(', ')}; agree to that`);
+    }
+    case 'act':
+      if (context.version > 0) return refuse('run', 'this job has a dive; record it at its step, or as a deviation');
+      if (event.item !== null && context.model.items.size > 0 && !context.model.items.has(event.item)) {
+        return refuse('run', `there is no item "${event.item}"`, event.item);
+      }
+      return event.item === null && event.note.trim() === '' ? refuse('run', 'say of what') : null;
+    case 'signed-off': {
+      const last = context.plan.steps.findLast((s) => s.gate === 'G7');
+      if (!last) return refuse('G7', 'there is no dive to sign for');
+      if (state.gates.get(last.id)?.outcome === 'passed') return null;
+      return shut(context, state, last, now) ?? refuse('G7', 'pass the last gate first');
+    }
+    case 'photo':
+    case 'note':
+    case 'reading':
+      return null;
+    default:
+      event satisfies never;
+      return refuse('run', 'this kind of event is not known');
   }
+}
+
+const SCREW_VERBS = { 'screw-out': ['unscrew'], 'screw-in': ['fasten'] } as const;
+const CONNECTOR_VERBS = {
+  'connector-opened': ['disconnect', 'desolder'],
+  'connector-seated': ['connect', 'solder'],
+} as const;
+
+/** Work begins only when what it costs was agreed, and goes on only while nothing else is lost. */
+function agreed(context: RunContext, state: RunState): Refusal | null {
+  const open = lossesToAgree(state);
+  if (open.length === 0) return null;
+  const names = open.map((id) => context.model.anatomy.functions.find((f) => f.id === id)?.name ?? id);
+  return refuse('agreed', `not agreed with the customer yet: ${names.join(', ')}; agree to it on the plan first`);
 }
 
 /** Refuses what a running wait stands before. */
 function early(state: RunState, step: Step, now: number): Refusal | null {
   const [wait] = waitsBefore(state, step, now);
   if (!wait) return null;
-  const because = state.timers.has(`step-${wait.step}`)
-    ? `the wait of step ${wait.step} has ${Math.ceil(wait.left)} s to run`
-    : `the wait of step ${wait.step} was not started`;
+  const { n } = wait.step;
+  const seconds = Math.ceil(wait.left);
+  const because = wait.timer.startsWith('cool:')
+    ? `it was too hot at step ${n}; let it cool, ${seconds} s by the clock`
+    : wait.started
+      ? `the wait of step ${n} has ${seconds} s to run`
+      : `the wait of step ${n} was not started`;
   return refuse('run', `${because}; end it with a reason if it is not needed`, null, [
-    { item: `step ${wait.step}`, because, step: wait.step, waiver: null },
+    { item: `step ${n}`, because, step: wait.step.id, waiver: null },
   ]);
 }
 
@@ -130,10 +166,9 @@ function shut(context: RunContext, state: RunState, step: Step, now: number): Re
 
 function physical(context: RunContext, state: RunState, step: Step, items: string[]): Refusal | null {
   const violation = context.checker.violation(state.device, { ...step, items });
-  return (
-    violation &&
-    refuse(violation.rule, `${violation.message} (${violation.rule}: ${ruleText(violation.rule)})`, violation.item)
-  );
+  if (!violation) return null;
+  const { rule, message, item } = violation;
+  return refuse(rule, `${message} (${rule}: ${ruleText(rule)})`, item);
 }
 
 function admitItem(
@@ -141,55 +176,167 @@ function admitItem(
   state: RunState,
   step: Step,
   item: string,
-  verbs: Step['do'][],
+  verbs: readonly Step['do'][],
+  now: number,
 ): Refusal | null {
-  if (!verbs.includes(step.do) || !step.items.includes(item))
+  const soon = agreed(context, state) ?? early(state, step, now);
+  if (soon) return soon;
+  if (!verbs.includes(step.do) || !step.items.includes(item)) {
     return refuse('run', `step ${step.n} does not ${verbs[0]} ${item}`, item);
-  if (state.items.get(step.n)?.has(item))
+  }
+  if (state.items.get(step.id)?.has(item)) {
     return refuse('run', `${context.model.nameOf(item)} is dealt with already`, item);
+  }
   return physical(context, state, step, [item]);
 }
 
+function admitUndone(context: RunContext, state: RunState, step: string, item: string | null): Refusal | null {
+  const last = state.undoable;
+  if (!last) return refuse('run', 'there is nothing to take back');
+  const n = context.steps.get(last.step)?.n;
+  if (last.step !== step) return refuse('run', `only the last action can be taken back: step ${n}`);
+  if (item !== null && last.item !== null && item !== last.item) {
+    return refuse('run', `only the last action can be taken back: ${last.item}`, last.item);
+  }
+  return null;
+}
+
+function admitTest(context: RunContext, state: RunState, event: Extract<EventBody, { type: 'test' }>): Refusal | null {
+  const { function: id, outcome, reason, circumstance } = event;
+  if (!context.model.anatomy.functions.some((f) => f.id === id)) return refuse('run', `there is no function "${id}"`);
+  if (outcome === 'waived' && reason.trim() === '') return refuse('run', 'a waived test needs a reason', id);
+  if (outcome === 'fail' && reason.trim() === '') return refuse('run', 'say what failed', id);
+  switch (circumstance) {
+    case 'intake':
+      return state.startedAt === null ? null : refuse('run', 'the dive has begun; that is no test at intake', id);
+    case 'tried':
+      return null;
+    case 'open':
+      if (state.startedAt === null) return refuse('run', 'the device is not open yet; that is a test at intake', id);
+      return state.isolated && outcome !== 'waived'
+        ? refuse('run', 'the battery is off; nothing can be tested on the open device', id)
+        : null;
+    case 'closed':
+      return isClosed(state) || outcome === 'waived'
+        ? null
+        : refuse('run', 'something is still off or open; that is no test of the closed device', id);
+    default:
+      circumstance satisfies never;
+      return refuse('run', 'say where the device stood when it was tested', id);
+  }
+}
+
+function admitDeviation(context: RunContext, event: Extract<EventBody, { type: 'deviation' }>): Refusal | null {
+  const { item: id, kind, note } = event;
+  const value = event.value ?? null;
+  const may = DEVIATES[kind];
+  if (kind === 'other-length' && !(value !== null && value > 0))
+    return refuse('run', 'say the length found, in mm', id);
+  if (kind === 'overheated' && value === null) return refuse('run', 'say the peak, in °C', id);
+  if (id === null) {
+    if (!may.device) return refuse('run', `say of which item; "${kind}" is not said of a whole device`);
+    return note.trim() === '' ? refuse('run', 'say what is different') : null;
+  }
+  const item = context.model.items.get(id);
+  // A device that nobody has drawn has no items to look up; what is said of it stands as it is said.
+  if (!item) return context.model.items.size === 0 ? null : refuse('run', `there is no item "${id}"`);
+  if (!may.of.includes(item.type)) {
+    return refuse('run', `"${kind}" cannot be said of ${context.model.nameOf(id)}, a ${item.type}`);
+  }
+  if (kind === 'missing' && note.trim() === '') {
+    return refuse('run', 'say where the missing one was looked for; the count rests on it', id);
+  }
+  return null;
+}
+
+function admitStart(context: RunContext, state: RunState, step: Step, seconds: number, now: number): Refusal | null {
+  if (step.waits === 0) return refuse('run', `step ${step.n} has no wait`);
+  if (seconds !== step.waits) return refuse('run', `the wait of step ${step.n} is ${step.waits} s, not ${seconds} s`);
+  if (state.done.has(step.id) && !runsBeside(context, step)) return refuse('run', `step ${step.n} is done already`);
+  const running = state.timers.get(timerId(step));
+  if (running && timerLeft(running, now) > 0) return refuse('run', `the wait of step ${step.n} runs already`);
+  return agreed(context, state) ?? early(state, step, now);
+}
+
+function admitEnd(
+  context: RunContext,
+  state: RunState,
+  { timer: id, how, reason }: Extract<EventBody, { type: 'timer-ended' }>,
+  now: number,
+): Refusal | null {
+  const timer = state.timers.get(id);
+  if (!timer) return refuse('run', `no wait "${id}" is running`);
+  if (timerLeft(timer, now) <= 0) return refuse('run', 'that wait has run already');
+  const step = context.steps.get(timer.step);
+  const verb = step?.do;
+  switch (how) {
+    case 'thermometer':
+      return isCooling(timer) || verb === 'heat'
+        ? null
+        : refuse('run', 'a thermometer ends a heating or a cooling, nothing else; say why in words');
+    case 'judged': {
+      const words = wordsOf(reason);
+      if (words === 0) return refuse('run', 'say in words why the wait ends now');
+      if ((verb === 'press' || verb === 'cure') && words < WORDS_FOR_A_BOND) {
+        return refuse('run', `say in at least ${WORDS_FOR_A_BOND} words why the ${verb} need not run its time`);
+      }
+      return null;
+    }
+    default:
+      how satisfies never;
+      return refuse('run', 'say what ends the wait: a thermometer, or your judgement');
+  }
+}
+
+/** Functions of a test step that are not tested yet as the gate after it asks. */
+export function testsLeft(context: RunContext, state: RunState, step: Step): string[] {
+  const sealing = step.phase !== 'prove';
+  return step.items.filter((f) => !isTested(context, state, f, sealing));
+}
+
+/** Has a function been tested as it stands now, whatever came of it? A failure is an answer too. */
+function isTested(context: RunContext, state: RunState, id: string, sealing: boolean): boolean {
+  const result = state.tests.get(id);
+  if (!result) return false;
+  return result.outcome === 'fail' ? result.circumstance !== 'tried' : isProved(context, state, id, sealing);
+}
+
 function admitDone(context: RunContext, state: RunState, step: Step, now: number): Refusal | null {
-  if (state.done.has(step.n)) return refuse('run', `step ${step.n} is done already`);
+  if (state.done.has(step.id)) return refuse('run', `step ${step.n} is done already`);
   if (step.gate) {
-    const gate = state.gates.get(step.n);
-    return gate?.outcome === 'passed'
-      ? null
-      : (shut(context, state, step, now) ?? refuse(step.gate, 'the gate is not passed yet'));
+    const gate = state.gates.get(step.id);
+    if (gate?.outcome === 'passed') return null;
+    return shut(context, state, step, now) ?? refuse(step.gate, 'the gate is not passed yet');
   }
   const soon = early(state, step, now);
   if (soon) return soon;
   const kind = itemWise(step);
   if (kind === 'test') {
-    const left = step.items.find((f) => !state.tests.has(f));
+    const [left] = testsLeft(context, state, step);
     return left ? refuse('run', `${left} is not tested yet`, left) : null;
   }
-  const dealt = state.items.get(step.n);
+  const dealt = state.items.get(step.id);
   if (kind) {
     const left = step.items.filter((id) => !dealt?.has(id) && !state.device.absent.has(id));
-    if (left.length > 0)
-      return refuse(
-        'run',
-        `${left.length} of ${step.items.length} still to do: ${left.map((id) => context.model.nameOf(id)).join(', ')}`,
-        left[0]!,
-      );
-    return null;
+    if (left.length === 0) return null;
+    const names = left.map((id) => context.model.nameOf(id)).join(', ');
+    return refuse('run', `${left.length} of ${step.items.length} still to do: ${names}`, left[0]!);
   }
   if (step.waits > 0) {
     const timer = state.timers.get(timerId(step));
     if (!timer) return refuse('run', 'start the wait first');
     const left = timerLeft(timer, now);
-    if (left > 0 && !runsBeside(context, step))
+    if (left > 0 && !runsBeside(context, step)) {
       return refuse('run', `the wait has ${Math.ceil(left)} s to run; end it with a reason if it is not needed`);
+    }
   }
   if (step.do === 'fit' || step.do === 'transfer') {
-    const gate = context.plan.steps.find((s) => s.n < step.n && s.gate && !state.done.has(s.n));
+    const gate = context.plan.steps.slice(0, step.n - 1).find((s) => s.gate && !state.done.has(s.id));
     if (gate) {
       return (
         shut(context, state, gate, now) ??
         refuse(gate.gate!, `${GATE_NAMES[gate.gate!]} stands before this: pass step ${gate.n} first`, null, [
-          { item: gate.gate!, because: `the gate at step ${gate.n} is not passed`, step: gate.n, waiver: null },
+          { item: gate.gate!, because: `the gate at step ${gate.n} is not passed`, step: gate.id, waiver: null },
         ])
       );
     }

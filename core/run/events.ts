@@ -1,63 +1,120 @@
 import type { Anatomy } from '../anatomy/index.ts';
 import type { GateId, Plan } from '../dive/index.ts';
+import type { TorqueVerdict } from '../screws/index.ts';
 
 /**
- * What happened on a job, append-only. `seq` counts from 1 within the job; `at` is UTC in ISO 8601;
- * `id` is a UUID made by the sender, so that sending twice changes nothing.
+ * What happened on a job, append-only. `seq` counts from 1 within the job; `id` is a UUID made by the sender, so
+ * that sending twice changes nothing. Steps are named by their ids, which mean the work and not its place.
  */
 export type RunEvent = Stamp & EventBody;
 
-/** An event as it is sent: the job is named by where it is sent to. */
-export type SentEvent = Omit<Stamp, 'job'> & EventBody;
+/** An event as it is sent: the job is named by where it is sent to, and the server says who sent it and when. */
+export type SentEvent = Pick<Stamp, 'id' | 'seq' | 'at'> & Partial<Pick<Stamp, 'job' | 'by' | 'version'>> & EventBody;
 
 export interface Stamp {
   id: string;
   job: string;
   seq: number;
+  /** UTC in ISO 8601, by the clock of the server; never before the event that stands before it. */
   at: string;
   by: string;
+  /** Version of the plan that it was made against: 0 while there is none, then counted up by every change of plan. */
+  version: number;
+  /** Seconds that the sender's clock was ahead of the server's, where that is more than a moment. */
+  skew?: number;
 }
 
 export const DEVIATIONS = [
   'stripped',
+  'cross-threaded',
+  'corroded',
   'missing',
-  'extra',
+  'other-length',
+  'other-screw',
+  'snapped',
   'torn',
   'broken',
   'not-as-drawn',
   'already-replaced',
+  'extra',
+  'overheated',
 ] as const;
 export type DeviationKind = (typeof DEVIATIONS)[number];
 
-export type TestOutcome = 'pass' | 'fail' | 'waived';
+export const OUTCOMES = ['pass', 'fail', 'waived'] as const;
+export type TestOutcome = (typeof OUTCOMES)[number];
+
+/** Where the device stood when it was tested: before the dive, at some moment of it, open with power, or closed. */
+export const CIRCUMSTANCES = ['intake', 'tried', 'open', 'closed'] as const;
+export type Circumstance = (typeof CIRCUMSTANCES)[number];
+
+/** Who says that a wait is over before its time: a thermometer, or the technician, in words. */
+export const EARLY_ENDS = ['thermometer', 'judged'] as const;
+export type EarlyEnd = (typeof EARLY_ENDS)[number];
+
+/** Acts on a device that no plan speaks of. */
+export const ACTS = [
+  'screw-out',
+  'screw-in',
+  'connector-opened',
+  'connector-seated',
+  'bond-cut',
+  'bond-closed',
+  'heated',
+  'pulled',
+  'latch-released',
+  'part-off',
+  'part-swung',
+  'part-on',
+  'turned-over',
+  'bent-aside',
+  'cleaned',
+] as const;
+export type ActKind = (typeof ACTS)[number];
 
 export type EventBody =
   | { type: 'losses-agreed'; losses: string[] }
-  | { type: 'step-done'; step: number }
+  | { type: 'step-done'; step: string }
   /** The step is passed over for now; a gate will ask for it again. */
-  | { type: 'step-left'; step: number }
+  | { type: 'step-left'; step: string }
   /** Takes back a step, or only what was last done to `item` in it. */
-  | { type: 'step-undone'; step: number; item: string | null }
-  | { type: 'screw-out' | 'screw-in'; step: number; fastener: string; well: string | null }
-  | { type: 'connector-opened' | 'connector-seated'; step: number; connector: string }
-  | { type: 'deviation'; item: string | null; kind: DeviationKind; note: string }
+  | { type: 'step-undone'; step: string; item: string | null }
+  | { type: 'screw-out' | 'screw-in'; step: string; fastener: string; well: string | null }
+  | { type: 'connector-opened' | 'connector-seated'; step: string; connector: string }
+  /** What the device turned out to be. `value`: the length found (mm), or the peak reached (°C). */
+  | { type: 'deviation'; item: string | null; kind: DeviationKind; note: string; value?: number | null }
   | { type: 'reading'; sensor: string; value: number; unit: string }
-  | { type: 'timer-started'; timer: string; step: number; seconds: number }
-  | { type: 'timer-ended'; timer: string; reason: string }
-  | { type: 'photo'; photo: string; step: number | null; note: string }
-  | { type: 'note'; step: number | null; text: string }
-  | { type: 'gate'; step: number; gate: GateId; outcome: 'passed' | 'refused'; reason: string }
-  | { type: 'test'; function: string; outcome: TestOutcome; reason: string }
-  /** The dive is planned anew from where the device stands. Only the server makes this event. */
-  | Replanned
+  /** What the torque driver said of a screw, N·cm, and whether it was let pass. */
+  | { type: 'torque'; step: string; fastener: string; peak: number; verdict: TorqueVerdict; accepted: boolean }
+  | { type: 'timer-started'; step: string; seconds: number }
+  /** A wait ended before its time, by what and why. */
+  | { type: 'timer-ended'; timer: string; how: EarlyEnd; reason: string }
+  | { type: 'photo'; photo: string; step: string | null; note: string }
+  | { type: 'note'; step: string | null; text: string }
+  | { type: 'act'; act: ActKind; item: string | null; note: string }
+  | { type: 'gate'; step: string; gate: GateId; outcome: 'passed' | 'refused'; reason: string }
+  | { type: 'test'; function: string; outcome: TestOutcome; reason: string; circumstance: Circumstance }
+  | ServerMade
   | { type: 'signed-off'; name: string };
 
+/** Events that only the server makes. */
+export type ServerMade = Planned | Replanned | Edited;
+export const SERVER_MADE = ['planned', 'replanned', 'anatomy-edited'] as const;
+
+/** A plan before anything is done: the first, where there was none, or another in place of the one before. */
+export interface Planned {
+  type: 'planned';
+  plan: Plan;
+  because: string;
+}
+
+/** The dive is planned anew from where the device stands. */
 export interface Replanned {
   type: 'replanned';
   /** The whole dive as it is now: first what was done, then what is left. */
   plan: Plan;
-  /** Old step number → new one, for the steps that were done, wholly or in part. */
-  kept: [old: number, now: number][];
+  /** Steps that were done, wholly or in part, and stay. */
+  kept: string[];
   /** The anatomy as edited for this job, when it is not as drawn. */
   anatomy: Anatomy | null;
   /** Missing fasteners that are replaced by new ones after all. */
@@ -65,4 +122,21 @@ export interface Replanned {
   because: string;
 }
 
+/** The anatomy is corrected for this one device. */
+export interface Edited {
+  type: 'anatomy-edited';
+  anatomy: Anatomy;
+  item: string | null;
+  because: string;
+}
+
 export type EventType = EventBody['type'];
+export type ServerMadeType = (typeof SERVER_MADE)[number];
+
+export const isServerMade = (event: EventBody): event is ServerMade =>
+  (SERVER_MADE as readonly string[]).includes(event.type);
+
+/** The step that an event is about, where it is about one. */
+export function stepOf(event: EventBody): string | null {
+  return 'step' in event ? event.step : null;
+}

@@ -1,96 +1,12 @@
-import { modelOf, type Model } from '../anatomy/index.ts';
-import { Checker, closedDevice, copyDevice, joinedTo, type Device, type Plan, type Step } from '../dive/index.ts';
-import { wellsOf, type Wells } from '../screws/index.ts';
-import type { DeviationKind, Replanned, RunEvent, TestOutcome } from './events.ts';
+import { modelOf } from '../anatomy/index.ts';
+import { functionsOn, joinedTo, proofRestsOn, undoesProof, type Plan, type Step } from '../dive/index.ts';
+import { runContext, type RunContext } from './context.ts';
+import type { DeviationKind, Edited, EventBody, Planned, Replanned, RunEvent } from './events.ts';
+import { atTheStart, copyState, itemWise, type Action, type RunState, type TestResult } from './state.ts';
+import { coolingId, COOLING_SECONDS, isCooling } from './timers.ts';
 
-/** What a fold needs beside the events: the dive and the device it is carried out on. */
-export interface RunContext {
-  model: Model;
-  plan: Plan;
-  checker: Checker;
-  wells: Wells;
-  steps: ReadonlyMap<number, Step>;
-}
-
-export function runContext(model: Model, plan: Plan): RunContext {
-  return {
-    model,
-    plan,
-    checker: new Checker(model),
-    wells: wellsOf(model, plan),
-    steps: new Map(plan.steps.map((s) => [s.n, s])),
-  };
-}
-
-export interface Timer {
-  id: string;
-  step: number;
-  seconds: number;
-  startedAt: string;
-  /** When it was ended by hand, else `null`: it ends by itself when its seconds have run. */
-  endedAt: string | null;
-  reason: string;
-}
-
-export interface Deviation {
-  item: string | null;
-  kind: DeviationKind;
-  note: string;
-  at: string;
-  step: number | null;
-}
-
-export interface TestResult {
-  outcome: TestOutcome;
-  reason: string;
-  at: string;
-}
-
-/** The state of a job: a pure fold over its events, the same on the server and in the browser. */
-export interface RunState {
-  /** The dive and the device as they are now: the ones the job began with, unless it was planned anew. */
-  context: RunContext;
-  /** Number of the last event; 0 before the first. */
-  seq: number;
-  startedAt: string | null;
-  lastAt: string | null;
-  done: Map<number, string>;
-  left: Set<number>;
-  /** Items dealt with in a step that goes item by item. */
-  items: Map<number, Set<string>>;
-  /** Screws in wells now: fastener → well. Captive ones are loose but in no well. */
-  out: Map<string, string | null>;
-  /** Every screw that ever came out and every one that went back. */
-  screwsOut: Set<string>;
-  screwsIn: Set<string>;
-  timers: Map<string, Timer>;
-  deviations: Deviation[];
-  tests: Map<string, TestResult>;
-  gates: Map<number, { outcome: 'passed' | 'refused'; reason: string; at: string }>;
-  photos: { photo: string; step: number | null; note: string; at: string }[];
-  notes: { step: number | null; text: string; at: string; by: string }[];
-  readings: { sensor: string; value: number; unit: string; at: string }[];
-  agreed: { losses: string[]; at: string; by: string } | null;
-  signedOff: { name: string; at: string } | null;
-  device: Device;
-  isolated: boolean;
-  /** The step the technician stands at: the first that is neither done nor left; `null` when all are done. */
-  cursor: number | null;
-  /** Step of the latest action that can be taken back, with its item when only that is. */
-  undoable: { step: number; item: string | null } | null;
-}
-
-/** Verbs whose items are recorded one by one. */
-export function itemWise(step: Step): 'screw' | 'connector' | 'test' | null {
-  if (step.do === 'unscrew' || step.do === 'fasten') return 'screw';
-  if (step.do === 'disconnect' || step.do === 'desolder' || step.do === 'connect' || step.do === 'solder')
-    return 'connector';
-  return step.do === 'test' ? 'test' : null;
-}
-
-type Action = { step: number; item: string | null };
-
-function actionOf(event: RunEvent): Action | null {
+/** What an event does that can be taken back, or `null`. */
+function actionOf(event: EventBody): Action | null {
   switch (event.type) {
     case 'step-done':
     case 'step-left':
@@ -109,123 +25,139 @@ function actionOf(event: RunEvent): Action | null {
   }
 }
 
-/** Which events were taken back later. */
-function cancelled(events: readonly RunEvent[]): Set<RunEvent> {
+/** The items that an action moves. */
+const movedBy = (context: RunContext, { step, item }: Action): readonly string[] =>
+  item === null ? (context.steps.get(step)?.items ?? []) : [item];
+
+/**
+ * Which events were taken back later. With an action goes every test made between it and its taking back whose proof
+ * rests on what the action had put in its place.
+ */
+function cancelled(origin: RunContext, events: readonly RunEvent[]): Set<RunEvent> {
   const gone = new Set<RunEvent>();
-  const live: { event: RunEvent; action: Action }[] = [];
-  for (const event of events) {
-    // Step numbers before a new plan mean other steps.
-    if (event.type === 'replanned') live.length = 0;
-    else if (event.type === 'step-undone') {
+  const live: { event: RunEvent; action: Action; place: number }[] = [];
+  let context = origin;
+  const cancel = (i: number, now: number) => {
+    const { event, action, place } = live[i]!;
+    gone.add(event);
+    live.splice(i, 1);
+    const step = context.steps.get(action.step);
+    if (!step || !proofRestsOn(step.do)) return;
+    const rested = new Set(movedBy(context, action).flatMap((id) => [...functionsOn(context.model, id)]));
+    for (const later of events.slice(place + 1, now)) {
+      if (later.type === 'test' && rested.has(later.function) && later.circumstance !== 'intake') gone.add(later);
+    }
+  };
+  for (const [place, event] of events.entries()) {
+    if (event.type === 'planned' || event.type === 'replanned' || event.type === 'anatomy-edited') {
+      // A step of an older plan is not taken back in a newer one.
+      if (event.type !== 'anatomy-edited') live.length = 0;
+      context = contextAfter(context, event);
+    } else if (event.type === 'step-undone') {
       const wholeStep = event.item === null;
       for (let i = live.length - 1; i >= 0; i--) {
-        const { event: earlier, action } = live[i]!;
+        const { action } = live[i]!;
         if (action.step !== event.step) continue;
         if (wholeStep || action.item === null || action.item === event.item) {
-          gone.add(earlier);
-          live.splice(i, 1);
+          cancel(i, place);
           if (!wholeStep && action.item === event.item) break;
         }
       }
     } else {
       const action = actionOf(event);
-      if (action) live.push({ event, action });
+      if (action) live.push({ event, action, place });
     }
   }
   return gone;
 }
 
-/** The state of a job before anything happened on it. */
-function atTheStart(context: RunContext): RunState {
-  return {
-    context,
-    seq: 0,
-    startedAt: null,
-    lastAt: null,
-    done: new Map(),
-    left: new Set(),
-    items: new Map(),
-    out: new Map(),
-    screwsOut: new Set(),
-    screwsIn: new Set(),
-    timers: new Map(),
-    deviations: [],
-    tests: new Map(),
-    gates: new Map(),
-    photos: [],
-    notes: [],
-    readings: [],
-    agreed: null,
-    signedOff: null,
-    device: closedDevice(),
-    isolated: false,
-    cursor: null,
-    undoable: null,
-  };
+const derived = new WeakMap<object, RunContext>();
+
+/** The dive and the device after a change of either; made once for each event. */
+function contextAfter(before: RunContext, event: RunEvent & (Planned | Replanned | Edited)): RunContext {
+  const key: object = event.type === 'anatomy-edited' ? event.anatomy : event.plan;
+  const known = derived.get(key);
+  if (known) return known;
+  const edited = event.type === 'planned' ? null : event.anatomy;
+  const model = edited ? modelOf(edited) : before.model;
+  const planned = before.version > 0 ? before.plan : null;
+  const plan: Plan | null = event.type === 'anatomy-edited' ? planned : event.plan;
+  const version = event.type === 'anatomy-edited' ? before.version : before.version + 1;
+  const context = runContext(model, plan, version);
+  derived.set(key, context);
+  return context;
 }
 
-/** A state that may be changed without changing `s`. */
-function copyState(s: RunState): RunState {
-  const copies = <K, V extends object>(map: ReadonlyMap<K, V>) =>
-    new Map([...map].map(([key, value]) => [key, { ...value }] as const));
-  return {
-    ...s,
-    done: new Map(s.done),
-    left: new Set(s.left),
-    items: new Map([...s.items].map(([n, ids]) => [n, new Set(ids)])),
-    out: new Map(s.out),
-    screwsOut: new Set(s.screwsOut),
-    screwsIn: new Set(s.screwsIn),
-    timers: copies(s.timers),
-    deviations: [...s.deviations],
-    tests: new Map(s.tests),
-    gates: new Map(s.gates),
-    photos: s.photos.map((p) => ({ ...p })),
-    notes: s.notes.map((n) => ({ ...n })),
-    readings: [...s.readings],
-    device: copyDevice(s.device),
-  };
+/** What stands after the last event: read off the state, so that it is done once for a batch. */
+function settle(state: RunState): RunState {
+  const { checker } = state.context;
+  state.isolated = checker.isolated(state.device);
+  state.cursor = cursorOf(state);
+  return state;
+}
+
+/** The first step that is neither done nor left, else the first that was left. */
+function cursorOf({ context: { plan }, done, left }: RunState): string | null {
+  const open = plan.steps.filter((s) => !done.has(s.id));
+  return (open.find((s) => !left.has(s.id)) ?? open[0])?.id ?? null;
+}
+
+function resultOf(event: Extract<RunEvent, { type: 'test' }>): TestResult {
+  const { function: id, outcome, reason, circumstance, at, by } = event;
+  return { function: id, outcome, reason, circumstance, at, by };
 }
 
 /**
  * @param context what the job began with
  * @param events in the order of their `seq`, from 1 without a gap
- * @param known the state of a beginning of these events, left as it is: only what follows it is folded, unless something is taken back
+ * @param known the state of a beginning of these events, left as it is: only what follows it is folded, unless
+ *   something is taken back
  */
 export function foldRun(context: RunContext, events: readonly RunEvent[], known?: RunState | null): RunState {
+  const from = known?.seq ?? 0;
   const goesOn =
     known &&
-    known.seq <= events.length &&
-    (known.seq === 0 || events[known.seq - 1]!.seq === known.seq) &&
-    !events.slice(known.seq).some((event) => event.type === 'step-undone');
-  if (goesOn && known.seq > 0 && known.seq === events.length) return known;
+    from <= events.length &&
+    (from === 0 || events[from - 1]!.seq === from) &&
+    !events.slice(from).some((event) => event.type === 'step-undone');
+  if (goesOn && from > 0 && from === events.length) return known;
   const state = goesOn ? copyState(known) : atTheStart(context);
-  const gone = goesOn ? null : cancelled(events);
-  for (const event of goesOn ? events.slice(known.seq) : events) {
-    state.seq = event.seq;
-    if (!gone?.has(event)) apply(state.context, state, event);
+  const gone = goesOn ? null : cancelled(context, events);
+  for (const event of goesOn ? events.slice(from) : events) {
+    if (!gone?.has(event)) apply(state, event);
+    else {
+      state.seq = event.seq;
+      if (event.type === 'test') state.tested.push(resultOf(event));
+    }
   }
-  const { checker, plan } = state.context;
-  state.isolated = checker.isolated(state.device);
-  state.cursor =
-    plan.steps.find((s) => !state.done.has(s.n) && !state.left.has(s.n))?.n ??
-    plan.steps.find((s) => !state.done.has(s.n))?.n ??
-    null;
-  return state;
+  return settle(state);
 }
 
-function apply(context: RunContext, state: RunState, event: RunEvent): void {
-  const physical = (step: Step, items: string[]) => {
-    const fresh = items.filter((id) => !state.items.get(step.n)?.has(id));
-    state.device = context.checker.advance(state.device, { ...step, items: fresh });
-    const dealt = state.items.get(step.n) ?? new Set<string>();
-    for (const id of items) dealt.add(id);
-    state.items.set(step.n, dealt);
-  };
+/**
+ * Folds one more event into a state, in place: the cost does not grow with what has happened before.
+ * @returns false, the state untouched, for what has to be folded from the start: an action that is taken back
+ */
+export function foldOn(state: RunState, event: RunEvent): boolean {
+  if (event.type === 'step-undone') return false;
+  apply(state, event);
+  settle(state);
+  return true;
+}
+
+function apply(state: RunState, event: RunEvent): void {
+  state.seq = event.seq;
+  const { context } = state;
   const action = actionOf(event);
   if (action) {
     state.startedAt ??= event.at;
-    state.lastAt = event.at;
+    const since = state.lastAt === null ? 0 : Date.parse(event.at) - Date.parse(state.lastAt);
+    if (since >= 0) {
+      state.elapsed += since / 1000;
+      state.lastAt = event.at;
+    } else {
+      state.backwards++;
+      state.lastAt ??= event.at;
+    }
     // The last item of a step closes it; taking that back takes back the item, not the whole step.
     const closes = event.type === 'step-done' && state.undoable?.step === event.step && state.undoable.item !== null;
     if (!closes) state.undoable = action;
@@ -234,15 +166,12 @@ function apply(context: RunContext, state: RunState, event: RunEvent): void {
     case 'step-done': {
       const step = context.steps.get(event.step);
       if (!step) break;
-      physical(step, step.items);
-      if (step.do === 'release')
-        for (const id of step.items)
-          if (context.model.fasteners.has(id)) {
-            state.out.set(id, context.wells.get(id) ?? null);
-            state.screwsOut.add(id);
-          }
-      state.done.set(step.n, event.at);
-      state.left.delete(step.n);
+      move(state, step, step.items);
+      if (step.do === 'release') {
+        for (const id of step.items) if (context.model.fasteners.has(id)) takeOut(state, id, context.wells.get(id));
+      }
+      state.done.set(step.id, event.at);
+      state.left.delete(step.id);
       break;
     }
     case 'step-left':
@@ -252,12 +181,9 @@ function apply(context: RunContext, state: RunState, event: RunEvent): void {
     case 'screw-in': {
       const step = context.steps.get(event.step);
       if (!step) break;
-      physical(step, [event.fastener]);
-      if (event.type === 'screw-out') {
-        state.out.set(event.fastener, event.well);
-        state.screwsOut.add(event.fastener);
-        state.screwsIn.delete(event.fastener);
-      } else {
+      move(state, step, [event.fastener]);
+      if (event.type === 'screw-out') takeOut(state, event.fastener, event.well);
+      else {
         state.out.delete(event.fastener);
         state.screwsIn.add(event.fastener);
       }
@@ -266,46 +192,33 @@ function apply(context: RunContext, state: RunState, event: RunEvent): void {
     case 'connector-opened':
     case 'connector-seated': {
       const step = context.steps.get(event.step);
-      if (!step) break;
-      physical(step, [event.connector]);
-      // What was proved before a connector was opened again is not proved any more.
-      if (event.type === 'connector-opened')
-        for (const f of context.model.connectors.get(event.connector)?.carries ?? []) state.tests.delete(f);
+      if (step) move(state, step, [event.connector]);
       break;
     }
     case 'deviation':
-      state.deviations.push({ item: event.item, kind: event.kind, note: event.note, at: event.at, step: null });
-      if (event.kind === 'missing' && event.item !== null && context.model.parts.has(event.item)) {
-        for (const id of joinedTo(context.model, event.item)) {
-          state.device.absent.add(id);
-          state.out.delete(id);
-        }
-        state.device = context.checker.without(state.device, event.item);
-      }
-      if (event.kind === 'missing' && event.item !== null && context.model.fasteners.has(event.item)) {
-        state.device.absent.add(event.item);
-        state.out.delete(event.item);
-        for (const step of context.plan.steps)
-          if (itemWise(step) === 'screw' && step.items.includes(event.item))
-            state.items.set(step.n, (state.items.get(step.n) ?? new Set()).add(event.item));
-      }
+      deviate(state, event);
       break;
     case 'reading':
       state.readings.push({ sensor: event.sensor, value: event.value, unit: event.unit, at: event.at });
       break;
-    case 'timer-started':
-      state.timers.set(event.timer, {
-        id: event.timer,
+    case 'torque':
+      state.torques.push({
         step: event.step,
-        seconds: event.seconds,
-        startedAt: event.at,
-        endedAt: null,
-        reason: '',
+        fastener: event.fastener,
+        peak: event.peak,
+        verdict: event.verdict,
+        accepted: event.accepted,
+        at: event.at,
       });
+      break;
+    case 'timer-started':
+      startTimer(state, event.step, event.step, event.seconds, event.at);
       break;
     case 'timer-ended': {
       const timer = state.timers.get(event.timer);
-      if (timer) Object.assign(timer, { endedAt: event.at, reason: event.reason });
+      if (timer) {
+        state.timers.set(timer.id, { ...timer, endedAt: event.at, how: event.how, reason: event.reason });
+      }
       break;
     }
     case 'photo':
@@ -314,83 +227,129 @@ function apply(context: RunContext, state: RunState, event: RunEvent): void {
     case 'note':
       state.notes.push({ step: event.step, text: event.text, at: event.at, by: event.by });
       break;
+    case 'act':
+      state.acts.push({ act: event.act, item: event.item, note: event.note, at: event.at, by: event.by });
+      break;
     case 'gate':
       state.gates.set(event.step, { outcome: event.outcome, reason: event.reason, at: event.at });
       break;
-    case 'test':
-      state.tests.set(event.function, { outcome: event.outcome, reason: event.reason, at: event.at });
+    case 'test': {
+      const result = resultOf(event);
+      const { function: id, outcome, circumstance } = result;
+      state.tested.push(result);
+      if (circumstance === 'intake') {
+        state.before.set(id, result);
+        break;
+      }
+      state.tests.set(id, result);
+      if (outcome === 'fail') state.device.proved.delete(id);
+      else state.device.proved.add(id);
       break;
+    }
     case 'losses-agreed':
-      state.agreed = { losses: event.losses, at: event.at, by: event.by };
+      state.agreed = { losses: event.losses, version: state.version, at: event.at, by: event.by };
+      break;
+    case 'planned':
+      state.context = contextAfter(context, event);
+      state.version = state.context.version;
+      // What was agreed was agreed of another plan.
+      state.agreed = null;
       break;
     case 'replanned':
       replan(state, event);
       break;
+    case 'anatomy-edited':
+      state.context = contextAfter(context, event);
+      break;
     case 'signed-off':
       state.signedOff = { name: event.name, at: event.at };
       break;
+    case 'step-undone':
+      break;
+    default:
+      event satisfies never;
   }
 }
 
-const contexts = new WeakMap<Plan, RunContext>();
+/** Does the work of a step on those of `items` that it has not dealt with yet. */
+function move(state: RunState, step: Step, items: readonly string[]): void {
+  const dealt = new Set(state.items.get(step.id));
+  const fresh = items.filter((id) => !dealt.has(id));
+  state.device = state.context.checker.advance(state.device, { ...step, items: step.do === 'test' ? [] : fresh });
+  for (const id of items) dealt.add(id);
+  state.items.set(step.id, dealt);
+  if (!undoesProof(step.do)) return;
+  // What was proved before it was undone is not proved any more.
+  for (const id of fresh) for (const f of functionsOn(state.context.model, id)) state.tests.delete(f);
+}
 
-/** Steps get new numbers; what was done stays done, what was left for later is asked again. */
-function replan(state: RunState, event: Replanned): void {
-  const before = state.context;
-  let context = contexts.get(event.plan);
-  if (!context) {
-    context = runContext(event.anatomy ? modelOf(event.anatomy) : before.model, event.plan);
-    contexts.set(event.plan, context);
-  }
-  const now = new Map(event.kept);
-  const move = <T>(map: ReadonlyMap<number, T>) =>
-    new Map([...map].flatMap(([n, value]) => (now.has(n) ? [[now.get(n)!, value] as const] : [])));
-  const stepNow = (n: number | null) => (n === null ? null : (now.get(n) ?? null));
-  state.context = context;
-  // A step that was done in part is kept as a step of its own that is done.
-  const doneAt = new Map(event.kept.map(([old, n]) => [n, state.done.get(old) ?? state.lastAt ?? '']));
-  state.done = doneAt;
-  state.items = new Map(event.kept.map(([, n]) => [n, new Set(context.steps.get(n)!.items)]));
-  state.left = new Set();
-  state.gates = move(state.gates);
-  state.timers = new Map(
-    [...state.timers.values()]
-      .flatMap((t) => (now.has(t.step) ? [{ ...t, step: now.get(t.step)!, id: `step-${now.get(t.step)!}` }] : []))
-      .map((t) => [t.id, t]),
-  );
-  for (const photo of state.photos) photo.step = stepNow(photo.step);
-  for (const note of state.notes) note.step = stepNow(note.step);
-  for (const id of event.restored)
-    if (state.device.absent.delete(id) && context.model.fasteners.has(id)) {
-      state.device.out.add(id);
-      state.out.set(id, null);
-      state.screwsOut.add(id);
+function takeOut(state: RunState, fastener: string, well: string | null | undefined): void {
+  state.out.set(fastener, well ?? null);
+  state.screwsOut.add(fastener);
+  state.screwsIn.delete(fastener);
+}
+
+function startTimer(state: RunState, id: string, step: string, seconds: number, at: string): void {
+  state.timers.set(id, { id, step, seconds, startedAt: at, endedAt: null, how: null, reason: '' });
+}
+
+type Deviated = Extract<RunEvent, { type: 'deviation' }>;
+
+function deviate(state: RunState, event: Deviated): void {
+  const { item, kind, note, at } = event;
+  const value = event.value ?? null;
+  const { model, checker, plan } = state.context;
+  if (kind === 'overheated') return overheat(state, event);
+  state.deviations.push({ item, kind, note, at, value });
+  if (kind !== 'missing' || item === null) return;
+  if (model.parts.has(item)) {
+    for (const id of joinedTo(model, item)) {
+      state.device.absent.add(id);
+      state.out.delete(id);
     }
+    state.device = checker.without(state.device, item);
+  }
+  if (model.fasteners.has(item)) {
+    state.device.absent.add(item);
+    state.out.delete(item);
+    for (const step of plan.steps) {
+      if (itemWise(step) !== 'screw' || !step.items.includes(item)) continue;
+      state.items.set(step.id, new Set(state.items.get(step.id)).add(item));
+    }
+  }
+}
+
+/** A limit was passed: the peak stands in the record, and the device cools before anything goes on. */
+function overheat(state: RunState, { item, note, at, value }: Deviated): void {
+  const peak = value ?? null;
+  const kind: DeviationKind = 'overheated';
+  const known = state.deviations.findIndex((d) => d.kind === kind && d.item === item);
+  const worst = Math.max(peak ?? Number.NEGATIVE_INFINITY, state.deviations[known]?.value ?? Number.NEGATIVE_INFINITY);
+  const told = { item, kind, note, at, value: Number.isFinite(worst) ? worst : null };
+  if (known >= 0) state.deviations[known] = told;
+  else state.deviations.push(told);
+  const step = cursorOf(state);
+  if (step !== null) startTimer(state, coolingId(step), step, COOLING_SECONDS, at);
+}
+
+/** What was done stays done, what was left for later is asked again. */
+function replan(state: RunState, event: RunEvent & Replanned): void {
+  const context = contextAfter(state.context, event);
+  const kept = new Set(event.kept);
+  const keep = <T>(map: ReadonlyMap<string, T>) => new Map([...map].filter(([id]) => kept.has(id)));
+  state.context = context;
+  state.version = context.version;
+  // A step that was done in part is kept as a step of its own that is done.
+  state.done = new Map(event.kept.map((id) => [id, state.done.get(id) ?? state.lastAt ?? event.at]));
+  state.items = new Map(event.kept.map((id) => [id, new Set(context.steps.get(id)?.items)]));
+  state.left = new Set();
+  state.gates = keep(state.gates);
+  state.timers = new Map([...state.timers].filter(([, t]) => kept.has(t.step) || isCooling(t)));
+  for (const id of event.restored) {
+    if (!state.device.absent.delete(id) || !context.model.fasteners.has(id)) continue;
+    state.device.out.add(id);
+    state.out.set(id, null);
+    state.screwsOut.add(id);
+  }
   state.undoable = null;
-}
-
-/** Seconds a timer still has to run at `now`, 0 when it has run or was ended. */
-export function timerLeft(timer: Timer, now: number): number {
-  if (timer.endedAt !== null) return 0;
-  return Math.max(0, timer.seconds - (now - Date.parse(timer.startedAt)) / 1000);
-}
-
-export function timerId(step: Step): string {
-  return `step-${step.n}`;
-}
-
-/** A wait that runs beside the next steps; the others are waited for at their own step. */
-export function runsBeside(context: RunContext, step: Step): boolean {
-  const next = context.steps.get(step.n + 1);
-  return step.waits > 0 && next !== undefined && !next.waitsFor.includes(step.n);
-}
-
-/** The waits that keep a step from being begun: timers still running, and steps whose wait was never started. */
-export function waitsBefore(state: RunState, step: Step, now: number): { step: number; left: number }[] {
-  return step.waitsFor.flatMap((n) => {
-    const timer = state.timers.get(`step-${n}`);
-    if (!timer) return state.done.has(n) ? [] : [{ step: n, left: state.context.steps.get(n)!.waits }];
-    const left = timerLeft(timer, now);
-    return left > 0 ? [{ step: n, left }] : [];
-  });
 }

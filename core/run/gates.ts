@@ -1,11 +1,13 @@
 import type { GateId, Step } from '../dive/index.ts';
-import { timerId, timerLeft, type RunContext, type RunState } from './fold.ts';
+import type { RunContext } from './context.ts';
+import type { RunState, TestResult } from './state.ts';
+import { timerId, timerLeft } from './timers.ts';
 
-/** What keeps a gate shut: the item, why, and the step at which it is made good. */
+/** What keeps a gate shut: the item, why, and the step (its id) at which it is made good. */
 export interface Blocker {
   item: string;
   because: string;
-  step: number | null;
+  step: string | null;
   /** How it may be waived: a screw by a deviation, a test by a reason; anything else not at all. */
   waiver: 'deviation' | 'test' | null;
 }
@@ -14,11 +16,27 @@ export const GATE_NAMES: Record<GateId, string> = {
   G1: 'Mated',
   G2: 'Counted',
   G3: 'Clean',
-  G4: 'Proved',
-  G5: 'Liners',
+  G4: 'Proved before sealed',
+  G5: 'Liners off',
   G6: 'Pressed',
   G7: 'Signed',
 };
+
+/** May this test stand for the function at a gate? Only one that is fresh and was made with the work in place. */
+function proves(result: TestResult | undefined, closed: boolean): result is TestResult {
+  if (!result || result.outcome === 'fail') return false;
+  if (result.outcome === 'waived') return true;
+  return closed ? result.circumstance === 'closed' : result.circumstance !== 'tried';
+}
+
+/**
+ * Is a function proved as far as it can be by now?
+ * @param sealing before a bond is closed; later, what can only be judged closed must have been tested closed
+ */
+export function isProved(context: RunContext, state: RunState, id: string, sealing = false): boolean {
+  const fn = context.model.anatomy.functions.find((f) => f.id === id);
+  return proves(state.tests.get(id), !sealing && fn?.afterClosing === true);
+}
 
 /**
  * Everything that keeps the gate of `step` from holding; empty when it holds.
@@ -26,38 +44,27 @@ export const GATE_NAMES: Record<GateId, string> = {
  */
 export function gateBlockers(context: RunContext, state: RunState, step: Step, now: number): Blocker[] {
   const { plan, model } = context;
-  const before = plan.steps.filter((s) => s.n < step.n);
+  const before = plan.steps.slice(0, step.n - 1);
   const name = (id: string) => (model.items.has(id) ? model.nameOf(id) : id);
   const stepWith = (verbs: readonly Step['do'][], id: string) =>
-    before.filter((s) => verbs.includes(s.do) && s.items.includes(id)).at(-1)?.n ?? null;
+    before.findLast((s) => verbs.includes(s.do) && s.items.includes(id))?.id ?? null;
+  const plain = (at: Step, because: string): Blocker => ({
+    item: at.items[0] ?? at.do,
+    because,
+    step: at.id,
+    waiver: null,
+  });
   const undone = (steps: readonly Step[]): Blocker[] =>
     steps
-      .filter((s) => !state.done.has(s.n))
-      .map((s) => ({
-        item: s.items[0] ?? s.do,
-        because: `step ${s.n} is not done: ${s.do} ${s.items.map(name).join(', ')}`.trim(),
-        step: s.n,
-        waiver: null,
-      }));
+      .filter((s) => !state.done.has(s.id))
+      .map((s) => plain(s, `step ${s.n} is not done: ${s.do} ${s.items.map(name).join(', ')}`.trim()));
   const waiting = (steps: readonly Step[]): Blocker[] =>
     steps.flatMap((s) => {
       const timer = state.timers.get(timerId(s));
-      if (s.waits === 0 || !state.done.has(s.n)) return [];
-      if (!timer)
-        return [
-          { item: s.items[0] ?? s.do, because: `the wait of step ${s.n} was never started`, step: s.n, waiver: null },
-        ];
+      if (s.waits === 0 || !state.done.has(s.id)) return [];
+      if (!timer) return [plain(s, `the wait of step ${s.n} was never started`)];
       const left = timerLeft(timer, now);
-      return left > 0
-        ? [
-            {
-              item: s.items[0] ?? s.do,
-              because: `the wait of step ${s.n} has ${Math.ceil(left)} s to run`,
-              step: s.n,
-              waiver: null,
-            },
-          ]
-        : [];
+      return left > 0 ? [plain(s, `the wait of step ${s.n} has ${Math.ceil(left)} s to run`)] : [];
     });
   const screws = (ids: readonly string[]): Blocker[] =>
     ids
@@ -71,19 +78,17 @@ export function gateBlockers(context: RunContext, state: RunState, step: Step, n
           waiver: 'deviation',
         };
       });
-  const tests = (ids: readonly string[]): Blocker[] =>
+  const tests = (ids: readonly string[], sealing: boolean): Blocker[] =>
     ids.flatMap((id): Blocker[] => {
-      const result = state.tests.get(id);
-      if (result && result.outcome !== 'fail') return [];
+      if (isProved(context, state, id, sealing)) return [];
       const fn = model.anatomy.functions.find((f) => f.id === id)?.name ?? id;
-      return [
-        {
-          item: id,
-          because: result ? `${fn} has failed` : `${fn} is not tested`,
-          step: stepWith(['test'], id),
-          waiver: 'test',
-        },
-      ];
+      const result = state.tests.get(id);
+      const lacks = result
+        ? result.outcome === 'fail'
+          ? 'has failed'
+          : 'is not tested as it is now'
+        : 'is not tested';
+      return [{ item: id, because: `${fn} ${lacks}`, step: stepWith(['test'], id), waiver: 'test' }];
     });
   const mated = (ids: readonly string[]): Blocker[] =>
     ids
@@ -94,6 +99,7 @@ export function gateBlockers(context: RunContext, state: RunState, step: Step, n
         step: stepWith(['connect', 'solder'], id),
         waiver: null,
       }));
+  const concerns = (s: Step) => s.items.some((id) => step.items.includes(id));
 
   switch (step.gate) {
     case 'G1':
@@ -102,10 +108,7 @@ export function gateBlockers(context: RunContext, state: RunState, step: Step, n
       return screws(step.items);
     case 'G3': {
       const relevant = before.filter(
-        (s) =>
-          (s.do === 'clean' || s.do === 'inspect') &&
-          s.phase === step.phase &&
-          s.items.some((id) => step.items.includes(id)),
+        (s) => (s.do === 'clean' || s.do === 'inspect') && s.phase === step.phase && concerns(s),
       );
       const loose = state.deviations
         .filter((d) => d.kind === 'extra' && d.note === '')
@@ -120,27 +123,16 @@ export function gateBlockers(context: RunContext, state: RunState, step: Step, n
       return [...undone(relevant), ...waiting(relevant), ...loose];
     }
     case 'G4':
-      return [...undone(before.filter((s) => s.do === 'power-on').slice(-1)), ...tests(step.items)];
+      return [...undone(before.filter((s) => s.do === 'power-on').slice(-1)), ...tests(step.items, true)];
     case 'G5':
       return undone(
-        before.filter(
-          (s) =>
-            ((s.do === 'remove-liner' || s.do === 'bond') && s.items.some((id) => step.items.includes(id))) ||
-            s.do === 'transfer',
-        ),
+        before.filter((s) => ((s.do === 'remove-liner' || s.do === 'bond') && concerns(s)) || s.do === 'transfer'),
       );
     case 'G6': {
       const pressed = before.filter((s) => s.do === 'press' || s.do === 'cure');
-      return [...undone(pressed.filter((s) => s.items.some((id) => step.items.includes(id)))), ...waiting(pressed)];
+      return [...undone(pressed.filter(concerns)), ...waiting(pressed)];
     }
     case 'G7': {
-      const blockers = [
-        ...screws([...state.device.out]),
-        ...mated([...state.device.open]),
-        ...tests(plan.touched),
-        ...undone(before),
-        ...waiting(before.filter((s) => s.do === 'press' || s.do === 'cure')),
-      ];
       const unexplained = state.deviations
         .filter((d) => d.note === '' && d.kind !== 'already-replaced')
         .map(
@@ -151,9 +143,18 @@ export function gateBlockers(context: RunContext, state: RunState, step: Step, n
             waiver: null,
           }),
         );
-      return [...blockers, ...unexplained];
+      return [
+        ...screws([...state.device.out]),
+        ...mated([...state.device.open]),
+        ...tests(plan.touched, false),
+        ...undone(before),
+        ...waiting(before.filter((s) => s.do === 'press' || s.do === 'cure')),
+        ...unexplained,
+      ];
     }
-    default:
+    case null:
       return [];
+    default:
+      return step.gate satisfies never;
   }
 }

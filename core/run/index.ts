@@ -1,30 +1,54 @@
-export { readEvent } from './readEvent.ts';
+export { readEvent, type EventReading } from './readEvent.ts';
 export {
+  ACTS,
+  CIRCUMSTANCES,
   DEVIATIONS,
+  EARLY_ENDS,
+  isServerMade,
+  OUTCOMES,
+  SERVER_MADE,
+  stepOf,
+  type ActKind,
+  type Circumstance,
   type DeviationKind,
+  type EarlyEnd,
+  type Edited,
   type EventBody,
   type EventType,
+  type Planned,
   type Replanned,
   type RunEvent,
   type SentEvent,
+  type ServerMade,
   type Stamp,
   type TestOutcome,
 } from './events.ts';
+export { runContext, stepAt, withWells, type RunContext } from './context.ts';
+export { foldOn, foldRun } from './fold.ts';
 export {
-  foldRun,
+  circumstanceNow,
+  isClosed,
   itemWise,
-  runContext,
+  lossesToAgree,
+  type Action,
+  type Agreement,
+  type Deviation,
+  type RunState,
+  type TestResult,
+} from './state.ts';
+export {
+  coolingId,
+  COOLING_SECONDS,
+  isCooling,
   runsBeside,
   timerId,
   timerLeft,
   waitsBefore,
-  type Deviation,
-  type RunContext,
-  type RunState,
-  type TestResult,
   type Timer,
-} from './fold.ts';
-export { gateBlockers, GATE_NAMES, type Blocker } from './gates.ts';
-export { admit, type Refusal } from './admit.ts';
+  type WaitBefore,
+} from './timers.ts';
+export { gateBlockers, GATE_NAMES, isProved, type Blocker } from './gates.ts';
+export { admit, DEVIATES, type Refusal } from './admit.ts';
 export { itemsLeft, moveAt, moveItem, type Move } from './next.ts';
 export { proposeReplan, replanFrom, type ReplanRequest, type Replan } from './replan.ts';
+export { upgradeLog, type OldEvent } from './upgrade.ts';

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { Rehearsal } from '../../demo/rehearsal.ts';
 import { tinyBond } from '../../demo/tiny.ts';
-import { runsBeside, waitsBefore } from './fold.ts';
+import { runsBeside, waitsBefore } from './timers.ts';
 import { itemsLeft, moveAt, moveItem } from './next.ts';
 import { replanFrom, proposeReplan } from './replan.ts';
 
@@ -20,13 +20,15 @@ describe('waits that run beside other work', () => {
     const off = r.step('power-off');
     expect(off.waitsFor).toEqual([discharge.n]);
     r.do(discharge);
-    expect([runsBeside(r.context, discharge), r.state.done.has(discharge.n)]).toEqual([true, true]);
+    expect([runsBeside(r.context, discharge), r.state.done.has(discharge.id)]).toEqual([true, true]);
     expect(r.steps.some((s) => s.do === 'film' && s.n > discharge.n && s.n < off.n)).toBe(true);
     for (const s of r.steps.filter((x) => x.n > discharge.n && x.n < off.n)) r.do(s);
     const left = waitsBefore(r.state, off, r.now);
     expect(left[0]!.left).toBeGreaterThan(1000);
     expect(moveAt(r.context, r.state, off, r.now)).toMatchObject({ kind: 'wait', seconds: left[0]!.left });
-    expect(r.refusal({ type: 'step-done', step: off.n })).toMatchObject({ message: expect.stringContaining('to run') });
+    expect(r.refusal({ type: 'step-done', step: off.id })).toMatchObject({
+      message: expect.stringContaining('to run'),
+    });
     r.now += 1300_000;
     expect(waitsBefore(r.state, off, r.now)).toEqual([]);
     r.do(off);
@@ -34,9 +36,9 @@ describe('waits that run beside other work', () => {
   it('a wait ended by hand lets the work go on at once', () => {
     const r = sealed();
     const heat = r.step('heat', 'seal');
-    r.until(heat.n).add({ type: 'timer-started', timer: `step-${heat.n}`, step: heat.n, seconds: heat.waits });
+    r.until(heat.n).add({ type: 'timer-started', step: heat.id, seconds: heat.waits });
     expect(moveAt(r.context, r.state, heat, r.now)).toMatchObject({ kind: 'wait' });
-    r.add({ type: 'timer-ended', timer: `step-${heat.n}`, reason: 'soft already' });
+    r.add({ type: 'timer-ended', how: 'judged', timer: heat.id, reason: 'soft already' });
     expect(moveAt(r.context, r.state, heat, r.now)).toMatchObject({ kind: 'events' });
   });
   it('work that waits for a wait nobody started is refused, and told where', () => {
@@ -44,9 +46,9 @@ describe('waits that run beside other work', () => {
     const heat = r.step('heat', 'seal');
     const gap = r.step('gap', 'seal');
     r.until(heat.n);
-    expect(r.refusal({ type: 'step-done', step: gap.n })).toMatchObject({
+    expect(r.refusal({ type: 'step-done', step: gap.id })).toMatchObject({
       message: expect.stringContaining('was not started'),
-      blockers: [{ step: heat.n }],
+      blockers: [{ step: heat.id }],
     });
   });
 });
@@ -60,7 +62,7 @@ describe('a screw tapped out of turn', () => {
     const move = moveItem(r.context, r.state, step, second, r.now);
     expect(move).toEqual({
       kind: 'events',
-      events: [{ type: 'screw-out', step: step.n, fastener: second, well: 'A1' }],
+      events: [{ type: 'screw-out', step: step.id, fastener: second, well: 'A1' }],
     });
     if (move.kind === 'events') r.add(...move.events);
     expect(itemsLeft(r.state, step)).toEqual([first]);

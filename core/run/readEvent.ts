@@ -1,19 +1,34 @@
 import Joi from 'joi';
 import { GATES } from '../dive/index.ts';
-import { DEVIATIONS, type EventType, type SentEvent } from './events.ts';
+import { TORQUE_VERDICTS } from '../screws/index.ts';
+import {
+  ACTS,
+  CIRCUMSTANCES,
+  DEVIATIONS,
+  EARLY_ENDS,
+  OUTCOMES,
+  type EventType,
+  type SentEvent,
+  type ServerMadeType,
+} from './events.ts';
 
-const step = Joi.number().integer().min(1).max(2000);
+const step = Joi.string().min(1).max(160);
 const itemId = Joi.string().max(64);
 const text = Joi.string().allow('').max(2000);
+const finite = Joi.number().min(-1e6).max(1e6);
 
-/** A dive is planned anew by the server itself, never by what a sender says. */
-const bodies: Record<Exclude<EventType, 'replanned'>, Joi.PartialSchemaMap> = {
+/** What only the server makes is read from nobody. */
+const bodies: Record<Exclude<EventType, ServerMadeType>, Joi.PartialSchemaMap> = {
   'losses-agreed': { losses: Joi.array().items(Joi.string().max(80)).max(100).required() },
   'step-done': { step: step.required() },
   'step-left': { step: step.required() },
   'step-undone': { step: step.required(), item: itemId.allow(null).default(null) },
-  'screw-out': { step: step.required(), fastener: itemId.required(), well: Joi.string().max(8).allow(null).required() },
-  'screw-in': { step: step.required(), fastener: itemId.required(), well: Joi.string().max(8).allow(null).required() },
+  'screw-out': {
+    step: step.required(),
+    fastener: itemId.required(),
+    well: Joi.string().max(64).allow(null).required(),
+  },
+  'screw-in': { step: step.required(), fastener: itemId.required(), well: Joi.string().max(64).allow(null).required() },
   'connector-opened': { step: step.required(), connector: itemId.required() },
   'connector-seated': { step: step.required(), connector: itemId.required() },
   deviation: {
@@ -22,18 +37,26 @@ const bodies: Record<Exclude<EventType, 'replanned'>, Joi.PartialSchemaMap> = {
       .valid(...DEVIATIONS)
       .required(),
     note: text.default(''),
+    value: finite.allow(null).default(null),
   },
-  reading: {
-    sensor: Joi.string().max(64).required(),
-    value: Joi.number().required(),
-    unit: Joi.string().max(16).required(),
-  },
-  'timer-started': {
-    timer: Joi.string().max(64).required(),
+  reading: { sensor: Joi.string().max(64).required(), value: finite.required(), unit: Joi.string().max(16).required() },
+  torque: {
     step: step.required(),
-    seconds: Joi.number().min(0).max(86400).required(),
+    fastener: itemId.required(),
+    peak: finite.min(0).required(),
+    verdict: Joi.string()
+      .valid(...TORQUE_VERDICTS)
+      .required(),
+    accepted: Joi.boolean().required(),
   },
-  'timer-ended': { timer: Joi.string().max(64).required(), reason: text.default('') },
+  'timer-started': { step: step.required(), seconds: Joi.number().min(0).max(604_800).required() },
+  'timer-ended': {
+    timer: Joi.string().max(170).required(),
+    how: Joi.string()
+      .valid(...EARLY_ENDS)
+      .default('judged'),
+    reason: text.default(''),
+  },
   photo: {
     photo: Joi.string()
       .pattern(/^[0-9a-f]{64}$/)
@@ -42,6 +65,13 @@ const bodies: Record<Exclude<EventType, 'replanned'>, Joi.PartialSchemaMap> = {
     note: text.default(''),
   },
   note: { step: step.allow(null).required(), text: Joi.string().min(1).max(2000).required() },
+  act: {
+    act: Joi.string()
+      .valid(...ACTS)
+      .required(),
+    item: itemId.allow(null).default(null),
+    note: text.default(''),
+  },
   gate: {
     step: step.required(),
     gate: Joi.string()
@@ -52,27 +82,41 @@ const bodies: Record<Exclude<EventType, 'replanned'>, Joi.PartialSchemaMap> = {
   },
   test: {
     function: itemId.required(),
-    outcome: Joi.string().valid('pass', 'fail', 'waived').required(),
+    outcome: Joi.string()
+      .valid(...OUTCOMES)
+      .required(),
     reason: text.default(''),
+    // Left out, it is what the state of the device says when the event is taken in.
+    circumstance: Joi.string().valid(...CIRCUMSTANCES),
   },
   'signed-off': { name: Joi.string().min(1).max(80).required() },
 };
 
+const schemas = new Map<string, Joi.ObjectSchema>(
+  Object.entries(bodies).map(([type, body]) => [
+    type,
+    Joi.object({
+      id: Joi.string().uuid().required(),
+      job: Joi.string().max(64),
+      seq: Joi.number().integer().min(1).required(),
+      at: Joi.string().isoDate().max(40).required(),
+      by: Joi.string().max(80),
+      version: Joi.number().integer().min(0),
+      type: Joi.string().required(),
+      ...body,
+    }),
+  ]),
+);
+
+export type EventReading = { ok: true; value: SentEvent } | { ok: false; id: string | null; message: string };
+
 /** Reads one event as a sender gives it; the message of a fault names the field. */
-export function readEvent(document: unknown): { ok: true; value: SentEvent } | { ok: false; message: string } {
-  const type = (document as { type?: unknown } | null)?.type;
-  if (typeof type !== 'string' || !(type in bodies))
-    return { ok: false, message: `type: must be one of ${Object.keys(bodies).join(', ')}` };
-  const one = Joi.object({
-    id: Joi.string().uuid().required(),
-    job: Joi.string().max(64),
-    seq: Joi.number().integer().min(1).required(),
-    at: Joi.string().isoDate().required(),
-    by: Joi.string().min(1).max(80).required(),
-    type: Joi.string().required(),
-    ...bodies[type as keyof typeof bodies],
-  });
-  const { error, value } = one.validate(document, { convert: false, errors: { wrap: { label: false } } });
-  if (error) return { ok: false, message: `${error.details[0]!.path.join('.')}: ${error.message}` };
+export function readEvent(document: unknown): EventReading {
+  const given = (typeof document === 'object' && document !== null ? document : {}) as { id?: unknown; type?: unknown };
+  const id = typeof given.id === 'string' ? given.id : null;
+  const schema = typeof given.type === 'string' ? schemas.get(given.type) : undefined;
+  if (!schema) return { ok: false, id, message: `type: must be one of ${[...schemas.keys()].join(', ')}` };
+  const { error, value } = schema.validate(document, { convert: false, errors: { wrap: { label: false } } });
+  if (error) return { ok: false, id, message: `${error.details[0]!.path.join('.')}: ${error.message}` };
   return { ok: true, value };
 }

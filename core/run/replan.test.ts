@@ -31,7 +31,7 @@ describe('planning on from a run', () => {
     expect([added, dropped]).toEqual([[], []]);
     expect(event.kept).toHaveLength(done);
     expect(r.state.done.size).toBe(done);
-    expect(r.state.cursor).toBe(done + 1);
+    expect(r.state.cursor).toBe(r.steps[done]!.id);
     finish(r);
   });
   it('a torn flex makes its part a target, with its function', () => {
@@ -106,9 +106,9 @@ describe('planning on from a run', () => {
   it('a step done in part is kept in part, and its work goes on', () => {
     const r = battery();
     const step = r.step('unscrew', 'p1');
-    r.until(step.n).add({ type: 'screw-out', step: step.n, fastener: step.items[0]!, well: 'A2' });
+    r.until(step.n).add({ type: 'screw-out', step: step.id, fastener: step.items[0]!, well: 'A2' });
     goOn(r);
-    const left = r.steps[r.state.cursor! - 1]!;
+    const left = r.state.context.steps.get(r.state.cursor!)!;
     expect(left.do).toBe('unscrew');
     expect(left.items).not.toContain(step.items[0]);
     expect(r.state.out.get(step.items[0]!)).toBe('A2');
@@ -118,7 +118,7 @@ describe('planning on from a run', () => {
     const r = battery();
     const heat = r.step('heat', 'display-seal');
     r.until(heat.n).add(
-      { type: 'timer-started', timer: `step-${heat.n}`, step: heat.n, seconds: heat.waits },
+      { type: 'timer-started', step: heat.id, seconds: heat.waits },
       { type: 'deviation', item: 'p3', kind: 'not-as-drawn', note: 'Longer.' },
     );
     goOn(r);
@@ -129,7 +129,7 @@ describe('planning on from a run', () => {
     r.until(9);
     goOn(r);
     expect(r.state.undoable).toBeNull();
-    r.do(r.steps[r.state.cursor! - 1]!);
+    r.do(r.state.context.steps.get(r.state.cursor!)!);
     expect(r.state.undoable).not.toBeNull();
     const before = r.state.done.size;
     r.add({ type: 'step-undone', ...r.state.undoable! });

@@ -3,6 +3,7 @@ import {
   checkPlan,
   DEFAULT_RULES,
   measureDepth,
+  nameSteps,
   NoDive,
   pairLimbs,
   planDive,
@@ -15,7 +16,7 @@ import {
   type Step,
 } from '../dive/index.ts';
 import type { Replanned } from './events.ts';
-import type { RunState } from './fold.ts';
+import type { RunState } from './state.ts';
 
 export interface ReplanRequest {
   /** Every part that is to be replaced, those already replaced included. */
@@ -90,13 +91,13 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
 
   const kept: Step[] = [];
   const numbers = new Map<number, number>();
-  for (const [n, dealt] of state.items) {
-    const step = state.context.steps.get(n)!;
-    const items = state.done.has(n)
+  for (const [id, dealt] of state.items) {
+    const step = state.context.steps.get(id)!;
+    const items = state.done.has(id)
       ? step.items
       : step.items.filter((id) => dealt.has(id) && !(step.do === 'fasten' && state.device.absent.has(id)));
-    if (!state.done.has(n) && items.length === 0) continue;
-    numbers.set(n, kept.length + 1);
+    if (!state.done.has(id) && items.length === 0) continue;
+    numbers.set(step.n, kept.length + 1);
     kept.push({ ...step, n: kept.length + 1, items: [...items] });
   }
   for (const step of kept) step.waitsFor = step.waitsFor.flatMap((n) => (numbers.has(n) ? [numbers.get(n)!] : []));
@@ -126,6 +127,10 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
   );
   const shift = kept.length;
   const fresh = rest.steps.map((s) => ({ ...s, n: s.n + shift, waitsFor: s.waitsFor.map((n) => n + shift) }));
+  nameSteps(
+    fresh,
+    kept.map((s) => s.id),
+  );
   // A wait that still runs is waited for by the same work as before.
   for (const step of old.steps) {
     if (numbers.has(step.n)) continue;
@@ -155,12 +160,12 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
   if (violation)
     throw new NoDive(violation.item, `no sound dive goes on from here: ${violation.message} (${violation.rule})`);
 
-  const remaining = old.steps.filter((s) => !state.done.has(s.n));
+  const remaining = old.steps.filter((s) => !state.done.has(s.id));
   return {
     event: {
       type: 'replanned',
       plan,
-      kept: [...numbers],
+      kept: kept.map((s) => s.id),
       anatomy: request.anatomy ?? null,
       restored,
       because: request.because,

@@ -1,12 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import { Rehearsal } from '../../demo/rehearsal.ts';
 import type { Step } from '../dive/index.ts';
-import { foldRun, timerLeft } from './fold.ts';
+import { foldRun } from './fold.ts';
+import { timerLeft } from './timers.ts';
 import { proposeReplan, replanFrom } from './replan.ts';
 
 describe('the fold', () => {
   it('stands at the first step before anything has happened', () => {
-    expect(new Rehearsal().state).toMatchObject({ seq: 0, cursor: 1, isolated: false, signedOff: null });
+    expect(new Rehearsal().state).toMatchObject({ seq: 0, cursor: 'discharge', isolated: false, signedOff: null });
   });
 
   it('one key carries a run from the first step to the last', () => {
@@ -22,9 +23,9 @@ describe('the fold', () => {
   it('counts screws into their wells and out again', () => {
     const r = new Rehearsal();
     const step = r.step('unscrew', 'c1');
-    r.until(step.n).add({ type: 'screw-out', step: step.n, fastener: step.items[0]!, well: 'A1' });
+    r.until(step.n).add({ type: 'screw-out', step: step.id, fastener: step.items[0]!, well: 'A1' });
     expect([...r.state.out]).toEqual([[step.items[0], 'A1']]);
-    expect(r.state.cursor).toBe(step.n);
+    expect(r.state.cursor).toBe(step.id);
   });
 
   it('is live until the battery is off, and again when it is back', () => {
@@ -49,8 +50,8 @@ describe('the fold', () => {
     r.until(unscrew.n + 1);
     r.add(
       { type: 'step-undone', ...r.state.undoable! },
-      { type: 'note', step: unscrew.n, text: 'Loose.' },
-      { type: 'photo', photo: 'a'.repeat(64), step: unscrew.n, note: '' },
+      { type: 'note', step: unscrew.id, text: 'Loose.' },
+      { type: 'photo', photo: 'a'.repeat(64), step: unscrew.id, note: '' },
     );
     r.until(r.step('disconnect', 'battery-flex').n + 1);
     r.add(
@@ -78,31 +79,39 @@ describe('the fold', () => {
       expect(last.item).not.toBeNull();
       r.add({ type: 'step-undone', ...last });
       expect(r.state.out.size).toBe(left);
-      expect(r.state.cursor).toBe(step.n);
+      expect(r.state.cursor).toBe(step.id);
     }
     r.add({ type: 'step-undone', ...r.state.undoable! });
-    expect(r.state.cursor).toBe(step.n - 1);
+    expect(r.state.cursor).toBe(r.steps[step.n - 2]!.id);
   });
 
   it('takes back a wait that was started', () => {
     const r = new Rehearsal();
     const heat = r.step('heat', 'seal');
-    r.until(heat.n).add({ type: 'timer-started', timer: `step-${heat.n}`, step: heat.n, seconds: heat.waits });
-    r.add({ type: 'step-undone', step: heat.n, item: null });
-    expect(r.state.timers.has(`step-${heat.n}`)).toBe(false);
+    r.until(heat.n).add({ type: 'timer-started', step: heat.id, seconds: heat.waits });
+    r.add({ type: 'step-undone', step: heat.id, item: null });
+    expect(r.state.timers.has(heat.id)).toBe(false);
   });
 
   it('forgets a test when the connector that carries it is opened again', () => {
     const r = new Rehearsal();
     const off = r.step('disconnect', 'camera-flex');
-    r.until(off.n).add({ type: 'test', function: 'camera', outcome: 'pass', reason: '' });
+    r.until(off.n).add({ type: 'test', function: 'camera', outcome: 'pass', reason: '', circumstance: 'open' });
     expect(r.state.tests.has('camera')).toBe(true);
     r.do(off);
     expect(r.state.tests.has('camera')).toBe(false);
   });
 
   it('lets a timer run by the clock, and end by hand', () => {
-    const timer = { id: 't', step: 1, seconds: 60, startedAt: '2026-01-05T09:00:00.000Z', endedAt: null, reason: '' };
+    const timer = {
+      id: 't',
+      step: 'heat.seal',
+      seconds: 60,
+      startedAt: '2026-01-05T09:00:00.000Z',
+      endedAt: null,
+      how: null,
+      reason: '',
+    };
     const at = Date.parse(timer.startedAt);
     expect([timerLeft(timer, at), timerLeft(timer, at + 45_000), timerLeft(timer, at + 90_000)]).toEqual([60, 15, 0]);
     expect(timerLeft({ ...timer, endedAt: timer.startedAt }, at)).toBe(0);
@@ -111,8 +120,8 @@ describe('the fold', () => {
   it('keeps deviations, notes and photographs', () => {
     const r = new Rehearsal().until(3);
     r.add(
-      { type: 'note', step: 2, text: 'Sticky.' },
-      { type: 'photo', photo: 'a'.repeat(64), step: 2, note: '' },
+      { type: 'note', step: r.steps[1]!.id, text: 'Sticky.' },
+      { type: 'photo', photo: 'a'.repeat(64), step: r.steps[1]!.id, note: '' },
       { type: 'deviation', item: 'camera-flex', kind: 'torn', note: 'At the fold.' },
     );
     expect([r.state.notes.length, r.state.photos.length, r.state.deviations.length]).toEqual([1, 1, 1]);
@@ -131,7 +140,7 @@ describe('the gates', () => {
     const gate = r.step('G1', 'battery-flex');
     const seat = r.step('connect', 'battery-flex');
     leave(r, gate, seat);
-    expect(r.blockers(gate)).toMatchObject([{ item: 'battery-flex', step: seat.n, waiver: null }]);
+    expect(r.blockers(gate)).toMatchObject([{ item: 'battery-flex', step: seat.id, waiver: null }]);
     r.do(seat);
     expect(r.blockers(gate)).toEqual([]);
   });
@@ -161,10 +170,10 @@ describe('the gates', () => {
     const clean = r.step('clean', 'battery');
     const inspect = r.step('inspect', 'battery');
     leave(r, gate, clean, inspect);
-    expect(r.blockers(gate)).toMatchObject([{ step: clean.n }, { step: inspect.n }]);
-    expect(r.refusal({ type: 'step-done', step: inspect.n })).toMatchObject({
+    expect(r.blockers(gate)).toMatchObject([{ step: clean.id }, { step: inspect.id }]);
+    expect(r.refusal({ type: 'step-done', step: inspect.id })).toMatchObject({
       message: expect.stringContaining('was not started'),
-      blockers: [{ step: clean.n }],
+      blockers: [{ step: clean.id }],
     });
     r.do(clean);
     r.do(inspect);
@@ -182,12 +191,21 @@ describe('the gates', () => {
         function: f,
         outcome: f === 'camera' ? 'fail' : 'pass',
         reason: f === 'camera' ? 'black' : '',
+        circumstance: 'open',
       });
     expect(r.blockers(gate)).toMatchObject([{ item: 'camera', because: 'Camera has failed', waiver: 'test' }]);
-    expect(r.refusal({ type: 'test', function: 'camera', outcome: 'waived', reason: ' ' })).toMatchObject({
+    expect(
+      r.refusal({ type: 'test', function: 'camera', outcome: 'waived', reason: ' ', circumstance: 'open' }),
+    ).toMatchObject({
       message: expect.stringContaining('needs a reason'),
     });
-    r.add({ type: 'test', function: 'camera', outcome: 'waived', reason: 'Lens was cracked before.' });
+    r.add({
+      type: 'test',
+      function: 'camera',
+      outcome: 'waived',
+      reason: 'Lens was cracked before.',
+      circumstance: 'open',
+    });
     expect(r.blockers(gate)).toEqual([]);
   });
 
@@ -196,7 +214,7 @@ describe('the gates', () => {
     const gate = r.step('G5');
     const liner = r.step('remove-liner', 'seal');
     leave(r, gate, liner);
-    expect(r.blockers(gate)).toMatchObject([{ item: 'seal', step: liner.n }]);
+    expect(r.blockers(gate)).toMatchObject([{ item: 'seal', step: liner.id }]);
   });
 
   it('G6 pressed: the press has to run its time', () => {
@@ -224,12 +242,12 @@ describe('what may not be done is refused with the rule', () => {
     const r = new Rehearsal();
     const fit = r.step('fit', 'cover');
     r.until(r.step('G4').n);
-    expect(r.refusal({ type: 'step-done', step: fit.n })?.rule).toMatch(/^G/);
+    expect(r.refusal({ type: 'step-done', step: fit.id })?.rule).toMatch(/^G/);
   });
   it('a screw under the closed cover', () => {
     const r = new Rehearsal().until(3);
     const step = r.step('unscrew', 'k1');
-    expect(r.refusal({ type: 'screw-out', step: step.n, fastener: 'k1', well: 'A2' })).toMatchObject({
+    expect(r.refusal({ type: 'screw-out', step: step.id, fastener: 'k1', well: 'A2' })).toMatchObject({
       rule: 'A1',
       item: 'cover',
     });
@@ -238,34 +256,36 @@ describe('what may not be done is refused with the rule', () => {
     const r = new Rehearsal();
     const step = r.step('disconnect', 'camera-flex');
     r.until(step.n, [r.step('disconnect', 'battery-flex').n, r.step('bend-aside').n]);
-    expect(r.refusal({ type: 'connector-opened', step: step.n, connector: 'camera-flex' })?.rule).toBe('A4');
+    expect(r.refusal({ type: 'connector-opened', step: step.id, connector: 'camera-flex' })?.rule).toBe('A4');
   });
   it('a step left half done, a wait cut short, an unknown step', () => {
     const r = new Rehearsal();
     const step = r.step('unscrew', 'c1');
     r.until(step.n);
-    expect(r.refusal({ type: 'step-done', step: step.n })?.message).toMatch(/2 of 2 still to do/);
+    expect(r.refusal({ type: 'step-done', step: step.id })?.message).toMatch(/2 of 2 still to do/);
     const heat = r.step('heat', 'seal');
-    r.until(heat.n).add({ type: 'timer-started', timer: `step-${heat.n}`, step: heat.n, seconds: heat.waits });
-    expect(r.refusal({ type: 'step-done', step: heat.n })?.message).toMatch(/to run/);
-    expect(r.refusal({ type: 'step-done', step: 999 })?.message).toMatch(/no step 999/);
+    r.until(heat.n).add({ type: 'timer-started', step: heat.id, seconds: heat.waits });
+    expect(r.refusal({ type: 'step-done', step: heat.id })?.message).toMatch(/to run/);
+    expect(r.refusal({ type: 'step-done', step: 'gone' })?.message).toMatch(/no step gone/);
   });
   it('a missing screw without a word, a torn screw, a waived nothing', () => {
     const r = new Rehearsal();
     expect(r.refusal({ type: 'deviation', item: 'k1', kind: 'missing', note: '' })?.message).toMatch(/looked for/);
     expect(r.refusal({ type: 'deviation', item: 'k1', kind: 'torn', note: 'x' })?.message).toMatch(/cannot be said/);
     expect(r.refusal({ type: 'deviation', item: null, kind: 'extra', note: '' })?.message).toMatch(/say what/);
-    expect(r.refusal({ type: 'test', function: 'sound', outcome: 'pass', reason: '' })?.message).toMatch(/no function/);
+    expect(
+      r.refusal({ type: 'test', function: 'sound', outcome: 'pass', reason: '', circumstance: 'open' })?.message,
+    ).toMatch(/no function/);
   });
   it('leaving a gate for later, and taking back what is not the last', () => {
     const r = new Rehearsal().until(6);
-    expect(r.refusal({ type: 'step-left', step: r.step('G4').n })?.rule).toBe('G4');
-    expect(r.refusal({ type: 'step-undone', step: 1, item: null })?.message).toMatch(/last action/);
+    expect(r.refusal({ type: 'step-left', step: r.step('G4').id })?.rule).toBe('G4');
+    expect(r.refusal({ type: 'step-undone', step: r.steps[0]!.id, item: null })?.message).toMatch(/last action/);
   });
   it('anything after the signature but notes and photographs', () => {
     const r = new Rehearsal();
     r.until(r.context.plan.steps.length + 1).add({ type: 'signed-off', name: 'Ysolde' });
-    expect(r.refusal({ type: 'step-undone', step: 1, item: null })?.message).toMatch(/signed off/);
+    expect(r.refusal({ type: 'step-undone', step: r.steps[0]!.id, item: null })?.message).toMatch(/signed off/);
     expect(r.refusal({ type: 'note', step: null, text: 'Called.' })).toBeNull();
   });
 });

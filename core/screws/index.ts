@@ -46,6 +46,7 @@ export {
   pitchOf,
   torqueTarget,
   TORQUE_TOLERANCE,
+  TORQUE_VERDICTS,
   type TorqueSample,
   type TorqueTarget,
   type TorqueVerdict,

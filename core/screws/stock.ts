@@ -6,6 +6,8 @@ import { fitOf, type Fit } from './fit.ts';
 export interface StockItem extends Omit<ScrewShape, 'colour'> {
   id: string;
   count: number;
+  /** Counted up by every change. */
+  revision: number;
 }
 
 export interface Equivalent {

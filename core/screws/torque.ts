@@ -47,7 +47,8 @@ export interface TorqueSample {
   torque: number;
 }
 
-export type TorqueVerdict = 'good' | 'under' | 'over' | 'cross-threaded';
+export const TORQUE_VERDICTS = ['good', 'under', 'over', 'cross-threaded'] as const;
+export type TorqueVerdict = (typeof TORQUE_VERDICTS)[number];
 
 /**
  * Judges one screw from what its driver streamed. Cross-threading shows as torque that rises long before the head

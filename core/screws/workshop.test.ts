@@ -95,6 +95,7 @@ describe('stock', () => {
     thread: 1.2,
     head: 2,
     magnetic: true,
+    revision: 1,
     count: 3,
     ...rest,
   });
@@ -105,7 +106,7 @@ describe('stock', () => {
       item('same'),
       item('far-too-long', { length: 3 }),
       item('thicker', { thread: 1.4 }),
-      item('none-left', { count: 0 }),
+      item('none-left', { revision: 1, count: 0 }),
     ]);
     expect(found.map((e) => e.item.id)).toEqual(['same', 'longer', 'other-drive']);
     expect(found.find((e) => e.item.id === 'other-drive')!.note).toMatch(/T4 instead of PH000/);

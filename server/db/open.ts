@@ -1,24 +1,73 @@
-import { mkdirSync } from 'node:fs';
+import { closeSync, existsSync, mkdirSync, openSync, statSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import Database from 'better-sqlite3';
 import { type BetterSQLite3Database, drizzle } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
 import * as schema from './schema.ts';
+import { DATA_VERSION, upgradeData } from './upgrade.ts';
 
-export type Db = BetterSQLite3Database<typeof schema>;
+export type Db = BetterSQLite3Database<typeof schema> & { $client: Database.Database };
+
+/** Why the shop's data cannot be opened, and what to do, in a sentence. */
+export class DataFault extends Error {}
 
 const MIGRATIONS = fileURLToPath(new URL('../migrations', import.meta.url));
 
-/** Opens the shop's database, creating and migrating it as needed. What is committed survives a killed process and a lost supply. */
+/**
+ * Opens the shop's database, creating and migrating it as needed. What is committed survives a killed process and a
+ * lost supply.
+ * @throws DataFault when it is damaged, empty, newer than this version, or the folder cannot be written
+ */
 export function openDb(path: string): { db: Db; close: () => void } {
-  mkdirSync(dirname(path), { recursive: true });
-  const sqlite = new Database(path);
+  prepareFolder(path);
+  const sqlite = openSound(path);
   sqlite.pragma('journal_mode = WAL');
   sqlite.pragma('synchronous = FULL');
   sqlite.pragma('foreign_keys = ON');
   sqlite.pragma('busy_timeout = 5000');
-  const db = drizzle(sqlite, { schema });
+  const db = drizzle(sqlite, { schema }) as Db;
+  const fresh = sqlite.prepare("SELECT count(*) FROM sqlite_master WHERE type = 'table'").pluck().get() === 0;
   migrate(db, { migrationsFolder: MIGRATIONS });
+  if (fresh) sqlite.pragma(`user_version = ${DATA_VERSION}`);
+  else upgradeData(db);
   return { db, close: () => sqlite.close() };
+}
+
+function prepareFolder(path: string): void {
+  const folder = dirname(path);
+  try {
+    mkdirSync(folder, { recursive: true });
+    if (existsSync(path)) closeSync(openSync(path, 'r+'));
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException;
+    throw new DataFault(`the folder ${folder} cannot be written (${code}); give it to this user, or set NIBREL_DATA`);
+  }
+}
+
+function openSound(path: string): Database.Database {
+  if (existsSync(path) && statSync(path).size === 0 && !existsSync(`${path}-wal`)) {
+    throw new DataFault(`the shop's data in ${path} is an empty file; restore the newest backup, or remove the file`);
+  }
+  let sqlite: Database.Database | null = null;
+  try {
+    sqlite = new Database(path);
+    const version = sqlite.pragma('user_version', { simple: true }) as number;
+    if (version > DATA_VERSION) {
+      throw new DataFault(
+        `the shop's data was written by a newer Nibrel (data version ${version}, this one knows ${DATA_VERSION}); start that one`,
+      );
+    }
+    const check = sqlite.pragma('quick_check(1)', { simple: true });
+    if (check !== 'ok') throw new Error(String(check));
+    return sqlite;
+  } catch (error) {
+    sqlite?.close();
+    if (error instanceof DataFault) throw error;
+    const { code, message } = error as Error & { code?: string };
+    if (code === 'SQLITE_CANTOPEN' || code === 'SQLITE_READONLY') {
+      throw new DataFault(`${path} cannot be opened for writing; give it to this user, or set NIBREL_DATA`);
+    }
+    throw new DataFault(`the shop's data in ${path} is damaged (${message}); restore the newest backup`);
+  }
 }

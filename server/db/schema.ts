@@ -31,8 +31,16 @@ export const jobs = sqliteTable(
     crackedGlass: integer('cracked_glass', { mode: 'boolean' }).notNull(),
     /** What the triage found that forbids opening; empty when it may be opened. */
     triage: text('triage', { mode: 'json' }).notNull(),
+    /** The plan it was taken in with; what came after stands in the events. */
     plan: text('plan', { mode: 'json' }),
     createdAt: text('created_at').notNull(),
+    /** What a device is that stands in no list; `null` for one that has an anatomy. */
+    device: text('device', { mode: 'json' }),
+    /** Its line in the list of jobs, and the event up to which it is told. */
+    summary: text('summary', { mode: 'json' }),
+    summarySeq: integer('summary_seq'),
+    /** Named by the sender, so that a double press makes one job. */
+    key: text('key').unique(),
   },
   (table) => [
     foreignKey({
@@ -54,6 +62,10 @@ export const events = sqliteTable(
     by: text('by').notNull(),
     type: text('type').notNull(),
     body: text('body', { mode: 'json' }).notNull(),
+    /** Version of the plan that it was made against. */
+    version: integer('version').notNull().default(0),
+    /** Seconds that the sender's clock was ahead, where that is more than a moment. */
+    skew: real('skew'),
   },
   (table) => [primaryKey({ columns: [table.job, table.seq] })],
 );
@@ -76,6 +88,27 @@ export const ruleSets = sqliteTable('rule_sets', {
   name: text('name').notNull().unique(),
   rules: text('rules', { mode: 'json' }).notNull(),
   chosen: integer('chosen', { mode: 'boolean' }).notNull(),
+  /** Counted up by every change, so that nobody overwrites what another changed meanwhile. */
+  revision: integer('revision').notNull().default(1),
+});
+
+export const technicians = sqliteTable('technicians', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull().unique(),
+  role: text('role', { enum: ['lead', 'technician'] }).notNull(),
+  /** scrypt: salt and hash; `null` while none is set. */
+  pin: text('pin'),
+  active: integer('active', { mode: 'boolean' }).notNull(),
+  createdAt: text('created_at').notNull(),
+});
+
+/** What is left of a job that was deleted. */
+export const deletedJobs = sqliteTable('deleted_jobs', {
+  id: text('id').primaryKey(),
+  number: integer('number').notNull(),
+  reason: text('reason').notNull(),
+  by: text('by').notNull(),
+  at: text('at').notNull(),
 });
 
 /** The shop's small stock of screws; a row for each kind, counted. Lengths in mm. */
@@ -90,6 +123,7 @@ export const stock = sqliteTable(
     head: real('head').notNull(),
     magnetic: integer('magnetic', { mode: 'boolean' }).notNull(),
     count: integer('count').notNull(),
+    revision: integer('revision').notNull().default(1),
   },
   (table) => [
     uniqueIndex('stock_kind').on(table.kind, table.drive, table.length, table.thread, table.head, table.magnetic),

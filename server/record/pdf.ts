@@ -4,7 +4,7 @@ import PDFDocument from 'pdfkit';
 import { format } from 'date-fns';
 import { ringOf } from '../../core/anatomy/index.ts';
 import { CAUTIONS, stepItemName } from '../../core/dive/index.ts';
-import type { Job, Shop } from '../../core/jobs/index.ts';
+import type { Job, ShopSettings } from '../../core/jobs/index.ts';
 import { GATE_NAMES, type RunContext, type RunState } from '../../core/run/index.ts';
 import { torqueTarget } from '../../core/screws/index.ts';
 import { minutes } from '../../core/units/index.ts';
@@ -30,8 +30,9 @@ interface Record {
   job: Job;
   context: RunContext;
   state: RunState;
-  shop: Shop;
-  photo: (hash: string) => Promise<Buffer>;
+  shop: Pick<ShopSettings, 'name' | 'address'> & { demo: boolean };
+  /** Photographs at hand, JPEG by hash; one that is not is said to be missing. */
+  photos: ReadonlyMap<string, Uint8Array>;
 }
 
 const when = (iso: string | null) => (iso ? format(new Date(iso), 'd MMM yyyy, HH:mm') : '—');
@@ -137,12 +138,12 @@ export async function recordPdf(record: Record): Promise<Buffer> {
     true,
   );
 
-  const torques = state.readings.filter((r) => r.sensor.startsWith('torque '));
-  if (torques.length > 0) {
+  if (state.torques.length > 0) {
     heading('Torque');
-    for (const r of torques) {
-      const screw = model.fasteners.get(r.sensor.slice(7));
-      row(r.sensor.slice(7), `${r.value} ${r.unit}${screw ? `, target ${torqueTarget(screw).target}` : ''}`, true);
+    for (const { fastener, peak, verdict, accepted } of state.torques) {
+      const screw = model.fasteners.get(fastener);
+      const target = screw ? `, target ${torqueTarget(screw).target}` : '';
+      row(fastener, `${peak} N·cm${target}, ${verdict}${accepted ? '' : ', driven again'}`, true);
     }
   }
 
@@ -188,23 +189,25 @@ export async function recordPdf(record: Record): Promise<Buffer> {
     line(state.agreed ? `Agreed ${when(state.agreed.at)}, taken by ${state.agreed.by}.` : 'Not recorded as agreed.');
 
   heading('Times');
-  const elapsed = state.startedAt && state.lastAt ? (Date.parse(state.lastAt) - Date.parse(state.startedAt)) / 1000 : 0;
-  row('On the bench', minutes(elapsed));
+  row('On the bench', minutes(state.elapsed));
+  if (state.backwards > 0)
+    row('Clock', `${state.backwards} times stand before the one before them; they are not counted`);
   row('Planned', `${minutes(plan.totals.hands)} of work, ${minutes(plan.totals.idle)} of waiting`);
   for (const timer of state.timers.values()) {
-    const step = context.steps.get(timer.step)!;
+    const step = context.steps.get(timer.step);
+    if (!step) continue;
     const items = step.items.map((id) => stepItemName(model, step, id)).join(', ');
     row(
       `${step.do} ${items}`,
       timer.endedAt
-        ? `${minutes(timer.seconds)} planned, ended by hand${timer.reason ? `: ${timer.reason}` : ''}`
+        ? `${minutes(timer.seconds)} planned, ended by ${timer.how === 'thermometer' ? 'the thermometer' : 'hand'}${timer.reason ? `: ${timer.reason}` : ''}`
         : `${minutes(timer.seconds)}, run to its end`,
     );
   }
 
   heading('Gates');
   for (const step of plan.steps.filter((s) => s.gate)) {
-    const gate = state.gates.get(step.n);
+    const gate = state.gates.get(step.id);
     row(
       `${step.gate} ${GATE_NAMES[step.gate!]}, step ${step.n}`,
       gate ? `${gate.outcome}, ${when(gate.at)}${gate.reason ? `: ${gate.reason}` : ''}` : 'not reached',
@@ -213,11 +216,15 @@ export async function recordPdf(record: Record): Promise<Buffer> {
 
   if (state.notes.length > 0) {
     heading('Notes');
-    for (const note of state.notes) row(`${when(note.at)}${note.step ? `, step ${note.step}` : ''}`, note.text);
+    for (const note of state.notes)
+      row(
+        `${when(note.at)}${note.step && context.steps.has(note.step) ? `, step ${context.steps.get(note.step)!.n}` : ''}`,
+        note.text,
+      );
   }
   if (state.photos.length > 0) {
     heading('Photographs');
-    await photographs(doc, record, room);
+    photographs(doc, record, room);
   }
   heading('Good to know');
   if (plan.losses.some((l) => l.function === 'moisture-rating')) line(CAUTIONS.moisture);
@@ -263,11 +270,11 @@ function drawDevice(doc: PDFKit.PDFDocument, { context }: Record, x: number, y: 
   doc.restore();
 }
 
-async function photographs(
+function photographs(
   doc: PDFKit.PDFDocument,
-  { state, photo }: Record,
+  { state, photos, context }: Record,
   room: (height: number) => void,
-): Promise<void> {
+): void {
   const across = 3;
   const gap = 10;
   const size = (PAGE.width - 2 * MARGIN - gap * (across - 1)) / across;
@@ -277,12 +284,19 @@ async function photographs(
     const y = doc.y;
     for (const [j, p] of shown.slice(i, i + across).entries()) {
       const x = MARGIN + j * (size + gap);
-      doc.image(await photo(p.photo), x, y, { fit: [size, size - 14], align: 'center', valign: 'center' });
+      const bytes = photos.get(p.photo);
+      const n = p.step === null ? undefined : context.steps.get(p.step)?.n;
+      if (bytes) doc.image(Buffer.from(bytes), x, y, { fit: [size, size - 14], align: 'center', valign: 'center' });
+      else
+        doc
+          .fontSize(8)
+          .fillColor(QUIET)
+          .text('this photograph is missing', x, y + size / 2, { width: size, align: 'center' });
       doc
         .font('sans')
         .fontSize(8)
         .fillColor(QUIET)
-        .text(p.step ? `step ${p.step}` : p.note, x, y + size - 10, { width: size, align: 'center', lineBreak: false });
+        .text(n ? `step ${n}` : p.note, x, y + size - 10, { width: size, align: 'center', lineBreak: false });
     }
     doc.y = y + size + 8;
     doc.x = MARGIN;

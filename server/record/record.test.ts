@@ -21,6 +21,7 @@ async function textOf(r: Rehearsal, name: string): Promise<string> {
     number: 1042,
     anatomy: 'velmora-quill-5',
     revision: 1,
+    device: null,
     customer: 'Linnet Voss',
     complaint: 'Empty by noon.',
     outside: 'Clean.',
@@ -33,8 +34,8 @@ async function textOf(r: Rehearsal, name: string): Promise<string> {
     job,
     context: state.context,
     state,
-    shop: { name: 'Lantern Quay Bench', technicians: ['Ysolde Marrin'], demo: true, passcodeNeeded: false },
-    photo: async () => Buffer.alloc(0),
+    shop: { name: 'Lantern Quay Bench', address: '', demo: true },
+    photos: new Map(),
   });
   const path = join(folder, `${name}.pdf`);
   writeFileSync(path, pdf);
@@ -49,7 +50,7 @@ describe('the record', () => {
     r.add(replanFrom(r.state, proposeReplan(r.state), { budget: 0 }).event);
     r.until(r.steps.length + 1);
     r.add(
-      { type: 'reading', sensor: 'torque e1', value: 7.1, unit: 'N·cm' },
+      { type: 'torque', step: r.step('fasten', 'e1').id, fastener: 'e1', peak: 7.1, verdict: 'good', accepted: true },
       { type: 'signed-off', name: 'Ysolde Marrin' },
     );
     const text = await textOf(r, 'replanned');

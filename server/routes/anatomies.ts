@@ -1,12 +1,14 @@
 import { Hono } from 'hono';
-import { modelOf, readAnatomyText } from '../../core/anatomy/index.ts';
-import { depthTable, reachFaults } from '../../core/dive/index.ts';
 import type { AnatomySummary } from '../../core/jobs/index.ts';
-import type { Services } from '../services.ts';
+import { UNLISTED } from '../anatomies.ts';
+import { leadOnly, matched, type Env } from '../guard.ts';
 import { Problem } from '../problem.ts';
+import type { Services } from '../services.ts';
 
-export function anatomyRoutes({ anatomies }: Services): Hono {
-  const app = new Hono();
+export function anatomyRoutes({ anatomies, pool }: Services): Hono<Env> {
+  const app = new Hono<Env>();
+  /** Depths by revision, which never changes. */
+  const depths = new Map<string, Promise<unknown>>();
   app.get('/', (c) =>
     c.json(
       anatomies.latest().map(
@@ -23,23 +25,27 @@ export function anatomyRoutes({ anatomies }: Services): Hono {
       ),
     ),
   );
-  app.get('/:id', (c) => c.json(anatomies.get(c.req.param('id'))));
-  app.get('/:id/depth', (c) => {
+  app.get('/:id', (c) => {
+    const stored = anatomies.get(c.req.param('id'));
+    c.header('ETag', `"${stored.revision}"`);
+    return c.json(stored);
+  });
+  app.get('/:id/depth', async (c) => {
     const { anatomy, revision } = anatomies.get(c.req.param('id'));
-    return c.json(depthTable(anatomies.modelOf(anatomy.id, revision)));
+    const key = `${anatomy.id}@${revision}`;
+    const table = depths.get(key) ?? pool.run('depth', { anatomy });
+    depths.set(key, table);
+    table.catch(() => depths.delete(key));
+    return c.json(await table);
   });
   /** Takes in an anatomy as a new revision, or tells every fault and stores nothing. */
   app.post('/', async (c) => {
-    const reading = readAnatomyText(await c.req.text());
-    if (!reading.ok)
-      throw new Problem(422, {
-        error: `the anatomy has ${reading.faults.length} ${reading.faults.length === 1 ? 'fault' : 'faults'}; nothing was stored`,
-        faults: reading.faults,
-      });
-    const faults = reachFaults(modelOf(reading.value));
-    if (faults.length > 0)
-      throw new Problem(422, { error: 'not every part can be reached and refitted; nothing was stored', faults });
-    return c.json(anatomies.add(reading.value), 201);
+    leadOnly(c);
+    const anatomy = await pool.run('checkAnatomy', { text: await c.req.text() });
+    if (anatomy.id === UNLISTED) throw new Problem(422, { error: `id: "${UNLISTED}" is kept for devices in no list` });
+    if (c.req.header('if-match') !== undefined)
+      matched(c, anatomies.has(anatomy.id) ? anatomies.newest(anatomy.id) : 0);
+    return c.json(anatomies.add(anatomy), 201);
   });
   return app;
 }

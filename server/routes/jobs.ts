@@ -1,18 +1,19 @@
-import { Hono } from 'hono';
-import { streamSSE } from 'hono/streaming';
+import { type Context, Hono } from 'hono';
 import Joi from 'joi';
-import { readAnatomy } from '../../core/anatomy/index.ts';
-import { NoDive, planDive, type DiveRequest, type HouseRules, type Plan } from '../../core/dive/index.ts';
-import { TRIAGE, type Job, type JobFile, type TriageFinding } from '../../core/jobs/index.ts';
-import { readEvent, type EventBody, type ReplanRequest, type SentEvent } from '../../core/run/index.ts';
-import { shopOf, type Services } from '../services.ts';
+import type { Anatomy } from '../../core/anatomy/index.ts';
+import type { DiveRequest, HouseRules, Plan } from '../../core/dive/index.ts';
+import { TRIAGE, type TriageFinding, type UnlistedDevice } from '../../core/jobs/index.ts';
+import { readEvent, stepOf, type EventBody, type ReplanRequest, type SentEvent } from '../../core/run/index.ts';
 import type { Config } from '../config.ts';
+import { leadOnly, matched, nameOf, type Env } from '../guard.ts';
 import { Problem } from '../problem.ts';
-import { recordPdf } from '../record/pdf.ts';
+import type { Services } from '../services.ts';
 import { bodyOf } from '../validate.ts';
 
 const id = Joi.string().max(64);
 const words = (most: number) => Joi.string().allow('').max(most);
+const by = { by: Joi.string().max(80), session: Joi.string().max(64) };
+const millimetres = Joi.number().positive().max(1000).allow(null).default(null);
 const diveSchema = {
   replace: Joi.array().items(id).max(50).required(),
   spares: Joi.array().items(id).max(50).default([]),
@@ -26,11 +27,22 @@ const planOnSchema = Joi.object({
   restored: Joi.array().items(id).max(200),
   because: words(400),
   anatomy: Joi.object().unknown(true).allow(null),
-  by: Joi.string().min(1).max(80).required(),
   keep: Joi.boolean().required(),
+  ...by,
 });
 const intakeSchema = Joi.object({
-  anatomy: id.required(),
+  /** `null` for a device that is in no list; `device` then says what it is. */
+  anatomy: id.allow(null).required(),
+  device: Joi.alternatives(
+    Joi.string().trim().min(1).max(120),
+    Joi.object({
+      name: Joi.string().trim().min(1).max(120).required(),
+      kind: Joi.string().valid('phone', 'tablet', 'keypad-phone').default('phone'),
+      width: millimetres,
+      height: millimetres,
+      thickness: millimetres,
+    }),
+  ),
   customer: Joi.string().min(1).max(120).required(),
   complaint: words(2000).required(),
   outside: words(2000).default(''),
@@ -42,168 +54,200 @@ const intakeSchema = Joi.object({
     .items(Joi.string().pattern(/^[0-9a-f]{64}$/))
     .max(40)
     .default([]),
-  by: Joi.string().min(1).max(80).required(),
+  ...by,
   ...diveSchema,
 });
-interface Intake {
-  anatomy: string;
-  customer: string;
-  complaint: string;
-  outside: string;
-  triage: TriageFinding[];
-  photos: string[];
-  by: string;
+interface Dive {
   replace: string[];
   spares: string[];
   crackedGlass: boolean;
   rules?: string;
 }
-const replanSchema = Joi.object(diveSchema);
-const eventsSchema = Joi.object({ events: Joi.array().items(Joi.object().unknown(true)).min(1).max(500).required() });
+interface By {
+  by?: string;
+  session?: string;
+}
+interface Intake extends Dive, By {
+  anatomy: string | null;
+  device?: string | UnlistedDevice;
+  customer: string;
+  complaint: string;
+  outside: string;
+  triage: TriageFinding[];
+  photos: string[];
+}
+const replanSchema = Joi.object({ ...diveSchema, ...by });
+const editSchema = Joi.object({
+  anatomy: Joi.object().unknown(true).required(),
+  item: id.allow(null).default(null),
+  because: words(400).default(''),
+  ...by,
+});
+/** Most events in one request. */
+export const BATCH = 500;
+const eventsSchema = Joi.object({
+  events: Joi.array().items(Joi.object().unknown(true)).min(1).max(BATCH).required(),
+  /** ms since the epoch by the sender's clock when it sends this. */
+  now: Joi.number().min(-8.64e15).max(8.64e15).allow(null).default(null),
+  session: Joi.string().max(64).allow(null),
+});
+const removeSchema = Joi.object({ reason: Joi.string().trim().min(3).max(400).required(), ...by });
 
-/** How often an idle stream says that it is alive, ms. Origin: own choice, below the idle limit of common proxies. */
-const HEARTBEAT_MS = 15_000;
+export function jobRoutes(services: Services, config: Config): Hono<Env> {
+  const { jobs, anatomies, photos, pool, ruleSets, sessions, technicians } = services;
+  const app = new Hono<Env>();
 
-export function jobRoutes(services: Services, config: Config): Hono {
-  const { jobs, anatomies, photos, db, ruleSets } = services;
-  const app = new Hono();
-
-  const refusing = <T>(make: () => T): T => {
-    try {
-      return make();
-    } catch (error) {
-      if (error instanceof NoDive)
-        throw new Problem(422, { error: error.message, faults: [{ path: error.path, message: error.message }] });
-      throw error;
-    }
-  };
   const rulesOf = (set: string | undefined): HouseRules =>
     (set === undefined ? ruleSets.chosen() : ruleSets.get(set)).rules;
-  const dive = (anatomy: string, revision: number, request: DiveRequest, set: string | undefined): Plan =>
-    refusing(() => planDive(anatomies.modelOf(anatomy, revision), request, rulesOf(set)));
-  const requestOf = (r: Pick<Intake, 'replace' | 'spares' | 'crackedGlass'>): DiveRequest => ({
-    replace: r.replace,
-    spares: r.spares,
-    condition: { crackedGlass: r.crackedGlass },
-  });
-  const fileOf = (job: Job): JobFile => ({
-    job,
-    anatomy: anatomies.get(job.anatomy, job.revision).anatomy,
-    events: jobs.eventsOf(job.id),
-  });
+  const dive = (anatomy: Anatomy, r: Dive): Promise<Plan> => {
+    const request: DiveRequest = { replace: r.replace, spares: r.spares, condition: { crackedGlass: r.crackedGlass } };
+    return pool.run('plan', { anatomy, request, rules: rulesOf(r.rules) });
+  };
+  const who = (c: Context<Env>, said: By) => nameOf(c.get('who'), technicians, sessions, said);
+  const one = (c: Context<Env>) => c.req.param('id')!;
 
-  app.get('/', (c) => c.json(jobs.summaries()));
+  app.get('/', (c) => c.body(jobs.list(), 200, { 'Content-Type': 'application/json' }));
 
   app.post('/', async (c) => {
     const intake = await bodyOf<Intake>(c, intakeSchema);
-    const { anatomy, revision } = anatomies.get(intake.anatomy);
-    const unknown = intake.photos.find((hash) => !photos.has(hash));
-    if (unknown) throw new Problem(422, { error: 'a photograph was not stored; add it again' });
-    const stopped = intake.triage.length > 0;
-    if (!stopped && intake.replace.length === 0)
-      throw new Problem(422, {
-        error: 'choose at least one part to replace',
-        faults: [{ path: 'replace', message: 'choose at least one part to replace' }],
-      });
-    const plan = stopped ? null : dive(anatomy.id, revision, requestOf(intake), intake.rules);
     const { customer, complaint, outside, crackedGlass, triage } = intake;
+    if (intake.photos.some((hash) => !photos.has(hash)))
+      throw new Problem(422, { error: 'a photograph was not stored; add it again' });
+    const key = c.req.header('idempotency-key')?.slice(0, 80);
     const bodies = intake.photos.map((photo): EventBody => ({ type: 'photo', photo, step: null, note: 'at intake' }));
-    const job = jobs.create(
-      { anatomy: anatomy.id, revision, customer, complaint, outside, crackedGlass, triage, plan },
-      { by: intake.by, bodies },
-    );
-    return c.json(fileOf(job), 201);
+    const received = { by: who(c, intake), bodies, ...(key ? { key } : {}) };
+    const common = { customer, complaint, outside, crackedGlass, triage };
+    if (intake.anatomy === null) {
+      const device = unlisted(intake.device);
+      const job = jobs.create({ ...common, anatomy: null, revision: null, device, plan: null }, received);
+      return c.json(jobs.fileOf(job.id), 201);
+    }
+    const { anatomy, revision } = anatomies.get(intake.anatomy);
+    const stopped = triage.length > 0;
+    if (!stopped && intake.replace.length === 0) {
+      const message = 'choose at least one part to replace';
+      throw new Problem(422, { error: message, faults: [{ path: 'replace', message }] });
+    }
+    const plan = stopped ? null : await dive(anatomy, intake);
+    const job = jobs.create({ ...common, anatomy: anatomy.id, revision, device: null, plan }, received);
+    return c.json(jobs.fileOf(job.id), 201);
   });
 
-  app.get('/:id', (c) => c.json(fileOf(jobs.get(c.req.param('id')))));
+  app.get('/:id', (c) => c.json(jobs.fileOf(one(c))));
+
+  app.delete('/:id', async (c) => {
+    leadOnly(c);
+    const { reason, ...said } = await bodyOf<{ reason: string } & By>(c, removeSchema);
+    jobs.remove(one(c), reason, who(c, said));
+    return c.json({ ok: true });
+  });
 
   app.post('/:id/plan', async (c) => {
-    const request = await bodyOf<Pick<Intake, 'replace' | 'spares' | 'crackedGlass' | 'rules'>>(c, replanSchema);
-    const job = jobs.get(c.req.param('id'));
+    const request = await bodyOf<Dive & By>(c, replanSchema);
+    const { job, context, state } = jobs.stateOf(one(c));
     if (job.triage.length > 0) throw new Problem(409, { error: 'this device must not be opened' });
-    return c.json(
-      fileOf(
-        jobs.replan(job.id, dive(job.anatomy, job.revision, requestOf(request), request.rules), request.crackedGlass),
-      ),
-    );
+    if (job.anatomy === null)
+      throw new Problem(409, { error: 'this device is in no list; it has no anatomy to plan on' });
+    if (state.startedAt) throw new Problem(409, { error: 'the dive has begun; its plan stays as it is' });
+    if (c.req.header('if-match') !== undefined) matched(c, state.version);
+    const plan = await dive(context.model.anatomy, request);
+    const names = plan.replace.map((part) => context.model.nameOf(part)).join(', ');
+    await jobs.plan(job.id, plan, `planned for ${names}`, who(c, request));
+    return c.json(jobs.fileOf(job.id));
   });
 
   /** Plans the rest of a begun run anew; without `keep` it only tells what would change. */
   app.post('/:id/plan-on', async (c) => {
-    const { by, keep, anatomy, ...request } = await bodyOf<Partial<ReplanRequest> & { by: string; keep: boolean }>(
-      c,
-      planOnSchema,
-    );
-    if (anatomy) {
-      const reading = readAnatomy(anatomy);
-      if (!reading.ok)
-        throw new Problem(422, {
-          error: `the edited anatomy has ${reading.faults.length} ${reading.faults.length === 1 ? 'fault' : 'faults'}; nothing was changed`,
-          faults: reading.faults,
-        });
-      return c.json(refusing(() => jobs.planOn(c.req.param('id'), { ...request, anatomy: reading.value }, by, keep)));
-    }
-    return c.json(refusing(() => jobs.planOn(c.req.param('id'), request, by, keep)));
+    const { by, session, keep, anatomy, ...request } = await bodyOf<
+      Partial<ReplanRequest> & By & { keep: boolean; anatomy?: object | null }
+    >(c, planOnSchema);
+    const { job, state } = jobs.stateOf(one(c));
+    if (state.version === 0) throw new Problem(409, { error: 'this job has no dive yet' });
+    if (state.signedOff) throw new Problem(409, { error: 'the job is signed off' });
+    if (!state.startedAt)
+      throw new Problem(409, { error: 'the dive has not begun; choose its parts and rules on the plan' });
+    const edited = anatomy ? await pool.run('readEdited', { document: anatomy }) : null;
+    const replan = await pool.run('planOn', { run: runOf(job.id), request: { ...request, anatomy: edited } });
+    if (keep) await jobs.make(job.id, replan.event, who(c, { by, session } as By), state.seq);
+    return c.json(replan);
+  });
+
+  /** The anatomy corrected for this one device. */
+  app.post('/:id/anatomy', async (c) => {
+    const { anatomy, item, because, ...said } = await bodyOf<
+      { anatomy: object; item: string | null; because: string } & By
+    >(c, editSchema);
+    const edited = await pool.run('readEdited', { document: anatomy });
+    await jobs.edit(one(c), edited, item, because, who(c, said));
+    return c.json(jobs.fileOf(one(c)));
   });
 
   app.post('/:id/events', async (c) => {
-    const { events } = await bodyOf<{ events: unknown[] }>(c, eventsSchema);
-    const sent = events.map((document, i): SentEvent => {
+    const received = Date.now();
+    const { events, now, session } = await bodyOf<{ events: unknown[]; now: number | null; session?: string | null }>(
+      c,
+      eventsSchema,
+    );
+    const sent: SentEvent[] = [];
+    let unread: { id: string; error: string; refusal: null } | null = null;
+    for (const [i, document] of events.entries()) {
       const reading = readEvent(document);
-      if (!reading.ok) throw new Problem(422, { error: `events[${i}].${reading.message}` });
-      if (reading.value.type === 'photo' && !photos.has(reading.value.photo))
-        throw new Problem(422, { error: `events[${i}].photo: the photograph was not stored; add it again` });
-      return reading.value;
-    });
-    return c.json({ events: jobs.append(c.req.param('id'), sent) });
-  });
-
-  app.get('/:id/live', (c) => {
-    const job = jobs.get(c.req.param('id'));
-    const after = Number(c.req.header('Last-Event-ID') ?? c.req.query('after') ?? 0);
-    return streamSSE(c, async (stream) => {
-      let ended = false;
-      let wake = () => {};
-      const queue = jobs.eventsOf(job.id, Number.isInteger(after) && after > 0 ? after : 0);
-      const stop = jobs.listen(job.id, (added) => {
-        queue.push(...added);
-        wake();
-      });
-      stream.onAbort(() => {
-        ended = true;
-        stop();
-        wake();
-      });
-      await stream.writeSSE({ event: 'hello', data: '' });
-      while (!ended) {
-        while (queue.length > 0) {
-          const event = queue.shift()!;
-          await stream.writeSSE({ event: 'run', id: String(event.seq), data: JSON.stringify(event) });
-        }
-        await new Promise<void>((resolve) => {
-          wake = resolve;
-          if (queue.length > 0 || ended) resolve();
-          setTimeout(resolve, HEARTBEAT_MS).unref();
-        });
-        if (queue.length === 0 && !ended) await stream.writeSSE({ event: 'alive', data: '' });
+      const lost = reading.ok && reading.value.type === 'photo' && !photos.has(reading.value.photo);
+      if (reading.ok && !lost) sent.push(reading.value);
+      else {
+        const said = reading.ok ? 'photo: the photograph was not stored; add it again' : reading.message;
+        const named = reading.ok ? reading.value.id : reading.id;
+        unread = { id: named ?? '', error: `events[${i}].${said}`, refusal: null };
+        break;
       }
-    });
+    }
+    const claimed = (events[0] as { by?: unknown }).by;
+    const said = { by: typeof claimed === 'string' ? claimed : undefined, session: session ?? undefined };
+    const name = nameOf(c.get('who'), technicians, sessions, said);
+    if (jobs.get(one(c)).triage.length > 0 && sent.some((e) => stepOf(e) !== null)) {
+      throw new Problem(409, { error: 'this device must not be opened' });
+    }
+    const done = await jobs.append(one(c), sent, name, { now, received });
+    if (done.missed) {
+      const error = 'another screen was quicker; here is what happened';
+      throw new Problem(409, { error, missed: done.missed, events: done.events });
+    }
+    const refused = done.refused ?? unread;
+    if (!refused) return c.json({ events: done.events });
+    const { error, refusal } = refused;
+    throw new Problem(422, { error, ...(refusal ? { refusal } : {}), refused, events: done.events });
   });
 
   app.get('/:id/record.pdf', async (c) => {
-    const { job, context, state } = jobs.stateOf(c.req.param('id'));
-    if (!context || !state) throw new Problem(409, { error: 'this job has no dive, so there is nothing to hand over' });
-    const pdf = await recordPdf({
-      job,
-      context,
-      state,
-      shop: shopOf(db, config),
-      photo: (hash) => photos.read(hash, 'full'),
-    });
+    const { job, state } = jobs.stateOf(one(c));
+    if (state.version === 0)
+      throw new Problem(409, { error: 'this job has no dive, so there is nothing to hand over' });
+    const shown: [string, Uint8Array][] = [];
+    for (const { photo } of state.photos.slice(0, PHOTOS_IN_RECORD)) {
+      const bytes = await photos.read(photo, 'full').catch(() => null);
+      if (bytes) shown.push([photo, bytes]);
+    }
+    const { name, address } = services.shop.get();
+    const shop = { name, address, demo: config.demo };
+    const pdf = await pool.run('recordPdf', { job, run: runOf(job.id), shop, photos: shown });
     return c.body(new Uint8Array(pdf), 200, {
       'Content-Type': 'application/pdf',
       'Content-Disposition': `inline; filename="nibrel-job-${job.number}.pdf"`,
     });
   });
+
+  const runOf = (job: string) => {
+    const { anatomy, events, job: row } = jobs.fileOf(job);
+    return { anatomy, plan: row.plan, events };
+  };
   return app;
+}
+
+/** Photographs that the record shows at most. Origin: own choice; two pages of them. */
+const PHOTOS_IN_RECORD = 12;
+
+function unlisted(said: string | UnlistedDevice | undefined): UnlistedDevice {
+  if (said === undefined) throw new Problem(422, { error: 'device: say what it is, since it is in no list' });
+  if (typeof said === 'object') return said;
+  return { name: said, kind: 'phone', width: null, height: null, thickness: null };
 }

@@ -1,14 +1,13 @@
-import { Hono } from 'hono';
+import { type Context, Hono } from 'hono';
 import { streamSSE } from 'hono/streaming';
 import Joi from 'joi';
-import type { Model } from '../../core/anatomy/index.ts';
 import { DEFAULT_RULES } from '../../core/dive/index.ts';
 import { NoHeat, PLATES, SOURCE_KINDS, sourceOf, stackOf, type SourceKind } from '../../core/heat/index.ts';
-import { cutPlan, NoCut, pickTemplate, MARGIN, MOST_MARKS } from '../../core/opening/index.ts';
-import { pageSvg, PAPERS, type Paper, type Sheet } from '../../core/paper/index.ts';
+import { MARGIN, MOST_MARKS, NoCut } from '../../core/opening/index.ts';
+import { PAPERS, type Paper } from '../../core/paper/index.ts';
+import type { Env } from '../guard.ts';
 import { Problem } from '../problem.ts';
 import type { Services } from '../services.ts';
-import { sheetPdf } from '../sheetPdf.ts';
 import { simulatedMat, simulatedPlate } from '../simulated/heat.ts';
 import { checked } from '../validate.ts';
 
@@ -66,38 +65,28 @@ function told<T>(work: () => T): T {
 }
 
 /** Pick templates, and the stand-ins for the thermometers at the heat sources. */
-export function openingRoutes({ anatomies, jobs }: Services): Hono {
-  const app = new Hono();
-  const modelOf = (id: string): Model => {
-    const { anatomy, revision } = anatomies.get(id);
-    return anatomies.modelOf(anatomy.id, revision);
-  };
-  const template = (id: string, query: Record<string, string>): Sheet => {
-    const { bond, marks, margin, paper } = queryOf<{ bond: string; marks: number; margin: number; paper: Paper }>(
-      query,
-      templateQuery,
-    );
-    const model = modelOf(id);
-    return told(() => pickTemplate(model, cutPlan(model, bond, { marks, margin }), paper));
-  };
-  app.get('/template/:file{.+\\.pdf}', async (c) => {
-    const id = c.req.param('file').replace(/\.pdf$/, '');
-    return c.body(await sheetPdf(template(id, c.req.query())), 200, {
+export function openingRoutes({ anatomies, jobs, pool, shop }: Services): Hono<Env> {
+  const app = new Hono<Env>();
+  const template = async (c: Context<Env>, as: 'pdf' | 'svg') => {
+    const id = c.req.param('file')!.replace(/\.(pdf|svg)$/, '');
+    const query = queryOf<{ bond: string; marks: number; margin: number; paper?: Paper }>(c.req.query(), templateQuery);
+    const { anatomy } = anatomies.get(id);
+    const sheet = await pool.run('template', { anatomy, ...query, paper: query.paper ?? shop.get().paper, as });
+    if (typeof sheet === 'string') return c.body(sheet, 200, { 'Content-Type': 'image/svg+xml' });
+    return c.body(new Uint8Array(sheet), 200, {
       'Content-Type': 'application/pdf',
       'Content-Disposition': `inline; filename="picks-${id}.pdf"`,
     });
-  });
-  app.get('/template/:file{.+\\.svg}', (c) => {
-    const sheet = template(c.req.param('file').replace(/\.svg$/, ''), c.req.query());
-    return c.body(pageSvg(sheet, sheet.pages[0]!), 200, { 'Content-Type': 'image/svg+xml' });
-  });
+  };
+  app.get('/template/:file{.+\\.pdf}', (c) => template(c, 'pdf'));
+  app.get('/template/:file{.+\\.svg}', (c) => template(c, 'svg'));
 
   /** The device of a heat step on the mat: readings as they come. */
   app.get('/mat/:job/:step', (c) => {
     const { context } = jobs.stateOf(c.req.param('job'));
-    const step = context?.steps.get(Number(c.req.param('step')));
+    const step = context.steps.get(c.req.param('step'));
     const setting = step?.heat;
-    if (!context || !step || !setting) throw new Problem(404, { error: 'there is no such heat step on this job' });
+    if (!step || !setting) throw new Problem(404, { error: 'there is no such heat step on this job' });
     const { rules } = context.plan;
     const query = queryOf<{ speed: number; factor?: number; set?: number; room?: number; from: number }>(
       c.req.query(),

@@ -1,12 +1,12 @@
-import { Hono } from 'hono';
+import { type Context, Hono } from 'hono';
 import { streamSSE } from 'hono/streaming';
 import Joi from 'joi';
 import { DRIVES } from '../../core/anatomy/index.ts';
-import { pageSvg, PAPERS, type Paper, type Sheet } from '../../core/paper/index.ts';
-import { screwMap, wellsOf, type ScrewShape } from '../../core/screws/index.ts';
+import { PAPERS, type Paper } from '../../core/paper/index.ts';
+import type { ScrewShape } from '../../core/screws/index.ts';
+import { matched, type Env } from '../guard.ts';
 import { Problem } from '../problem.ts';
 import type { Services } from '../services.ts';
-import { sheetPdf } from '../sheetPdf.ts';
 import { simulatedCaliper, simulatedTorqueDriver } from '../simulated/devices.ts';
 import { bodyOf } from '../validate.ts';
 
@@ -24,29 +24,28 @@ const addSchema = Joi.object({ ...shape, count: Joi.number().integer().min(1).ma
 const countSchema = Joi.object({ count: Joi.number().integer().min(0).max(10_000).required() });
 
 /** Screw maps, the stock, and the stand-ins for the driver and the caliper. */
-export function screwRoutes({ anatomies, jobs, stock }: Services): Hono {
-  const app = new Hono();
-  const mapOf = (id: string, paper: string | undefined, job: string | undefined): Sheet => {
-    if (paper !== undefined && !(paper in PAPERS))
+export function screwRoutes({ anatomies, jobs, pool, shop, stock }: Services): Hono<Env> {
+  const app = new Hono<Env>();
+  /** The map of an anatomy, or of the device of a job as it is on the bench. */
+  const map = async (c: Context<Env>, as: 'pdf' | 'svg') => {
+    const id = c.req.param('file')!.replace(/\.(pdf|svg)$/, '');
+    const paper = c.req.query('paper') ?? shop.get().paper;
+    if (!Object.hasOwn(PAPERS, paper))
       throw new Problem(422, { error: `paper: must be one of ${Object.keys(PAPERS).join(', ')}` });
-    const { context } = job ? jobs.stateOf(job) : { context: null };
-    const { anatomy, revision } = anatomies.get(id);
-    const model = context?.model ?? anatomies.modelOf(anatomy.id, revision);
-    return screwMap(model, (paper ?? 'A4') as Paper, context ? wellsOf(model, context.plan) : undefined);
-  };
-  app.get('/map/:file{.+\\.pdf}', async (c) => {
-    const id = c.req.param('file').replace(/\.pdf$/, '');
-    return c.body(await sheetPdf(mapOf(id, c.req.query('paper'), c.req.query('job'))), 200, {
+    const job = c.req.query('job');
+    const file = job ? jobs.fileOf(job) : null;
+    const { anatomy } = file ?? anatomies.get(id);
+    const run = file && { anatomy, plan: file.job.plan, events: file.events };
+    const page = Number(c.req.query('page') ?? 1);
+    const sheet = await pool.run('screwMap', { anatomy, run, paper: paper as Paper, as, page });
+    if (typeof sheet === 'string') return c.body(sheet, 200, { 'Content-Type': 'image/svg+xml' });
+    return c.body(new Uint8Array(sheet), 200, {
       'Content-Type': 'application/pdf',
       'Content-Disposition': `inline; filename="screws-${id}.pdf"`,
     });
-  });
-  app.get('/map/:file{.+\\.svg}', (c) => {
-    const sheet = mapOf(c.req.param('file').replace(/\.svg$/, ''), c.req.query('paper'), c.req.query('job'));
-    const page = sheet.pages[Number(c.req.query('page') ?? 1) - 1];
-    if (!page) throw new Problem(404, { error: `the map has ${sheet.pages.length} pages` });
-    return c.body(pageSvg(sheet, page), 200, { 'Content-Type': 'image/svg+xml' });
-  });
+  };
+  app.get('/map/:file{.+\\.pdf}', (c) => map(c, 'pdf'));
+  app.get('/map/:file{.+\\.svg}', (c) => map(c, 'svg'));
 
   app.get('/stock', (c) => c.json(stock.all()));
   app.post('/stock', async (c) => {
@@ -60,7 +59,10 @@ export function screwRoutes({ anatomies, jobs, stock }: Services): Hono {
     return c.json(stock.all(), 201);
   });
   app.put('/stock/:id', async (c) => {
-    stock.setCount(c.req.param('id'), (await bodyOf<{ count: number }>(c, countSchema)).count);
+    const id = c.req.param('id');
+    const { count } = await bodyOf<{ count: number }>(c, countSchema);
+    matched(c, stock.get(id).revision);
+    stock.setCount(id, count);
     return c.json(stock.all());
   });
   app.post('/stock/:id/use', (c) => c.json(stock.use(c.req.param('id'))));
@@ -68,7 +70,7 @@ export function screwRoutes({ anatomies, jobs, stock }: Services): Hono {
   /** One screw driven with the torque driver: samples as they come. */
   app.get('/driver/:job/:fastener', (c) => {
     const { context } = jobs.stateOf(c.req.param('job'));
-    const screw = context?.model.fasteners.get(c.req.param('fastener'));
+    const screw = context.model.fasteners.get(c.req.param('fastener'));
     if (!screw) throw new Problem(404, { error: 'there is no such screw on this job' });
     return streamSSE(c, async (stream) => {
       const driver = simulatedTorqueDriver();
@@ -82,7 +84,7 @@ export function screwRoutes({ anatomies, jobs, stock }: Services): Hono {
   /** The screws that are out on a job, measured one after another. */
   app.get('/caliper/:job', (c) => {
     const { context, state } = jobs.stateOf(c.req.param('job'));
-    if (!context || !state) throw new Problem(409, { error: 'this job has no dive' });
+    if (state.version === 0) throw new Problem(409, { error: 'this job has no dive' });
     const pieces = [...state.out.keys()]
       .map((id) => context.model.fasteners.get(id)!)
       .filter((f) => f && f.kind !== 'captive');

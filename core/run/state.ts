@@ -1,0 +1,183 @@
+import { closedDevice, copyDevice, type Device, type Step } from '../dive/index.ts';
+import type { RunContext } from './context.ts';
+import type { ActKind, Circumstance, DeviationKind, TestOutcome } from './events.ts';
+import type { TorqueVerdict } from '../screws/index.ts';
+import type { Timer } from './timers.ts';
+
+export interface Deviation {
+  item: string | null;
+  kind: DeviationKind;
+  note: string;
+  at: string;
+  /** The length found (mm), or the peak reached (°C). */
+  value: number | null;
+}
+
+export interface TestResult {
+  function: string;
+  outcome: TestOutcome;
+  reason: string;
+  circumstance: Circumstance;
+  at: string;
+  by: string;
+}
+
+/** What the customer agreed to lose, for one version of the plan. */
+export interface Agreement {
+  losses: string[];
+  version: number;
+  at: string;
+  by: string;
+}
+
+/** What was last done that can be taken back: a step, or one item of it. */
+export interface Action {
+  step: string;
+  item: string | null;
+}
+
+/** The state of a job: a pure fold over its events, the same on the server and in the browser. Steps are named by id. */
+export interface RunState {
+  /** The dive and the device as they are now: the ones the job began with, unless it was planned anew. */
+  context: RunContext;
+  /** Number of the last event; 0 before the first. */
+  seq: number;
+  /** Version of the plan now; 0 while there is none. */
+  version: number;
+  startedAt: string | null;
+  lastAt: string | null;
+  /** Seconds on the bench, from the first action to the last; a clock that went backwards adds nothing. */
+  elapsed: number;
+  /** How often a time stood before the one before it, in records of older versions. */
+  backwards: number;
+  done: Map<string, string>;
+  left: Set<string>;
+  /** Items dealt with, by step, in the order in which the steps were begun. */
+  items: Map<string, Set<string>>;
+  /** Screws in wells now: fastener → well. Captive ones are loose but in no well. */
+  out: Map<string, string | null>;
+  /** Every screw that ever came out and every one that went back. */
+  screwsOut: Set<string>;
+  screwsIn: Set<string>;
+  timers: Map<string, Timer>;
+  deviations: Deviation[];
+  /** What every function's newest test says, unless what it rests on was undone since. Tests at intake stand apart. */
+  tests: Map<string, TestResult>;
+  /** What worked before the dive. */
+  before: Map<string, TestResult>;
+  /** Every test that was made, in order. */
+  tested: TestResult[];
+  gates: Map<string, { outcome: 'passed' | 'refused'; reason: string; at: string }>;
+  photos: { photo: string; step: string | null; note: string; at: string }[];
+  notes: { step: string | null; text: string; at: string; by: string }[];
+  readings: { sensor: string; value: number; unit: string; at: string }[];
+  torques: { step: string; fastener: string; peak: number; verdict: TorqueVerdict; accepted: boolean; at: string }[];
+  acts: { act: ActKind; item: string | null; note: string; at: string; by: string }[];
+  agreed: Agreement | null;
+  signedOff: { name: string; at: string } | null;
+  device: Device;
+  isolated: boolean;
+  /** The step the technician stands at: the first that is neither done nor left; `null` when all are done. */
+  cursor: string | null;
+  /** The latest action that can be taken back. */
+  undoable: Action | null;
+}
+
+/** The state of a job before anything happened on it. */
+export function atTheStart(context: RunContext): RunState {
+  return {
+    context,
+    seq: 0,
+    version: context.version,
+    startedAt: null,
+    lastAt: null,
+    elapsed: 0,
+    backwards: 0,
+    done: new Map(),
+    left: new Set(),
+    items: new Map(),
+    out: new Map(),
+    screwsOut: new Set(),
+    screwsIn: new Set(),
+    timers: new Map(),
+    deviations: [],
+    tests: new Map(),
+    before: new Map(),
+    tested: [],
+    gates: new Map(),
+    photos: [],
+    notes: [],
+    readings: [],
+    torques: [],
+    acts: [],
+    agreed: null,
+    signedOff: null,
+    device: closedDevice(),
+    isolated: false,
+    cursor: null,
+    undoable: null,
+  };
+}
+
+/** A state that may be changed without changing `s`. What its lists hold is never changed, only replaced. */
+export function copyState(s: RunState): RunState {
+  return {
+    ...s,
+    done: new Map(s.done),
+    left: new Set(s.left),
+    items: new Map([...s.items].map(([id, items]) => [id, new Set(items)])),
+    out: new Map(s.out),
+    screwsOut: new Set(s.screwsOut),
+    screwsIn: new Set(s.screwsIn),
+    timers: new Map(s.timers),
+    deviations: [...s.deviations],
+    tests: new Map(s.tests),
+    before: new Map(s.before),
+    tested: [...s.tested],
+    gates: new Map(s.gates),
+    photos: [...s.photos],
+    notes: [...s.notes],
+    readings: [...s.readings],
+    torques: [...s.torques],
+    acts: [...s.acts],
+    device: copyDevice(s.device),
+  };
+}
+
+/** Verbs whose items are recorded one by one. */
+export function itemWise(step: Step): 'screw' | 'connector' | 'test' | null {
+  switch (step.do) {
+    case 'unscrew':
+    case 'fasten':
+      return 'screw';
+    case 'disconnect':
+    case 'desolder':
+    case 'connect':
+    case 'solder':
+      return 'connector';
+    case 'test':
+      return 'test';
+    default:
+      return null;
+  }
+}
+
+/** Nothing is off, open or hanging: the device is as the customer holds it, but for screws or a card tray perhaps. */
+export function isClosed({ device, context: { model } }: RunState): boolean {
+  const inside = (id: string) => !device.absent.has(id) && model.faceOf(id) !== 'edge';
+  return device.swung.size === 0 && ![...device.removed, ...device.open].some(inside);
+}
+
+/** The circumstance of a test that is made now. */
+export function circumstanceNow(state: RunState): Circumstance {
+  if (state.startedAt === null) return 'intake';
+  if (isClosed(state)) return 'closed';
+  return state.isolated ? 'tried' : 'open';
+}
+
+/** Losses of the plan as it is now that nobody agreed to; empty when work may begin. */
+export function lossesToAgree(state: RunState): string[] {
+  const { losses } = state.context.plan;
+  const agreed = new Set(state.agreed?.losses);
+  return [...new Set(losses.map((l) => l.function))].filter((f) => !agreed.has(f));
+}

@@ -1,0 +1,272 @@
+import { randomUUID } from 'node:crypto';
+import type { Database, Statement } from 'better-sqlite3';
+import {
+  admit,
+  circumstanceNow,
+  foldOn,
+  foldRun,
+  type Refusal,
+  type RunContext,
+  type RunEvent,
+  type RunState,
+  type SentEvent,
+  type ServerMade,
+} from '../core/run/index.ts';
+import { judgedAt, timeOf, type SenderClock } from './clock.ts';
+import type { Db } from './db/open.ts';
+import { Problem } from './problem.ts';
+
+/** A job in memory: what it began with, its events, and their fold. */
+export interface Open {
+  context: RunContext;
+  events: RunEvent[];
+  /** Places in `events` by id. */
+  places: Map<string, number>;
+  state: RunState;
+}
+
+/** What came of a batch: stored as far as it could be. */
+export interface Appended {
+  /** The events as stored, those already known as well, up to the one that was refused. */
+  events: RunEvent[];
+  /** The first that could not be taken in, by its id; what stands behind it was not looked at. */
+  refused: { id: string; error: string; refusal: Refusal | null } | null;
+  /** What the sender has not seen, when its numbers were stale. */
+  missed: RunEvent[] | null;
+}
+
+/** Events held in memory over all jobs. Origin: own choice; about 1 kB each. */
+export const MOST_HELD = 200_000;
+
+interface Waiting {
+  work: () => Appended;
+  jobs: string;
+  resolve: (value: Appended) => void;
+  reject: (error: unknown) => void;
+}
+
+/**
+ * The event log, and its only writer. What comes in at the same time is committed together: one wait for the disk
+ * serves all of it. An answer is given after the commit; a commit that fails leaves nothing behind, in memory either.
+ */
+export class EventLog {
+  private readonly opened = new Map<string, Open>();
+  private queue: Waiting[] = [];
+  private readonly sqlite: Database;
+  private readonly insert: Statement;
+  private readonly owner: Statement;
+  private readonly read: Statement;
+  private rows: unknown[][] = [];
+  /** Told of what was added to a job, after it is on the disk. */
+  onAdded: (job: string, added: RunEvent[]) => void = () => {};
+
+  /** @param contextOf what a job begins with */
+  constructor(
+    db: Db,
+    private readonly contextOf: (job: string) => RunContext,
+  ) {
+    this.sqlite = db.$client;
+    this.insert = this.sqlite.prepare(
+      'INSERT INTO events (job, seq, id, at, by, type, body, version, skew) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
+    );
+    this.owner = this.sqlite.prepare('SELECT job FROM events WHERE id = ?').pluck();
+    this.read = this.sqlite.prepare(
+      'SELECT job, seq, id, at, by, type, body, version, skew FROM events WHERE job = ? ORDER BY seq',
+    );
+  }
+
+  /** A job with its fold, from memory or from the disk. */
+  open(job: string): Open {
+    const known = this.opened.get(job);
+    if (known) {
+      // The least recently used stands first.
+      this.opened.delete(job);
+      this.opened.set(job, known);
+      return known;
+    }
+    const context = this.contextOf(job);
+    const events = (this.read.all(job) as Row[]).map(eventOf);
+    const made = { context, events, places: new Map(events.map((e, i) => [e.id, i])), state: foldRun(context, events) };
+    this.opened.set(job, made);
+    this.evict();
+    return made;
+  }
+
+  forget(job: string): void {
+    this.opened.delete(job);
+  }
+
+  /** Events held in memory. */
+  get held(): number {
+    let held = 0;
+    for (const { events } of this.opened.values()) held += events.length + 1;
+    return held;
+  }
+
+  private evict(): void {
+    let held = this.held;
+    for (const [id, { events }] of this.opened) {
+      if (held <= MOST_HELD || this.opened.size === 1) return;
+      this.opened.delete(id);
+      held -= events.length + 1;
+    }
+  }
+
+  /**
+   * Appends events that were made one after another by one sender. They are taken in one by one; the first that is
+   * refused ends it, and what stood before it is stored.
+   */
+  append(job: string, sent: readonly SentEvent[], by: string, clock: SenderClock): Promise<Appended> {
+    return this.enqueue(job, () => this.takeIn(job, sent, by, clock));
+  }
+
+  /** @throws Problem 409 when something has happened after `seen` */
+  async make(job: string, body: ServerMade, by: string, seen: number): Promise<RunEvent> {
+    const { events } = await this.enqueue(job, () => {
+      const open = this.open(job);
+      if (open.state.seq !== seen) throw new Problem(409, { error: 'something was recorded meanwhile; ask again' });
+      if (open.state.signedOff) throw new Problem(409, { error: 'the job is signed off' });
+      const { version } = open.state;
+      const at = new Date(Math.max(Date.now(), lastTime(open))).toISOString();
+      const event: RunEvent = { id: randomUUID(), job, seq: seen + 1, at, by, version, ...body };
+      this.add(open, event);
+      return { events: [event], refused: null, missed: null };
+    });
+    return events[0]!;
+  }
+
+  private enqueue(job: string, work: () => Appended): Promise<Appended> {
+    return new Promise((resolve, reject) => {
+      this.queue.push({ work, jobs: job, resolve, reject });
+      if (this.queue.length === 1) setImmediate(() => this.flush());
+    });
+  }
+
+  /** Works off everything that waits, in one transaction. */
+  private flush(): void {
+    const waiting = this.queue;
+    this.queue = [];
+    const answers: { to: Waiting; answer: Appended }[] = [];
+    const before = new Map<string, number>();
+    this.rows = [];
+    for (const to of waiting) {
+      const from = this.rows.length;
+      try {
+        if (!before.has(to.jobs)) before.set(to.jobs, this.open(to.jobs).events.length);
+        answers.push({ to, answer: to.work() });
+      } catch (error) {
+        // What it had added before it failed is in memory only; it is read anew.
+        if (this.rows.length > from) this.opened.delete(to.jobs);
+        this.rows.length = from;
+        to.reject(error);
+      }
+    }
+    try {
+      this.commit();
+    } catch (error) {
+      for (const { to } of answers) {
+        this.opened.delete(to.jobs);
+        to.reject(error);
+      }
+      return;
+    }
+    for (const { to, answer } of answers) to.resolve(answer);
+    for (const [job, length] of before) {
+      const added = this.opened.get(job)?.events.slice(length) ?? [];
+      if (added.length > 0) this.onAdded(job, added);
+    }
+  }
+
+  private commit(): void {
+    const { rows } = this;
+    if (rows.length === 0) return;
+    this.sqlite.transaction(() => {
+      for (const row of rows) this.insert.run(...row);
+    })();
+  }
+
+  private takeIn(job: string, sent: readonly SentEvent[], by: string, clock: SenderClock): Appended {
+    const open = this.open(job);
+    const answer: Appended = { events: [], refused: null, missed: null };
+    const refused = (id: string, error: string, refusal: Refusal | null = null): Appended => ({
+      ...answer,
+      refused: { id, error, refusal },
+    });
+    let fresh = false;
+    for (const [i, event] of sent.entries()) {
+      const place = open.places.get(event.id);
+      if (place !== undefined) {
+        answer.events.push(open.events[place]!);
+        continue;
+      }
+      if (event.job !== undefined && event.job !== job) return refused(event.id, 'this event is of another job');
+      if (this.owner.get(event.id) !== undefined) return refused(event.id, 'this id was used on another job');
+      if (event.seq !== open.events.length + 1) {
+        if (fresh)
+          return refused(event.id, `events[${i}].seq: must be ${open.events.length + 1}, one more than the last`);
+        const from = Math.min(event.seq, open.events.length + 1);
+        return { ...answer, missed: open.events.slice(from - 1) };
+      }
+      const { state } = open;
+      if (event.version !== undefined && event.version !== state.version && isBound(event)) {
+        return refused(event.id, 'it was made against another plan', {
+          rule: 'run',
+          message: 'the plan has changed since this was done; look at it again',
+          item: null,
+          blockers: [],
+        });
+      }
+      const { at, skew } = timeOf(event.at, clock, lastTime(open));
+      const made = {
+        ...event,
+        ...(event.type === 'test' ? { circumstance: event.circumstance ?? circumstanceNow(state) } : {}),
+        job,
+        by,
+        version: state.version,
+        at: new Date(at).toISOString(),
+        ...(skew === undefined ? {} : { skew }),
+      } as RunEvent;
+      const refusal = admit(state.context, state, made, judgedAt(at, clock.received));
+      if (refusal) return refused(event.id, refusal.message, refusal);
+      this.add(open, made);
+      answer.events.push(made);
+      fresh = true;
+    }
+    return answer;
+  }
+
+  private add(open: Open, event: RunEvent): void {
+    const { job, seq, id, at, by, version, skew, type, ...body } = event;
+    this.rows.push([job, seq, id, at, by, type, JSON.stringify(body), version, skew ?? null]);
+    open.places.set(id, open.events.length);
+    open.events.push(event);
+    if (!foldOn(open.state, event)) open.state = foldRun(open.context, open.events);
+  }
+}
+
+/** Rests on a plan: it names a step of it. */
+const isBound = (event: SentEvent): boolean => 'step' in event && event.step !== null;
+
+/** ms since the epoch of the newest event of a job. */
+function lastTime({ events }: Open): number {
+  const last = events.at(-1);
+  const at = last ? Date.parse(last.at) : Number.NEGATIVE_INFINITY;
+  // What an older version took in from beyond the calendar holds nobody up.
+  return at > Date.now() ? Number.NEGATIVE_INFINITY : at;
+}
+
+interface Row {
+  job: string;
+  seq: number;
+  id: string;
+  at: string;
+  by: string;
+  type: string;
+  body: string;
+  version: number;
+  skew: number | null;
+}
+
+function eventOf({ body, skew, ...stamp }: Row): RunEvent {
+  return { ...stamp, ...(skew === null ? {} : { skew }), ...(JSON.parse(body) as object) } as RunEvent;
+}

@@ -1,0 +1,62 @@
+import { availableParallelism } from 'node:os';
+import { fileURLToPath } from 'node:url';
+import { Piscina } from 'piscina';
+import { Problem } from './problem.ts';
+import type { Task, TaskName, Tasks } from './tasks.ts';
+
+/** Longest that one computation may take, and how many may wait for a hand. Origin: own choice; the slowest dive known takes 2 s. */
+export const POOL = { longestMs: 30_000, waiting: 32 } as const;
+
+/**
+ * Everything that computes for long, off the thread that answers requests. What takes too long is ended, and what
+ * would have to wait too long is refused at once.
+ */
+export class Pool {
+  private piscina: Piscina | null = null;
+
+  constructor(private readonly longestMs: number = POOL.longestMs) {}
+
+  private hands(): Piscina {
+    this.piscina ??= new Piscina({
+      filename: fileURLToPath(new URL('./worker.mjs', import.meta.url)),
+      minThreads: 0,
+      maxThreads: Math.max(1, availableParallelism() - 1),
+      idleTimeout: 60_000,
+      maxQueue: POOL.waiting,
+    });
+    return this.piscina;
+  }
+
+  /**
+   * @throws Problem 503 when too much waits, or when it took too long; what the computation itself says is a `Problem`
+   *   as well
+   */
+  async run<N extends TaskName>(name: N, input: Parameters<Tasks[N]>[0]): Promise<Awaited<ReturnType<Tasks[N]>>> {
+    const stop = new AbortController();
+    const timer = setTimeout(() => stop.abort(), this.longestMs);
+    try {
+      const task: Task = { name, input };
+      const answer = (await this.hands().run(task, { signal: stop.signal })) as
+        | { ok: Awaited<ReturnType<Tasks[N]>> }
+        | { problem: { status: 404 | 422; body: { error: string } } };
+      if ('problem' in answer) throw new Problem(answer.problem.status, answer.problem.body);
+      return answer.ok;
+    } catch (error) {
+      if (error instanceof Problem) throw error;
+      if (stop.signal.aborted) {
+        throw new Problem(503, { error: `this takes longer than ${this.longestMs / 1000} s and was stopped` });
+      }
+      if (error instanceof Error && /queue/i.test(error.message) && 'code' in error === false) {
+        throw new Problem(503, { error: 'too much is being computed at once; try again in a moment' });
+      }
+      throw error;
+    } finally {
+      clearTimeout(timer);
+    }
+  }
+
+  async close(): Promise<void> {
+    await this.piscina?.destroy();
+    this.piscina = null;
+  }
+}

@@ -1,0 +1,168 @@
+import { createReadStream } from 'node:fs';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import { Hono } from 'hono';
+import Joi from 'joi';
+import { ROLES, type Role, type ShopSettings } from '../../core/jobs/index.ts';
+import { backupName, tryFolder } from '../backup.ts';
+import type { Config } from '../config.ts';
+import { leadOnly, matched, type Env } from '../guard.ts';
+import { Problem } from '../problem.ts';
+import { seedAnatomies } from '../seed.ts';
+import { shopOf, type Services } from '../services.ts';
+import { shopSchema } from '../shop.ts';
+import { bodyOf } from '../validate.ts';
+
+const name = Joi.string().trim().min(1).max(80);
+const role = Joi.string().valid(...ROLES);
+const pin = Joi.string()
+  .pattern(/^\d{4,12}$/)
+  .messages({ 'string.pattern.base': 'a PIN has 4 to 12 digits' });
+const addSchema = Joi.object({ name: name.required(), role: role.default('technician'), pin: pin.allow(null) });
+const changeSchema = Joi.object({ name, role, active: Joi.boolean(), pin: pin.allow(null) }).min(1);
+const setUpSchema = Joi.object({
+  shop: shopSchema.required(),
+  technicians: Joi.array()
+    .items(Joi.object({ name: name.required(), role: role.required() }))
+    .min(1)
+    .max(40)
+    .unique('name')
+    .required(),
+  examples: Joi.boolean().required(),
+});
+
+/** The shop itself: settings, those who work there, sessions, backups. */
+export function shopRoutes(services: Services, config: Config): Hono<Env> {
+  const { shop, technicians, sessions, backups, live } = services;
+  const app = new Hono<Env>();
+  const told = () => live.tell({ kind: 'shop' });
+
+  app.get('/', (c) => {
+    c.header('ETag', `"${shop.get().revision}"`);
+    return c.json(shopOf(services, config, c.get('who')));
+  });
+  app.put('/', async (c) => {
+    leadOnly(c);
+    const next = await bodyOf<ShopSettings>(c, shopSchema);
+    matched(c, shop.get().revision);
+    await usable(next.backupFolder);
+    shop.save(next);
+    told();
+    c.header('ETag', `"${shop.get().revision}"`);
+    return c.json(shopOf(services, config, c.get('who')));
+  });
+  /** The first start: what the shop is, who works there, and the devices to begin with. */
+  app.post('/set-up', async (c) => {
+    leadOnly(c);
+    if (shop.get().setUp)
+      throw new Problem(409, { error: 'this shop is set up already; change it on the Shop screen' });
+    const given = await bodyOf<{ shop: ShopSettings; technicians: { name: string; role: Role }[]; examples: boolean }>(
+      c,
+      setUpSchema,
+    );
+    if (!given.technicians.some((t) => t.role === 'lead')) {
+      throw new Problem(422, { error: 'technicians: at least one must be a lead' });
+    }
+    await usable(given.shop.backupFolder);
+    services.db.transaction(() => {
+      for (const t of given.technicians) technicians.add(t.name, t.role);
+      if (given.examples) seedAnatomies(services);
+      shop.save(given.shop);
+    });
+    told();
+    return c.json(shopOf(services, config, c.get('who')), 201);
+  });
+
+  app.get('/technicians', (c) => {
+    leadOnly(c);
+    return c.json(technicians.all());
+  });
+  app.post('/technicians', async (c) => {
+    leadOnly(c);
+    const given = await bodyOf<{ name: string; role: Role; pin?: string | null }>(c, addSchema);
+    const made = technicians.add(given.name, given.role);
+    if (given.pin) await technicians.change(made.id, { pin: given.pin });
+    told();
+    return c.json(technicians.all(), 201);
+  });
+  app.put('/technicians/:id', async (c) => {
+    leadOnly(c);
+    const change = await bodyOf<{ name?: string; role?: Role; active?: boolean; pin?: string | null }>(c, changeSchema);
+    const id = c.req.param('id');
+    await technicians.change(id, change);
+    const mine = c.get('who').technician?.id === id;
+    // A new PIN, or none any more, is a reason to sign in again; the lead who changes their own stays.
+    if (!mine && (change.pin !== undefined || change.active === false)) sessions.endAll(id);
+    told();
+    return c.json(technicians.all());
+  });
+  /** One's own PIN. */
+  app.put('/pin', async (c) => {
+    const { technician } = c.get('who');
+    if (!technician) throw new Problem(409, { error: 'nobody signs in here; a lead sets the first PIN' });
+    const { old, pin: next } = await bodyOf<{ old: string; pin: string }>(
+      c,
+      Joi.object({ old: Joi.string().max(32).required(), pin: pin.required() }),
+    );
+    if (!(await technicians.proves(technician.id, old))) throw new Problem(401, { error: 'that is not your PIN' });
+    await technicians.change(technician.id, { pin: next });
+    return c.json({ ok: true });
+  });
+
+  app.get('/sessions', (c) => {
+    leadOnly(c);
+    const mine = c.get('who').session;
+    return c.json(
+      sessions.running().map(({ id, technician, beganAt, seenAt, agent }) => ({
+        id,
+        technician: technician ? (technicians.find(technician)?.name ?? null) : null,
+        beganAt,
+        seenAt,
+        agent,
+        mine: id === mine,
+      })),
+    );
+  });
+  app.delete('/sessions/:id', (c) => {
+    leadOnly(c);
+    sessions.end(c.req.param('id'));
+    return c.json({ ok: true });
+  });
+
+  app.get('/backup', (c) => {
+    leadOnly(c);
+    return c.json({ last: backups.last, warnings: backups.warnings() });
+  });
+  /** All of the shop's data in one file. */
+  app.get('/backup.zip', async (c) => {
+    leadOnly(c);
+    const folder = await mkdtemp(join(tmpdir(), 'nibrel-backup-'));
+    try {
+      const { file, bytes } = await backups.make(join(folder, backupName(new Date())));
+      const stream = createReadStream(file);
+      stream.once('close', () => void rm(folder, { recursive: true, force: true }));
+      return c.body(Readable.toWeb(stream) as ReadableStream, 200, {
+        'Content-Type': 'application/zip',
+        'Content-Length': String(bytes),
+        'Content-Disposition': `attachment; filename="${backupName(new Date())}"`,
+      });
+    } catch (error) {
+      await rm(folder, { recursive: true, force: true });
+      throw error;
+    }
+  });
+  return app;
+}
+
+async function usable(folder: string): Promise<void> {
+  if (folder === '') return;
+  try {
+    await tryFolder(folder);
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException;
+    const message = `the folder ${folder} cannot be written (${code}); choose another`;
+    throw new Problem(422, { error: message, faults: [{ path: 'backupFolder', message }] });
+  }
+}

@@ -1,0 +1,118 @@
+import { createHash, randomBytes, randomUUID } from 'node:crypto';
+import { chmodSync, mkdirSync } from 'node:fs';
+import { dirname } from 'node:path';
+import Database from 'better-sqlite3';
+
+/** How long a session lasts after it was last used, ms. Origin: own choice, a long working day. */
+export const SESSION_MS = 12 * 3600_000;
+/** How often use is written down, ms. */
+const SEEN_EVERY_MS = 60_000;
+
+export interface Session {
+  /** Told to the browser, to name the session in which an event was made; it opens nothing. */
+  id: string;
+  /** Whose it is, where technicians have PINs. */
+  technician: string | null;
+  /** The passcode of the shop was given in it. */
+  passcode: boolean;
+  device: string;
+  beganAt: number;
+  seenAt: number;
+  agent: string;
+}
+
+interface Row extends Omit<Session, 'passcode'> {
+  passcode: number;
+}
+
+const hashOf = (token: string): string => createHash('sha256').update(token).digest('hex');
+
+/**
+ * Sessions, in a file of their own that is in no backup: each has its own token, of which only a hash is kept, and
+ * ends here. One that has ended still says whose it was, for what was made in it and comes later.
+ */
+export class Sessions {
+  private readonly sqlite: Database.Database;
+
+  constructor(path: string) {
+    if (path !== ':memory:') mkdirSync(dirname(path), { recursive: true, mode: 0o700 });
+    this.sqlite = new Database(path);
+    if (path !== ':memory:') chmodSync(path, 0o600);
+    this.sqlite.pragma('journal_mode = WAL');
+    this.sqlite.exec(`CREATE TABLE IF NOT EXISTS sessions (
+      id text PRIMARY KEY, token text NOT NULL UNIQUE, technician text, passcode integer NOT NULL, device text NOT NULL,
+      began_at integer NOT NULL, seen_at integer NOT NULL, ended_at integer, agent text NOT NULL)`);
+  }
+
+  begin(
+    {
+      technician,
+      passcode,
+      device,
+      agent,
+    }: Pick<Session, 'technician' | 'passcode' | 'agent'> & { device: string | null },
+    now = Date.now(),
+  ): { id: string; token: string; device: string } {
+    const token = randomBytes(32).toString('base64url');
+    const id = randomUUID();
+    const from = device ?? randomBytes(16).toString('base64url');
+    this.sqlite
+      .prepare('INSERT INTO sessions VALUES (?, ?, ?, ?, ?, ?, ?, NULL, ?)')
+      .run(id, hashOf(token), technician, passcode ? 1 : 0, from, now, now, agent.slice(0, 200));
+    return { id, token, device: from };
+  }
+
+  /** The session of a token, while it lasts. */
+  find(token: string | undefined, now = Date.now()): Session | null {
+    if (!token) return null;
+    const row = this.sqlite
+      .prepare(`SELECT ${FIELDS} FROM sessions WHERE token = ? AND ended_at IS NULL AND seen_at > ?`)
+      .get(hashOf(token), now - SESSION_MS) as Row | undefined;
+    if (!row) return null;
+    if (now - row.seenAt > SEEN_EVERY_MS) {
+      this.sqlite.prepare('UPDATE sessions SET seen_at = ? WHERE id = ?').run(now, row.id);
+    }
+    return sessionOf(row);
+  }
+
+  end(id: string, now = Date.now()): void {
+    this.sqlite.prepare('UPDATE sessions SET ended_at = ? WHERE id = ? AND ended_at IS NULL').run(now, id);
+  }
+
+  /** Ends every session of a technician: the PIN was changed, or they are gone. */
+  endAll(technician: string, now = Date.now()): void {
+    this.sqlite
+      .prepare('UPDATE sessions SET ended_at = ? WHERE technician = ? AND ended_at IS NULL')
+      .run(now, technician);
+  }
+
+  running(now = Date.now()): Session[] {
+    const rows = this.sqlite
+      .prepare(`SELECT ${FIELDS} FROM sessions WHERE ended_at IS NULL AND seen_at > ? ORDER BY seen_at DESC`)
+      .all(now - SESSION_MS) as Row[];
+    return rows.map(sessionOf);
+  }
+
+  /** Whose a session is or was. */
+  technicianOf(id: string): string | null {
+    const found = this.sqlite.prepare('SELECT technician FROM sessions WHERE id = ?').pluck().get(id);
+    return (found as string | null | undefined) ?? null;
+  }
+
+  /** Has this technician signed in from this browser before? */
+  knows(device: string | undefined, technician: string): boolean {
+    if (!device) return false;
+    const found = this.sqlite
+      .prepare('SELECT 1 FROM sessions WHERE device = ? AND technician = ? LIMIT 1')
+      .get(device, technician);
+    return found !== undefined;
+  }
+
+  close(): void {
+    this.sqlite.close();
+  }
+}
+
+const FIELDS = 'id, technician, passcode, device, began_at AS beganAt, seen_at AS seenAt, agent';
+
+const sessionOf = (row: Row): Session => ({ ...row, passcode: row.passcode === 1 });

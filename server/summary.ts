@@ -1,0 +1,59 @@
+import type { Job, JobSummary } from '../core/jobs/index.ts';
+import type { RunState } from '../core/run/index.ts';
+
+/** The line of a job in the list. */
+export function summaryOf(job: Job, state: RunState): JobSummary {
+  const { model, plan, steps } = state.context;
+  const planned = state.version > 0;
+  const ends = [...state.timers.values()]
+    .filter((t) => t.endedAt === null)
+    .map((t) => Date.parse(t.startedAt) + t.seconds * 1000);
+  return {
+    id: job.id,
+    number: job.number,
+    customer: job.customer,
+    complaint: job.complaint,
+    device: `${model.anatomy.maker} ${model.anatomy.name}`.trim(),
+    replace: plan.replace.map((p) => model.nameOf(p)),
+    state: standing(job, state),
+    step: state.cursor === null ? null : (steps.get(state.cursor)?.n ?? null),
+    steps: plan.steps.length,
+    done: state.done.size,
+    live: planned && !state.isolated,
+    waitsUntil: ends.length > 0 ? new Date(Math.max(...ends)).toISOString() : null,
+    createdAt: job.createdAt,
+    lastAt: state.lastAt,
+    profile: plan.steps.map((s) => s.depth),
+  };
+}
+
+function standing(job: Job, state: RunState): JobSummary['state'] {
+  if (job.triage.length > 0) return 'stopped';
+  if (state.version === 0) return 'unplanned';
+  if (state.signedOff) return 'signed';
+  return state.startedAt ? 'running' : 'ready';
+}
+
+/** What a row says of a job without anything of it having to be read. */
+export type BareJob = Pick<JobSummary, 'id' | 'number' | 'customer' | 'complaint' | 'createdAt'> & { anatomy: string };
+
+/** The line of a job that cannot be read: what its row says, and nothing that would have to be computed. */
+export function unreadable(row: BareJob): JobSummary {
+  return {
+    id: row.id,
+    number: row.number,
+    customer: row.customer,
+    complaint: row.complaint,
+    device: row.anatomy,
+    replace: [],
+    state: 'unreadable',
+    step: null,
+    steps: 0,
+    done: 0,
+    live: false,
+    waitsUntil: null,
+    createdAt: row.createdAt,
+    lastAt: null,
+    profile: [],
+  };
+}

@@ -1,0 +1,174 @@
+import { modelOf, readAnatomy, readAnatomyText, type Anatomy, type Fault } from '../core/anatomy/index.ts';
+import {
+  depthTable,
+  NoDive,
+  planDive,
+  reachFaults,
+  type DiveRequest,
+  type HouseRules,
+  type Plan,
+} from '../core/dive/index.ts';
+import type { Job, ShopSettings } from '../core/jobs/index.ts';
+import { NoCut, cutPlan, pickTemplate } from '../core/opening/index.ts';
+import { pageSvg, type Paper } from '../core/paper/index.ts';
+import {
+  foldRun,
+  proposeReplan,
+  replanFrom,
+  runContext,
+  withWells,
+  type Replan,
+  type ReplanRequest,
+  type RunEvent,
+} from '../core/run/index.ts';
+import { screwMap } from '../core/screws/index.ts';
+import decodeHeic from 'heic-decode';
+import type { Pixels } from './photos.ts';
+import type { ProblemBody } from './problem.ts';
+import { recordPdf } from './record/pdf.ts';
+import { sheetPdf } from './sheetPdf.ts';
+
+/** A run as it goes over to a thread: what it is folded from. */
+export interface Run {
+  anatomy: Anatomy;
+  plan: Plan | null;
+  events: readonly RunEvent[];
+}
+
+const stateOf = ({ anatomy, plan, events }: Run) => foldRun(runContext(modelOf(anatomy), plan), events);
+
+/** A refusal on its way out of a thread. */
+class Refused extends Error {
+  constructor(
+    readonly status: 404 | 422,
+    readonly body: ProblemBody,
+  ) {
+    super(body.error);
+  }
+}
+
+/** What threads of the pool can do. Everything that goes in and comes out is plain data. */
+const TASKS = {
+  plan: ({ anatomy, request, rules }: { anatomy: Anatomy; request: DiveRequest; rules: HouseRules }): Plan => {
+    const model = modelOf(anatomy);
+    return withWells(model, planDive(model, request, rules));
+  },
+
+  planOn: ({ run, request }: { run: Run; request: Partial<ReplanRequest> }): Replan => {
+    const state = stateOf(run);
+    const replan = replanFrom(state, { ...proposeReplan(state), ...request });
+    const model = request.anatomy ? modelOf(request.anatomy) : state.context.model;
+    return { ...replan, event: { ...replan.event, plan: withWells(model, replan.event.plan) } };
+  },
+
+  depth: ({ anatomy }: { anatomy: Anatomy }) => depthTable(modelOf(anatomy)),
+
+  /** An anatomy as it is sent, read and checked whole. */
+  checkAnatomy: ({ text }: { text: string }): Anatomy => {
+    const reading = readAnatomyText(text);
+    if (!reading.ok) throw faulty('the anatomy', reading.faults);
+    const faults = reachFaults(modelOf(reading.value));
+    if (faults.length > 0) {
+      throw new Refused(422, { error: 'not every part can be reached and refitted; nothing was stored', faults });
+    }
+    return reading.value;
+  },
+
+  /** An anatomy corrected for one device: it need not be possible to reach every part of a damaged one. */
+  readEdited: ({ document }: { document: unknown }): Anatomy => {
+    const reading = readAnatomy(document);
+    if (!reading.ok) throw faulty('the edited anatomy', reading.faults);
+    return reading.value;
+  },
+
+  recordPdf: async ({
+    job,
+    run,
+    shop,
+    photos,
+  }: {
+    job: Job;
+    run: Run;
+    shop: Pick<ShopSettings, 'name' | 'address'> & { demo: boolean };
+    photos: [string, Uint8Array][];
+  }) => {
+    const state = stateOf(run);
+    return recordPdf({ job, context: state.context, state, shop, photos: new Map(photos) });
+  },
+
+  screwMap: async ({
+    anatomy,
+    run,
+    paper,
+    as,
+    page,
+  }: {
+    anatomy: Anatomy;
+    run: Run | null;
+    paper: Paper;
+    as: 'pdf' | 'svg';
+    page: number;
+  }) => {
+    const context = run ? stateOf(run).context : null;
+    const sheet = screwMap(context?.model ?? modelOf(anatomy), paper, context?.wells);
+    if (as === 'pdf') return sheetPdf(sheet);
+    const wanted = sheet.pages[page - 1];
+    if (!wanted) throw new Refused(404, { error: `the map has ${sheet.pages.length} pages` });
+    return pageSvg(sheet, wanted);
+  },
+
+  /** A picture of a phone that only a decoder of its own reads. */
+  heic: async ({ bytes }: { bytes: Uint8Array }): Promise<Pixels> => {
+    const { width, height, data } = await decodeHeic({ buffer: bytes });
+    return { width, height, data: new Uint8Array(data) };
+  },
+
+  template: async ({
+    anatomy,
+    bond,
+    marks,
+    margin,
+    paper,
+    as,
+  }: {
+    anatomy: Anatomy;
+    bond: string;
+    marks: number;
+    margin: number;
+    paper: Paper;
+    as: 'pdf' | 'svg';
+  }) => {
+    const model = modelOf(anatomy);
+    const sheet = pickTemplate(model, cutPlan(model, bond, { marks, margin }), paper);
+    return as === 'pdf' ? sheetPdf(sheet) : pageSvg(sheet, sheet.pages[0]!);
+  },
+};
+
+const faulty = (what: string, faults: Fault[]): Refused =>
+  new Refused(422, {
+    error: `${what} has ${faults.length} ${faults.length === 1 ? 'fault' : 'faults'}; nothing was stored`,
+    faults,
+  });
+
+export type Tasks = typeof TASKS;
+export type TaskName = keyof Tasks;
+export interface Task {
+  name: TaskName;
+  input: unknown;
+}
+
+/** Runs one task; what it refuses goes out as data, since an error loses its kind between threads. */
+export async function work({ name, input }: Task): Promise<unknown> {
+  try {
+    const task = TASKS[name] as (given: unknown) => unknown;
+    return { ok: await task(input) };
+  } catch (error) {
+    if (error instanceof Refused) return { problem: { status: error.status, body: error.body } };
+    if (error instanceof NoDive) {
+      const { path, message } = error;
+      return { problem: { status: 422, body: { error: message, faults: [{ path, message }] } } };
+    }
+    if (error instanceof NoCut) return { problem: { status: 422, body: { error: `${error.path}: ${error.message}` } } };
+    throw error;
+  }
+}
