@@ -150,6 +150,8 @@ export const DEFAULT_SHOP: ShopSettings = {
 
 /** What every screen may know of the shop, and of who asks. */
 export interface Shop extends ShopSettings {
+  /** Version of the settings, counted up by every change. */
+  revision: number;
   /** Names of those who work here. */
   technicians: string[];
   demo: boolean;

@@ -299,7 +299,10 @@ function deviate(state: RunState, event: Deviated): void {
   const { item, kind, note, at } = event;
   const value = event.value ?? null;
   const { model, checker, plan } = state.context;
-  if (kind === 'overheated') return overheat(state, event);
+  if (kind === 'overheated') {
+    overheat(state, event);
+    return;
+  }
   state.deviations.push({ item, kind, note, at, value });
   if (kind !== 'missing' || item === null) return;
   if (model.parts.has(item)) {

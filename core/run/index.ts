@@ -35,6 +35,7 @@ export {
   type Deviation,
   type RunState,
   type TestResult,
+  type Timer,
 } from './state.ts';
 export {
   coolingId,
@@ -44,7 +45,6 @@ export {
   timerId,
   timerLeft,
   waitsBefore,
-  type Timer,
   type WaitBefore,
 } from './timers.ts';
 export { gateBlockers, GATE_NAMES, isProved, type Blocker } from './gates.ts';

@@ -1,8 +1,18 @@
 import { closedDevice, copyDevice, type Device, type Step } from '../dive/index.ts';
 import type { RunContext } from './context.ts';
-import type { ActKind, Circumstance, DeviationKind, TestOutcome } from './events.ts';
+import type { ActKind, Circumstance, DeviationKind, EarlyEnd, TestOutcome } from './events.ts';
 import type { TorqueVerdict } from '../screws/index.ts';
-import type { Timer } from './timers.ts';
+
+export interface Timer {
+  id: string;
+  step: string;
+  seconds: number;
+  startedAt: string;
+  /** When it was ended before its time, else `null`: it ends by itself when its seconds have run. */
+  endedAt: string | null;
+  how: EarlyEnd | null;
+  reason: string;
+}
 
 export interface Deviation {
   item: string | null;

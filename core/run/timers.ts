@@ -1,18 +1,6 @@
 import type { Step } from '../dive/index.ts';
 import type { RunContext } from './context.ts';
-import type { EarlyEnd } from './events.ts';
-import type { RunState } from './state.ts';
-
-export interface Timer {
-  id: string;
-  step: string;
-  seconds: number;
-  startedAt: string;
-  /** When it was ended before its time, else `null`: it ends by itself when its seconds have run. */
-  endedAt: string | null;
-  how: EarlyEnd | null;
-  reason: string;
-}
+import type { RunState, Timer } from './state.ts';
 
 /**
  * Seconds that a device cools after a limit was passed, unless a thermometer says sooner. Origin: own estimate; a

@@ -38,3 +38,10 @@ export function mm(value: number): string {
 export function wattHours(volts: number, milliampHours: number): number {
   return (volts * milliampHours) / 1000;
 }
+
+/** A number as it is typed, with a decimal point or comma; `null` when it is none. */
+export function readNumber(text: string): number | null {
+  const typed = text.trim();
+  if (!/^[+-]?(\d+([.,]\d*)?|[.,]\d+)$/.test(typed)) return null;
+  return Number(typed.replace(',', '.'));
+}
