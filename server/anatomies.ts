@@ -1,6 +1,6 @@
 import { and, desc, eq, max, ne } from 'drizzle-orm';
 import { anatomySchema, modelOf, type Anatomy, type Model } from '../core/anatomy/index.ts';
-import type { Db } from './db/open.ts';
+import type { Db } from './db/db.ts';
 import { anatomyRevisions } from './db/schema.ts';
 import { notFound } from './problem.ts';
 

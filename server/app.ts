@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { Hono } from 'hono';
+import { type Context, Hono, type MiddlewareHandler } from 'hono';
 import { bodyLimit } from 'hono/body-limit';
 import { secureHeaders } from 'hono/secure-headers';
 import { serveStatic } from '@hono/node-server/serve-static';
@@ -91,9 +91,14 @@ export function createApp(services: Services, config: Config): Hono<Env> {
   return app;
 }
 
-const tooLarge = (limit: number) =>
-  bodyLimit({
-    maxSize: limit,
-    onError: (c) =>
-      c.json({ error: `the file is larger than ${Math.round(limit / 1024 / 1024)} MB; nothing was stored` }, 413),
-  });
+/** Refuses a body that says it is too large unread, and one that does not say so as soon as it is. */
+function tooLarge(limit: number): MiddlewareHandler {
+  const onError = (c: Context) =>
+    c.json({ error: `the file is larger than ${Math.round(limit / 1024 / 1024)} MB; nothing was stored` }, 413);
+  const counted = bodyLimit({ maxSize: limit, onError });
+  return async (c, next) => {
+    const length = c.req.header('content-length');
+    if (length === undefined || c.req.header('transfer-encoding') !== undefined) return counted(c, next);
+    return Number(length) > limit ? onError(c) : next();
+  };
+}

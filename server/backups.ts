@@ -1,7 +1,7 @@
 import { statSync } from 'node:fs';
 import { rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Db } from './db/open.ts';
+import type { Db } from './db/db.ts';
 import { backupName, backupsIn, LAST_BACKUP, makeBackup, type BackupReport } from './backup.ts';
 import type { ShopBook } from './shop.ts';
 

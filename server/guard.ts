@@ -52,7 +52,8 @@ export function sameSite(config: Config): MiddlewareHandler {
         throw new Problem(403, { error: 'a page of another site may not change anything here' });
       }
       const type = c.req.header('content-type');
-      const empty = c.req.header('content-length') === '0' || c.req.raw.body === null;
+      const length = c.req.header('content-length');
+      const empty = (length === undefined || length === '0') && c.req.header('transfer-encoding') === undefined;
       if (type === undefined ? !empty : !SENT_AS.some((known) => type.startsWith(known))) {
         throw new Problem(415, {
           error: 'send JSON as application/json, a picture as image/…, a backup as application/zip',

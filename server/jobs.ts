@@ -15,7 +15,7 @@ import {
 } from '../core/run/index.ts';
 import { type Anatomies, UNLISTED } from './anatomies.ts';
 import type { SenderClock } from './clock.ts';
-import type { Db } from './db/open.ts';
+import type { Db } from './db/db.ts';
 import { deletedJobs, events, jobs } from './db/schema.ts';
 import type { Live } from './live.ts';
 import { EventLog, type Appended } from './log.ts';
@@ -39,15 +39,19 @@ export class Jobs {
     private readonly anatomies: Anatomies,
     private readonly live: Live,
   ) {
-    this.log = new EventLog(db, (id) => this.contextOf(this.get(id)));
+    this.log = new EventLog(db, (id) => this.begin(this.stored(id)));
     this.log.onAdded = (id, added) => {
       for (const event of added) this.live.tell({ kind: 'event', event });
       this.changed(id);
     };
   }
 
-  /** @throws Problem 404 */
+  /** A job as it was taken in. @throws Problem 404 */
   get(id: string): Job {
+    return this.log.open(id).job;
+  }
+
+  private stored(id: string): Job {
     const row = this.db.select().from(jobs).where(eq(jobs.id, id)).get();
     if (!row) throw notFound('the job');
     return asJob(row);
@@ -62,8 +66,8 @@ export class Jobs {
     return model;
   }
 
-  private contextOf(job: Job): RunContext {
-    return runContext(this.modelOf(job), job.plan);
+  private begin(job: Job): { job: Job; context: RunContext } {
+    return { job, context: runContext(this.modelOf(job), job.plan) };
   }
 
   /** Takes a job in, with the events of its intake; the same `key` twice is the same job. */
@@ -125,16 +129,14 @@ export class Jobs {
 
   /** A job with all that a screen needs to fold and draw it. */
   fileOf(id: string): JobFile {
-    const job = this.get(id);
-    const open = this.log.open(id);
-    const latest = job.anatomy === null ? null : this.anatomies.get(job.anatomy).revision;
-    return { job, anatomy: this.modelOf(job).anatomy, events: open.events, latest };
+    const { job, events } = this.log.open(id);
+    const latest = job.anatomy === null ? null : this.anatomies.newest(job.anatomy);
+    return { job, anatomy: this.modelOf(job).anatomy, events, latest };
   }
 
   /** The fold of a job, with the plan and the device as they are now. */
   stateOf(id: string): { job: Job; context: RunContext; state: RunState } {
-    const job = this.get(id);
-    const { state } = this.log.open(id);
+    const { job, state } = this.log.open(id);
     const plan = state.version > 0 ? state.context.plan : null;
     return { job: { ...job, plan }, context: state.context, state };
   }
@@ -164,14 +166,22 @@ export class Jobs {
     await this.make(id, { type: 'planned', plan: withWells(state.context.model, plan), because }, by, state.seq);
   }
 
-  /** The anatomy corrected for this one device. */
+  /**
+   * The anatomy corrected for this one device.
+   * @throws Problem 409 when the plan names an item that would be gone; that is a new plan
+   */
   async edit(id: string, anatomy: Anatomy, item: string | null, because: string, by: string): Promise<void> {
+    const { items } = modelOf(anatomy);
+    const { model, plan } = this.log.open(id).state.context;
+    const lost = plan.steps.flatMap((s) => s.items).find((i) => model.items.has(i) && !items.has(i));
+    if (lost)
+      throw new Problem(409, { error: `the plan works on ${model.nameOf(lost)}; plan the rest anew without it` });
     await this.make(id, { type: 'anatomy-edited', anatomy, item, because }, by, this.log.open(id).state.seq);
   }
 
   /** Deletes a job with all that was recorded on it; that it was deleted, by whom and why, stays. */
   remove(id: string, reason: string, by: string): void {
-    const job = this.get(id);
+    const job = this.stored(id);
     this.db.transaction((tx) => {
       tx.insert(deletedJobs).values({ id, number: job.number, reason, by, at: new Date().toISOString() }).run();
       tx.delete(events).where(eq(events.job, id)).run();

@@ -13,11 +13,13 @@ import {
   type ServerMade,
 } from '../core/run/index.ts';
 import { judgedAt, timeOf, type SenderClock } from './clock.ts';
-import type { Db } from './db/open.ts';
+import type { Job } from '../core/jobs/index.ts';
+import type { Db } from './db/db.ts';
 import { Problem } from './problem.ts';
 
 /** A job in memory: what it began with, its events, and their fold. */
 export interface Open {
+  job: Job;
   context: RunContext;
   events: RunEvent[];
   /** Places in `events` by id. */
@@ -40,7 +42,7 @@ export const MOST_HELD = 200_000;
 
 interface Waiting {
   work: () => Appended;
-  jobs: string;
+  job: string;
   resolve: (value: Appended) => void;
   reject: (error: unknown) => void;
 }
@@ -57,13 +59,15 @@ export class EventLog {
   private readonly owner: Statement;
   private readonly read: Statement;
   private rows: unknown[][] = [];
+  /** Every id is looked up before it is taken in. */
+  private careful = false;
   /** Told of what was added to a job, after it is on the disk. */
   onAdded: (job: string, added: RunEvent[]) => void = () => {};
 
-  /** @param contextOf what a job begins with */
+  /** @param begin a job and what it begins with */
   constructor(
     db: Db,
-    private readonly contextOf: (job: string) => RunContext,
+    private readonly begin: (job: string) => { job: Job; context: RunContext },
   ) {
     this.sqlite = db.$client;
     this.insert = this.sqlite.prepare(
@@ -84,9 +88,15 @@ export class EventLog {
       this.opened.set(job, known);
       return known;
     }
-    const context = this.contextOf(job);
+    const begun = this.begin(job);
+    const { context } = begun;
     const events = (this.read.all(job) as Row[]).map(eventOf);
-    const made = { context, events, places: new Map(events.map((e, i) => [e.id, i])), state: foldRun(context, events) };
+    const made: Open = {
+      ...begun,
+      events,
+      places: new Map(events.map((e, i) => [e.id, i])),
+      state: foldRun(context, events),
+    };
     this.opened.set(job, made);
     this.evict();
     return made;
@@ -137,40 +147,64 @@ export class EventLog {
 
   private enqueue(job: string, work: () => Appended): Promise<Appended> {
     return new Promise((resolve, reject) => {
-      this.queue.push({ work, jobs: job, resolve, reject });
+      this.queue.push({ work, job, resolve, reject });
       if (this.queue.length === 1) setImmediate(() => this.flush());
     });
   }
 
-  /** Works off everything that waits, in one transaction. */
   private flush(): void {
     const waiting = this.queue;
     this.queue = [];
-    const answers: { to: Waiting; answer: Appended }[] = [];
+    try {
+      this.workOff(waiting);
+    } catch (error) {
+      if ((error as { code?: string }).code !== 'SQLITE_CONSTRAINT_UNIQUE') {
+        refuseAll(waiting, error);
+        return;
+      }
+      // Some id stands on another job. That is rare, so that it is looked for only now: all of it once more, with a
+      // look at every id.
+      this.careful = true;
+      try {
+        this.workOff(waiting);
+      } catch (again) {
+        refuseAll(waiting, again);
+      } finally {
+        this.careful = false;
+      }
+    }
+  }
+
+  /**
+   * Works off what waits, in one transaction, and answers.
+   * @throws what the database says, when nothing of it was stored; nobody has been answered then
+   */
+  private workOff(waiting: readonly Waiting[]): void {
+    const answers: { to: Waiting; answer?: Appended; error?: unknown }[] = [];
     const before = new Map<string, number>();
     this.rows = [];
     for (const to of waiting) {
       const from = this.rows.length;
       try {
-        if (!before.has(to.jobs)) before.set(to.jobs, this.open(to.jobs).events.length);
+        if (!before.has(to.job)) before.set(to.job, this.open(to.job).events.length);
         answers.push({ to, answer: to.work() });
       } catch (error) {
         // What it had added before it failed is in memory only; it is read anew.
-        if (this.rows.length > from) this.opened.delete(to.jobs);
+        if (this.rows.length > from) this.opened.delete(to.job);
         this.rows.length = from;
-        to.reject(error);
+        answers.push({ to, error });
       }
     }
     try {
       this.commit();
     } catch (error) {
-      for (const { to } of answers) {
-        this.opened.delete(to.jobs);
-        to.reject(error);
-      }
-      return;
+      for (const { to } of answers) this.opened.delete(to.job);
+      throw error;
     }
-    for (const { to, answer } of answers) to.resolve(answer);
+    for (const { to, answer, error } of answers) {
+      if (answer) to.resolve(answer);
+      else to.reject(error);
+    }
     for (const [job, length] of before) {
       const added = this.opened.get(job)?.events.slice(length) ?? [];
       if (added.length > 0) this.onAdded(job, added);
@@ -200,7 +234,9 @@ export class EventLog {
         continue;
       }
       if (event.job !== undefined && event.job !== job) return refused(event.id, 'this event is of another job');
-      if (this.owner.get(event.id) !== undefined) return refused(event.id, 'this id was used on another job');
+      if (this.careful && this.owner.get(event.id) !== undefined) {
+        return refused(event.id, 'this id was used on another job');
+      }
       if (event.seq !== open.events.length + 1) {
         if (fresh)
           return refused(event.id, `events[${i}].seq: must be ${open.events.length + 1}, one more than the last`);
@@ -243,6 +279,10 @@ export class EventLog {
     if (!foldOn(open.state, event)) open.state = foldRun(open.context, open.events);
   }
 }
+
+const refuseAll = (waiting: readonly Waiting[], error: unknown): void => {
+  for (const { reject } of waiting) reject(error);
+};
 
 /** Rests on a plan: it names a step of it. */
 const isBound = (event: SentEvent): boolean => 'step' in event && event.step !== null;

@@ -5,7 +5,7 @@ import { dirname, join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import { fileTypeFromBuffer } from 'file-type';
 import sharp, { type OutputInfo, type Sharp } from 'sharp';
-import type { Db } from './db/open.ts';
+import type { Db } from './db/db.ts';
 import { photos } from './db/schema.ts';
 import { notFound, Problem } from './problem.ts';
 

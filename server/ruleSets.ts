@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { asc, eq } from 'drizzle-orm';
 import { DEFAULT_RULES, readOldRules, type HouseRules } from '../core/dive/index.ts';
 import type { RuleSet } from '../core/jobs/index.ts';
-import type { Db } from './db/open.ts';
+import type { Db } from './db/db.ts';
 import { ruleSets } from './db/schema.ts';
 import { notFound, Problem } from './problem.ts';
 

@@ -3,7 +3,7 @@ import type { Shop } from '../core/jobs/index.ts';
 import { Anatomies } from './anatomies.ts';
 import { Backups } from './backups.ts';
 import { isExposed, type Config } from './config.ts';
-import type { Db } from './db/open.ts';
+import type { Db } from './db/db.ts';
 import type { Who } from './guard.ts';
 import { Jobs } from './jobs.ts';
 import { Live } from './live.ts';
@@ -66,7 +66,7 @@ export function servicesOf(db: Db, data: string): Services {
 
 /** What the shop calls itself, who works there, and what the one who asks may do. */
 export function shopOf(services: Services, config: Config, who: Who): Shop {
-  const { revision: _, ...shop } = services.shop.get();
+  const shop = services.shop.get();
   const { technician, lead, session } = who;
   return {
     ...shop,

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { DEFAULT_SHOP, type ShopSettings } from '../core/jobs/index.ts';
-import type { Db } from './db/open.ts';
+import type { Db } from './db/db.ts';
 import { settings } from './db/schema.ts';
 
 const hour = Joi.string().pattern(/^([01]\d|2[0-3]):[0-5]\d$/);

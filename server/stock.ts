@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { and, asc, eq, gt, sql } from 'drizzle-orm';
 import type { Model } from '../core/anatomy/index.ts';
 import { classesOf, type ScrewShape, type StockItem } from '../core/screws/index.ts';
-import type { Db } from './db/open.ts';
+import type { Db } from './db/db.ts';
 import { stock } from './db/schema.ts';
 import { notFound, Problem } from './problem.ts';
 

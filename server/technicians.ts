@@ -1,8 +1,8 @@
 import { randomBytes, randomUUID, scrypt, timingSafeEqual } from 'node:crypto';
 import { promisify } from 'node:util';
-import { asc, eq } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import type { Role, Technician } from '../core/jobs/index.ts';
-import type { Db } from './db/open.ts';
+import type { Db } from './db/db.ts';
 import { technicians } from './db/schema.ts';
 import { notFound, Problem } from './problem.ts';
 
@@ -31,7 +31,7 @@ export class Technicians {
   constructor(private readonly db: Db) {}
 
   private rows(): (typeof technicians.$inferSelect)[] {
-    this.known ??= this.db.select().from(technicians).orderBy(asc(technicians.createdAt), asc(technicians.name)).all();
+    this.known ??= this.db.select().from(technicians).orderBy(sql`rowid`).all();
     return this.known;
   }
 

@@ -5,7 +5,8 @@ import type { Hono } from 'hono';
 import type { Env } from './guard.ts';
 import { createApp } from './app.ts';
 import type { Config } from './config.ts';
-import { type Db, openDb } from './db/open.ts';
+import type { Db } from './db/db.ts';
+import { openDb } from './db/open.ts';
 import { servicesOf, type Services } from './services.ts';
 
 /** A server with an empty database in a folder of its own, without a port: for trying it out. */

@@ -2,12 +2,11 @@ import { closeSync, existsSync, mkdirSync, openSync, statSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import Database from 'better-sqlite3';
-import { type BetterSQLite3Database, drizzle } from 'drizzle-orm/better-sqlite3';
+import { drizzle } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
+import type { Db } from './db.ts';
 import * as schema from './schema.ts';
 import { DATA_VERSION, upgradeData } from './upgrade.ts';
-
-export type Db = BetterSQLite3Database<typeof schema> & { $client: Database.Database };
 
 /** Why the shop's data cannot be opened, and what to do, in a sentence. */
 export class DataFault extends Error {}

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { gunzipSync } from 'node:zlib';
 import { describe, expect, it } from 'vitest';
+import { DEFAULT_RULES } from '../../core/dive/index.ts';
 import { moveAt } from '../../core/run/index.ts';
 import { servicesOf } from '../services.ts';
 import { openDb, DataFault } from './open.ts';
@@ -110,7 +111,7 @@ describe('C2 data of an older version', () => {
     const [set] = services.ruleSets.all();
     const rules = { ...set!.rules, heat: 'gun', weather: 'rainy', pickMarks: 'many' };
     db.$client.prepare('UPDATE rule_sets SET rules = ? WHERE id = ?').run(JSON.stringify(rules), set!.id);
-    expect(services.ruleSets.get(set!.id).rules).toMatchObject({ heat: 'gun', pickMarks: 3 });
+    expect(services.ruleSets.get(set!.id).rules).toMatchObject({ heat: 'gun', pickMarks: DEFAULT_RULES.pickMarks });
     expect(services.ruleSets.get(set!.id).rules).not.toHaveProperty('weather');
     close();
   });

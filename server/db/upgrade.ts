@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { anatomySchema, modelOf, type Anatomy, type Model } from '../../core/anatomy/index.ts';
 import type { Plan } from '../../core/dive/index.ts';
 import { upgradeLog, type OldEvent } from '../../core/run/index.ts';
-import type { Db } from './open.ts';
+import type { Db } from './db.ts';
 import { technicians } from './schema.ts';
 
 /** Version of what is stored, beside its tables: 2 since steps are named and not counted. */

@@ -86,7 +86,8 @@ const editSchema = Joi.object({
 /** Most events in one request. */
 export const BATCH = 500;
 const eventsSchema = Joi.object({
-  events: Joi.array().items(Joi.object().unknown(true)).min(1).max(BATCH).required(),
+  // What each of them holds is read one by one.
+  events: Joi.array().min(1).max(BATCH).required(),
   /** ms since the epoch by the sender's clock when it sends this. */
   now: Joi.number().min(-8.64e15).max(8.64e15).allow(null).default(null),
   session: Joi.string().max(64).allow(null),
@@ -201,7 +202,7 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
         break;
       }
     }
-    const claimed = (events[0] as { by?: unknown }).by;
+    const claimed = (events[0] as { by?: unknown } | null)?.by;
     const said = { by: typeof claimed === 'string' ? claimed : undefined, session: session ?? undefined };
     const name = nameOf(c.get('who'), technicians, sessions, said);
     if (jobs.get(one(c)).triage.length > 0 && sent.some((e) => stepOf(e) !== null)) {
