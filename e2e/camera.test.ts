@@ -69,7 +69,7 @@ describe('a whole camera job on the clip-back phone, by keyboard alone', () => {
     const offline = await counts(page);
     expect(offline).not.toBe(before.counts);
     await server.start();
-    await page.getByTestId('connection').filter({ hasText: 'saved' }).waitFor();
+    await page.getByTestId('connection').filter({ hasText: 'sent' }).waitFor();
     await page.reload();
     await page.getByTestId('verb').waitFor();
     expect({ step: await stepNumber(page), counts: await counts(page) }).toEqual({
@@ -150,7 +150,7 @@ describe('a whole camera job on the clip-back phone, by keyboard alone', () => {
     await page.getByText('3 of 3 touched functions').waitFor();
     await page.goto(page.url().replace('/prove', '/run'));
     await page.getByTestId('verb').waitFor();
-    await runTo(page, async (p) => (await p.getByTestId('done').innerText()).startsWith('Done already'));
+    await runTo(page, async (p) => (await p.getByTestId('done').innerText()).startsWith('Prove and sign'));
   });
 
   it('is handed over with its PDF', async () => {

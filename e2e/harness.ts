@@ -121,7 +121,7 @@ export const stepNumber = async (page: Page): Promise<number> =>
 export async function press(page: Page): Promise<boolean> {
   const done = page.getByTestId('done');
   const word = (await done.innerText()).split('\n')[0]!;
-  if (word.startsWith('Done already')) return false;
+  if (word.startsWith('Done already') || word.startsWith('Prove and sign')) return false;
   if (word.startsWith('Waiting')) await endWait(page);
   await page.keyboard.press('Space');
   return true;
@@ -130,16 +130,28 @@ export async function press(page: Page): Promise<boolean> {
 export async function endWait(page: Page): Promise<void> {
   await page.keyboard.press('t');
   await page.getByRole('textbox').waitFor();
-  await page.keyboard.type('soft already');
+  await page.keyboard.type('judged by hand, good already');
   await page.keyboard.press('Enter');
   await page.locator('[data-panel=timer]').waitFor({ state: 'detached' });
 }
 
 /** The server has all that was done on the job of this page. */
 export async function stored(page: Page): Promise<void> {
-  await page.waitForFunction(
-    () => localStorage.getItem(`nibrel.outbox.${/\/jobs\/([^/]+)/.exec(location.pathname)![1]}`) === null,
-  );
+  await page.waitForFunction(async () => {
+    const job = /\/jobs\/([^/]+)/.exec(location.pathname)![1]!;
+    const db = await new Promise<IDBDatabase>((resolve, reject) => {
+      const opening = indexedDB.open('nibrel');
+      opening.onsuccess = () => resolve(opening.result);
+      opening.onerror = () => reject(opening.error);
+    });
+    if (!db.objectStoreNames.contains('outbox')) return true;
+    const left = await new Promise<number>((resolve) => {
+      const counting = db.transaction('outbox').objectStore('outbox').index('job').count(job);
+      counting.onsuccess = () => resolve(counting.result);
+    });
+    db.close();
+    return left === 0;
+  });
 }
 
 /** Presses the one key until the run stands at `until`, or at its end. */

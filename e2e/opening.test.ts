@@ -174,9 +174,17 @@ describe('the opening in the run', () => {
     expect(order.slice(0, 3)).toEqual(['soft', 'warning', 'alarm']);
     await page.getByRole('alert').filter({ hasText: 'Take it off the heat' }).waitFor();
   });
-  it('what is soft by the thermometers need not wait for the clock', async () => {
+  it('what was too hot cools first, and what a thermometer says need not wait for the clock', async () => {
     const n = await stepNumber(page);
-    expect(await page.getByTestId('done').innerText()).toMatch(/^Done/);
+    // Red beats green: it was soft, but too hot since. It cools first.
+    expect(await page.getByTestId('done').innerText()).toMatch(/^Waiting/);
+    expect(await page.getByTestId('why').innerText()).toMatch(/too hot/);
+    await page.keyboard.press('t');
+    await page.getByRole('button', { name: 'A thermometer says below 40 °C' }).click();
+    await page.getByRole('alert').filter({ hasText: 'Too hot' }).waitFor({ state: 'detached' });
+    await page.keyboard.press('t');
+    await page.getByRole('button', { name: 'A thermometer says it is soft' }).click();
+    await page.getByTestId('done').filter({ hasText: 'Done' }).waitFor();
     await page.keyboard.press('Space');
     await page.waitForFunction(
       (before) => Number(document.querySelector('[data-testid=step-number]')?.textContent) > before,
@@ -184,12 +192,20 @@ describe('the opening in the run', () => {
     );
     const events = (
       (await (await fetch(`${server.url}/api/jobs/${job('ready', 'Battery')}`)).json()) as {
-        events: { type: string; reason?: string; text?: string; sensor?: string }[];
+        events: {
+          type: string;
+          reason?: string;
+          how?: string;
+          kind?: string;
+          value?: number;
+          text?: string;
+          sensor?: string;
+        }[];
       }
     ).events;
-    expect(events.some((e) => e.type === 'timer-ended' && /soft by the thermometers/.test(e.reason!))).toBe(true);
+    expect(events.filter((e) => e.type === 'timer-ended' && e.how === 'thermometer')).toHaveLength(2);
     expect(events.some((e) => e.type === 'note' && /^Warning by the thermometers/.test(e.text!))).toBe(true);
-    expect(events.some((e) => e.type === 'note' && /^Alarm by the thermometers/.test(e.text!))).toBe(true);
+    expect(events.some((e) => e.type === 'deviation' && e.kind === 'overheated' && e.value! > 55)).toBe(true);
     expect(events.filter((e) => e.type === 'reading' && /seam/.test(e.sensor!)).length).toBeGreaterThan(3);
   });
   it('a heating begun anew is measured anew', async () => {

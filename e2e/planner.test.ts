@@ -118,6 +118,9 @@ describe('planning on in the run', () => {
     expect(await anew.innerText()).toMatch(/Renew Front sensor assembly/);
     await anew.getByRole('button', { name: 'Go on with the new plan' }).click();
     await anew.waitFor({ state: 'detached' });
+    // The new part costs something more: that is agreed before the work goes on.
+    const agree = page.getByTestId('agree-first').getByRole('button', { name: 'The customer agrees' });
+    await agree.click();
     expect(await stepNumber(page)).toBe(before);
     await page.reload();
     await page.getByTestId('verb').waitFor();
@@ -133,10 +136,14 @@ describe('planning on in the run', () => {
     await panel.getByText('Not as drawn').click();
     await panel.getByRole('textbox').fill('This one has only two screws.');
     await page.keyboard.press('Enter');
+    const edit = page.locator('[data-panel=edit]');
+    await edit.getByRole('textbox', { name: 'Length, mm' }).fill('2,x');
+    await edit.getByText('More than 0, up to 60.').waitFor();
+    expect(await edit.getByRole('button', { name: 'Keep it for this device' }).isDisabled()).toBe(true);
+    await edit.getByRole('textbox', { name: 'Length, mm' }).fill('2,4');
+    await edit.getByRole('checkbox', { name: 'It is not there at all' }).check();
+    await edit.getByRole('button', { name: 'Keep it for this device' }).click();
     const anew = page.getByTestId('replan');
-    await anew.getByRole('textbox', { name: 'The item as it is' }).fill('{ not json');
-    await anew.getByText(/this is not JSON yet/).waitFor();
-    await anew.getByRole('checkbox', { name: 'It is not there at all' }).check();
     await anew.getByRole('button', { name: 'Go on with the new plan' }).click();
     await anew.waitFor({ state: 'detached' });
     await page.waitForFunction(

@@ -1,25 +1,34 @@
-import { Moon, Sun } from 'lucide-react';
+import { LogOut, Moon, Sun } from 'lucide-react';
 import { useEffect } from 'react';
-import { Link, NavLink, Outlet, useLocation } from 'react-router';
-import type { Shop } from '../core/jobs/index.ts';
+import { Link, Navigate, NavLink, Outlet, useLocation } from 'react-router';
+import { api } from './state/api.ts';
+import { followJobs } from './state/jobs.ts';
 import { sendKept } from './state/outbox.ts';
 import { usePrefs } from './state/prefs.ts';
-import { useLoad } from './state/useLoad.ts';
+import { followShop, useShop } from './state/shop.ts';
 
 const tab = ({ isActive }: { isActive: boolean }) =>
   `flex min-h-12 items-center rounded-lg px-3 font-semibold no-underline ${isActive ? 'bg-petrol text-on-petrol' : 'text-ink hover:bg-sunk'}`;
 
+const SCREENS: [to: string, word: string][] = [
+  ['/', 'Jobs'],
+  ['/intake', 'Intake'],
+  ['/anatomies', 'Anatomies'],
+  ['/rules', 'House rules'],
+  ['/sources', 'Heat sources'],
+  ['/stock', 'Stock'],
+  ['/shop', 'Shop'],
+];
+
 /** What stands around every screen but the run, which needs all the room there is. */
 export function Shell() {
-  const { data: shop } = useLoad<Shop>('/shop');
-  const { technician, setTechnician, theme, setTheme } = usePrefs();
-  const running = /\/jobs\/[^/]+\/run$/.test(useLocation().pathname);
-  useEffect(() => {
-    if (shop && (!technician || !shop.technicians.includes(technician))) setTechnician(shop.technicians[0]!);
-  }, [shop, technician, setTechnician]);
+  const shop = useShop((s) => s.shop);
+  const { pathname } = useLocation();
+  useEffect(followShop, []);
+  useEffect(followJobs, []);
   useEffect(() => void sendKept(() => null), []);
-  if (running) return <Outlet />;
-  const dark = document.documentElement.dataset.theme === 'dark';
+  if (/\/jobs\/[^/]+\/run$/.test(pathname)) return <Outlet />;
+  if (shop && !shop.setUp && pathname !== '/set-up') return <Navigate to="/set-up" replace />;
   return (
     <>
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-10 focus:bg-panel focus:p-3">
@@ -31,55 +40,97 @@ export function Shell() {
           <span className="text-2xl font-bold tracking-tight">Nibrel</span>
         </Link>
         <nav aria-label="Main" className="flex flex-wrap gap-x-1">
-          <NavLink to="/" end className={tab}>
-            Jobs
-          </NavLink>
-          <NavLink to="/intake" className={tab}>
-            Intake
-          </NavLink>
-          <NavLink to="/anatomies" className={tab}>
-            Anatomies
-          </NavLink>
-          <NavLink to="/rules" className={tab}>
-            House rules
-          </NavLink>
-          <NavLink to="/sources" className={tab}>
-            Heat sources
-          </NavLink>
-          <NavLink to="/stock" className={tab}>
-            Stock
-          </NavLink>
+          {SCREENS.map(([to, word]) => (
+            <NavLink key={to} to={to} end={to === '/'} className={tab}>
+              {word}
+            </NavLink>
+          ))}
         </nav>
         <div className="ml-auto flex items-center gap-3">
           {shop && (
-            <>
-              <span className="hidden text-quiet md:inline">
-                {shop.name}
-                {shop.demo && ' · made-up data'}
-              </span>
-              <label className="flex items-center gap-2">
-                <span className="sr-only">Technician</span>
-                <select className="field" value={technician ?? ''} onChange={(e) => setTechnician(e.target.value)}>
-                  {shop.technicians.map((t) => (
-                    <option key={t}>{t}</option>
-                  ))}
-                </select>
-              </label>
-            </>
+            <span className="hidden max-w-72 truncate text-quiet md:inline">
+              {shop.name}
+              {shop.demo && ' · made-up data'}
+            </span>
           )}
-          <button
-            type="button"
-            className="grid size-12 place-items-center rounded-lg hover:bg-sunk"
-            aria-label={dark ? 'Light setting' : 'Dark setting'}
-            onClick={() => setTheme(theme === 'dark' || (theme === 'system' && dark) ? 'light' : 'dark')}
-          >
-            {dark ? <Sun /> : <Moon />}
-          </button>
+          <WhoWorks />
+          <Theme />
         </div>
       </header>
-      <main id="main" className="px-4 pt-4 pb-10 sm:px-8">
+      <Warnings />
+      <main id="main" tabIndex={-1} className="px-4 pt-4 pb-10 sm:px-8">
         <Outlet />
       </main>
     </>
+  );
+}
+
+/** Who is signed in here; where nobody signs in, who works at this screen. */
+function WhoWorks() {
+  const shop = useShop((s) => s.shop);
+  const { technician, setTechnician } = usePrefs();
+  if (!shop) return null;
+  const signOut = async () => {
+    await api('/sign-out', { method: 'POST' }).catch(() => {});
+    window.location.assign('/sign-in');
+  };
+  if (shop.signedIn || shop.passcodeNeeded) {
+    return (
+      <span className="flex items-center gap-2">
+        {shop.signedIn && <b className="max-w-40 truncate">{shop.signedIn.name}</b>}
+        <button
+          type="button"
+          className="grid size-12 place-items-center rounded-lg hover:bg-sunk"
+          aria-label="Sign out"
+          onClick={() => void signOut()}
+        >
+          <LogOut />
+        </button>
+      </span>
+    );
+  }
+  return (
+    <label className="flex items-center gap-2">
+      <span className="sr-only">Technician</span>
+      <select className="field max-w-48" value={technician ?? ''} onChange={(e) => setTechnician(e.target.value)}>
+        {shop.technicians.map((t) => (
+          <option key={t}>{t}</option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+function Theme() {
+  const { theme, setTheme } = usePrefs();
+  const dark = document.documentElement.dataset.theme === 'dark';
+  return (
+    <button
+      type="button"
+      className="grid size-12 place-items-center rounded-lg hover:bg-sunk"
+      aria-label={dark ? 'Light setting' : 'Dark setting'}
+      onClick={() => setTheme(theme === 'dark' || (theme === 'system' && dark) ? 'light' : 'dark')}
+    >
+      {dark ? <Sun /> : <Moon />}
+    </button>
+  );
+}
+
+/** What the shop should know, on every screen: it is few words, and rarely there. */
+function Warnings() {
+  const shop = useShop((s) => s.shop);
+  const said = [
+    ...(shop?.exposed
+      ? ['This connection is not encrypted: what is sent, the passcode too, can be read in the network.']
+      : []),
+    ...(shop?.warnings ?? []),
+  ];
+  if (said.length === 0) return null;
+  return (
+    <ul aria-label="Warnings" className="mx-4 mt-2 grid gap-1 border-l-8 border-ember bg-panel px-4 py-2 sm:mx-8">
+      {said.map((text) => (
+        <li key={text}>{text}</li>
+      ))}
+    </ul>
   );
 }

@@ -36,6 +36,8 @@ export const router = createBrowserRouter([
     children: [
       { index: true, lazy: screen(() => import('./screens/jobs/Jobs.tsx')) },
       { path: 'intake', lazy: screen(() => import('./screens/intake/Intake.tsx')) },
+      { path: 'shop', lazy: screen(() => import('./screens/shop/Shop.tsx')) },
+      { path: 'set-up', lazy: screen(() => import('./screens/shop/SetUp.tsx')) },
       { path: 'stock', lazy: screen(() => import('./screens/stock/Stock.tsx')) },
       { path: 'anatomies/:anatomy/screws', lazy: screen(() => import('./screens/screws/Screws.tsx')) },
       { path: 'sources', lazy: screen(() => import('./screens/sources/Sources.tsx')) },

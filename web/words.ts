@@ -1,4 +1,5 @@
 import type { HouseRules, Step, Verb } from '../core/dive/index.ts';
+import type { ActKind, DeviationKind } from '../core/run/index.ts';
 
 /** The verbs of a plan as they stand on screen, one short imperative each. */
 export const VERB_WORDS: Record<Verb, string> = {
@@ -46,14 +47,38 @@ export const PHASE_WORDS: Record<Step['phase'], string> = {
   prove: 'Prove',
 };
 
-export const DEVIATION_WORDS: Record<string, string> = {
+export const DEVIATION_WORDS: Record<DeviationKind, string> = {
   stripped: 'Screw stripped',
+  'cross-threaded': 'Cross-threaded',
+  corroded: 'Corroded',
   missing: 'Missing',
-  extra: 'Something extra',
+  'other-length': 'Other length',
+  'other-screw': 'Another screw than drawn',
+  snapped: 'Snapped',
   torn: 'Flex torn',
-  broken: 'Part broken',
+  broken: 'Broken',
   'not-as-drawn': 'Not as drawn',
   'already-replaced': 'Replaced before',
+  extra: 'Something extra',
+  overheated: 'Too hot',
+};
+
+export const ACT_WORDS: Record<ActKind, string> = {
+  'screw-out': 'Screw out',
+  'screw-in': 'Screw in',
+  'connector-opened': 'Connector opened',
+  'connector-seated': 'Connector seated',
+  'bond-cut': 'Bond cut',
+  'bond-closed': 'Bond closed',
+  heated: 'Heated',
+  pulled: 'Pulled',
+  'latch-released': 'Catch let go',
+  'part-off': 'Part off',
+  'part-swung': 'Part swung open',
+  'part-on': 'Part back in',
+  'turned-over': 'Turned over',
+  'bent-aside': 'Flex bent aside',
+  cleaned: 'Cleaned',
 };
 
 /** What a step is about, for its colour and its shape. */

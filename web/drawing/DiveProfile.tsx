@@ -6,9 +6,10 @@ import { TradeMark } from './marks.tsx';
 
 interface ProfileProps {
   plan: Plan;
-  /** Where the technician stands. */
-  at?: number | null;
-  done?: ReadonlySet<number> | ReadonlyMap<number, unknown>;
+  /** Id of the step at which the technician stands. */
+  at?: string | null;
+  /** Ids of the steps that are done. */
+  done?: { has(id: string): boolean };
   /** The step under the pointer or chosen. */
   chosen?: number | null;
   onChoose?: (step: number) => void;
@@ -52,14 +53,15 @@ export const DiveProfile = memo(function DiveProfile({
   const line = envelope(steps);
   const shore = steps.map((_, i) => `${x(i).toFixed(1)} ${y(line[i]!).toFixed(1)}`).join('L');
   const r = Math.min(8, Math.max(4, (WIDTH - 2 * SIDE) / steps.length / 2.9));
-  const focus = chosen ?? at ?? null;
+  const standing = at ? (steps.find((s) => s.id === at)?.n ?? null) : null;
+  const focus = chosen ?? standing;
   const partner = focus ? steps[focus - 1]?.mirrors : null;
   return (
     <svg
       viewBox={`0 0 ${WIDTH} ${height}`}
       className={className}
       role="img"
-      aria-label={`Dive profile: ${steps.length} steps, ${deepest} parts deep${at ? `, standing at step ${at}` : ''}`}
+      aria-label={`Dive profile: ${steps.length} steps, ${deepest} parts deep${standing ? `, standing at step ${standing}` : ''}`}
     >
       <defs>
         <clipPath id={`${id}-v`}>
@@ -102,7 +104,7 @@ export const DiveProfile = memo(function DiveProfile({
         />
       ) : null}
       {steps.map((s, i) => {
-        const isDone = done?.has(s.n) ?? false;
+        const isDone = done?.has(s.id) ?? false;
         const alone = s.mirrors === null && (s.phase === 'ascent' || s.phase === 'turn');
         return (
           // The list of steps is the keyboard's way to them; the profile adds a pointer's.
@@ -137,14 +139,14 @@ export const DiveProfile = memo(function DiveProfile({
           </g>
         );
       })}
-      {at ? (
-        <g pointerEvents="none" data-marker={at}>
+      {standing ? (
+        <g pointerEvents="none" data-marker={standing}>
           <path
-            d={`M${x(at - 1)} ${top - 12}V${y(steps[at - 1]!.depth) - r - 7}`}
+            d={`M${x(standing - 1)} ${top - 12}V${y(steps[standing - 1]!.depth) - r - 7}`}
             stroke="var(--ink)"
             strokeWidth={2}
           />
-          <path d={`M${x(at - 1) - 8} ${top - 24}h16l-8 13Z`} fill="var(--ink)" />
+          <path d={`M${x(standing - 1) - 8} ${top - 24}h16l-8 13Z`} fill="var(--ink)" />
         </g>
       ) : null}
     </svg>

@@ -4,6 +4,8 @@ import { NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { TRIAGE } from '../../core/jobs/index.ts';
 import { Loading, ProblemNote } from '../controls/index.tsx';
 import { useRun } from '../state/run.ts';
+import { DeleteJob } from './DeleteJob.tsx';
+import { JobNotes } from './JobNotes.tsx';
 
 const tab = ({ isActive }: { isActive: boolean }) =>
   `flex min-h-12 items-center border-b-4 px-4 font-semibold no-underline ${isActive ? 'border-petrol text-ink' : 'border-transparent text-quiet hover:text-ink'}`;
@@ -11,13 +13,13 @@ const tab = ({ isActive }: { isActive: boolean }) =>
 /** Loads one job and keeps it live for the screens within. */
 export default function JobFrame() {
   const id = useParams().job!;
-  const { job, anatomy, context, problem, load, leave } = useRun();
+  const { job, anatomy, context, latest, problem, load, leave } = useRun();
   const running = useLocation().pathname.endsWith('/run');
   useEffect(() => {
     void load(id);
     return leave;
   }, [id, load, leave]);
-  if (!job || job.id !== id || !anatomy)
+  if (!job || job.id !== id || !anatomy || !context)
     return problem ? <ProblemNote>{problem}</ProblemNote> : <Loading what="the job" />;
   if (job.triage.length > 0) return <Stopped />;
   if (running) return <Outlet />;
@@ -26,38 +28,55 @@ export default function JobFrame() {
       <div className="mb-4 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
         <div>
           <h1 className="text-3xl font-bold">
-            {context ? job.plan!.replace.map((p) => context.model.nameOf(p)).join(', ') : 'No dive yet'}
+            {job.plan ? job.plan.replace.map((p) => context.model.nameOf(p)).join(', ') : 'No dive yet'}
           </h1>
           <p className="text-quiet">
             <span className="num">{job.number}</span> · {anatomy.maker} {anatomy.name} · {job.customer} ·{' '}
             {job.complaint}
           </p>
+          {job.revision !== null && latest !== null && latest > job.revision && (
+            <p className="text-ember">
+              Planned on revision {job.revision} of its anatomy; there is revision {latest} by now.
+            </p>
+          )}
         </div>
-        <nav aria-label="Job" className="flex flex-wrap">
-          <NavLink to={`/jobs/${id}`} end className={tab}>
-            Plan
-          </NavLink>
-          <NavLink to={`/jobs/${id}/compare`} className={tab}>
-            What if
-          </NavLink>
-          <NavLink to={`/jobs/${id}/opening`} className={tab}>
-            Opening
-          </NavLink>
-          <NavLink to={`/jobs/${id}/run`} className={tab}>
-            Run
-          </NavLink>
-          <NavLink to={`/jobs/${id}/spill`} className={tab}>
-            Spilt tray
-          </NavLink>
-          <NavLink to={`/jobs/${id}/prove`} className={tab}>
-            Prove
-          </NavLink>
-          <NavLink to={`/jobs/${id}/record`} className={tab}>
-            Record
-          </NavLink>
-        </nav>
+        {job.plan && (
+          <nav aria-label="Job" className="flex flex-wrap">
+            {SCREENS.map(([path, word]) => (
+              <NavLink key={word} to={`/jobs/${id}${path}`} end={path === ''} className={tab}>
+                {word}
+              </NavLink>
+            ))}
+          </nav>
+        )}
       </div>
-      <Outlet />
+      {job.plan ? <Outlet /> : <NoDive />}
+      <DeleteJob job={job.id} number={job.number} />
+    </div>
+  );
+}
+
+const SCREENS: [path: string, word: string][] = [
+  ['', 'Plan'],
+  ['/compare', 'What if'],
+  ['/opening', 'Opening'],
+  ['/run', 'Run'],
+  ['/spill', 'Spilt tray'],
+  ['/prove', 'Prove'],
+  ['/record', 'Record'],
+];
+
+/** A device that nobody has drawn, or for which nothing was chosen: what can be recorded all the same. */
+function NoDive() {
+  const job = useRun((s) => s.job)!;
+  return (
+    <div className="grid max-w-4xl gap-4">
+      <p className="panel p-5 text-lg">
+        {job.device
+          ? 'This device stands in no list, so that no dive can be computed. Once the lead has brought in its anatomy, take it in again.'
+          : 'Nothing was chosen to be replaced on this job.'}
+      </p>
+      <JobNotes />
     </div>
   );
 }
@@ -81,7 +100,9 @@ function Stopped() {
           </li>
         ))}
       </ul>
-      <p className="mt-5 text-quiet">Local fire and waste rules come first; licensed disposal takes the cell.</p>
+      <p className="mt-5 mb-5 text-quiet">Local fire and waste rules come first; licensed disposal takes the cell.</p>
+      <JobNotes />
+      <DeleteJob job={job.id} number={job.number} />
     </div>
   );
 }

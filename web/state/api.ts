@@ -1,12 +1,17 @@
 import type { Fault } from '../../core/anatomy/index.ts';
 import { LIMITS } from '../../core/jobs/index.ts';
 import type { Refusal, RunEvent } from '../../core/run/index.ts';
+import { hearTime } from './clock.ts';
 
 export interface Problem {
   error: string;
   faults?: Fault[];
   refusal?: Refusal;
   missed?: RunEvent[];
+  /** The event that was refused, by its id. */
+  refused?: { id: string; error: string; refusal: Refusal | null };
+  /** Events that are stored although one was refused, or a number was stale. */
+  events?: RunEvent[];
 }
 
 /** The server answered with a problem; `status` 0 means that it could not be reached. */
@@ -22,16 +27,30 @@ export class ApiError extends Error {
 /** @throws ApiError */
 export async function api<T>(
   path: string,
-  init: { method?: string; json?: unknown; body?: BodyInit; type?: string; signal?: AbortSignal } = {},
+  init: {
+    method?: string;
+    json?: unknown;
+    body?: BodyInit;
+    type?: string;
+    signal?: AbortSignal;
+    /** The version that a change is based on. */
+    ifMatch?: number;
+    /** Names what is asked for, so that asking twice does it once. */
+    once?: string;
+  } = {},
 ): Promise<T> {
-  const { json, type, ...rest } = init;
+  const { json, type, ifMatch, once, ...rest } = init;
   let response: Response;
   try {
     response = await fetch(`/api${path}`, {
       ...rest,
       method: init.method ?? (json !== undefined || init.body !== undefined ? 'POST' : 'GET'),
-      ...(json !== undefined ? { body: JSON.stringify(json), headers: { 'Content-Type': 'application/json' } } : {}),
-      ...(type ? { headers: { 'Content-Type': type } } : {}),
+      ...(json !== undefined ? { body: JSON.stringify(json) } : {}),
+      headers: {
+        ...(json !== undefined ? { 'Content-Type': 'application/json' } : type ? { 'Content-Type': type } : {}),
+        ...(ifMatch !== undefined ? { 'If-Match': `"${ifMatch}"` } : {}),
+        ...(once !== undefined ? { 'Idempotency-Key': once } : {}),
+      },
     });
   } catch (cause) {
     if (cause instanceof DOMException && cause.name === 'AbortError') throw cause;
@@ -39,13 +58,22 @@ export async function api<T>(
       error: 'the server does not answer; what you enter is kept here and sent when it is back',
     });
   }
+  const time = response.headers?.get('x-nibrel-time');
+  if (time) hearTime(Number(time));
   const body: unknown = await response.json().catch(() => ({ error: `the server answered ${response.status}` }));
   if (!response.ok) {
-    if (response.status === 401 && path !== '/sign-in')
-      window.location.assign(`/sign-in?to=${encodeURIComponent(window.location.pathname)}`);
+    if (response.status === 401) signedOut(path);
     throw new ApiError(response.status, body as Problem);
   }
   return body as T;
+}
+
+/** Who is not signed in any more is led to the door, but not away from work: that goes on, and is sent afterwards. */
+function signedOut(path: string): void {
+  const working = /\/jobs\/[^/]+/.test(window.location.pathname) && path.includes('/events');
+  if (path === '/sign-in' || working) return;
+  const to = `${window.location.pathname}${window.location.search}`;
+  window.location.assign(`/sign-in?to=${encodeURIComponent(to)}`);
 }
 
 /** Stores a photograph and gives its hash. @throws ApiError */

@@ -1,6 +1,10 @@
+import { IDBFactory } from 'fake-indexeddb';
+import 'fake-indexeddb/auto';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { RunEvent } from '../../core/run/index.ts';
-import { keep, kept, RETRY_MS, send, sendKept } from './outbox.ts';
+
+type Outbox = typeof import('./outbox.ts');
+let outbox: Outbox;
 
 const note = (id: string, job: string): RunEvent => ({
   id,
@@ -8,118 +12,125 @@ const note = (id: string, job: string): RunEvent => ({
   seq: 1,
   at: '2026-01-01T00:00:00Z',
   by: 'Ysolde',
+  version: 1,
   type: 'note',
   step: null,
   text: id,
 });
+const keep = (job: string, ids: string[], session: string | null = null) =>
+  outbox.keep(
+    ids.map((id) => ({ job, event: note(id, job), session, made: { page: 'x', ticks: 0, wall: Date.now() } })),
+  );
 
 /** A server that stores, refuses or cannot be reached, job by job. */
 let answers: Map<string, 'stores' | 'refuses' | 'fails' | 'away'>;
 let stored: string[];
-let asked: string[];
-let values: Map<string, string>;
+let asked: { job: string; session: string | null; count: number }[];
 
-beforeEach(() => {
-  vi.useFakeTimers();
-  [answers, stored, asked, values] = [new Map(), [], [], new Map()];
-  vi.stubGlobal('localStorage', {
-    getItem: (key: string) => values.get(key) ?? null,
-    setItem: (key: string, value: string) => void values.set(key, value),
-    removeItem: (key: string) => void values.delete(key),
-    key: (i: number) => [...values.keys()][i] ?? null,
-    get length() {
-      return values.size;
-    },
-  });
+beforeEach(async () => {
+  [answers, stored, asked] = [new Map(), [], []];
+  vi.stubGlobal('indexedDB', new IDBFactory());
+  vi.stubGlobal('localStorage', { getItem: () => null, setItem: () => {}, removeItem: () => {} });
+  vi.stubGlobal('window', { location: { pathname: '/jobs/a', search: '' } });
   vi.stubGlobal('fetch', async (url: string, init: RequestInit) => {
     const job = /jobs\/([^/]+)\/events/.exec(url)![1]!;
-    asked.push(job);
+    const { events, session } = JSON.parse(init.body as string) as { events: RunEvent[]; session: string | null };
+    asked.push({ job, session, count: events.length });
     const answer = answers.get(job) ?? 'stores';
     if (answer === 'away') throw new TypeError('unreachable');
-    if (answer !== 'stores')
-      return new Response(JSON.stringify({ error: answer }), { status: answer === 'refuses' ? 422 : 500 });
-    const { events } = JSON.parse(init.body as string) as { events: RunEvent[] };
+    if (answer === 'fails') return new Response(JSON.stringify({ error: answer }), { status: 500 });
+    if (answer === 'refuses') {
+      const refused = { id: events[0]!.id, error: 'no', refusal: null };
+      return new Response(JSON.stringify({ error: 'no', refused, events: [] }), { status: 422 });
+    }
     for (const e of events) {
       expect(e).not.toHaveProperty('job');
       if (!stored.includes(e.id)) stored.push(e.id);
     }
     return new Response(JSON.stringify({ events: events.map((e) => ({ ...e, job })) }));
   });
+  vi.resetModules();
+  outbox = await import('./outbox.ts');
 });
-afterEach(() => {
-  vi.unstubAllGlobals();
-  vi.useRealTimers();
-});
-const left = () => [...values.keys()].sort();
+afterEach(() => vi.unstubAllGlobals());
+const left = async (job: string) => (await outbox.kept(job)).map((e) => e.event.id);
 
 describe('the outbox', () => {
-  it('keeps a list for each job, and nothing where there is nothing', () => {
-    keep('a', [note('1', 'a'), note('2', 'a')]);
-    keep('b', [note('3', 'b')]);
-    expect(kept('a').map((e) => e.id)).toEqual(['1', '2']);
-    keep('a', []);
-    expect(left()).toEqual(['nibrel.outbox.b']);
-    expect(kept('a')).toEqual([]);
+  it('keeps a row an event, by job, in the order in which they were made', async () => {
+    await keep('a', ['1', '2']);
+    await keep('b', ['3']);
+    await keep('a', ['4']);
+    expect([await left('a'), await left('b'), await left('c')]).toEqual([['1', '2', '4'], ['3'], []]);
+    expect((await outbox.waiting()).sort()).toEqual(['a', 'b']);
+    await outbox.acknowledged('a', new Set(['1', '4', '3']));
+    expect([await left('a'), await left('b')]).toEqual([['2'], ['3']]);
   });
-  it('takes a list that cannot be read for an empty one', () => {
-    values.set('nibrel.outbox.a', '[{"id": ');
-    expect(kept('a')).toEqual([]);
+  it('sends what was made in one session together, and names it', async () => {
+    await keep('a', ['1', '2'], 'morning');
+    await keep('a', ['3'], 'evening');
+    await outbox.send(
+      'a',
+      (await outbox.kept('a')).map((e) => e.event),
+    );
+    expect(asked.map((a) => [a.session, a.count])).toEqual([
+      ['morning', 2],
+      ['evening', 1],
+    ]);
+    expect(stored).toEqual(['1', '2', '3']);
   });
-  it('sends events without the name of their job, which stands in the address', async () => {
-    expect((await send('a', [note('1', 'a')])).map((e) => e.job)).toEqual(['a']);
-    expect(stored).toEqual(['1']);
+  it('sets aside in order, with what they rest on', async () => {
+    await keep('a', ['1', '2', '3']);
+    const said = (restsOn: string | null) => ({ why: 'no', refusal: null, restsOn, at: 0 });
+    await outbox.setAside('a', [said(null), said('1')], [note('1', 'a'), note('3', 'a')]);
+    expect(await left('a')).toEqual(['2']);
+    const aside = await outbox.asideOf('a');
+    expect(aside.map((e) => [e.event.id, e.restsOn])).toEqual([
+      ['1', null],
+      ['3', '1'],
+    ]);
+    await outbox.dropAside(aside[0]!.key!);
+    expect(await outbox.asideOf('a')).toHaveLength(1);
   });
 });
 
 describe('what jobs were left with', () => {
   it('is sent for every job but the one that is open', async () => {
-    for (const job of ['a', 'b', 'c']) keep(job, [note(`of ${job}`, job)]);
-    values.set('nibrel.prefs', '{}');
-    await sendKept(() => 'b');
+    for (const job of ['a', 'b', 'c']) await keep(job, [`of ${job}`]);
+    await outbox.sendKept(() => 'b');
     expect(stored).toEqual(['of a', 'of c']);
-    expect(left()).toEqual(['nibrel.outbox.b', 'nibrel.prefs']);
+    expect(await outbox.waiting()).toEqual(['b']);
   });
   it('is tried again, less and less often, until the server answers', async () => {
-    keep('a', [note('1', 'a')]);
+    await keep('a', ['1']);
     answers.set('a', 'away');
-    await sendKept(() => null);
     const times: number[] = [];
-    for (let at = 0, seen = asked.length; at < 20_000; at += 100) {
-      await vi.advanceTimersByTimeAsync(100);
-      if (asked.length > seen) times.push(at + 100);
-      seen = asked.length;
+    vi.spyOn(globalThis, 'setTimeout').mockImplementation(((_: () => void, ms: number) => {
+      times.push(ms);
+      return 0;
+    }) as never);
+    for (let i = 0; i < 6; i++) {
+      const again = outbox.retrying(() => {});
+      if (i === 0) for (let k = 0; k < 6; k++) again.later();
     }
-    const pauses = times.map((t, i) => t - (times[i - 1] ?? 0));
-    expect(pauses[0]).toBe(RETRY_MS.first);
-    for (const [i, p] of pauses.entries()) if (i > 0) expect(p).toBe(Math.min(RETRY_MS.longest, pauses[i - 1]! * 2));
+    vi.restoreAllMocks();
+    expect(times).toEqual([400, 800, 1600, 3200, 5000, 5000]);
+    await outbox.sendKept(() => null);
+    expect(await left('a')).toEqual(['1']);
     answers.set('a', 'stores');
-    await vi.advanceTimersByTimeAsync(RETRY_MS.longest);
-    expect([stored, left()]).toEqual([['1'], []]);
-    const quiet = asked.length;
-    await vi.advanceTimersByTimeAsync(60_000);
-    expect(asked).toHaveLength(quiet);
+    await vi.waitFor(async () => expect(await left('a')).toEqual([]), { timeout: 4000 });
   });
   it('a server that stumbles is asked again as well', async () => {
-    keep('a', [note('1', 'a')]);
+    await keep('a', ['1']);
     answers.set('a', 'fails');
-    await sendKept(() => null);
+    await outbox.sendKept(() => null);
     answers.delete('a');
-    await vi.advanceTimersByTimeAsync(RETRY_MS.first);
-    expect(left()).toEqual([]);
+    await vi.waitFor(async () => expect(await left('a')).toEqual([]), { timeout: 4000 });
   });
   it('one that is refused holds up no other, and waits for its job to be opened', async () => {
-    for (const job of ['a', 'b']) keep(job, [note(`of ${job}`, job)]);
+    for (const job of ['a', 'b']) await keep(job, [`of ${job}`]);
     answers.set('a', 'refuses');
-    await sendKept(() => null);
-    expect([stored, left()]).toEqual([['of b'], ['nibrel.outbox.a']]);
-    await vi.advanceTimersByTimeAsync(60_000);
-    expect(asked.filter((job) => job === 'a')).toHaveLength(1);
-  });
-  it('what was added while it was under way stays for the next time', async () => {
-    keep('a', [note('1', 'a')]);
-    const under = sendKept(() => null);
-    keep('a', [note('1', 'a'), note('2', 'a')]);
-    await under;
-    expect(kept('a').map((e) => e.id)).toEqual(['2']);
+    await outbox.sendKept(() => null);
+    expect(stored).toEqual(['of b']);
+    expect(await left('a')).toEqual(['of a']);
   });
 });

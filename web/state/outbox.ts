@@ -1,8 +1,14 @@
 import type { RunEvent } from '../../core/run/index.ts';
-import { api, ApiError } from './api.ts';
+import { api, ApiError, storePhoto, type Problem } from './api.ts';
+import { ageOf, madeNow, serverNow } from './clock.ts';
+import { store, type Aside, type Entry } from './store.ts';
 
 /** First and longest pause between tries to reach the server, ms. Origin: own choice. */
 export const RETRY_MS = { first: 400, longest: 5000 } as const;
+/** Stands for the hash of a photograph that the server does not have yet. */
+export const NOT_SENT_YET = '0'.repeat(64);
+/** Most events in one request; the server takes no more. */
+export const BATCH = 400;
 
 /** Work that is tried again while it fails, after longer and longer pauses. */
 export function retrying(work: () => void): { later: () => void; stop: () => void } {
@@ -21,61 +27,154 @@ export function retrying(work: () => void): { later: () => void; stop: () => voi
   };
 }
 
-const PREFIX = 'nibrel.outbox.';
-
-/** Keeps what the server has not acknowledged of a job, over a reload and a change of screen. */
-export function keep(job: string, pending: readonly RunEvent[]): void {
-  if (pending.length > 0) localStorage.setItem(PREFIX + job, JSON.stringify(pending));
-  else localStorage.removeItem(PREFIX + job);
+/** Keeps what was just made, one row an event, before anything else becomes of it. */
+export async function keep(entries: readonly Entry[], blob?: { key: string; data: Blob }): Promise<void> {
+  const db = await store();
+  const tx = db.transaction(['outbox', 'blobs'], 'readwrite', { durability: 'strict' });
+  if (blob) void tx.objectStore('blobs').put(blob.data, blob.key);
+  for (const { key: _, ...entry } of entries) void tx.objectStore('outbox').add(entry);
+  await tx.done;
 }
 
-export function kept(job: string): RunEvent[] {
-  try {
-    return JSON.parse(localStorage.getItem(PREFIX + job) ?? '[]') as RunEvent[];
-  } catch {
-    return [];
+/** What waits to be sent of a job, in the order in which it was made. */
+export async function kept(job: string): Promise<Entry[]> {
+  return (await store()).getAllFromIndex('outbox', 'job', job);
+}
+
+/** Jobs of which something waits to be sent. */
+export async function waiting(): Promise<string[]> {
+  const entries = await (await store()).getAll('outbox');
+  return [...new Set(entries.map((e) => e.job))];
+}
+
+/** Takes out what the server has acknowledged. */
+export async function acknowledged(job: string, ids: ReadonlySet<string>): Promise<void> {
+  const db = await store();
+  const tx = db.transaction(['outbox', 'blobs'], 'readwrite');
+  for (const entry of await tx.objectStore('outbox').index('job').getAll(job)) {
+    if (!ids.has(entry.event.id)) continue;
+    void tx.objectStore('outbox').delete(entry.key!);
+    if (entry.blob) void tx.objectStore('blobs').delete(entry.blob);
+  }
+  await tx.done;
+}
+
+/** Moves events out of the way, in their order; they stay until somebody has looked at them. */
+export async function setAside(
+  job: string,
+  refused: readonly Omit<Aside, keyof Entry>[],
+  events: readonly RunEvent[],
+): Promise<void> {
+  const db = await store();
+  const tx = db.transaction(['outbox', 'aside'], 'readwrite', { durability: 'strict' });
+  const rows = new Map((await tx.objectStore('outbox').index('job').getAll(job)).map((e) => [e.event.id, e]));
+  for (const [i, event] of events.entries()) {
+    const row = rows.get(event.id);
+    const { key, ...entry } = row ?? { job, event, session: null, made: madeNow() };
+    if (row) void tx.objectStore('outbox').delete(key!);
+    void tx.objectStore('aside').add({ ...entry, event, ...refused[i]! });
+  }
+  await tx.done;
+}
+
+export async function asideOf(job: string): Promise<Aside[]> {
+  return (await store()).getAllFromIndex('aside', 'job', job);
+}
+
+export async function dropAside(key: number): Promise<void> {
+  await (await store()).delete('aside', key);
+}
+
+/** What came of sending: stored as far as it could be. */
+export interface Sent {
+  events: RunEvent[];
+  refused: NonNullable<Problem['refused']> | null;
+}
+
+/**
+ * Sends events of a job, photographs first; the server numbers nothing anew and stores none twice.
+ * @returns what is stored by now, and the first event that the server refused by name
+ * @throws ApiError for everything that says nothing of a single event: it is sent again later
+ */
+export async function send(job: string, events: readonly RunEvent[]): Promise<Sent> {
+  const rows = new Map((await kept(job).catch((): Entry[] => [])).map((e) => [e.event.id, e]));
+  const stored: RunEvent[] = [];
+  for (let from = 0; from < events.length; ) {
+    const session = rows.get(events[from]!.id)?.session ?? null;
+    const batch: RunEvent[] = [];
+    for (const event of events.slice(from, from + BATCH)) {
+      if ((rows.get(event.id)?.session ?? null) !== session) break;
+      const row = rows.get(event.id);
+      const sent = await withPhoto(event, row);
+      batch.push(row ? { ...sent, at: new Date(serverNow() - ageOf(row.made)).toISOString() } : sent);
+    }
+    from += batch.length;
+    try {
+      const sent = batch.map(({ job: _, ...event }) => event);
+      const answer = await api<{ events: RunEvent[] }>(`/jobs/${job}/events`, {
+        json: { events: sent, now: Math.ceil(serverNow()), session },
+      });
+      stored.push(...answer.events);
+    } catch (error) {
+      const problem = error instanceof ApiError ? error.problem : null;
+      if (!problem?.refused) throw stored.length > 0 ? new PartlySent(stored, error) : error;
+      return { events: [...stored, ...(problem.events ?? [])], refused: problem.refused };
+    }
+  }
+  return { events: stored, refused: null };
+}
+
+/** Some batches went through before the server could not be reached any more. */
+export class PartlySent extends Error {
+  constructor(
+    readonly events: RunEvent[],
+    override readonly cause: unknown,
+  ) {
+    super('sent in part');
   }
 }
 
-/** Sends events of a job; the server numbers nothing anew and stores none twice. @throws ApiError */
-export async function send(job: string, pending: readonly RunEvent[]): Promise<RunEvent[]> {
-  return (
-    await api<{ events: RunEvent[] }>(`/jobs/${job}/events`, {
-      json: { events: pending.map(({ job: _, ...event }) => event) },
-    })
-  ).events;
+/** A photograph that was taken without the server is stored there first, and the event then names it. */
+async function withPhoto(event: RunEvent, entry: Entry | undefined): Promise<RunEvent> {
+  if (event.type !== 'photo' || !entry?.blob) return event;
+  const data = await (await store()).get('blobs', entry.blob);
+  return data ? { ...event, photo: await storePhoto(data) } : event;
 }
 
 let openNow: () => string | null = () => null;
+let told: () => void = () => {};
 const again = retrying(() => void sendLeft());
 
 /**
  * Sends what was made on jobs that were left before the server had it all, and tries again until it answers.
- * What it refuses stays kept: it is put in order, or given up with its reason, when that job is opened.
  * @param open the job that is open now; it sends its own
+ * @param onChange called when something left the outbox
  */
-export function sendKept(open: () => string | null): Promise<void> {
+export function sendKept(open: () => string | null, onChange: () => void = told): Promise<void> {
   openNow = open;
+  told = onChange;
   again.stop();
   return sendLeft();
 }
 
 async function sendLeft(): Promise<void> {
-  const jobs = Array.from({ length: localStorage.length }, (_, i) => localStorage.key(i)!)
-    .filter((key) => key.startsWith(PREFIX))
-    .map((key) => key.slice(PREFIX.length));
-  for (const job of jobs) {
-    const pending = kept(job);
-    if (job === openNow() || pending.length === 0) continue;
+  for (const job of await waiting().catch((): string[] => [])) {
+    if (job === openNow()) continue;
+    const events = (await kept(job)).map((e) => e.event);
     try {
-      const stored = new Set((await send(job, pending)).map((e) => e.id));
-      keep(
-        job,
-        kept(job).filter((e) => !stored.has(e.id)),
-      );
+      const { events: stored, refused } = await send(job, events);
+      await acknowledged(job, new Set(stored.map((e) => e.id)));
+      // What stands behind a refused one waits: only the open job knows what rests on it.
+      if (refused) continue;
     } catch (error) {
-      if (error instanceof ApiError && error.status >= 400 && error.status < 500) continue;
-      return again.later();
+      if (error instanceof PartlySent) await acknowledged(job, new Set(error.events.map((e) => e.id)));
+      // A stale number, or a job that is gone, is put in order when that job is opened.
+      const cause = error instanceof PartlySent ? error.cause : error;
+      if (cause instanceof ApiError && [404, 409].includes(cause.status)) continue;
+      again.later();
+      return;
+    } finally {
+      told();
     }
   }
 }

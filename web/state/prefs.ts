@@ -64,7 +64,7 @@ interface Prefs {
   setClockSpeed: (speed: number) => void;
   setTorqueDriver: (on: boolean) => void;
   setTheme: (theme: Prefs['theme']) => void;
-  setTechnician: (name: string) => void;
+  setTechnician: (name: string | null) => void;
   /** Gives an action a key; an action that had it takes the other's. */
   setKey: (action: Action, key: string) => void;
   resetKeys: () => void;

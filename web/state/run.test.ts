@@ -1,16 +1,10 @@
+import { IDBFactory } from 'fake-indexeddb';
+import 'fake-indexeddb/auto';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { modelOf, type Anatomy } from '../../core/anatomy/index.ts';
 import { planDive, type Plan } from '../../core/dive/index.ts';
 import type { JobFile } from '../../core/jobs/index.ts';
-import {
-  admit,
-  foldRun,
-  proposeReplan,
-  replanFrom,
-  runContext,
-  type RunEvent,
-  type SentEvent,
-} from '../../core/run/index.ts';
+import { foldRun, proposeReplan, replanFrom, runContext, type RunEvent, type SentEvent } from '../../core/run/index.ts';
 
 /** What the store needs of a browser, and no more. */
 class Memory {
@@ -31,18 +25,22 @@ class Stream {
   static last: Stream | null = null;
   readyState = 1;
   onerror: (() => void) | null = null;
-  private readonly heard = new Map<string, (e: { data: string }) => void>();
+  private readonly heard = new Map<string, (e: { data: string; lastEventId: string }) => void>();
   constructor(readonly url: string) {
     Stream.last = this;
   }
-  addEventListener(type: string, listener: (e: { data: string }) => void) {
+  addEventListener(type: string, listener: (e: { data: string; lastEventId: string }) => void) {
     this.heard.set(type, listener);
   }
   close() {
     this.readyState = Stream.CLOSED;
   }
-  say(type: string, data: unknown) {
-    this.heard.get(type)?.({ data: JSON.stringify(data) });
+  say(event: RunEvent) {
+    const data = JSON.stringify({ kind: 'event', event });
+    this.heard.get('told')?.({ data, lastEventId: 'a-1' });
+  }
+  open() {
+    this.heard.get('hello')?.({ data: String(Date.now()), lastEventId: 'a-0' });
   }
 }
 
@@ -130,7 +128,8 @@ const plan: Plan = planDive(modelOf(anatomy), { replace: ['battery'] });
 class Bench {
   readonly stored: RunEvent[] = [];
   online = true;
-  refuse: { status: number; body: object } | null = null;
+  refuse: { status: number; body: (events: SentEvent[]) => object } | null = null;
+  readonly batches: number[] = [];
   posts = 0;
   /** What the answer with the whole job waits for once it is drawn up. */
   slow: Promise<void> = Promise.resolve();
@@ -140,6 +139,7 @@ class Bench {
       number: 1,
       anatomy: 'bench',
       revision: 1,
+      device: null,
       customer: 'X',
       complaint: '',
       outside: '',
@@ -150,22 +150,25 @@ class Bench {
     },
     anatomy,
     events: [],
+    latest: 1,
   };
   fetch = async (url: string, init: RequestInit = {}): Promise<Response> => {
     if (!this.online) throw new TypeError('unreachable');
     const answer = (status: number, body: unknown) => new Response(JSON.stringify(body), { status });
+    if (url.endsWith('/photos')) return answer(201, { hash: 'f'.repeat(64) });
     if (!url.endsWith('/events')) {
       const file = { ...this.file, events: [...this.stored] };
       await this.slow;
       return answer(200, file);
     }
     this.posts++;
-    if (this.refuse) return answer(this.refuse.status, this.refuse.body);
     const { events } = JSON.parse(init.body as string) as { events: SentEvent[] };
+    this.batches.push(events.length);
+    if (this.refuse) return answer(this.refuse.status, this.refuse.body(events));
     const fresh = events.filter((e) => !this.stored.some((s) => s.id === e.id));
     if (fresh.length > 0 && fresh[0]!.seq !== this.stored.length + 1)
       return answer(409, { error: 'late', missed: this.stored.slice(fresh[0]!.seq - 1) });
-    for (const e of fresh) this.stored.push({ ...e, job: 'j1' });
+    for (const e of fresh) this.stored.push({ ...e, job: 'j1', by: 'X', version: 1 });
     return answer(200, { events: events.map((e) => this.stored.find((s) => s.id === e.id)) });
   };
   /** Another screen was quicker. */
@@ -176,6 +179,7 @@ class Bench {
       seq: this.stored.length + 1,
       at: new Date().toISOString(),
       by: 'Other',
+      version: 1,
       ...body,
     } as RunEvent;
     this.stored.push(event);
@@ -184,25 +188,32 @@ class Bench {
 }
 
 let bench: Bench;
-let memory: Memory;
 let useRun: typeof import('./run.ts')['useRun'];
+const run = () => useRun.getState();
 const settled = () =>
   vi.waitFor(
-    () => {
-      if (useRun.getState().connection !== 'saved' || useRun.getState().pending.length > 0) throw new Error('not yet');
+    async () => {
+      expect([run().connection, run().pending.length, (await waits()).length]).toEqual(['saved', 0, 0]);
     },
-    { timeout: 4000, interval: 5 },
+    { timeout: 5000, interval: 5 },
   );
+const waits = async () => (await import('./outbox.ts')).kept('j1');
+const kept = (count: number) => vi.waitFor(async () => expect(await waits()).toHaveLength(count));
+const id = (n: number) => plan.steps[n - 1]!.id;
+const stepOf = (verb: string) => run().context!.plan.steps.find((s) => s.do === verb)!;
+const note = (text: string) => ({ type: 'note', step: null, text }) as const;
 
 beforeEach(async () => {
   bench = new Bench();
-  memory = new Memory();
-  vi.stubGlobal('localStorage', memory);
+  vi.stubGlobal('indexedDB', new IDBFactory());
+  vi.stubGlobal('localStorage', new Memory());
+  vi.stubGlobal('BroadcastChannel', undefined);
   vi.stubGlobal('EventSource', Stream);
+  vi.stubGlobal('window', { addEventListener: () => {}, location: { pathname: '/jobs/j1/run', search: '' } });
   vi.stubGlobal('fetch', bench.fetch);
   vi.resetModules();
   ({ useRun } = await import('./run.ts'));
-  await useRun.getState().load('j1');
+  await run().load('j1');
 });
 afterEach(() => {
   forget();
@@ -210,183 +221,309 @@ afterEach(() => {
 });
 /** The tab is closed: its store does no more. */
 function forget(): void {
-  useRun.getState().leave();
+  run().leave();
   useRun.setState({ job: null });
   vi.resetModules();
 }
-const stepOf = (verb: string) => useRun.getState().context!.plan.steps.find((s) => s.do === verb)!;
+const reopen = async () => {
+  forget();
+  ({ useRun } = await import('./run.ts'));
+  await run().load('j1');
+};
+const offline = async () => {
+  bench.online = false;
+  run().press(id(1));
+  await vi.waitFor(() => expect(run().connection).toBe('offline'));
+};
 
 describe('the run in the browser', () => {
   it('shows what was done at once, and sends it', async () => {
-    expect(useRun.getState().press(1)).toBe('moved');
-    expect(useRun.getState().state!.done.has(1)).toBe(true);
+    expect(run().press(id(1))).toBe('moved');
+    expect(run().state!.done.has(id(1))).toBe(true);
     await settled();
     expect(bench.stored.map((e) => e.type)).toEqual(['step-done']);
-    expect(memory.keys).toEqual([]);
   });
   it('refuses by the same rules as the server, and sends nothing', async () => {
-    expect(useRun.getState().press(stepOf('lift').n)).toBe('refused');
-    expect(useRun.getState().refusal).not.toBeNull();
+    expect(run().press(stepOf('lift').id)).toBe('refused');
+    expect(run().refusal).not.toBeNull();
     expect(bench.posts).toBe(0);
-    useRun.getState().dismiss();
-    expect(useRun.getState().refusal).toBeNull();
+    run().dismiss();
+    expect(run().refusal).toBeNull();
   });
   it('keeps what cannot be sent, over a reload, and sends it when the server is back', async () => {
-    bench.online = false;
-    useRun.getState().press(1);
-    await vi.waitFor(() => expect(useRun.getState().connection).toBe('offline'));
-    expect(memory.keys).toEqual(['nibrel.outbox.j1']);
-    // A reload: the store is new, the outbox is not.
-    forget();
-    ({ useRun } = await import('./run.ts'));
+    await offline();
+    await kept(1);
     bench.online = true;
-    await useRun.getState().load('j1');
-    expect(useRun.getState().state!.done.has(1)).toBe(true);
+    await reopen();
+    expect(run().state!.done.has(id(1))).toBe(true);
     await settled();
     expect(bench.stored).toHaveLength(1);
   });
-  it('an event that is sent twice is stored once', async () => {
-    useRun.getState().press(1);
+  it('shows the job as it was last seen, when it is opened without the server', async () => {
+    run().press(id(1));
     await settled();
-    const [event] = bench.stored;
-    memory.setItem('nibrel.outbox.j1', JSON.stringify([event]));
-    await useRun.getState().load('j1');
-    expect(useRun.getState().pending).toEqual([]);
+    await new Promise((resolve) => setTimeout(resolve, 500));
+    bench.online = false;
+    await reopen();
+    expect([run().remembered, run().state!.done.has(id(1))]).toEqual([true, true]);
+    expect(run().press(id(2))).toBe('moved');
+    await kept(run().pending.length);
+    bench.online = true;
+    await settled();
+    expect(bench.stored.length).toBeGreaterThan(1);
+  });
+  it('an event that is sent twice is stored once', async () => {
+    run().press(id(1));
+    await settled();
+    const { keep } = await import('./outbox.ts');
+    await keep([{ job: 'j1', event: bench.stored[0]!, session: null, made: { page: 'x', ticks: 0, wall: 0 } }]);
+    await run().load('j1');
+    expect(run().pending).toEqual([]);
     expect(bench.stored).toHaveLength(1);
   });
   it('goes along with another screen, live', async () => {
-    Stream.last!.say('run', bench.other({ type: 'note', step: 1, text: 'From the other screen.' }));
-    expect(useRun.getState().state!.notes.map((n) => n.text)).toEqual(['From the other screen.']);
+    Stream.last!.say(bench.other(note('From the other screen.')));
+    expect(run().state!.notes.map((n) => n.text)).toEqual(['From the other screen.']);
   });
   it('puts its own behind what it missed, with new numbers', async () => {
-    bench.other({ type: 'note', step: 1, text: 'Theirs.' });
-    useRun.getState().press(1);
+    bench.other(note('Theirs.'));
+    run().press(id(1));
     await settled();
     expect(bench.stored.map((e) => [e.seq, e.type])).toEqual([
       [1, 'note'],
       [2, 'step-done'],
     ]);
-    expect(useRun.getState().events).toHaveLength(2);
+    expect(run().events).toHaveLength(2);
   });
-  it('gives up what is no longer admitted, and says why', async () => {
-    bench.other({ type: 'step-done', step: 1 });
-    useRun.getState().press(1);
+  it('what is no longer admitted is set aside, and says why', async () => {
+    bench.other({ type: 'step-done', step: id(1) });
+    run().press(id(1));
     await settled();
     expect(bench.stored).toHaveLength(1);
-    expect(useRun.getState().refusal).toMatchObject({ message: expect.stringContaining('done already') });
+    expect(run().refusal).toMatchObject({ message: expect.stringContaining('done already') });
+    await vi.waitFor(() => expect(run().aside.map((a) => a.event.type)).toEqual(['step-done']));
   });
   it('a server that has less than it once had gets what it lacks again', async () => {
-    useRun.getState().press(1);
-    useRun.getState().press(2);
+    run().press(id(1));
+    run().press(id(2));
     await settled();
     const had = bench.stored.length;
     expect(had).toBeGreaterThan(1);
     bench.stored.length = 1;
-    useRun.getState().record([{ type: 'note', step: 2, text: 'After the copy was put back.' }]);
+    run().record([note('After the copy was put back.')]);
     await vi.waitFor(() => expect(bench.stored).toHaveLength(had + 1), { timeout: 4000 });
     await settled();
     expect(bench.stored.map((e) => e.seq)).toEqual(bench.stored.map((_, i) => i + 1));
-    expect(useRun.getState().events.map((e) => e.id)).toEqual(bench.stored.map((e) => e.id));
+    expect(run().events.map((e) => e.id)).toEqual(bench.stored.map((e) => e.id));
   });
   it('an answer older than what was acknowledged meanwhile takes nothing back', async () => {
     let go = () => {};
     bench.slow = new Promise((resolve) => {
       go = resolve;
     });
-    const loading = useRun.getState().load('j1');
-    useRun.getState().press(1);
-    useRun.getState().press(2);
+    const loading = run().load('j1');
+    run().press(id(1));
+    run().press(id(2));
     await settled();
     const had = bench.stored.map((e) => e.id);
     expect(had.length).toBeGreaterThan(1);
     go();
     await loading;
-    expect([...useRun.getState().state!.done.keys()]).toEqual([1]);
+    expect([...run().state!.done.keys()]).toContain(id(1));
     await settled();
     expect(bench.stored.map((e) => e.id)).toEqual(had);
-    expect(useRun.getState().events.map((e) => e.id)).toEqual(had);
-  });
-  it('a refusal of the server takes its own back', async () => {
-    bench.refuse = {
-      status: 422,
-      body: { error: 'no', refusal: { rule: 'A1', message: 'covered', item: null, blockers: [] } },
-    };
-    useRun.getState().press(1);
-    await vi.waitFor(() => expect(useRun.getState().refusal?.rule).toBe('A1'));
-    expect(useRun.getState().state!.done.size).toBe(0);
-    expect(memory.keys).toEqual([]);
+    expect(run().events.map((e) => e.id)).toEqual(had);
   });
   it('a new plan that arrives is the plan from then on', async () => {
     const context = runContext(modelOf(anatomy), plan);
-    for (const step of [1, 2]) {
-      const state = foldRun(context, bench.stored);
-      const bodies =
-        step === 1
-          ? [{ type: 'step-done', step: 1 }]
-          : [{ type: 'deviation', item: 'c1', kind: 'stripped', note: 'x' }];
-      for (const body of bodies)
-        if (admit(context, state, body as never, Date.now()) === null) Stream.last!.say('run', bench.other(body));
-    }
-    const { event } = replanFrom(foldRun(context, bench.stored), proposeReplan(foldRun(context, bench.stored)), {
-      budget: 0,
-    });
-    Stream.last!.say('run', bench.other(event as never));
-    const { context: now, job, state } = useRun.getState();
+    Stream.last!.say(bench.other({ type: 'step-done', step: id(1) }));
+    Stream.last!.say(bench.other({ type: 'deviation', item: 'c1', kind: 'stripped', note: 'x' }));
+    const before = foldRun(context, bench.stored);
+    const { event } = replanFrom(before, proposeReplan(before), { budget: 0 });
+    Stream.last!.say(bench.other({ ...event }));
+    const { context: now, job, state } = run();
     expect(now!.plan.steps.some((s) => s.tool === 'screw-extractor')).toBe(true);
     expect(job!.plan).toBe(now!.plan);
-    expect(state!.done.has(1)).toBe(true);
-    expect(useRun.getState().press(state!.cursor!)).toBe('moved');
+    expect(state!.done.has(id(1))).toBe(true);
+    expect(run().press(state!.cursor!)).toBe('moved');
   });
   it('a screw is tapped out of turn', async () => {
     const step = stepOf('unscrew');
-    for (const s of useRun.getState().context!.plan.steps.filter((x) => x.n < step.n)) {
-      useRun.getState().press(s.n);
-      if (s.waits > 0) useRun.getState().record([{ type: 'timer-ended', timer: `step-${s.n}`, reason: 'x' }]);
-      if (!useRun.getState().state!.done.has(s.n)) useRun.getState().press(s.n);
+    for (const s of run().context!.plan.steps.filter((x) => x.n < step.n)) {
+      run().press(s.id);
+      if (s.waits > 0) run().record([{ type: 'timer-ended', timer: s.id, how: 'judged', reason: 'low enough' }]);
+      if (!run().state!.done.has(s.id)) run().press(s.id);
     }
-    expect(useRun.getState().tap(step.n, step.items[1]!)).toBe('moved');
-    expect(useRun.getState().tap(step.n, 'b1')).toBe('refused');
-    expect([...useRun.getState().state!.out.keys()]).toEqual([step.items[1]]);
+    expect(run().tap(step.id, step.items[1]!)).toBe('moved');
+    expect(run().tap(step.id, 'b1')).toBe('refused');
+    expect([...run().state!.out.keys()]).toEqual([step.items[1]]);
+  });
+  it('another job starts clean', async () => {
+    run().press(id(1));
+    await settled();
+    bench.file.job.id = 'j2';
+    bench.stored.length = 0;
+    await run().load('j2');
+    expect(run().state!.done.size).toBe(0);
+  });
+});
+
+describe('A2 the outbox loses nothing', () => {
+  it.each([
+    [400, { error: 'the request is not JSON' }],
+    [401, { error: 'sign in' }],
+    [403, { error: 'not from here' }],
+    [413, { error: 'too large' }],
+    [422, { error: 'events: must hold at most 500' }],
+    [429, { error: 'too many' }],
+    [500, { error: 'stumbled' }],
+    [507, { error: 'the disk is full' }],
+  ])('to an answer of %i that names no event', async (status, body) => {
+    bench.refuse = { status, body: () => body };
+    run().press(id(1));
+    await vi.waitFor(() => expect(['offline', 'signed-out']).toContain(run().connection));
+    await kept(1);
+    expect(run().state!.done.has(id(1))).toBe(true);
+    bench.refuse = null;
+    await settled();
+    expect(bench.stored).toHaveLength(1);
+  });
+  it('not with fifty events that wait for a sign-in, over a reload', async () => {
+    bench.refuse = { status: 401, body: () => ({ error: 'sign in with your PIN' }) };
+    for (let i = 0; i < 50; i++) run().record([note(`note ${i}`)]);
+    await vi.waitFor(() => expect(run().connection).toBe('signed-out'));
+    await kept(50);
+    await reopen();
+    bench.refuse = null;
+    await settled();
+    expect(bench.stored.map((e) => (e.type === 'note' ? e.text : e.type))).toEqual(
+      Array.from({ length: 50 }, (_, i) => `note ${i}`),
+    );
+  });
+  it('more events than one request takes are split', async () => {
+    bench.online = false;
+    for (let i = 0; i < 12; i++) run().record(Array.from({ length: 100 }, (_, k) => note(`${i} ${k}`)));
+    await kept(1200);
+    bench.online = true;
+    await vi.waitFor(() => expect(bench.stored).toHaveLength(1200), { timeout: 9000 });
+    await settled();
+    expect(Math.max(...bench.batches)).toBeLessThanOrEqual(500);
+  }, 20_000);
+  it('an event that the server refuses by name is shown and kept aside, with those that rest on it, in their order', async () => {
+    bench.online = false;
+    for (const n of [1, 2]) run().press(id(n));
+    run().record([note('Stands by itself.')]);
+    const made = run().pending.map((e) => e.id);
+    await kept(made.length);
+    bench.refuse = {
+      status: 422,
+      body: (events) => {
+        // It is refused once; what comes after is taken in.
+        bench.refuse = null;
+        const refusal = { rule: 'A1', message: 'covered', item: null, blockers: [] };
+        return { error: 'covered', refusal, refused: { id: events[0]!.id, error: 'covered', refusal }, events: [] };
+      },
+    };
+    bench.online = true;
+    await vi.waitFor(() => expect(run().aside.length).toBeGreaterThan(0), { timeout: 4000 });
+    await settled();
+    expect(run().aside[0]).toMatchObject({ why: 'covered', restsOn: null, event: { id: made[0] } });
+    expect(
+      run()
+        .aside.slice(1)
+        .every((a) => a.restsOn === made[0]),
+    ).toBe(true);
+    const order = run().aside.map((a) => made.indexOf(a.event.id));
+    expect(order).toEqual([...order].sort((a, b) => a - b));
+    expect(bench.stored.map((e) => e.type)).toContain('note');
+    expect(run().aside.length + bench.stored.length).toBe(made.length);
+    // Still there after a reload; tried again it goes through.
+    await reopen();
+    const [first] = run().aside;
+    run().retryAside(first!);
+    await settled();
+    expect(bench.stored.some((e) => e.type === first!.event.type)).toBe(true);
+    expect(run().aside.some((a) => a.key === first!.key)).toBe(false);
   });
   it('what a job was left with is sent while another is open', async () => {
-    bench.online = false;
-    useRun.getState().press(1);
-    await vi.waitFor(() => expect(useRun.getState().connection).toBe('offline'));
+    await offline();
+    await kept(1);
     forget();
     const { sendKept } = await import('./outbox.ts');
     await sendKept(() => 'j1');
     await sendKept(() => null);
-    expect(memory.keys).toEqual(['nibrel.outbox.j1']);
+    expect(await waits()).toHaveLength(1);
     bench.online = true;
-    await vi.waitFor(() => expect(memory.keys).toEqual([]), { timeout: 4000 });
+    await vi.waitFor(async () => expect(await waits()).toEqual([]), { timeout: 4000 });
     expect(bench.stored.map((e) => e.type)).toEqual(['step-done']);
   });
-  it('what the server refuses of a job that was left stays until it is opened', async () => {
-    bench.online = false;
-    useRun.getState().press(1);
-    await vi.waitFor(() => expect(useRun.getState().connection).toBe('offline'));
+  it('a stale number of a job that was left waits until it is opened', async () => {
+    await offline();
+    await kept(1);
     forget();
     const { sendKept } = await import('./outbox.ts');
     bench.online = true;
-    bench.other({ type: 'note', step: 1, text: 'Theirs.' });
+    bench.other(note('Theirs.'));
     await sendKept(() => null);
-    expect(bench.posts).toBe(1);
-    expect(memory.keys).toEqual(['nibrel.outbox.j1']);
+    expect(await waits()).toHaveLength(1);
     ({ useRun } = await import('./run.ts'));
-    await useRun.getState().load('j1');
+    await run().load('j1');
     await settled();
-    expect(memory.keys).toEqual([]);
     expect(bench.stored.map((e) => [e.seq, e.type])).toEqual([
       [1, 'note'],
       [2, 'step-done'],
     ]);
   });
-  it('another job starts clean', async () => {
-    useRun.getState().press(1);
+  it('a photograph that was taken without the server is stored before the event that names it', async () => {
+    bench.online = false;
+    run().record([{ type: 'photo', photo: '0'.repeat(64), step: null, note: '' }], new Blob(['jpeg']));
+    await kept(1);
+    bench.online = true;
     await settled();
-    bench.file.job.id = 'j2';
-    bench.stored.length = 0;
-    await useRun.getState().load('j2');
-    expect(useRun.getState().state!.done.size).toBe(0);
+    expect(bench.stored).toMatchObject([{ type: 'photo', photo: 'f'.repeat(64) }]);
+  });
+  it('two tabs that made something meanwhile both get it through', async () => {
+    await offline();
+    await kept(1);
+    const { keep } = await import('./outbox.ts');
+    const theirs = { ...run().pending[0]!, ...note('From the other tab.'), id: '00000000-0000-4000-8000-000000000001' };
+    await keep([
+      { job: 'j1', event: theirs as RunEvent, session: null, made: { page: 'x', ticks: 0, wall: Date.now() } },
+    ]);
+    bench.online = true;
+    Stream.last!.open();
+    await settled();
+    expect(bench.stored.map((e) => e.type).sort()).toEqual(['note', 'step-done']);
+  });
+});
+
+describe('A1 two screens around a change of plan', () => {
+  it('what was made against the older plan is set aside, and the screen follows', async () => {
+    await offline();
+    const other = planDive(modelOf(anatomy), { replace: ['board'] });
+    bench.other({ type: 'planned', plan: other, because: 'the board instead' });
+    bench.online = true;
+    await vi.waitFor(() => expect(run().state!.version).toBe(2), { timeout: 4000 });
+    await vi.waitFor(() => expect(run().aside).toHaveLength(1));
+    expect(run().job!.plan!.replace).toEqual(['board']);
+    expect(run().aside[0]!.why).toMatch(/plan was changed/);
+    expect(bench.stored.map((e) => e.type)).toEqual(['planned']);
+  });
+});
+
+describe('A3 one clock', () => {
+  it('what was begun without the server goes by the time that has passed, whatever the clock of the tablet says', async () => {
+    const { hearTime, serverNow } = await import('./clock.ts');
+    hearTime(Date.now() + 3600_000);
+    bench.online = false;
+    run().record([note('An hour behind.')]);
+    await kept(1);
+    const made = serverNow();
+    // The clock of the tablet is set back meanwhile.
+    vi.spyOn(Date, 'now').mockReturnValue(Date.now() - 86_400_000);
+    bench.online = true;
+    await vi.waitFor(() => expect(bench.stored).toHaveLength(1), { timeout: 4000 });
+    vi.restoreAllMocks();
+    expect(Math.abs(Date.parse(bench.stored[0]!.at) - made)).toBeLessThan(300);
   });
 });

@@ -1,12 +1,13 @@
 import { useEffect, useState } from 'react';
+import { serverNow } from './clock.ts';
 
-/** The time now, ms, renewed every `every` ms while `running`. */
+/** The time by the one clock, ms, renewed every `every` ms while `running`. */
 export function useNow(running: boolean, every = 250): number {
-  const [now, setNow] = useState(() => Date.now());
+  const [now, setNow] = useState(() => serverNow());
   useEffect(() => {
     if (!running) return;
-    const tick = setInterval(() => setNow(Date.now()), every);
+    const tick = setInterval(() => setNow(serverNow()), every);
     return () => clearInterval(tick);
   }, [running, every]);
-  return running ? now : Date.now();
+  return running ? now : serverNow();
 }

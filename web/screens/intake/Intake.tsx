@@ -7,10 +7,12 @@ import type { RuleSet } from '../../../core/jobs/index.ts';
 import { TRIAGE, type AnatomySummary, type JobFile, type TriageFinding } from '../../../core/jobs/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, Loading, Measure, ProblemNote } from '../../controls/index.tsx';
+import { Devices, deviceOf, UnlistedFields, type Unlisted } from './Devices.tsx';
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
 import { DiveProfile } from '../../drawing/DiveProfile.tsx';
 import { api, ApiError, messageOf, storePhoto } from '../../state/api.ts';
-import { usePrefs } from '../../state/prefs.ts';
+import { newId } from '../../state/ids.ts';
+import { technicianNow } from '../../state/shop.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { planInWorker } from '../../workers/planner.ts';
 
@@ -18,10 +20,11 @@ const FINDINGS = Object.keys(TRIAGE) as TriageFinding[];
 
 export default function Intake() {
   const navigate = useNavigate();
-  const technician = usePrefs((s) => s.technician);
   const { data: list, problem: listProblem } = useLoad<AnatomySummary[]>('/anatomies');
   const [findings, setFindings] = useState<Partial<Record<TriageFinding, boolean>>>({});
   const [anatomyId, setAnatomyId] = useState<string | null>(null);
+  /** A device that is in no list. */
+  const [unlisted, setUnlisted] = useState<Unlisted | null>(null);
   const { data: stored } = useLoad<{ anatomy: Anatomy }>(anatomyId ? `/anatomies/${anatomyId}` : null);
   const [customer, setCustomer] = useState('');
   const [complaint, setComplaint] = useState('');
@@ -86,30 +89,30 @@ export default function Intake() {
       }
     }
   };
+  const [key] = useState(newId);
+  const [taking, setTaking] = useState(false);
   const take = async () => {
+    setTaking(true);
+    const what = unlisted
+      ? { anatomy: null, device: deviceOf(unlisted), replace: [], crackedGlass: cracked }
+      : { anatomy: anatomyId, ...request, ...(stop.length > 0 ? { replace: [] } : {}) };
+    const common = { customer: customer.trim(), complaint, outside, triage: stop, photos };
     try {
-      const file = await api<JobFile>('/jobs', {
-        json: {
-          anatomy: anatomyId,
-          customer: customer.trim(),
-          complaint,
-          outside,
-          triage: stop,
-          photos,
-          by: technician ?? 'Technician',
-          ...request,
-        },
-      });
+      const json = { ...common, ...what, by: technicianNow() ?? undefined };
+      // A second press of the key asks for the same job.
+      const file = await api<JobFile>('/jobs', { json, once: key });
       void navigate(`/jobs/${file.job.id}`);
     } catch (error) {
       setProblem(error instanceof ApiError ? error : new ApiError(0, { error: messageOf(error) }));
+      setTaking(false);
     }
   };
   const missing = [
     !asked && 'answer the four questions',
-    !anatomyId && 'choose the device',
+    !anatomyId && !unlisted && 'choose the device',
+    unlisted && unlisted.name.trim() === '' && 'say what device it is',
     customer.trim() === '' && 'name the customer',
-    stop.length === 0 && anatomyId && replace.length === 0 && 'choose a part to replace',
+    stop.length === 0 && !unlisted && anatomyId && replace.length === 0 && 'choose a part to replace',
   ].filter(Boolean) as string[];
 
   if (!list) return listProblem ? <ProblemNote>{listProblem}</ProblemNote> : <Loading what="the anatomies" />;
@@ -236,32 +239,18 @@ export default function Intake() {
           <h2 id="what" className="text-xl font-semibold">
             Device and parts
           </h2>
-          <div role="radiogroup" aria-label="Device" className="grid gap-2 sm:grid-cols-2">
-            {list.map((a) => (
-              <label
-                key={a.id}
-                className={`cursor-pointer rounded-lg border-2 px-4 py-3 has-focus-visible:outline-3 has-focus-visible:outline-petrol ${a.id === anatomyId ? 'border-petrol bg-sunk' : 'border-line'}`}
-              >
-                <input
-                  type="radio"
-                  name="anatomy"
-                  className="sr-only"
-                  checked={a.id === anatomyId}
-                  onChange={() => {
-                    setAnatomyId(a.id);
-                    setReplace([]);
-                    setSpares({});
-                  }}
-                />
-                <span className="block text-lg font-semibold">
-                  {a.maker} {a.name}
-                </span>
-                <span className="num text-sm text-quiet">
-                  {a.parts} parts, {a.fasteners} screws, {a.connectors} connectors
-                </span>
-              </label>
-            ))}
-          </div>
+          <Devices
+            list={list}
+            chosen={anatomyId}
+            unlisted={unlisted !== null}
+            choose={(id) => {
+              setAnatomyId(id);
+              setReplace([]);
+              setSpares({});
+              setUnlisted(id === null ? { name: '', kind: 'phone', width: '', height: '', thickness: '' } : null);
+            }}
+          />
+          {unlisted && <UnlistedFields device={unlisted} change={setUnlisted} />}
           {model && (
             <Parts model={model} replace={replace} setReplace={setReplace} spares={spares} setSpares={setSpares} />
           )}
@@ -289,10 +278,10 @@ export default function Intake() {
             <Button
               weight={stop.length > 0 ? 'danger' : 'main'}
               className="text-lg"
-              disabled={missing.length > 0}
+              disabled={missing.length > 0 || taking}
               onClick={() => void take()}
             >
-              {stop.length > 0 ? 'Record that it stays closed' : 'Take in and plan the dive'}
+              {stop.length > 0 ? 'Record that it stays closed' : unlisted ? 'Take it in' : 'Take in and plan the dive'}
             </Button>
             {missing.length > 0 && <span className="text-quiet">Still to do: {missing.join(', ')}.</span>}
           </div>

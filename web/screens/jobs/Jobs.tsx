@@ -1,30 +1,30 @@
 import { OctagonX, Plus } from 'lucide-react';
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 import { Link } from 'react-router';
 import { formatDistanceToNowStrict } from 'date-fns/formatDistanceToNowStrict';
 import type { JobSummary } from '../../../core/jobs/index.ts';
 import { clock } from '../../../core/units/index.ts';
 import { buttonClass, Loading, ProblemNote } from '../../controls/index.tsx';
 import { SmallProfile } from '../../drawing/DiveProfile.tsx';
-import { useLoad } from '../../state/useLoad.ts';
+import { useJobs } from '../../state/jobs.ts';
 import { useNow } from '../../state/useNow.ts';
-
-/** How often the list asks for news, ms. Origin: own choice; the run itself follows live. */
-const REFRESH_MS = 5000;
 
 const GROUPS: { title: string; states: JobSummary['state'][]; empty: string }[] = [
   { title: 'Under way', states: ['running'], empty: 'No dive is under way.' },
   { title: 'Waiting to be opened', states: ['ready', 'unplanned'], empty: 'Nothing is waiting.' },
   { title: 'Not to be opened', states: ['stopped'], empty: '' },
+  { title: 'Cannot be read', states: ['unreadable'], empty: '' },
   { title: 'Handed over', states: ['signed'], empty: '' },
 ];
 
 export default function Jobs() {
-  const { data, problem, reload } = useLoad<JobSummary[]>('/jobs');
+  const { jobs: data, problem } = useJobs();
+  const list = useRef<HTMLDivElement>(null);
+  const there = data !== null;
+  // Whoever comes with the keyboard stands at the first job, and needs no way through the head of the page.
   useEffect(() => {
-    const timer = setInterval(reload, REFRESH_MS);
-    return () => clearInterval(timer);
-  }, [reload]);
+    if (there && document.activeElement === document.body) list.current?.querySelector('a')?.focus();
+  }, [there]);
   const now = useNow(
     (data ?? []).some((j) => j.waitsUntil !== null),
     1000,
@@ -45,27 +45,35 @@ export default function Jobs() {
           No jobs yet. Take in the first device: choose its anatomy and the parts to replace, and its dive is computed.
         </p>
       )}
-      {GROUPS.map(({ title, states, empty }) => {
-        const jobs = data.filter((j) => states.includes(j.state));
-        if (jobs.length === 0 && (empty === '' || data.length === 0)) return null;
-        return (
-          <section key={title} className="mb-7" aria-label={title}>
-            <h2 className="mb-2 text-lg font-semibold text-quiet">{title}</h2>
-            {jobs.length === 0 ? (
-              <p className="text-quiet">{empty}</p>
-            ) : (
-              <ul className="grid gap-2">
-                {jobs.map((job) => (
-                  <JobLine key={job.id} job={job} now={now} />
-                ))}
-              </ul>
-            )}
-          </section>
-        );
-      })}
+      <div ref={list}>
+        {GROUPS.map(({ title, states, empty }) => {
+          const jobs = data.filter((j) => states.includes(j.state));
+          if (jobs.length === 0 && (empty === '' || data.length === 0)) return null;
+          return (
+            <section key={title} className="mb-7" aria-label={title}>
+              <h2 className="mb-2 text-lg font-semibold text-quiet">{title}</h2>
+              {jobs.length === 0 ? (
+                <p className="text-quiet">{empty}</p>
+              ) : (
+                <ul className="grid gap-2">
+                  {jobs.map((job) => (
+                    <JobLine key={job.id} job={job} now={now} />
+                  ))}
+                </ul>
+              )}
+            </section>
+          );
+        })}
+      </div>
     </div>
   );
 }
+
+/** What stands in the place of the parts, where there are none. */
+const EMPTY_WORDS: Partial<Record<JobSummary['state'], string>> = {
+  stopped: 'Stays closed',
+  unreadable: 'Cannot be read',
+};
 
 function JobLine({ job, now }: { job: JobSummary; now: number }) {
   const left = job.waitsUntil ? (Date.parse(job.waitsUntil) - now) / 1000 : 0;
@@ -79,7 +87,7 @@ function JobLine({ job, now }: { job: JobSummary; now: number }) {
         <span className="num text-quiet">{job.number}</span>
         <span className="min-w-0">
           <span className="block truncate text-lg font-semibold">
-            {job.replace.join(', ') || (job.state === 'stopped' ? 'Stays closed' : 'Nothing chosen')}
+            {(job.replace.join(', ') || EMPTY_WORDS[job.state]) ?? 'Nothing planned'}
           </span>
           <span className="block truncate text-sm text-quiet">{job.device}</span>
         </span>
@@ -110,6 +118,9 @@ function State({ job, left }: { job: JobSummary; left: number }) {
         stopped at intake
       </span>
     );
+  if (job.state === 'unreadable') {
+    return <span className="font-semibold text-crimson">stored, but cannot be read</span>;
+  }
   if (job.state === 'signed') return <span className="font-semibold text-moss">✓ signed</span>;
   if (job.state !== 'running')
     return (

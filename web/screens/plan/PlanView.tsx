@@ -11,6 +11,7 @@ import {
   type Step,
 } from '../../../core/dive/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
+import { lossesToAgree } from '../../../core/run/index.ts';
 import { lookAlikes, trayPlan } from '../../../core/screws/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, buttonClass, CautionLine, Measure, ProblemNote } from '../../controls/index.tsx';
@@ -35,7 +36,8 @@ export default function PlanView() {
     return <p className="panel p-8">This job has no dive. Take the device in again and choose the parts to replace.</p>;
   const { model } = context;
   const started = state.startedAt !== null;
-  const agreed = plan.losses.length === 0 || state.agreed !== null;
+  const agreed = lossesToAgree(state).length === 0;
+  const standing = (state.cursor && context.steps.get(state.cursor)?.n) ?? plan.steps.length;
   const t = plan.totals;
   return (
     <div className="grid gap-4">
@@ -60,18 +62,15 @@ export default function PlanView() {
           <Measure value={t.turnOvers} label="turn-overs" />
           {started ? (
             <Link to="run" className={buttonClass('main', 'text-lg')}>
-              {state.signedOff ? 'Look at the run' : `Go on at step ${state.cursor ?? plan.steps.length}`}
+              {state.signedOff ? 'Look at the run' : `Go on at step ${standing}`}
             </Link>
           ) : (
-            <Button
-              weight="main"
-              className="text-lg"
-              disabled={!agreed}
-              title={agreed ? undefined : 'The losses are agreed first'}
-              onClick={() => void navigate('run')}
-            >
-              Begin the dive
-            </Button>
+            <span className="flex flex-wrap items-center gap-3">
+              {!agreed && <a href="#losses">First agree to what will be lost</a>}
+              <Button weight="main" className="text-lg" disabled={!agreed} onClick={() => void navigate('run')}>
+                Begin the dive
+              </Button>
+            </span>
           )}
         </div>
       </section>
@@ -115,7 +114,7 @@ export default function PlanView() {
           <Losses
             plan={plan}
             model={model}
-            agreed={state.agreed?.at ?? null}
+            agreed={agreed ? (state.agreed?.at ?? null) : null}
             agree={() => record([{ type: 'losses-agreed', losses: plan.losses.map((l) => l.function) }])}
           />
           <SideBySide plan={plan} model={model} />
@@ -145,7 +144,7 @@ function StepList({
   model: Model;
   chosen: number | null;
   setChosen: (n: number) => void;
-  done: ReadonlyMap<number, string>;
+  done: ReadonlyMap<string, string>;
 }) {
   return (
     <ol>
@@ -160,7 +159,7 @@ function StepList({
             onMouseEnter={() => setChosen(s.n)}
             onFocus={() => setChosen(s.n)}
             aria-current={chosen === s.n ? 'step' : undefined}
-            className={`grid min-h-12 w-full grid-cols-[2.2rem_1.6rem_minmax(0,1fr)_auto] items-center gap-2 rounded-lg px-2 py-1 text-left ${chosen === s.n ? 'bg-sunk' : ''} ${done.has(s.n) ? 'text-quiet' : ''}`}
+            className={`grid min-h-12 w-full grid-cols-[2.2rem_1.6rem_minmax(0,1fr)_auto] items-center gap-2 rounded-lg px-2 py-1 text-left ${chosen === s.n ? 'bg-sunk' : ''} ${done.has(s.id) ? 'text-quiet' : ''}`}
           >
             <span className="num text-right text-sm text-quiet">{s.n}</span>
             <svg viewBox="-12 -12 24 24" className="size-6" aria-hidden="true">

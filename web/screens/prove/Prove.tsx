@@ -1,6 +1,14 @@
 import { type KeyboardEvent, useState } from 'react';
 import type { DeviceFunction } from '../../../core/anatomy/index.ts';
-import type { EventBody, TestOutcome, TestResult } from '../../../core/run/index.ts';
+import {
+  circumstanceNow,
+  isProved,
+  type Circumstance,
+  type EventBody,
+  type TestOutcome,
+  type TestResult,
+} from '../../../core/run/index.ts';
+import { CIRCUMSTANCE_WORDS } from '../tellEvent.ts';
 import { Button } from '../../controls/index.tsx';
 import { useRun } from '../../state/run.ts';
 
@@ -16,7 +24,7 @@ export default function Prove() {
   if (!context || !state || !job?.plan) return null;
   const { anatomy } = context.model;
   const functions = job.plan.touched.map((id) => anatomy.functions.find((f) => f.id === id)!);
-  const passed = functions.filter((f) => state.tests.has(f.id) && state.tests.get(f.id)!.outcome !== 'fail').length;
+  const passed = functions.filter((f) => isProved(context, state, f.id)).length;
   const suspects = (id: string) =>
     anatomy.connectors
       .filter((c) => c.carries.includes(id) && job.plan!.steps.some((s) => s.items.includes(c.id)))
@@ -38,6 +46,11 @@ export default function Prove() {
             key={f.id}
             of={f}
             result={state.tests.get(f.id) ?? null}
+            before={state.before.get(f.id) ?? null}
+            stale={
+              state.tests.has(f.id) && state.tests.get(f.id)!.outcome !== 'fail' && !isProved(context, state, f.id)
+            }
+            now={circumstanceNow(state)}
             locked={state.signedOff !== null}
             record={record}
             suspects={suspects(f.id)}
@@ -51,12 +64,20 @@ export default function Prove() {
 function TestLine({
   of,
   result,
+  before,
+  stale,
+  now,
   locked,
   record,
   suspects,
 }: {
   of: DeviceFunction;
   result: TestResult | null;
+  /** What it did at intake. */
+  before: TestResult | null;
+  /** Tried, but not as the device is now. */
+  stale: boolean;
+  now: Circumstance;
   locked: boolean;
   record: (bodies: EventBody[]) => boolean;
   suspects: string[];
@@ -64,7 +85,11 @@ function TestLine({
   const [asking, setAsking] = useState<'fail' | 'waived' | null>(null);
   const [reason, setReason] = useState('');
   const say = (outcome: TestOutcome) => {
-    if (record([{ type: 'test', function: of.id, outcome, reason: outcome === 'pass' ? '' : reason.trim() }])) {
+    if (
+      record([
+        { type: 'test', function: of.id, outcome, reason: outcome === 'pass' ? '' : reason.trim(), circumstance: now },
+      ])
+    ) {
       setAsking(null);
       setReason('');
     }
@@ -75,15 +100,19 @@ function TestLine({
   };
   return (
     <li
-      className="panel grid grid-cols-1 items-center gap-x-4 gap-y-2 px-5 py-3 sm:grid-cols-[minmax(0,1fr)_auto]"
+      className={`${result?.outcome === 'fail' ? 'border-l-8 border-crimson' : ''} panel grid grid-cols-1 items-center gap-x-4 gap-y-2 px-5 py-3 sm:grid-cols-[minmax(0,1fr)_auto]`}
       data-function={of.id}
     >
       <div>
         <span className="text-lg font-semibold">{of.name}</span>
         {of.afterClosing && <span className="ml-2 text-sm text-quiet">once closed</span>}
         {result && (
-          <span className={`ml-3 font-semibold ${OUTCOME[result.outcome].class}`}>{OUTCOME[result.outcome].word}</span>
+          <span className={`ml-3 font-semibold ${stale ? 'text-ember' : OUTCOME[result.outcome].class}`}>
+            {OUTCOME[result.outcome].word}, {CIRCUMSTANCE_WORDS[result.circumstance]}
+            {stale && ' only: test it again as it is now'}
+          </span>
         )}
+        {before && <span className="ml-3 text-quiet">{OUTCOME[before.outcome].word} at intake</span>}
         <p className="text-quiet">{of.test}</p>
         {result?.reason && <p>{result.reason}</p>}
         {result?.outcome === 'fail' && suspects.length > 0 && (

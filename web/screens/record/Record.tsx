@@ -1,32 +1,31 @@
 import { format } from 'date-fns/format';
 import { FileDown } from 'lucide-react';
 import { lazy, Suspense, useState } from 'react';
-import { stepItemName } from '../../../core/dive/index.ts';
-import { gateBlockers, type RunContext, type RunEvent } from '../../../core/run/index.ts';
+import { gateBlockers, isProved } from '../../../core/run/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, buttonClass, Measure } from '../../controls/index.tsx';
-import { usePrefs } from '../../state/prefs.ts';
+import { serverNow } from '../../state/clock.ts';
+import { technicianNow } from '../../state/shop.ts';
 import { useRun } from '../../state/run.ts';
-import { DEVIATION_WORDS, VERB_WORDS } from '../../words.ts';
+import { DEVIATION_WORDS } from '../../words.ts';
+import { tellEvent } from '../tellEvent.ts';
 
 const TorqueChart = lazy(() => import('./TorqueChart.tsx'));
 
 export default function Record() {
   const { job, context, state, events, pending, record, press, refusal } = useRun();
-  const technician = usePrefs((s) => s.technician);
+  const technician = technicianNow();
   const [name, setName] = useState(technician ?? '');
   if (!job?.plan || !context || !state) return null;
   const gate = job.plan.steps.findLast((s) => s.gate === 'G7')!;
-  const blockers = state.done.has(gate.n) ? [] : gateBlockers(context, state, gate, Date.now());
+  const blockers = state.done.has(gate.id) ? [] : gateBlockers(context, state, gate, serverNow());
   const sign = () => {
-    if (!state.done.has(gate.n) && press(gate.n) !== 'moved') return;
+    if (!state.done.has(gate.id) && press(gate.id) !== 'moved') return;
     record([{ type: 'signed-off', name: name.trim() }]);
   };
-  const torques = state.readings
-    .filter((r) => r.sensor.startsWith('torque '))
-    .map((r) => ({ fastener: r.sensor.slice(7), value: r.value }));
+  const place = (id: string | null) => (id === null ? undefined : context.steps.get(id)?.n);
+  const torques = state.torques.map(({ fastener, peak }) => ({ fastener, value: peak }));
   const renewed = job.plan.renew.filter((id) => !job.plan!.replace.includes(id));
-  const elapsed = state.startedAt && state.lastAt ? (Date.parse(state.lastAt) - Date.parse(state.startedAt)) / 1000 : 0;
   return (
     <div className="grid gap-5 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
       <div className="grid content-start gap-5">
@@ -39,10 +38,10 @@ export default function Record() {
             <Measure value={state.screwsIn.size} label="screws in" />
             <Measure value={state.deviations.length} label="deviations" />
             <Measure
-              value={`${job.plan.touched.filter((f) => (state.tests.get(f)?.outcome ?? 'fail') !== 'fail').length}/${job.plan.touched.length}`}
+              value={`${job.plan.touched.filter((f) => isProved(context, state, f)).length}/${job.plan.touched.length}`}
               label="tests"
             />
-            <Measure value={minutes(elapsed)} label="on the bench" />
+            <Measure value={minutes(state.elapsed)} label="on the bench" />
           </div>
           {state.signedOff ? (
             <p className="text-lg font-semibold text-moss">
@@ -100,6 +99,12 @@ export default function Record() {
               <>
                 <dt className="text-quiet">Moved</dt>
                 <dd>{job.plan.transfers.map((t) => context.model.nameOf(t.part)).join(', ')}</dd>
+              </>
+            )}
+            {job.plan.losses.length > 0 && !state.agreed && (
+              <>
+                <dt className="text-quiet">Losses</dt>
+                <dd className="font-semibold text-crimson">not agreed with the customer</dd>
               </>
             )}
             {state.agreed && (
@@ -168,11 +173,11 @@ export default function Record() {
                   <a href={`/api/photos/${p.photo}`}>
                     <img
                       src={`/api/photos/${p.photo}/thumb`}
-                      alt={p.step ? `Step ${p.step}` : p.note || 'Photograph'}
+                      alt={place(p.step) ? `Step ${place(p.step)}` : p.note || 'Photograph'}
                       className="h-28 rounded-md"
                     />
                   </a>
-                  <span className="block text-sm text-quiet">{p.step ? `step ${p.step}` : p.note}</span>
+                  <span className="block text-sm text-quiet">{place(p.step) ? `step ${place(p.step)}` : p.note}</span>
                 </li>
               ))}
             </ul>
@@ -190,7 +195,7 @@ export default function Record() {
             {[...events, ...pending].toReversed().map((e) => (
               <li key={e.id} className="grid grid-cols-[5.5rem_minmax(0,1fr)] gap-2">
                 <time className="num text-quiet">{format(new Date(e.at), 'HH:mm:ss')}</time>
-                <span>{tell(context, e)}</span>
+                <span>{tellEvent(context, e)}</span>
               </li>
             ))}
           </ol>
@@ -198,55 +203,4 @@ export default function Record() {
       </section>
     </div>
   );
-}
-
-function tell({ model, steps }: RunContext, e: RunEvent): string {
-  const item = (id: string) => (model.items.has(id) ? model.nameOf(id) : id);
-  const stepWords = (n: number) => {
-    const s = steps.get(n);
-    return s
-      ? `${n}. ${s.gate ?? VERB_WORDS[s.do]} ${s.items
-          .slice(0, 3)
-          .map((id) => stepItemName(model, s, id))
-          .join(', ')}`
-      : String(n);
-  };
-  switch (e.type) {
-    case 'step-done':
-      return `Done: ${stepWords(e.step)}`;
-    case 'step-left':
-      return `Left for now: ${stepWords(e.step)}`;
-    case 'step-undone':
-      return `Taken back: ${e.item ? item(e.item) : stepWords(e.step)}`;
-    case 'screw-out':
-      return `${item(e.fastener)} out${e.well ? `, well ${e.well}` : ', loose'}`;
-    case 'screw-in':
-      return `${item(e.fastener)} in`;
-    case 'connector-opened':
-      return `${item(e.connector)} opened`;
-    case 'connector-seated':
-      return `${item(e.connector)} seated`;
-    case 'deviation':
-      return `${e.item ? item(e.item) : 'Device'}: ${DEVIATION_WORDS[e.kind]}. ${e.note}`;
-    case 'gate':
-      return `Gate ${e.gate} ${e.outcome}${e.reason ? `: ${e.reason}` : ''}`;
-    case 'test':
-      return `${model.anatomy.functions.find((f) => f.id === e.function)?.name ?? e.function}: ${e.outcome}${e.reason ? `, ${e.reason}` : ''}`;
-    case 'timer-started':
-      return `Wait of ${minutes(e.seconds)} started`;
-    case 'timer-ended':
-      return `Wait ended by hand${e.reason ? `: ${e.reason}` : ''}`;
-    case 'photo':
-      return `Photograph${e.note ? `, ${e.note}` : ''}`;
-    case 'note':
-      return `Note: ${e.text}`;
-    case 'losses-agreed':
-      return `${e.losses.length} losses agreed with the customer`;
-    case 'reading':
-      return `${e.sensor}: ${e.value} ${e.unit}`;
-    case 'replanned':
-      return `Planned anew: ${e.because}`;
-    case 'signed-off':
-      return `Signed off by ${e.name}`;
-  }
 }

@@ -100,7 +100,11 @@ export default function Rules() {
               disabled={!changed || draft.name.trim() === ''}
               onClick={() =>
                 void attempt(() =>
-                  api(`/rules/${open.id}`, { method: 'PUT', json: { name: draft.name.trim(), rules: draft.rules } }),
+                  api(`/rules/${open.id}`, {
+                    method: 'PUT',
+                    json: { name: draft.name.trim(), rules: draft.rules },
+                    ifMatch: open.revision,
+                  }),
                 )
               }
             >
@@ -118,7 +122,7 @@ export default function Rules() {
               disabled={open.chosen}
               onClick={() =>
                 void attempt(async () => {
-                  await api(`/rules/${open.id}`, { method: 'DELETE' });
+                  await api(`/rules/${open.id}`, { method: 'DELETE', ifMatch: open.revision });
                   setOpenId(null);
                 })
               }

@@ -1,5 +1,5 @@
 import { Camera, CircleAlert, Keyboard, NotebookPen, Route, Undo2 } from 'lucide-react';
-import type { ReactNode } from 'react';
+import type { MouseEvent, ReactNode } from 'react';
 import type { Step } from '../../../core/dive/index.ts';
 import { itemWise, type RunState } from '../../../core/run/index.ts';
 import { Button, Key } from '../../controls/index.tsx';
@@ -9,50 +9,57 @@ import type { PanelKind } from './Panels.tsx';
 /** What the one key does at this step, in words. */
 function doneWord(step: Step, left: number, wait: number | null, done: boolean): string {
   if (done) return 'Done already';
+  if (wait !== null && wait > 0) return 'Waiting';
   if (step.gate) return 'Pass the gate';
   const kind = itemWise(step);
   if (kind === 'test') return left > 0 ? 'Passed' : 'Done';
   if (kind && left > 1) return 'Next';
   if (step.waits > 0 && wait === null) return 'Start the wait';
-  if (wait !== null && wait > 0) return 'Waiting';
   return 'Done';
 }
 
+/**
+ * The keys at the foot. *Take back* and the one key keep their places at every size and at every step; everything
+ * else lies in a row between or above them, which can be pushed sideways.
+ */
 export function ActionBar({
   step,
   state,
   left,
   wait,
+  why,
+  finished,
   act,
   back,
   leave,
   open,
   showWhole,
+  goToStanding,
 }: {
   step: Step;
   state: RunState;
   left: number;
   wait: number | null;
+  /** Why the one key does nothing now. */
+  why: string | null;
+  finished: boolean;
   act: (all: boolean) => void;
   back: () => void;
   leave: () => void;
   open: (panel: PanelKind) => void;
   showWhole: () => void;
+  goToStanding: () => void;
 }) {
   const keys = usePrefs((s) => s.keys);
-  const done = state.done.has(step.n);
+  const done = state.done.has(step.id);
   const waiting = wait !== null && wait > 0 && !done;
   // The key must go on meaning "done" after a tap on any of these.
-  const small = (action: Action, icon: ReactNode, word: string, onClick: () => void, disabled = false) => (
-    <Button
-      key={action}
-      disabled={disabled}
-      className="min-h-16 flex-col !gap-0 px-3 text-sm"
-      onClick={(e) => {
-        e.currentTarget.blur();
-        onClick();
-      }}
-    >
+  const blurred = (work: () => void) => (e: MouseEvent<HTMLButtonElement>) => {
+    e.currentTarget.blur();
+    work();
+  };
+  const small = (action: Action, icon: ReactNode, word: string, onClick: () => void) => (
+    <Button key={action} className="min-h-14 shrink-0 flex-col !gap-0 px-3 text-sm" onClick={blurred(onClick)}>
       <span className="flex items-center gap-2">
         {icon}
         <Key of={keys[action]} />
@@ -60,55 +67,58 @@ export function ActionBar({
       {word}
     </Button>
   );
+  const wide = (key: string, of: string, word: ReactNode, onClick: () => void) => (
+    <Button key={key} className="min-h-14 shrink-0" onClick={blurred(onClick)}>
+      {word} <Key of={of} />
+    </Button>
+  );
+  const testing = step.do === 'test' && left > 0 && !done;
   return (
-    <nav aria-label="Actions" className="flex flex-wrap items-stretch gap-2 px-4 pb-4">
-      {small('back', <Undo2 size={20} />, 'Take back', back, state.undoable === null || state.signedOff !== null)}
-      {small('deviation', <CircleAlert size={20} />, 'Something is different', () =>
-        open({ kind: 'deviation', item: null }),
+    <nav aria-label="Actions" className="foot p-2 sm:px-4 sm:pb-3">
+      {why && (
+        <p className="foot-why flex flex-wrap items-center gap-x-3 text-base" data-testid="why">
+          <span>{why}</span>
+          {done && !finished && (
+            <button type="button" className="min-h-12 font-semibold underline" onClick={blurred(goToStanding)}>
+              Go there
+            </button>
+          )}
+        </p>
       )}
-      {small('photo', <Camera size={20} />, 'Photo', () => open({ kind: 'photo' }))}
-      {small('note', <NotebookPen size={20} />, 'Note', () => open({ kind: 'note' }))}
-      {small('profile', <Route size={20} />, 'Whole dive', showWhole)}
-      {small('leave', null, 'Leave for now', leave, done || step.gate !== null)}
-      {small('help', <Keyboard size={20} />, 'Keys', () => open({ kind: 'help' }))}
-      <span className="flex-1" />
-      {step.do === 'test' && left > 0 && (
-        <>
-          <Button className="min-h-16" onClick={() => open({ kind: 'test', outcome: 'fail' })}>
-            Failed <Key of="f" />
-          </Button>
-          <Button className="min-h-16" onClick={() => open({ kind: 'test', outcome: 'waived' })}>
-            Waive <Key of="w" />
-          </Button>
-        </>
-      )}
-      {waiting && (
-        <Button className="min-h-16" onClick={() => open({ kind: 'timer' })}>
-          End the wait <Key of={keys.timer} />
-        </Button>
-      )}
-      {itemWise(step) && left > 1 && !done && (
-        <Button
-          className="min-h-16"
-          onClick={(e) => {
-            e.currentTarget.blur();
-            act(true);
-          }}
-        >
-          All {left} <Key of={keys.whole} />
-        </Button>
-      )}
+      <Button
+        data-testid="back"
+        disabled={state.undoable === null || state.signedOff !== null}
+        className="foot-back min-h-16 flex-col !gap-0 px-2 text-sm"
+        onClick={blurred(back)}
+      >
+        <span className="flex items-center gap-2">
+          <Undo2 size={20} />
+          <Key of={keys.back} />
+        </span>
+        Take back
+      </Button>
+      <div className="foot-row flex items-stretch gap-2 overflow-x-auto" tabIndex={-1}>
+        {testing && wide('fail', 'f', 'Failed', () => open({ kind: 'test', outcome: 'fail' }))}
+        {testing && wide('waive', 'w', 'Waive', () => open({ kind: 'test', outcome: 'waived' }))}
+        {waiting && wide('timer', keys.timer, 'End the wait', () => open({ kind: 'timer' }))}
+        {itemWise(step) && left > 1 && !done && !waiting && wide('all', keys.whole, `All ${left}`, () => act(true))}
+        {small('deviation', <CircleAlert size={20} />, 'Something is different', () =>
+          open({ kind: 'deviation', item: null }),
+        )}
+        {small('photo', <Camera size={20} />, 'Photo', () => open({ kind: 'photo' }))}
+        {small('note', <NotebookPen size={20} />, 'Note', () => open({ kind: 'note' }))}
+        {small('profile', <Route size={20} />, 'Whole dive', showWhole)}
+        {!done && step.gate === null && small('leave', null, 'Leave for now', leave)}
+        {small('help', <Keyboard size={20} />, 'Keys', () => open({ kind: 'help' }))}
+      </div>
       <Button
         weight="main"
         data-testid="done"
-        className="min-h-16 min-w-56 text-2xl"
-        disabled={done || waiting}
-        onClick={(e) => {
-          e.currentTarget.blur();
-          act(false);
-        }}
+        className="foot-done min-h-16 text-xl sm:text-2xl"
+        disabled={why !== null}
+        onClick={blurred(() => act(false))}
       >
-        {doneWord(step, left, wait, done)} <Key of={keys.done} />
+        {finished ? 'Prove and sign' : doneWord(step, left, wait, done)} <Key of={keys.done} />
       </Button>
     </nav>
   );

@@ -5,6 +5,7 @@ import { LIMITS, type Following, type HeatReading } from '../../../core/heat/ind
 import type { EventBody } from '../../../core/run/index.ts';
 import { clock } from '../../../core/units/index.ts';
 import { messageOf } from '../../state/api.ts';
+import { serverNow } from '../../state/clock.ts';
 import { usePrefs } from '../../state/prefs.ts';
 import { useRun } from '../../state/run.ts';
 import { follower } from '../../workers/heat.ts';
@@ -62,6 +63,8 @@ export function ThermometerSwitch() {
 /** Seconds of heating between two readings that go into the record, and how many are held against the model. Origin: own choice. */
 const RECORDED_EVERY = 20;
 const HELD = 90;
+/** By how much a peak has to grow to be recorded anew, K. Origin: own choice, the scatter of a thermometer. */
+const PEAK_STEP = 1;
 
 /** A short tone, where the browser lets one sound. */
 function sound(): void {
@@ -101,8 +104,8 @@ export function HeatFollow({
   const [at, setAt] = useState<Following | null>(null);
   const [curve, setCurve] = useState<readonly HeatReading[]>([]);
   const [problem, setProblem] = useState<string | null>(null);
-  const told = useRef({ soft: false, warning: false, alarm: false, recorded: 0 });
-  const { heat, items, n } = step;
+  const told = useRef({ soft: false, warning: false, peak: Number.NEGATIVE_INFINITY, recorded: 0 });
+  const { heat, items, n, id } = step;
   const bond = items[0]!;
 
   useEffect(() => {
@@ -112,8 +115,8 @@ export function HeatFollow({
     let asking = false;
     let over = false;
     const house = { ...DEFAULT_RULES, ...rules };
-    const elapsed = Math.max(0, (Date.now() - new Date(startedAt).getTime()) / 1000) * speed;
-    const stream = new EventSource(`/api/opening/mat/${job}/${n}?speed=${speed}&from=${Math.round(elapsed)}`);
+    const elapsed = Math.max(0, (serverNow() - new Date(startedAt).getTime()) / 1000) * speed;
+    const stream = new EventSource(`/api/opening/mat/${job}/${id}?speed=${speed}&from=${Math.round(elapsed)}`);
     solver
       .prepare(
         model.anatomy,
@@ -145,21 +148,20 @@ export function HeatFollow({
         said.warning = true;
         events.push({
           type: 'note',
-          step: n,
+          step: id,
           text: `Warning by the thermometers after ${clock(now.time)}: the ${zone.name} nears ${zone.stop} °C.`,
         });
       }
-      if (zone && f.state === 'alarm' && !said.alarm) {
-        said.alarm = true;
-        sound();
-        events.push({
-          type: 'note',
-          step: n,
-          text: `Alarm by the thermometers after ${clock(now.time)}: the ${zone.name} passes ${zone.stop} °C.`,
-        });
+      const peak = Math.max(now.back, now.seam);
+      if (zone && f.state === 'alarm' && peak >= said.peak + PEAK_STEP) {
+        if (said.peak === Number.NEGATIVE_INFINITY) sound();
+        said.peak = peak;
+        const note = `The ${zone.name} passed ${zone.stop} °C after ${clock(now.time)}, by the thermometers.`;
+        events.push({ type: 'deviation', item: bond, kind: 'overheated', note, value: Math.round(peak * 10) / 10 });
       }
       if (events.length > 0) record(events);
-      if (f.softAt !== null && now.time >= f.softAt && !said.soft) {
+      // Red beats green: a seam that is soft beside something too hot is no reason to go on.
+      if (f.softAt !== null && now.time >= f.softAt && f.state !== 'alarm' && !said.soft) {
         said.soft = true;
         onSoft(
           startedAt,
@@ -197,9 +199,9 @@ export function HeatFollow({
       stream.close();
       close();
     };
-  }, [job, n, bond, heat, model, rules, startedAt, speed, record, onSoft, onTime]);
+  }, [job, n, id, bond, heat, model, rules, startedAt, speed, record, onSoft, onTime]);
 
-  const soft = at?.softAt != null && reading !== null && reading.time >= at.softAt;
+  const soft = at?.softAt != null && reading !== null && reading.time >= at.softAt && at.state !== 'alarm';
   const zone = at?.zone ? LIMITS[at.zone] : null;
   const bar = (label: string, value: number | undefined, limit: number, word: string, colour: string) =>
     value === undefined ? null : (

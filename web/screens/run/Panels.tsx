@@ -1,9 +1,13 @@
 import { X } from 'lucide-react';
 import { type FormEvent, useLayoutEffect, useRef, useState } from 'react';
-import type { Model } from '../../../core/anatomy/index.ts';
+import type { Anatomy, Model } from '../../../core/anatomy/index.ts';
 import { stepItemName, type Step } from '../../../core/dive/index.ts';
 import {
+  circumstanceNow,
+  DEVIATES,
   DEVIATIONS,
+  isCooling,
+  itemsLeft,
   itemWise,
   timerId,
   timerLeft,
@@ -11,15 +15,22 @@ import {
   type EventBody,
   type RunState,
 } from '../../../core/run/index.ts';
+import { readNumber } from '../../../core/units/index.ts';
 import { Button } from '../../controls/index.tsx';
-import { messageOf, storePhoto } from '../../state/api.ts';
+import { ApiError, messageOf, storePhoto } from '../../state/api.ts';
+import { serverNow } from '../../state/clock.ts';
+import { NOT_SENT_YET } from '../../state/outbox.ts';
+import { smaller } from '../../state/smaller.ts';
 import { ACTION_WORDS, ACTIONS, keyWord, usePrefs, type Action } from '../../state/prefs.ts';
 import { DEVIATION_WORDS } from '../../words.ts';
+import { EditPanel } from './EditPanel.tsx';
 import { ReplanPanel } from './ReplanPanel.tsx';
 
 export type PanelKind =
   | { kind: 'deviation'; item: string | null }
-  | { kind: 'photo' | 'note' | 'timer' | 'replan' | 'help' }
+  | { kind: 'edit'; item: string; length: number | null }
+  | { kind: 'replan'; anatomy?: Anatomy | null }
+  | { kind: 'photo' | 'note' | 'timer' | 'all-passed' | 'help' }
   | { kind: 'test'; outcome: 'fail' | 'waived'; function?: string };
 
 interface PanelProps {
@@ -28,13 +39,16 @@ interface PanelProps {
   model: Model;
   state: RunState;
   nextItem: string | null;
-  send: (bodies: EventBody[]) => boolean;
+  send: (bodies: EventBody[], blob?: Blob) => boolean;
+  passAll: () => void;
   close: () => void;
   open: (panel: PanelKind) => void;
 }
 
 const TITLES: Record<PanelKind['kind'], string> = {
   deviation: 'What is different?',
+  edit: 'As it is on this device',
+  'all-passed': 'All passed?',
   photo: 'Photograph',
   note: 'Note',
   timer: 'End the wait',
@@ -50,7 +64,7 @@ export function Panel(props: PanelProps) {
     <section
       data-panel={panel.kind}
       aria-label={TITLES[panel.kind]}
-      className="absolute inset-0 overflow-auto bg-panel p-5"
+      className="run-panel overflow-auto rounded-xl bg-panel p-5"
       onKeyDown={(e) => {
         if (e.key === 'Escape') {
           e.stopPropagation();
@@ -71,17 +85,27 @@ export function Panel(props: PanelProps) {
         </Button>
       </div>
       {panel.kind === 'deviation' && <Deviation {...props} preset={panel.item} />}
+      {panel.kind === 'edit' && (
+        <EditPanel
+          key={panel.item}
+          item={panel.item}
+          length={panel.length}
+          state={props.state}
+          done={(next) => (next ? props.open({ kind: 'replan', anatomy: next.anatomy }) : close())}
+        />
+      )}
+      {panel.kind === 'all-passed' && <AllPassed {...props} />}
       {panel.kind === 'photo' && <Photo {...props} />}
       {panel.kind === 'note' && (
         <TextForm
           label={`Note to step ${props.step.n}`}
           button="Keep the note"
-          onText={(text) => props.send([{ type: 'note', step: props.step.n, text }])}
+          onText={(text) => props.send([{ type: 'note', step: props.step.id, text }])}
         />
       )}
       {panel.kind === 'timer' && <EndWait {...props} />}
       {panel.kind === 'test' && <TestReason {...props} outcome={panel.outcome} of={panel.function ?? props.nextItem} />}
-      {panel.kind === 'replan' && <ReplanPanel state={props.state} close={close} />}
+      {panel.kind === 'replan' && <ReplanPanel state={props.state} anatomy={panel.anatomy ?? null} close={close} />}
       {panel.kind === 'help' && <Keys />}
     </section>
   );
@@ -90,14 +114,15 @@ export function Panel(props: PanelProps) {
 function TextForm({
   label,
   button,
-  optional,
   danger,
+  blocked,
   onText,
 }: {
   label: string;
   button: string;
-  optional?: boolean;
   danger?: boolean;
+  /** Why it cannot be kept yet, in words. */
+  blocked?: string | null;
   onText: (text: string) => void;
 }) {
   const [text, setText] = useState('');
@@ -106,7 +131,7 @@ function TextForm({
   useLayoutEffect(() => field.current?.focus(), []);
   const submit = (e?: FormEvent) => {
     e?.preventDefault();
-    if (optional || text.trim()) onText(text.trim());
+    if (!blocked && text.trim()) onText(text.trim());
   };
   return (
     <form onSubmit={submit} className="grid gap-3">
@@ -131,36 +156,46 @@ function TextForm({
         type="submit"
         weight={danger ? 'danger' : 'main'}
         className="text-lg"
-        disabled={!optional && !text.trim()}
+        disabled={Boolean(blocked) || !text.trim()}
       >
         {button}
       </Button>
+      {(blocked || !text.trim()) && <p className="text-quiet">{blocked ?? 'A few words first.'}</p>}
     </form>
   );
 }
 
-/** What each kind of item can turn out to be. */
-const KINDS_OF: Record<string, DeviationKind[]> = {
-  fastener: ['stripped', 'missing', 'not-as-drawn'],
-  connector: ['torn', 'broken', 'not-as-drawn', 'already-replaced'],
-  part: ['broken', 'missing', 'not-as-drawn', 'already-replaced'],
-  bond: ['missing', 'not-as-drawn', 'already-replaced'],
-  latch: ['broken', 'missing', 'not-as-drawn'],
-};
-
 /** Deviations after which the plan no longer fits the device. */
-const ASKS_FOR_A_PLAN: DeviationKind[] = ['torn', 'broken', 'stripped', 'missing', 'not-as-drawn'];
+const ASKS_FOR_A_PLAN: ReadonlySet<DeviationKind> = new Set(['torn', 'broken', 'stripped', 'missing', 'snapped']);
+
+const option = (selected: boolean) =>
+  `min-h-12 cursor-pointer rounded-lg border-2 px-4 py-2 text-left text-lg has-focus-visible:outline-3 has-focus-visible:outline-petrol ${selected ? 'border-petrol bg-sunk font-semibold' : 'border-line'}`;
+
+/** What can be said of an item, or of the device as a whole; the heat is told by its thermometers. */
+function kindsOf(model: Model, item: string | null): DeviationKind[] {
+  const type = item === null ? null : model.items.get(item)!.type;
+  return DEVIATIONS.filter(
+    (kind) => kind !== 'overheated' && (type === null ? DEVIATES[kind].device : DEVIATES[kind].of.includes(type)),
+  );
+}
 
 function Deviation({ model, step, nextItem, send, preset, open }: PanelProps & { preset: string | null }) {
   const items = [...new Set([...(preset ? [preset] : []), ...step.items.filter((id) => model.items.has(id))])];
   const [item, setItem] = useState<string | null>(
     preset ?? (nextItem && model.items.has(nextItem) ? nextItem : (items[0] ?? null)),
   );
-  const kinds: DeviationKind[] = item ? KINDS_OF[model.items.get(item)!.type]! : ['extra', 'not-as-drawn'];
+  const kinds = kindsOf(model, item);
   const [kind, setKind] = useState<DeviationKind>(preset && model.fasteners.has(preset) ? 'missing' : kinds[0]!);
+  const [length, setLength] = useState('');
   const choice = kinds.includes(kind) ? kind : kinds[0]!;
-  const option = (selected: boolean) =>
-    `min-h-12 cursor-pointer rounded-lg border-2 px-4 py-2 text-left text-lg has-focus-visible:outline-3 has-focus-visible:outline-petrol ${selected ? 'border-petrol bg-sunk font-semibold' : 'border-line'}`;
+  const found = readNumber(length);
+  const lacksLength = choice === 'other-length' && !(found !== null && found > 0 && found <= 60);
+  const record = (note: string) => {
+    const value = choice === 'other-length' ? found : null;
+    if (!send([{ type: 'deviation', item, kind: choice, note, value }]) || item === null) return;
+    if (EDITED.has(choice)) open({ kind: 'edit', item, length: value });
+    else if (ASKS_FOR_A_PLAN.has(choice)) open({ kind: 'replan' });
+  };
   return (
     <div className="grid gap-4">
       <fieldset className="grid gap-2">
@@ -184,28 +219,41 @@ function Deviation({ model, step, nextItem, send, preset, open }: PanelProps & {
       </fieldset>
       <fieldset className="grid grid-cols-2 gap-2">
         <legend className="label">How</legend>
-        {DEVIATIONS.filter((k) => kinds.includes(k)).map((k) => (
+        {kinds.map((k) => (
           <label key={k} className={option(choice === k)}>
             <input type="radio" name="kind" className="sr-only" checked={choice === k} onChange={() => setKind(k)} />
             {DEVIATION_WORDS[k]}
           </label>
         ))}
       </fieldset>
+      {choice === 'other-length' && (
+        <label>
+          <span className="label">Length by caliper, mm</span>
+          <input
+            className="field text-lg"
+            inputMode="decimal"
+            value={length}
+            aria-invalid={length !== '' && lacksLength}
+            onChange={(e) => setLength(e.target.value)}
+          />
+          {length !== '' && lacksLength && <span className="text-crimson">A number of mm, up to 60: 2.4 or 2,4.</span>}
+        </label>
+      )}
       <TextForm
         label="What happened, what was done about it"
         button="Record it"
-        onText={(note) => {
-          if (
-            send([{ type: 'deviation', item, kind: choice, note }]) &&
-            item !== null &&
-            ASKS_FOR_A_PLAN.includes(choice)
-          )
-            open({ kind: 'replan' });
-        }}
+        blocked={lacksLength ? 'The length is asked for first.' : null}
+        onText={record}
       />
     </div>
   );
 }
+
+/** Kinds that say how the item really is: it is corrected for this device. */
+const EDITED: ReadonlySet<DeviationKind> = new Set(['not-as-drawn', 'other-length', 'other-screw']);
+
+/** Longest edge of a picture that waits on this device to be sent, px; the server keeps no more. */
+const WAITS_AT_PX = 2400;
 
 function Photo({ step, send }: PanelProps) {
   const [problem, setProblem] = useState<string | null>(null);
@@ -215,10 +263,15 @@ function Photo({ step, send }: PanelProps) {
   const take = async (file: File | undefined) => {
     if (!file) return;
     setBusy(true);
+    setProblem(null);
     try {
-      send([{ type: 'photo', photo: await storePhoto(file), step: step.n, note: '' }]);
+      send([{ type: 'photo', photo: await storePhoto(file), step: step.id, note: '' }]);
     } catch (error) {
-      setProblem(messageOf(error));
+      // Without the server the picture is kept here, and sent before the event that names it.
+      if (error instanceof ApiError && (error.status === 0 || error.status === 401 || error.status === 507)) {
+        const blob = await smaller(file, WAITS_AT_PX).catch(() => file);
+        send([{ type: 'photo', photo: NOT_SENT_YET, step: step.id, note: '' }], blob);
+      } else setProblem(messageOf(error));
     } finally {
       setBusy(false);
     }
@@ -247,21 +300,67 @@ function Photo({ step, send }: PanelProps) {
 }
 
 function EndWait({ step, state, send }: PanelProps) {
-  const running = (id: string) => {
-    const t = state.timers.get(id);
-    return t && timerLeft(t, Date.now()) > 0 ? t : undefined;
+  const running = (id: string | undefined) => {
+    const t = id === undefined ? undefined : state.timers.get(id);
+    return t && timerLeft(t, serverNow()) > 0 ? t : undefined;
   };
+  const { plan, steps } = state.context;
+  const timers = [...state.timers.values()];
   const timer =
-    step.waitsFor.map((n) => running(`step-${n}`)).find((t) => t !== undefined) ??
+    timers.find((t) => isCooling(t) && running(t.id)) ??
+    step.waitsFor.map((n) => running(plan.steps[n - 1]?.id)).find((t) => t !== undefined) ??
     running(timerId(step)) ??
-    [...state.timers.values()].findLast((t) => timerLeft(t, Date.now()) > 0);
+    timers.findLast((t) => running(t.id));
   if (!timer) return <p className="text-lg">No wait is running.</p>;
+  const of = steps.get(timer.step);
+  const cooling = isCooling(timer);
+  const measured = cooling || of?.do === 'heat';
+  const end = (how: 'thermometer' | 'judged', reason: string) =>
+    send([{ type: 'timer-ended', timer: timer.id, how, reason }]);
   return (
-    <TextForm
-      label={`Why the wait of step ${timer.step} ends now (soft already, below 25 % already …)`}
-      button="End the wait"
-      onText={(reason) => send([{ type: 'timer-ended', timer: timer.id, reason }])}
-    />
+    <div className="grid gap-4">
+      {measured && (
+        <Button
+          className="min-h-14 text-lg"
+          onClick={() => end('thermometer', cooling ? 'below 40 °C by thermometer' : 'soft by thermometer')}
+        >
+          {cooling ? 'A thermometer says below 40 °C' : 'A thermometer says it is soft'}
+        </Button>
+      )}
+      <TextForm
+        label={`Why the ${cooling ? 'cooling' : 'wait'} of step ${of?.n ?? ''} ends now, in words`}
+        button="End the wait"
+        onText={(reason) => end('judged', reason)}
+      />
+    </div>
+  );
+}
+
+/** All functions of a step at once: a deliberate act, with the list read first. */
+function AllPassed({ model, step, state, passAll, close }: PanelProps) {
+  const left = itemsLeft(state, step);
+  return (
+    <div className="grid gap-4">
+      <p className="text-lg">Each of these was tried, and works:</p>
+      <ul className="grid gap-2">
+        {left.map((id) => {
+          const f = model.anatomy.functions.find((x) => x.id === id);
+          return (
+            <li key={id} className="rounded-lg bg-sunk px-4 py-2">
+              <b className="text-lg">{f?.name ?? id}</b> <span className="text-quiet">{f?.test}</span>
+            </li>
+          );
+        })}
+      </ul>
+      <div className="flex flex-wrap gap-3">
+        <Button weight="main" className="min-h-14 text-lg" onClick={passAll}>
+          All {left.length} passed
+        </Button>
+        <Button className="min-h-14 text-lg" onClick={close}>
+          One by one
+        </Button>
+      </div>
+    </div>
   );
 }
 
@@ -278,12 +377,12 @@ function TestReason({
   const record = (reason: string) => {
     const last =
       itemWise(step) === 'test' &&
-      step.items.filter((f) => !state.tests.has(f) && f !== fn.id).length === 0 &&
+      itemsLeft(state, step).every((f) => f === fn.id) &&
       step.items.includes(fn.id) &&
-      !state.done.has(step.n);
+      !state.done.has(step.id);
     send([
-      { type: 'test', function: fn.id, outcome, reason },
-      ...(last ? [{ type: 'step-done', step: step.n } as const] : []),
+      { type: 'test', function: fn.id, outcome, reason, circumstance: circumstanceNow(state) },
+      ...(last ? [{ type: 'step-done', step: step.id } as const] : []),
     ]);
   };
   return (

@@ -1,9 +1,10 @@
 import { Cloud, CloudOff, Diamond, Zap } from 'lucide-react';
 import { Link } from 'react-router';
 import type { Job } from '../../../core/jobs/index.ts';
-import { timerLeft, type RunState, type Timer } from '../../../core/run/index.ts';
+import { isCooling, timerLeft, type RunState, type Timer } from '../../../core/run/index.ts';
 import { clock } from '../../../core/units/index.ts';
-import { useRun } from '../../state/run.ts';
+import { useJobs } from '../../state/jobs.ts';
+import { useRun, type Connection } from '../../state/run.ts';
 
 /** LIVE or ISOLATED, told by word, sign and hatching as well as by colour; beside it what is off, out and open. */
 export function PowerStrip({
@@ -17,9 +18,11 @@ export function PowerStrip({
   state: RunState;
   timers: Timer[];
   now: number;
-  choose: (step: number) => void;
+  choose: (step: string) => void;
 }) {
-  const connection = useRun((s) => s.connection);
+  const place = (id: string) => state.context.steps.get(id)?.n ?? '';
+  const jobs = useJobs((s) => s.jobs);
+  const others = (jobs ?? []).filter((j) => j.id !== job.id && j.waitsUntil !== null && Date.parse(j.waitsUntil) > now);
   const anatomy = useRun((s) => s.anatomy)!;
   const counts: [number, string][] = [
     [state.out.size, state.out.size === 1 ? 'screw out' : 'screws out'],
@@ -58,43 +61,63 @@ export function PowerStrip({
                 choose(t.step);
               }}
               className="min-h-12 rounded-lg px-3 text-ember hover:bg-sunk"
-              aria-label={`Wait of step ${t.step}`}
+              aria-label={isCooling(t) ? `Cooling at step ${place(t.step)}` : `Wait of step ${place(t.step)}`}
             >
               {left > 0 ? (
                 <>
-                  step {t.step} <b className="num text-xl">{clock(left)}</b>
+                  {isCooling(t) ? 'cools' : `step ${place(t.step)}`} <b className="num text-xl">{clock(left)}</b>
                 </>
               ) : (
                 <>
-                  step {t.step} <b>has run</b>
+                  step {place(t.step)} <b>has run</b>
                 </>
               )}
             </button>
           );
         })}
+        {others.map((j) => (
+          <Link key={j.id} to={`/jobs/${j.id}/run`} className="flex min-h-12 items-center gap-2 text-ink">
+            <span className="num">{j.number}</span> waits{' '}
+            <b className="num text-xl text-ember">{clock((Date.parse(j.waitsUntil!) - now) / 1000)}</b>
+          </Link>
+        ))}
       </div>
       <div className="col-span-2 flex items-center gap-4 px-5 sm:col-span-1">
-        <span
-          className={`flex items-center gap-2 text-sm ${connection === 'offline' ? 'font-semibold text-crimson' : 'text-quiet'}`}
-          role="status"
-          data-testid="connection"
-        >
-          {connection === 'offline' ? (
-            <>
-              <CloudOff aria-hidden="true" />
-              kept here, not sent yet
-            </>
-          ) : (
-            <>
-              <Cloud aria-hidden="true" />
-              {connection === 'saved' ? 'saved' : 'saving'}
-            </>
-          )}
-        </span>
+        <Sent />
         <Link to={`/jobs/${job.id}`} className="flex min-h-12 items-center text-ink underline-offset-4">
           <span className="num">{job.number}</span>&nbsp;· {anatomy.name}
         </Link>
       </div>
     </header>
+  );
+}
+
+const SENT_WORDS: Record<Connection, string> = {
+  saved: 'sent',
+  saving: 'sending',
+  offline: 'not sent yet',
+  'signed-out': 'not sent yet',
+};
+
+/** Where what was done here stands: sent, on its way, or kept on this screen until the server answers. */
+function Sent() {
+  const { connection, aside, pending } = useRun();
+  const away = connection === 'offline' || connection === 'signed-out';
+  return (
+    <span
+      className={`flex items-center gap-2 text-sm ${away ? 'font-semibold text-crimson' : 'text-quiet'}`}
+      role="status"
+      data-testid="connection"
+    >
+      {away ? <CloudOff aria-hidden="true" /> : <Cloud aria-hidden="true" />}
+      <span>
+        {away && pending.length > 0
+          ? `${pending.length} ${SENT_WORDS[connection]}`
+          : away
+            ? 'server away'
+            : SENT_WORDS[connection]}
+        {aside.length > 0 && <b className="ml-2 text-crimson">{aside.length} refused</b>}
+      </span>
+    </span>
   );
 }

@@ -2,7 +2,9 @@ import { OctagonX } from 'lucide-react';
 import { ruleText, type GateId } from '../../../core/dive/index.ts';
 import { GATE_NAMES, type Refusal } from '../../../core/run/index.ts';
 import { Button } from '../../controls/index.tsx';
+import { useRun } from '../../state/run.ts';
 import type { PanelKind } from './Panels.tsx';
+import { Retest } from './Retest.tsx';
 
 const SHOWN = 6;
 
@@ -14,20 +16,25 @@ export function RefusalNote({
   open,
 }: {
   refusal: Refusal;
-  choose: (step: number) => void;
+  choose: (step: string) => void;
   dismiss: () => void;
   open: (panel: PanelKind) => void;
 }) {
-  const gate = refusal.rule in GATE_NAMES ? (refusal.rule as GateId) : null;
+  const context = useRun((s) => s.context);
+  const gate = Object.hasOwn(GATE_NAMES, refusal.rule) ? (refusal.rule as GateId) : null;
   return (
     <section role="alert" data-testid="refusal" className="rounded-xl border-l-[14px] border-crimson bg-panel p-5">
       <p className="flex items-center gap-3 text-2xl font-bold text-crimson">
         <OctagonX aria-hidden="true" className="size-8 shrink-0" />
-        {gate
-          ? `Gate ${gate}, ${GATE_NAMES[gate].toLowerCase()}, does not hold`
-          : refusal.rule === 'run'
-            ? 'Not yet'
-            : `Not now: ${refusal.rule}`}
+        {gate ? (
+          <>
+            Not yet: {GATE_NAMES[gate].toLowerCase()} <span className="text-base font-normal">Gate {gate}</span>
+          </>
+        ) : refusal.rule === 'run' || refusal.rule === 'agreed' ? (
+          'Not yet'
+        ) : (
+          `Not now: ${refusal.rule}`
+        )}
       </p>
       {gate && <p className="mt-1 text-lg text-quiet">{ruleText(gate)}</p>}
       {refusal.blockers.length === 0 && <p className="mt-1 text-xl">{refusal.message}</p>}
@@ -42,12 +49,13 @@ export function RefusalNote({
                   choose(b.step!);
                 }}
               >
-                Go to step {b.step}
+                Go to step {context?.steps.get(b.step)?.n}
               </Button>
             )}
             {b.waiver === 'deviation' && (
               <Button onClick={() => open({ kind: 'deviation', item: b.item })}>Account for it</Button>
             )}
+            {b.waiver === 'test' && <Retest of={b.item} />}
             {b.waiver === 'test' && (
               <Button onClick={() => open({ kind: 'test', outcome: 'waived', function: b.item })}>
                 Waive the test

@@ -1,11 +1,12 @@
 import { useEffect, useMemo, useState } from 'react';
+import type { Anatomy } from '../../../core/anatomy/index.ts';
 import { stepItemName, type Step } from '../../../core/dive/index.ts';
 import { proposeReplan, type Replan, type RunState } from '../../../core/run/index.ts';
 import { equivalentsOf, type StockItem } from '../../../core/screws/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, ProblemNote } from '../../controls/index.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
-import { usePrefs } from '../../state/prefs.ts';
+import { technicianNow } from '../../state/shop.ts';
 import { useRun } from '../../state/run.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { VERB_WORDS } from '../../words.ts';
@@ -14,58 +15,36 @@ import { VERB_WORDS } from '../../words.ts';
 const SHOWN = 12;
 
 /** Plans the rest of the run anew: what it would change is shown before it is taken. */
-export function ReplanPanel({ state, close }: { state: RunState; close: () => void }) {
+export function ReplanPanel({
+  state,
+  anatomy,
+  close,
+}: {
+  state: RunState;
+  /** The device as it really is, where that changes with the plan. */
+  anatomy: Anatomy | null;
+  close: () => void;
+}) {
   const job = useRun((s) => s.job)!;
-  const by = usePrefs((s) => s.technician) ?? 'Technician';
+  const by = technicianNow() ?? undefined;
   const { model } = state.context;
   const proposal = useMemo(() => proposeReplan(state), [state]);
   const [replace, setReplace] = useState(proposal.replace);
   const missing = [...state.device.absent].filter((id) => model.fasteners.has(id));
   const [restored, setRestored] = useState<string[]>([]);
-  const odd =
-    state.deviations.findLast((d) => d.kind === 'not-as-drawn' && d.item !== null && model.items.has(d.item))?.item ??
-    null;
-  const [edit, setEdit] = useState<{ text: string; gone: boolean }>({
-    text: odd ? JSON.stringify(model.items.get(odd)!.item, null, 1) : '',
-    gone: false,
-  });
-  const [edited, setEdited] = useState(false);
   const [found, setFound] = useState<Replan | null>(null);
   const [problem, setProblem] = useState<ApiError | null>(null);
   const [busy, setBusy] = useState(false);
 
-  const anatomy = useMemo(() => {
-    if (!odd || !edited) return { ok: true as const, value: null };
-    try {
-      const item = edit.gone ? null : (JSON.parse(edit.text) as { id: string });
-      const swap = <T extends { id: string }>(list: T[]) =>
-        list.flatMap((x) => (x.id !== odd ? [x] : item ? [item as unknown as T] : []));
-      const a = model.anatomy;
-      return {
-        ok: true as const,
-        value: {
-          ...a,
-          parts: swap(a.parts),
-          fasteners: swap(a.fasteners),
-          connectors: swap(a.connectors),
-          bonds: swap(a.bonds),
-          latches: swap(a.latches),
-        },
-      };
-    } catch (error) {
-      return { ok: false as const, message: `this is not JSON yet: ${messageOf(error)}` };
-    }
-  }, [odd, edited, edit, model]);
   const request = JSON.stringify({
     replace,
     restored,
     because: proposal.because,
-    ...(anatomy.ok && anatomy.value ? { anatomy: anatomy.value } : {}),
+    ...(anatomy ? { anatomy } : {}),
     by,
   });
 
   useEffect(() => {
-    if (!anatomy.ok) return;
     const stop = new AbortController();
     api<Replan>(`/jobs/${job.id}/plan-on`, { json: { ...JSON.parse(request), keep: false }, signal: stop.signal }).then(
       (replan) => {
@@ -80,7 +59,7 @@ export function ReplanPanel({ state, close }: { state: RunState; close: () => vo
       },
     );
     return () => stop.abort();
-  }, [request, anatomy.ok, job.id]);
+  }, [request, job.id]);
   const take = async () => {
     setBusy(true);
     try {
@@ -133,40 +112,6 @@ export function ReplanPanel({ state, close }: { state: RunState; close: () => vo
               {model.nameOf(id)}
             </label>
           ))}
-        </fieldset>
-      )}
-      {odd && (
-        <fieldset className="grid gap-2">
-          <legend className="label">{model.nameOf(odd)} as it is on this device, for this job only</legend>
-          <label className={box}>
-            <input
-              type="checkbox"
-              className="size-6 accent-petrol"
-              checked={edit.gone}
-              onChange={(e) => {
-                setEdit({ ...edit, gone: e.target.checked });
-                setEdited(true);
-              }}
-            />
-            It is not there at all
-          </label>
-          {!edit.gone && (
-            <textarea
-              aria-label="The item as it is"
-              className="field font-mono text-sm"
-              rows={8}
-              value={edit.text}
-              onChange={(e) => {
-                setEdit({ ...edit, text: e.target.value });
-                setEdited(true);
-              }}
-            />
-          )}
-          {!anatomy.ok && (
-            <p role="alert" className="font-semibold text-crimson">
-              {anatomy.message}
-            </p>
-          )}
         </fieldset>
       )}
       {[...new Set(renewed)].map((id) => (

@@ -1,29 +1,41 @@
-import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useNavigate } from 'react-router';
 import { DEFAULT_RULES, explain } from '../../../core/dive/index.ts';
-import { itemsLeft, itemWise, timerId, timerLeft, waitsBefore, type EventBody } from '../../../core/run/index.ts';
-import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
-import { DiveProfile } from '../../drawing/DiveProfile.tsx';
-import { SeamDrawing } from '../../drawing/SeamDrawing.tsx';
+import {
+  isCooling,
+  itemsLeft,
+  itemWise,
+  lossesToAgree,
+  stepAt,
+  timerId,
+  timerLeft,
+  waitsBefore,
+  type EventBody,
+} from '../../../core/run/index.ts';
+import { serverNow } from '../../state/clock.ts';
 import { useCut } from '../../state/useCut.ts';
 import { usePrefs } from '../../state/prefs.ts';
 import { useRun } from '../../state/run.ts';
 import { useNow } from '../../state/useNow.ts';
+import { DiveProfile } from '../../drawing/DiveProfile.tsx';
 import { ActionBar } from './ActionBar.tsx';
+import { AgreeFirst } from './AgreeFirst.tsx';
+import { DrawingPane } from './DrawingPane.tsx';
+import { canFollow } from './HeatFollow.tsx';
+import { OutboxNote } from './OutboxNote.tsx';
 import { Panel, type PanelKind } from './Panels.tsx';
 import { PowerStrip } from './PowerStrip.tsx';
 import { RefusalNote } from './RefusalNote.tsx';
 import { StepCard } from './StepCard.tsx';
 import { StepPicker } from './StepPicker.tsx';
-import { canFollow, HeatFollow, ThermometerSwitch } from './HeatFollow.tsx';
 import { DriverSwitch, TorquePanel } from './Torque.tsx';
-import { Tray } from './Tray.tsx';
 import { useRunKeys } from './useRunKeys.ts';
-
-const ZoomPane = lazy(() => import('../../drawing/ZoomPane.tsx'));
 
 /** One step at a time, in large type, driven with one key. */
 export default function Run() {
   const { job, context, state, press, tap, record, refusal, problem, dismiss } = useRun();
+  const navigate = useNavigate();
+  /** The place of the step that is looked at, where that is not the one the run stands at. */
   const [chosen, setChosen] = useState<number | null>(null);
   const [panel, setPanel] = useState<PanelKind | null>(null);
   const [mirror, setMirror] = useState(false);
@@ -34,23 +46,27 @@ export default function Run() {
   const [heatLeft, setHeatLeft] = useState<number | null>(null);
   // A seam is soft in the heating it was measured in, not in one begun anew.
   const [soft, setSoft] = useState<{ startedAt: string; reason: string } | null>(null);
+  const [driver, setDriver] = useState<{ fastener: string; step: string } | null>(null);
   const plan = job?.plan ?? null;
-  const standing = state?.cursor ?? plan?.steps.length ?? 1;
+  const total = plan?.steps.length ?? 1;
+  const standing = (state?.cursor && context?.steps.get(state.cursor)?.n) || total;
   const n = chosen ?? standing;
-  const step = plan?.steps[n - 1] ?? null;
+  const step = plan && context ? (stepAt(context, n) ?? null) : null;
+  const finished = state?.cursor === null;
   const timers = useMemo(() => [...(state?.timers.values() ?? [])].filter((t) => t.endedAt === null), [state]);
   // A wait that has run is worth a word only while its step is still open.
-  const now = useNow(timers.some((t) => timerLeft(t, Date.now()) > -1));
+  const now = useNow(timers.some((t) => timerLeft(t, serverNow()) > -1));
 
   const choose = useCallback(
     (to: number | null) => {
       dismiss();
       setPanel(null);
       setMirror(false);
-      setChosen(to === null || to === standing ? null : Math.min(plan?.steps.length ?? 1, Math.max(1, to)));
+      setChosen(to === null || to === standing ? null : Math.min(total, Math.max(1, to)));
     },
-    [dismiss, standing, plan],
+    [dismiss, standing, total],
   );
+  const chooseStep = useCallback((id: string) => choose(context?.steps.get(id)?.n ?? null), [choose, context]);
   // When the run moves on, here or on another screen, the view goes along.
   // biome-ignore lint/correctness/useExhaustiveDependencies: the step reached is what moves the view
   useEffect(() => {
@@ -59,35 +75,34 @@ export default function Run() {
 
   const act = useCallback(
     (all: boolean) => {
-      const now = useRun.getState();
-      // A key that bounces, or is quicker than the screen, was meant for what is done by now; it is no press of the next step, which nobody has seen yet.
-      if (!step || now.state?.done.has(step.n)) return;
+      const { state: latest } = useRun.getState();
+      if (latest?.cursor === null && plan) return void navigate(`/jobs/${job?.id}/record`);
+      // A key that bounces, or is quicker than the screen, was meant for what is done by now; it is no press of the
+      // next step, which nobody has seen yet.
+      if (!step || !latest || latest.done.has(step.id)) return;
       performance.mark('nibrel-press');
-      const screw =
-        step.do === 'fasten' && torqueDriver && !all && now.state ? itemsLeft(now.state, step)[0] : undefined;
+      // Functions are passed one by one; all at once is asked for with the list in sight.
+      if (all && step.do === 'test') return setPanel({ kind: 'all-passed' });
+      const screw = step.do === 'fasten' && torqueDriver && !all ? itemsLeft(latest, step)[0] : undefined;
       // With a torque driver at hand the screw is driven by it, and judged, before it counts as in.
-      if (screw) return setDriver((at) => at ?? { fastener: screw, step: step.n });
+      if (screw) return setDriver((at) => at ?? { fastener: screw, step: step.id });
       // The thermometers have the last word about a heating: what is soft need not wait for the clock.
-      const timer = now.state?.timers.get(timerId(step));
-      if (
-        timer &&
-        soft?.startedAt === timer.startedAt &&
-        timerLeft(timer, Date.now()) > 0 &&
-        !record([{ type: 'timer-ended', timer: timer.id, reason: soft.reason }])
-      )
-        return;
-      if (press(step.n, all) === 'moved' && useRun.getState().state?.done.has(step.n)) setChosen(null);
+      const timer = latest.timers.get(timerId(step));
+      const hot = latest.deviations.some((d) => d.kind === 'overheated' && timer && d.at >= timer.startedAt);
+      if (timer && !hot && soft?.startedAt === timer.startedAt && timerLeft(timer, serverNow()) > 0) {
+        if (!record([{ type: 'timer-ended', timer: timer.id, how: 'thermometer', reason: soft.reason }])) return;
+      }
+      if (press(step.id, all) === 'moved' && useRun.getState().state?.done.has(step.id)) setChosen(null);
     },
-    [press, step, torqueDriver, soft, record],
+    [press, step, torqueDriver, soft, record, plan, job, navigate],
   );
   const onSoft = useCallback((startedAt: string, reason: string) => setSoft({ startedAt, reason }), []);
-  const [driver, setDriver] = useState<{ fastener: string; step: number } | null>(null);
   const fastening = step?.do === 'fasten';
   const onScrew = useCallback(
     (id: string) => {
       if (!step) return;
-      if (fastening && torqueDriver) setDriver({ fastener: id, step: step.n });
-      else if (tap(step.n, id) === 'moved' && useRun.getState().state?.done.has(step.n)) setChosen(null);
+      if (fastening && torqueDriver) setDriver({ fastener: id, step: step.id });
+      else if (tap(step.id, id) === 'moved' && useRun.getState().state?.done.has(step.id)) setChosen(null);
     },
     [step, fastening, torqueDriver, tap],
   );
@@ -96,15 +111,15 @@ export default function Run() {
     if (last && record([{ type: 'step-undone', step: last.step, item: last.item }])) choose(null);
   }, [record, choose]);
   const send = useCallback(
-    (bodies: EventBody[]) => {
-      if (!record(bodies)) return false;
+    (bodies: EventBody[], blob?: Blob) => {
+      if (!record(bodies, blob)) return false;
       setPanel(null);
       return true;
     },
     [record],
   );
   const leave = useCallback(() => {
-    if (step && record([{ type: 'step-left', step: step.n }])) choose(null);
+    if (step && record([{ type: 'step-left', step: step.id }])) choose(null);
   }, [record, step, choose]);
 
   useRunKeys(
@@ -135,14 +150,10 @@ export default function Run() {
     step?.do === 'test',
   );
 
+  const bond = step && (step.do === 'cut' || step.do === 'gap') ? step.items[0]! : null;
+  const underCell = bond !== null && joinsCell(context, bond);
   // Where the pick goes is drawn instead of the layers while the seam is opened.
-  const cutBond =
-    context &&
-    step &&
-    (step.do === 'cut' || step.do === 'gap') &&
-    !context.model.bonds.get(step.items[0]!)?.joins.some((id) => context.model.parts.get(id)?.kind === 'battery')
-      ? step.items[0]!
-      : null;
+  const cutBond = bond !== null && !underCell ? bond : null;
   const rules = { ...DEFAULT_RULES, ...plan?.rules };
   const cut = useCut(context?.model ?? null, cutBond, {
     marks: rules.pickMarks,
@@ -150,156 +161,151 @@ export default function Run() {
     firstGap: rules.firstGap,
     crackedGlass: job?.crackedGlass ?? false,
   });
-  const lit = useMemo(() => new Set(step?.items.filter((id) => context?.model.items.has(id)) ?? []), [step, context]);
   if (!job || !plan || !context || !state || !step) return <p className="p-8">This job has no dive to run.</p>;
   const { model } = context;
   const left = itemsLeft(state, step);
-  const nextItem = itemWise(step) && !state.done.has(step.n) ? (left[0] ?? null) : null;
+  const done = state.done.has(step.id);
+  const nextItem = itemWise(step) && !done ? (left[0] ?? null) : null;
   const timer = state.timers.get(timerId(step)) ?? null;
   // The wait of an earlier step that stands before this one, else this step's own.
-  const before = state.done.has(step.n)
-    ? []
-    : waitsBefore(state, step, now).filter((w) => state.timers.has(`step-${w.step}`));
+  const before = done ? [] : waitsBefore(state, step, now).filter((w) => w.started);
+  const cooling = before.find((w) => isCooling({ id: w.timer })) ?? null;
   const wait = before.length > 0 ? Math.max(...before.map((w) => w.left)) : timer ? timerLeft(timer, now) : null;
-  // While the thermometers watch a heating, what they say stands in the place of the drawing.
-  const followed =
-    canFollow(step) && !state.done.has(step.n) && thermometers && timer && timer.endedAt === null ? step : null;
-  const softNow = timer !== null && soft?.startedAt === timer.startedAt && before.length === 0;
-  const face = (step.face === 'back') !== mirror ? 'back' : 'front';
-  const litLayer = lit.size > 0 ? Math.min(...[...lit].map((id) => model.layerOf(id))) : null;
+  // What was too hot since is not to be called soft.
+  const overheated = state.deviations.some((d) => d.kind === 'overheated' && timer !== null && d.at >= timer.startedAt);
+  // While the thermometers watch a heating, what they say stands in the place of the drawing; a device that was too
+  // hot is watched until it has cooled.
+  const watched = thermometers && timer !== null && timer.endedAt === null && (!overheated || cooling !== null);
+  const followed = canFollow(step) && !done && watched ? step : null;
+  const softNow = timer !== null && soft?.startedAt === timer.startedAt && before.length === 0 && !overheated;
+  const toAgree = lossesToAgree(state);
 
   return (
-    <div className="grid min-h-screen grid-rows-[auto_minmax(0,1fr)_auto] lg:h-screen">
+    <div className="grid h-dvh grid-rows-[auto_minmax(0,1fr)_auto]">
       <PowerStrip
         job={job}
         state={state}
-        timers={timers.filter(
-          (t) =>
-            !(followed && heatLeft !== null && t.step === step.n) && (timerLeft(t, now) > 0 || !state.done.has(t.step)),
-        )}
+        timers={timers.filter((t) => {
+          const shownByHeat = followed && heatLeft !== null && t.step === step.id;
+          return !shownByHeat && (timerLeft(t, now) > 0 || !state.done.has(t.step));
+        })}
         now={now}
-        choose={choose}
+        choose={chooseStep}
       />
-      <main className="grid min-h-0 gap-4 p-4 lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)]">
-        <div className="flex min-h-0 flex-col gap-3 overflow-auto" data-testid="step">
-          <StepCard
+      <div className="relative min-h-0">
+        <main
+          id="main"
+          className="grid h-full min-h-0 gap-4 overflow-auto p-3 sm:p-4 lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)] lg:overflow-hidden"
+        >
+          <div className="flex min-h-0 flex-col gap-3 lg:overflow-auto" data-testid="step">
+            <OutboxNote />
+            {refusal && <RefusalNote refusal={refusal} choose={chooseStep} dismiss={dismiss} open={setPanel} />}
+            {problem && (
+              <p role="alert" className="rounded-lg bg-panel p-4 text-lg font-semibold text-crimson">
+                {problem}
+              </p>
+            )}
+            {toAgree.length > 0 ? (
+              <AgreeFirst losses={toAgree} />
+            ) : (
+              <StepCard
+                context={context}
+                step={step}
+                state={state}
+                total={total}
+                standing={standing}
+                nextItem={nextItem}
+                left={left.length}
+                wait={softNow ? 0 : followed && heatLeft !== null && !cooling ? heatLeft : wait}
+                waitsFor={before[0]?.step ?? null}
+                cooling={cooling !== null}
+                timer={timer}
+                soft={softNow}
+                because={step.because.slice(0, 3).map((b) => explain(model, b))}
+                goBack={() => choose(null)}
+              />
+            )}
+            {driver && (
+              <TorquePanel
+                key={driver.fastener}
+                job={job.id}
+                screw={model.fasteners.get(driver.fastener)!}
+                step={driver.step}
+                close={() => {
+                  setDriver(null);
+                  if (useRun.getState().state?.done.has(driver.step)) setChosen(null);
+                }}
+              />
+            )}
+            {fastening && !done && !driver && <DriverSwitch />}
+          </div>
+          <DrawingPane
+            job={job}
             context={context}
-            step={step}
             state={state}
-            total={plan.steps.length}
-            standing={standing}
+            step={step}
+            followed={followed && timer ? { step: followed, startedAt: timer.startedAt } : null}
+            cut={cutBond && !cut.problem ? { cut: cut.cut } : null}
             nextItem={nextItem}
-            left={left.length}
-            wait={softNow ? 0 : followed && heatLeft !== null ? heatLeft : wait}
-            waitsFor={before[0]?.step ?? null}
-            timer={timer}
-            soft={softNow}
-            because={step.because.slice(0, 3).map((b) => explain(model, b))}
-            goBack={() => choose(null)}
+            mirror={mirror}
+            oneLayer={oneLayer}
+            onScrew={itemWise(step) === 'screw' && !done ? onScrew : undefined}
+            onSoft={onSoft}
+            onTime={setHeatLeft}
           />
-          {driver && (
-            <TorquePanel
-              key={driver.fastener}
-              job={job.id}
-              screw={model.fasteners.get(driver.fastener)!}
-              step={driver.step}
-              close={() => {
-                setDriver(null);
-                if (useRun.getState().state?.done.has(driver.step)) setChosen(null);
-              }}
-            />
-          )}
-          {fastening && !state.done.has(step.n) && !driver && <DriverSwitch />}
-          {refusal && <RefusalNote refusal={refusal} choose={choose} dismiss={dismiss} open={setPanel} />}
-          {problem && (
-            <p role="alert" className="rounded-lg bg-panel p-4 text-lg font-semibold text-crimson">
-              {problem}
-            </p>
-          )}
-        </div>
-        <div className="panel relative grid min-h-0 grid-rows-[minmax(16rem,1fr)_auto] gap-2 overflow-hidden p-3">
-          {followed && timer ? (
-            <HeatFollow
-              key={timer.startedAt}
-              job={job.id}
-              step={followed}
-              model={model}
-              rules={plan.rules}
-              startedAt={timer.startedAt}
-              onSoft={onSoft}
-              onTime={setHeatLeft}
-            />
-          ) : (
-            <Suspense fallback={<div />}>
-              <ZoomPane>
-                {cutBond && !cut.problem ? (
-                  cut.cut ? (
-                    <SeamDrawing
-                      model={model}
-                      cut={cut.cut}
-                      label={`${model.anatomy.name}, the cut of step ${step.n}`}
-                      className="h-full min-h-0 w-full"
-                    />
-                  ) : (
-                    <div />
-                  )
-                ) : (
-                  <DeviceDrawing
-                    model={model}
-                    face={face}
-                    lit={lit}
-                    next={nextItem}
-                    onScrew={itemWise(step) === 'screw' && !state.done.has(step.n) ? onScrew : undefined}
-                    device={state.device}
-                    layer={oneLayer ? litLayer : null}
-                    label={`${model.anatomy.name} from the ${face}, step ${step.n}`}
-                    className="h-full min-h-0 w-full"
-                  />
-                )}
-              </ZoomPane>
-            </Suspense>
-          )}
-          {!followed && (
-            <p className="pointer-events-none absolute top-3 left-4 text-sm font-semibold text-quiet">
-              {face === 'back' ? 'Back up, mirrored' : 'Front up'}
-              {oneLayer && litLayer !== null && `, layer ${litLayer}`}
-            </p>
-          )}
-          {canFollow(step) && !state.done.has(step.n) ? (
-            <ThermometerSwitch />
-          ) : (
-            <Tray context={context} state={state} step={step} nextItem={nextItem} />
-          )}
-          {panel && (
-            <Panel
-              panel={panel}
-              step={step}
-              model={model}
-              state={state}
-              nextItem={nextItem}
-              send={send}
-              close={() => setPanel(null)}
-              open={setPanel}
-            />
-          )}
-        </div>
-      </main>
-      <div>
-        <div className="px-4">
-          <DiveProfile plan={plan} at={standing} done={state.done} chosen={chosen} height={92} className="w-full" />
+        </main>
+        {panel && (
+          <Panel
+            panel={panel}
+            step={step}
+            model={model}
+            state={state}
+            nextItem={nextItem}
+            send={send}
+            passAll={() => {
+              setPanel(null);
+              if (press(step.id, true) === 'moved') setChosen(null);
+            }}
+            close={() => setPanel(null)}
+            open={setPanel}
+          />
+        )}
+      </div>
+      <footer className="border-t border-line bg-ground">
+        <div className="hidden px-4 lg:block [@media(max-height:640px)]:hidden">
+          <DiveProfile
+            plan={plan}
+            at={state.cursor ?? plan.steps.at(-1)!.id}
+            done={state.done}
+            chosen={chosen}
+            height={92}
+            className="w-full"
+          />
         </div>
         <ActionBar
           step={step}
           state={state}
           left={left.length}
           wait={softNow ? 0 : wait}
+          why={whyNot({
+            finished,
+            done,
+            standing,
+            wait: softNow ? 0 : wait,
+            cooling: cooling !== null,
+            before: before[0]?.step.n ?? null,
+            toAgree: toAgree.length > 0,
+            n,
+          })}
+          finished={finished}
           act={act}
           back={back}
           leave={leave}
           open={setPanel}
           showWhole={() => setWhole(true)}
+          goToStanding={() => choose(null)}
         />
-      </div>
+      </footer>
       {whole && (
         <StepPicker
           plan={plan}
@@ -316,4 +322,29 @@ export default function Run() {
       )}
     </div>
   );
+}
+
+function joinsCell(context: ReturnType<typeof useRun.getState>['context'], bond: string): boolean {
+  const { joins = [] } = context?.model.bonds.get(bond) ?? {};
+  return joins.some((id) => context?.model.parts.get(id)?.kind === 'battery');
+}
+
+/** Why the one key does nothing now, in words; `null` when it does. */
+function whyNot(now: {
+  finished: boolean;
+  done: boolean;
+  standing: number;
+  wait: number | null;
+  cooling: boolean;
+  before: number | null;
+  toAgree: boolean;
+  n: number;
+}): string | null {
+  if (now.finished) return null;
+  if (now.toAgree) return 'What will be lost has to be agreed first.';
+  if (now.done) return `Step ${now.n} is done; the run stands at step ${now.standing}.`;
+  if (now.wait === null || now.wait <= 0) return null;
+  if (now.cooling) return 'It was too hot: it cools first. End the cooling when a thermometer says below 40 °C.';
+  if (now.before !== null && now.before !== now.n) return `The wait of step ${now.before} runs before this.`;
+  return 'The wait of this step runs.';
 }

@@ -1,10 +1,11 @@
 import { CornerUpLeft } from 'lucide-react';
 import { stepItemName, toolName, type Step } from '../../../core/dive/index.ts';
-import { itemWise, runsBeside, type RunContext, type RunState, type Timer } from '../../../core/run/index.ts';
+import { isProved, itemWise, runsBeside, type RunContext, type RunState, type Timer } from '../../../core/run/index.ts';
 import { calledOut } from '../../../core/screws/index.ts';
 import { clock, minutes } from '../../../core/units/index.ts';
 import { Button, CautionLine } from '../../controls/index.tsx';
 import { TradeMark } from '../../drawing/marks.tsx';
+import { Retest } from './Retest.tsx';
 import { PHASE_WORDS, tradeOf, VERB_WORDS } from '../../words.ts';
 
 /** Longest list of items shown one below the other; beyond it they are counted. */
@@ -20,6 +21,7 @@ export function StepCard({
   left,
   wait,
   waitsFor,
+  cooling,
   timer,
   soft,
   because,
@@ -33,14 +35,16 @@ export function StepCard({
   nextItem: string | null;
   left: number;
   wait: number | null;
-  waitsFor: number | null;
+  waitsFor: Step | null;
+  /** It was too hot, and cools before anything goes on. */
+  cooling: boolean;
   timer: Timer | null;
   soft: boolean;
   because: string[];
   goBack: () => void;
 }) {
   const { model, wells } = context;
-  const done = state.done.has(step.n);
+  const done = state.done.has(step.id);
   const kind = itemWise(step);
   const finished = state.cursor === null;
   const screwLike = kind === 'screw';
@@ -74,7 +78,7 @@ export function StepCard({
         </span>{' '}
         of <span className="num">{total}</span>
         {done && <b className="text-moss">✓ done</b>}
-        {state.left.has(step.n) && <b className="text-ember">left for now</b>}
+        {state.left.has(step.id) && <b className="text-ember">left for now</b>}
       </p>
       <h1 className="mt-1 text-5xl leading-tight font-bold" data-testid="verb">
         {finished && step.n === total ? 'All steps done' : step.gate ? `Gate ${step.gate}` : VERB_WORDS[step.do]}
@@ -91,22 +95,26 @@ export function StepCard({
       ) : (
         <ul className={`mt-2 grid gap-1 ${shown.length > 4 ? 'text-xl' : 'text-2xl'}`}>
           {shown.slice(0, SHOWN_ITEMS).map((id) => {
+            const failed = step.do === 'test' && state.tests.get(id)?.outcome === 'fail';
             const dealt =
-              state.items.get(step.n)?.has(id) ||
-              state.device.absent.has(id) ||
-              (step.do === 'test' && state.tests.has(id));
+              !failed &&
+              (state.items.get(step.id)?.has(id) ||
+                state.device.absent.has(id) ||
+                (step.do === 'test' && isProved(context, state, id, step.phase !== 'prove')));
             return (
               <li
                 key={id}
                 data-item={id}
-                className={`flex items-baseline gap-3 ${id === nextItem ? 'font-bold' : dealt ? 'text-quiet' : ''}`}
+                className={`flex flex-wrap items-baseline gap-3 ${failed ? 'font-bold text-crimson' : id === nextItem ? 'font-bold' : dealt ? 'text-quiet' : ''}`}
               >
                 {kind && (
                   <span aria-hidden="true" className="w-6 shrink-0">
-                    {dealt ? '✓' : id === nextItem ? '▸' : '·'}
+                    {failed ? '✗' : dealt ? '✓' : id === nextItem ? '▸' : '·'}
                   </span>
                 )}
                 <span className={dealt ? 'line-through decoration-2' : ''}>{stepItemName(model, step, id)}</span>
+                {failed && <span>failed: {state.tests.get(id)!.reason}</span>}
+                {failed && <Retest of={id} />}
                 {screwLike && wells.get(id) && (
                   <span className="num rounded bg-sunk px-2 text-brass">{wells.get(id)}</span>
                 )}
@@ -129,32 +137,15 @@ export function StepCard({
         </p>
       )}
       {step.hint && <p className="mt-3 max-w-[46ch] text-xl leading-snug">{step.hint}</p>}
-      {soft ? (
-        <p className="mt-4 text-2xl font-bold text-moss" data-testid="wait">
-          ✓ Soft by the thermometers: go on
-        </p>
-      ) : waitsFor !== null && wait !== null && wait > 0 ? (
-        <p className="mt-4 text-2xl text-ember" data-testid="wait">
-          <span className="num text-5xl font-bold">{clock(wait)}</span> to run from step {waitsFor}
-        </p>
-      ) : (
-        step.waits > 0 && (
-          <p className="mt-4 text-2xl text-ember" data-testid="wait">
-            {timer === null ? (
-              <>
-                then wait {minutes(step.waits)}
-                {runsBeside(context, step) && ', beside the next steps'}
-              </>
-            ) : wait! > 0 ? (
-              <>
-                <span className="num text-5xl font-bold">{clock(wait!)}</span> to run
-              </>
-            ) : (
-              <b>The wait has run.</b>
-            )}
-          </p>
-        )
-      )}
+      <WaitLine
+        context={context}
+        step={step}
+        wait={wait}
+        waitsFor={waitsFor}
+        cooling={cooling}
+        timer={timer}
+        soft={soft}
+      />
       <p className="mt-4 text-lg text-quiet">
         <span className="num">{minutes(step.seconds)}</span> · {because.join('; ')}
       </p>
@@ -166,5 +157,61 @@ export function StepCard({
         </div>
       )}
     </section>
+  );
+}
+
+/** What is waited for at this step, with the time left. */
+function WaitLine({
+  context,
+  step,
+  wait,
+  waitsFor,
+  cooling,
+  timer,
+  soft,
+}: {
+  context: RunContext;
+  step: Step;
+  wait: number | null;
+  waitsFor: Step | null;
+  cooling: boolean;
+  timer: Timer | null;
+  soft: boolean;
+}) {
+  const runs = wait !== null && wait > 0;
+  const left = <span className="num text-5xl font-bold">{clock(wait ?? 0)}</span>;
+  if (cooling && runs) {
+    return (
+      <p className="mt-4 rounded-lg bg-crimson p-4 text-2xl text-on-job" data-testid="wait">
+        ✕ Too hot. Take it off the heat and let it cool: {left}. If it swells, hisses or smokes, stop.
+      </p>
+    );
+  }
+  if (soft) {
+    return (
+      <p className="mt-4 text-2xl font-bold text-moss" data-testid="wait">
+        ✓ Soft by the thermometers: go on
+      </p>
+    );
+  }
+  if (waitsFor !== null && runs) {
+    return (
+      <p className="mt-4 text-2xl text-ember" data-testid="wait">
+        {left} to run from step {waitsFor.n}
+      </p>
+    );
+  }
+  if (step.waits === 0) return null;
+  return (
+    <p className="mt-4 text-2xl text-ember" data-testid="wait">
+      {timer === null && (
+        <>
+          then wait {minutes(step.waits)}
+          {runsBeside(context, step) && ', beside the next steps'}
+        </>
+      )}
+      {timer !== null && runs && <>{left} to run</>}
+      {timer !== null && !runs && <b>The wait has run.</b>}
+    </p>
   );
 }

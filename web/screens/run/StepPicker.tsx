@@ -46,7 +46,7 @@ export function StepPicker({
       <div className="panel p-2">
         <DiveProfile
           plan={plan}
-          at={standing}
+          at={state.cursor}
           done={state.done}
           chosen={pointed}
           onChoose={setPointed}
@@ -62,11 +62,11 @@ export function StepPicker({
               onMouseEnter={() => setPointed(s.n)}
               onFocus={() => setPointed(s.n)}
               onClick={() => choose(s.n)}
-              className={`grid min-h-12 w-full grid-cols-[2.5rem_1.5rem_minmax(0,1fr)] items-center gap-2 rounded-lg px-2 text-left text-lg ${pointed === s.n ? 'bg-sunk' : ''} ${state.done.has(s.n) ? 'text-quiet' : ''}`}
+              className={`grid min-h-12 w-full grid-cols-[2.5rem_1.5rem_minmax(0,1fr)] items-center gap-2 rounded-lg px-2 text-left text-lg ${pointed === s.n ? 'bg-sunk' : ''} ${state.done.has(s.id) ? 'text-quiet' : ''}`}
             >
               <span className="num text-right">{s.n}</span>
               <span aria-hidden="true">
-                {state.done.has(s.n) ? '✓' : s.n === standing ? '▸' : state.left.has(s.n) ? '○' : ''}
+                {state.done.has(s.id) ? '✓' : s.n === standing ? '▸' : state.left.has(s.id) ? '○' : ''}
               </span>
               <span className="truncate">
                 <b>{s.gate ? `Gate ${s.gate}` : VERB_WORDS[s.do]}</b>{' '}

@@ -48,7 +48,7 @@ export function TorquePanel({
 }: {
   job: string;
   screw: Fastener;
-  step: number;
+  step: string;
   close: () => void;
 }) {
   const { record, tap } = useRun();
@@ -75,10 +75,16 @@ export function TorquePanel({
   const result = ended && samples.length > 0 ? judgeTorque(screw, samples) : null;
   const peak = Math.max(0, ...samples.map((s) => s.torque));
   const units = torqueUnits(target.target);
+  const said = (verdict: TorqueVerdict, value: number, accepted: boolean): EventBody => ({
+    type: 'torque',
+    step,
+    fastener: screw.id,
+    peak: Math.round(value * 10) / 10,
+    verdict,
+    accepted,
+  });
   const finish = (verdict: TorqueVerdict, value: number) => {
-    const bodies: EventBody[] = [
-      { type: 'reading', sensor: `torque ${screw.id}`, value: Math.round(value * 10) / 10, unit: 'N·cm' },
-    ];
+    const bodies: EventBody[] = [said(verdict, value, true)];
     if (verdict === 'over')
       bodies.push({
         type: 'note',
@@ -131,15 +137,7 @@ export function TorquePanel({
             weight="main"
             className="text-lg"
             onClick={() => {
-              if (result)
-                record([
-                  {
-                    type: 'reading',
-                    sensor: `torque ${screw.id}`,
-                    value: Math.round(result.peak * 10) / 10,
-                    unit: 'N·cm',
-                  },
-                ]);
+              if (result) record([said(result.verdict, result.peak, false)]);
               setRound(round + 1);
             }}
           >

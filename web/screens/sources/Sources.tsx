@@ -189,7 +189,7 @@ function Calibrate({ kind, set, saved }: { kind: SourceKind; set: RuleSet; saved
     else own.conductance = Math.round(conductance * 10) / 10;
     const rules: HouseRules = { ...set.rules, sources: { ...set.rules.sources, [kind]: own } };
     try {
-      await api(`/rules/${set.id}`, { method: 'PUT', json: { name: set.name, rules } });
+      await api(`/rules/${set.id}`, { method: 'PUT', json: { name: set.name, rules }, ifMatch: set.revision });
       setNote(
         conductance === null ? 'The default is used again.' : `Kept: new dives reckon with ${own.conductance} W/m²K.`,
       );

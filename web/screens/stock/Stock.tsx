@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { DRIVES } from '../../../core/anatomy/index.ts';
 import type { AnatomySummary } from '../../../core/jobs/index.ts';
 import type { StockItem } from '../../../core/screws/index.ts';
+import { readNumber } from '../../../core/units/index.ts';
 import { Button, Loading, ProblemNote } from '../../controls/index.tsx';
 import { ScrewGlyph } from '../../drawing/marks.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
@@ -98,7 +99,11 @@ export default function Stock() {
                           disabled={s.count === 0}
                           onClick={() =>
                             void attempt(() =>
-                              api(`/screws/stock/${s.id}`, { method: 'PUT', json: { count: s.count - 1 } }),
+                              api(`/screws/stock/${s.id}`, {
+                                method: 'PUT',
+                                json: { count: s.count - 1 },
+                                ifMatch: s.revision,
+                              }),
                             )
                           }
                         >
@@ -112,7 +117,11 @@ export default function Stock() {
                           aria-label={`One ${s.drive} ${s.length} mm more`}
                           onClick={() =>
                             void attempt(() =>
-                              api(`/screws/stock/${s.id}`, { method: 'PUT', json: { count: s.count + 1 } }),
+                              api(`/screws/stock/${s.id}`, {
+                                method: 'PUT',
+                                json: { count: s.count + 1 },
+                                ifMatch: s.revision,
+                              }),
                             )
                           }
                         >
@@ -199,10 +208,10 @@ export default function Stock() {
                   api('/screws/stock', {
                     json: {
                       ...fresh,
-                      length: Number(fresh.length),
-                      thread: Number(fresh.thread),
-                      head: Number(fresh.head),
-                      count: Number(fresh.count),
+                      length: readNumber(fresh.length) ?? Number.NaN,
+                      thread: readNumber(fresh.thread) ?? Number.NaN,
+                      head: readNumber(fresh.head) ?? Number.NaN,
+                      count: readNumber(fresh.count) ?? Number.NaN,
                     },
                   }),
                 )

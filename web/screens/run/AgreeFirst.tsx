@@ -1,0 +1,36 @@
+import { Button } from '../../controls/index.tsx';
+import { useRun } from '../../state/run.ts';
+
+const NAMES: Record<string, string> = { 'moisture-rating': 'Moisture rating', data: 'Data' };
+
+/** Work has not begun, or does not go on: what it costs was not agreed, or there is more of it since. */
+export function AgreeFirst({ losses }: { losses: string[] }) {
+  const { context, record } = useRun();
+  if (!context) return null;
+  const { plan, model } = context;
+  const name = (id: string) => model.anatomy.functions.find((f) => f.id === id)?.name ?? NAMES[id] ?? id;
+  const shown = plan.losses.filter((l) => losses.includes(l.function));
+  const all = [...new Set(plan.losses.map((l) => l.function))];
+  return (
+    <section className="panel flex-1 p-6" aria-labelledby="agree" data-testid="agree-first">
+      <h1 id="agree" className="text-4xl leading-tight font-bold">
+        Not agreed yet
+      </h1>
+      <p className="mt-2 text-xl">This dive costs the customer something. They hear it before, not after.</p>
+      <ul className="mt-4 grid gap-3 text-xl">
+        {shown.map((l, i) => (
+          <li key={i}>
+            <b>{name(l.function)}</b>: {l.because}. <span className="text-quiet">{l.remedy}</span>
+          </li>
+        ))}
+      </ul>
+      <Button
+        weight="main"
+        className="mt-5 min-h-16 text-xl"
+        onClick={() => record([{ type: 'losses-agreed', losses: all }])}
+      >
+        The customer agrees
+      </Button>
+    </section>
+  );
+}

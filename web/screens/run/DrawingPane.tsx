@@ -1,0 +1,102 @@
+import { lazy, Suspense, useMemo } from 'react';
+import type { HeatSetting, Step } from '../../../core/dive/index.ts';
+import type { Job } from '../../../core/jobs/index.ts';
+import type { RunContext, RunState } from '../../../core/run/index.ts';
+import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
+import { SeamDrawing } from '../../drawing/SeamDrawing.tsx';
+import type { Cut } from '../../workers/heat.worker.ts';
+import { canFollow, HeatFollow, ThermometerSwitch } from './HeatFollow.tsx';
+import { StepPhotos } from './StepPhotos.tsx';
+import { Tray } from './Tray.tsx';
+
+const ZoomPane = lazy(() => import('../../drawing/ZoomPane.tsx'));
+
+/** What lies beside the step: the device with its items lit, the cut, or the thermometers; below it the tray. */
+export function DrawingPane({
+  job,
+  context,
+  state,
+  step,
+  followed,
+  cut,
+  nextItem,
+  mirror,
+  oneLayer,
+  onScrew,
+  onSoft,
+  onTime,
+}: {
+  job: Job;
+  context: RunContext;
+  state: RunState;
+  step: Step;
+  /** The heating that the thermometers watch. */
+  followed: { step: Step & { heat: HeatSetting }; startedAt: string } | null;
+  /** The cut of this step; its `cut` is `null` while it is computed. */
+  cut: { cut: Cut | null } | null;
+  nextItem: string | null;
+  mirror: boolean;
+  oneLayer: boolean;
+  onScrew: ((id: string) => void) | undefined;
+  onSoft: (startedAt: string, reason: string) => void;
+  onTime: (left: number | null) => void;
+}) {
+  const { model } = context;
+  const lit = useMemo(() => new Set(step.items.filter((id) => model.items.has(id))), [step, model]);
+  const face = (step.face === 'back') !== mirror ? 'back' : 'front';
+  const litLayer = lit.size > 0 ? Math.min(...[...lit].map((id) => model.layerOf(id))) : null;
+  const title = `${face === 'back' ? 'Back up, mirrored' : 'Front up'}${oneLayer && litLayer !== null ? `, layer ${litLayer}` : ''}`;
+  const drawing = cut ? (
+    cut.cut ? (
+      <SeamDrawing
+        model={model}
+        cut={cut.cut}
+        label={`${model.anatomy.name}, the cut of step ${step.n}`}
+        className="h-full min-h-0 w-full"
+      />
+    ) : (
+      <div />
+    )
+  ) : (
+    <DeviceDrawing
+      model={model}
+      face={face}
+      lit={lit}
+      next={nextItem}
+      onScrew={onScrew}
+      device={state.device}
+      layer={oneLayer ? litLayer : null}
+      label={`${model.anatomy.name} from the ${face}, step ${step.n}`}
+      className="h-full min-h-0 w-full"
+    />
+  );
+  return (
+    <div className="panel relative grid min-h-[22rem] grid-rows-[minmax(14rem,1fr)_auto_auto] gap-2 overflow-hidden p-3 lg:min-h-0">
+      {followed ? (
+        <HeatFollow
+          key={followed.startedAt}
+          job={job.id}
+          step={followed.step}
+          model={model}
+          rules={context.plan.rules}
+          startedAt={followed.startedAt}
+          onSoft={onSoft}
+          onTime={onTime}
+        />
+      ) : (
+        <Suspense fallback={<div />}>
+          <ZoomPane>{drawing}</ZoomPane>
+        </Suspense>
+      )}
+      {!followed && (
+        <p className="pointer-events-none absolute top-3 left-4 text-sm font-semibold text-quiet">{title}</p>
+      )}
+      <StepPhotos step={step} context={context} state={state} />
+      {canFollow(step) && !state.done.has(step.id) ? (
+        <ThermometerSwitch />
+      ) : (
+        <Tray context={context} state={state} step={step} nextItem={nextItem} />
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,19 @@
+import { circumstanceNow } from '../../../core/run/index.ts';
+import { Button } from '../../controls/index.tsx';
+import { useRun } from '../../state/run.ts';
+
+/** A function that failed, tried again where it is met. */
+export function Retest({ of }: { of: string }) {
+  const { record, state } = useRun();
+  if (!state) return null;
+  return (
+    <Button
+      onClick={(e) => {
+        e.currentTarget.blur();
+        record([{ type: 'test', function: of, outcome: 'pass', reason: '', circumstance: circumstanceNow(state) }]);
+      }}
+    >
+      It passes now
+    </Button>
+  );
+}

@@ -1,0 +1,74 @@
+import { stepItemName } from '../../core/dive/index.ts';
+import { CIRCUMSTANCES, type Circumstance, type RunContext, type RunEvent } from '../../core/run/index.ts';
+import { minutes } from '../../core/units/index.ts';
+import { ACT_WORDS, DEVIATION_WORDS, VERB_WORDS } from '../words.ts';
+
+export const CIRCUMSTANCE_WORDS: Record<Circumstance, string> = {
+  intake: 'at intake',
+  tried: 'tried',
+  open: 'open, before closing',
+  closed: 'closed',
+};
+
+/** An event in words, as it stands in the record. Steps of an older plan are told by their work. */
+export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
+  const item = (id: string) => (model.items.has(id) ? model.nameOf(id) : id);
+  const stepWords = (id: string) => {
+    const s = steps.get(id);
+    if (!s) return id.replace(/[.~].*$/, '').replaceAll('-', ' ');
+    const items = s.items.slice(0, 3).map((i) => stepItemName(model, s, i));
+    return `${s.n}. ${s.gate ?? VERB_WORDS[s.do]} ${items.join(', ')}`;
+  };
+  const because = (reason: string) => (reason ? `: ${reason}` : '');
+  switch (e.type) {
+    case 'step-done':
+      return `Done: ${stepWords(e.step)}`;
+    case 'step-left':
+      return `Left for now: ${stepWords(e.step)}`;
+    case 'step-undone':
+      return `Taken back: ${e.item ? item(e.item) : stepWords(e.step)}`;
+    case 'screw-out':
+      return `${item(e.fastener)} out${e.well ? `, well ${e.well}` : ', loose'}`;
+    case 'screw-in':
+      return `${item(e.fastener)} in`;
+    case 'connector-opened':
+      return `${item(e.connector)} opened`;
+    case 'connector-seated':
+      return `${item(e.connector)} seated`;
+    case 'deviation': {
+      const value = e.value == null ? '' : ` ${e.value} ${e.kind === 'overheated' ? '°C' : 'mm'}.`;
+      return `${e.item ? item(e.item) : 'Device'}: ${DEVIATION_WORDS[e.kind]}.${value} ${e.note}`;
+    }
+    case 'gate':
+      return `Gate ${e.gate} ${e.outcome}${because(e.reason)}`;
+    case 'test': {
+      const name = model.anatomy.functions.find((f) => f.id === e.function)?.name ?? e.function;
+      const where = CIRCUMSTANCES.includes(e.circumstance) ? `, ${CIRCUMSTANCE_WORDS[e.circumstance]}` : '';
+      return `${name}: ${e.outcome}${where}${e.reason ? `, ${e.reason}` : ''}`;
+    }
+    case 'timer-started':
+      return `Wait of ${minutes(e.seconds)} started`;
+    case 'timer-ended':
+      return `Wait ended by ${e.how === 'thermometer' ? 'the thermometer' : 'hand'}${because(e.reason)}`;
+    case 'photo':
+      return `Photograph${e.note ? `, ${e.note}` : ''}`;
+    case 'note':
+      return `Note: ${e.text}`;
+    case 'act':
+      return `${ACT_WORDS[e.act]}${e.item ? ` ${item(e.item)}` : ''}${e.note ? `: ${e.note}` : ''}`;
+    case 'torque':
+      return `${e.fastener} driven to ${e.peak} N·cm: ${e.verdict}${e.accepted ? '' : ', driven again'}`;
+    case 'losses-agreed':
+      return `${e.losses.length} ${e.losses.length === 1 ? 'loss' : 'losses'} agreed with the customer`;
+    case 'reading':
+      return `${e.sensor}: ${e.value} ${e.unit}`;
+    case 'planned':
+      return `Plan changed: ${e.because}`;
+    case 'replanned':
+      return `Planned anew: ${e.because}`;
+    case 'anatomy-edited':
+      return `Corrected for this device: ${e.item ? item(e.item) : 'the anatomy'}${because(e.because)}`;
+    case 'signed-off':
+      return `Signed off by ${e.name}`;
+  }
+}

@@ -1,0 +1,56 @@
+import { create } from 'zustand';
+import type { Shop } from '../../core/jobs/index.ts';
+import { api, messageOf } from './api.ts';
+import { listen } from './live.ts';
+import { usePrefs } from './prefs.ts';
+
+interface ShopStore {
+  shop: Shop | null;
+  /** Version of the settings, for changing them. */
+  problem: string | null;
+  load: () => Promise<void>;
+}
+
+const KEY = 'nibrel.shop';
+
+function keptShop(): Shop | null {
+  try {
+    return JSON.parse(localStorage.getItem(KEY) ?? 'null') as Shop | null;
+  } catch {
+    return null;
+  }
+}
+
+/** What the shop says of itself, and who is signed in here; as it was last known while the server is away. */
+export const useShop = create<ShopStore>()((set) => ({
+  shop: keptShop(),
+  problem: null,
+  load: async () => {
+    try {
+      const shop = await api<Shop>('/shop');
+      set({ shop, problem: null });
+      localStorage.setItem(KEY, JSON.stringify(shop));
+      const { technician, setTechnician } = usePrefs.getState();
+      if (!technician || !shop.technicians.includes(technician)) setTechnician(shop.technicians[0] ?? null);
+    } catch (error) {
+      set({ problem: messageOf(error) });
+    }
+  },
+}));
+
+/** Follows the shop over the live stream. @returns what ends it */
+export function followShop(): () => void {
+  void useShop.getState().load();
+  return listen((heard) => {
+    if (heard.kind === 'shop' || heard.kind === 'lost') void useShop.getState().load();
+  });
+}
+
+/** Who works at this screen: who is signed in, or who was chosen where nobody signs in. */
+export const technicianNow = (): string | null =>
+  useShop.getState().shop?.signedIn?.name ?? usePrefs.getState().technician;
+
+export const sessionNow = (): string | null => {
+  const { shop } = useShop.getState();
+  return shop?.signedIn ? shop.session : null;
+};

@@ -1,0 +1,76 @@
+import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
+import type { Job, JobFile } from '../../core/jobs/index.ts';
+import type { Refusal, RunEvent } from '../../core/run/index.ts';
+
+/** When something was made, by clocks that need not be right: how long ago it was can be told from them. */
+export interface Made {
+  /** The page it was made on, whose own clock nobody can set. */
+  page: string;
+  /** `performance.now()` on that page. */
+  ticks: number;
+  /** `Date.now()`. */
+  wall: number;
+}
+
+/** An event on its way to the server. */
+export interface Entry {
+  /** Its place in the order in which things were done on this browser. */
+  key?: number;
+  job: string;
+  event: RunEvent;
+  /** The session in which it was made; `null` where nobody signs in. */
+  session: string | null;
+  made: Made;
+  /** A photograph that was taken without the server and has to be sent before it. */
+  blob?: string;
+}
+
+/** An event that was refused, or rests on one that was. It is kept until somebody has looked at it. */
+export interface Aside extends Entry {
+  why: string;
+  refusal: Refusal | null;
+  /** It was not refused itself, but rests on one that was. */
+  restsOn: string | null;
+  at: number;
+}
+
+interface Schema extends DBSchema {
+  outbox: { key: number; value: Entry; indexes: { job: string } };
+  aside: { key: number; value: Aside; indexes: { job: string } };
+  blobs: { key: string; value: Blob };
+  /** Jobs as they were last seen, to be shown without the server. */
+  files: { key: string; value: JobFile & { job: Job } };
+}
+
+/** What this browser keeps over a reload. @throws DOMException `QuotaExceededError` when the disk is full */
+export type Store = IDBPDatabase<Schema>;
+
+let opened: Promise<Store> | null = null;
+
+export function store(): Promise<Store> {
+  opened ??= openDB<Schema>('nibrel', 1, {
+    upgrade(db) {
+      for (const name of ['outbox', 'aside'] as const) {
+        db.createObjectStore(name, { keyPath: 'key', autoIncrement: true }).createIndex('job', 'job');
+      }
+      db.createObjectStore('blobs');
+      db.createObjectStore('files');
+    },
+    terminated: () => {
+      opened = null;
+    },
+  });
+  opened.catch(() => {
+    opened = null;
+  });
+  return opened;
+}
+
+/** For tests: as when the page was opened. */
+export function forgetStore(): void {
+  void opened?.then((db) => db.close());
+  opened = null;
+}
+
+export const isFull = (error: unknown): boolean =>
+  error instanceof DOMException && (error.name === 'QuotaExceededError' || error.name === 'UnknownError');
