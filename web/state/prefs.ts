@@ -106,6 +106,7 @@ export const usePrefs = create<Prefs>()(
 
 export function keyWord(key: string): string {
   if (key === ' ') return 'Space';
+  if (key === 'Backspace') return '⌫';
   return key.length === 1 ? key.toUpperCase() : key;
 }
 

@@ -24,17 +24,17 @@ export function PowerStrip({
   const jobs = useJobs((s) => s.jobs);
   const others = (jobs ?? []).filter((j) => j.id !== job.id && j.waitsUntil !== null && Date.parse(j.waitsUntil) > now);
   const anatomy = useRun((s) => s.anatomy)!;
-  const counts: [number, string][] = [
-    [state.out.size, state.out.size === 1 ? 'screw out' : 'screws out'],
-    [state.device.open.size, state.device.open.size === 1 ? 'connector open' : 'connectors open'],
-    [state.device.removed.size, state.device.removed.size === 1 ? 'part on the mat' : 'parts on the mat'],
+  const counts: [count: number, short: string, word: string][] = [
+    [state.out.size, 'out', state.out.size === 1 ? 'screw out' : 'screws out'],
+    [state.device.open.size, 'open', state.device.open.size === 1 ? 'connector open' : 'connectors open'],
+    [state.device.removed.size, 'off', state.device.removed.size === 1 ? 'part on the mat' : 'parts on the mat'],
   ];
   return (
     <header className="grid min-h-14 grid-cols-[auto_minmax(0,1fr)] items-stretch bg-panel sm:grid-cols-[auto_minmax(0,1fr)_auto]">
       <div
         role="status"
         data-testid="power"
-        className={`flex items-center gap-3 px-5 text-xl font-bold tracking-wide text-on-job ${state.isolated ? 'bg-moss' : 'bg-crimson'}`}
+        className={`flex items-center gap-2 px-3 text-lg font-bold tracking-wide sm:gap-3 sm:px-5 sm:text-xl text-on-job ${state.isolated ? 'bg-moss' : 'bg-crimson'}`}
         style={
           state.isolated
             ? undefined
@@ -44,10 +44,14 @@ export function PowerStrip({
         {state.isolated ? <Diamond aria-hidden="true" /> : <Zap aria-hidden="true" fill="currentColor" />}
         {state.isolated ? 'ISOLATED' : 'LIVE'}
       </div>
-      <div className="flex flex-wrap items-center gap-x-6 gap-y-1 px-5 py-1" data-testid="counts">
-        {counts.map(([count, word]) => (
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1 px-3 py-1 sm:px-5 md:gap-x-6" data-testid="counts">
+        {counts.map(([count, short, word]) => (
           <span key={word} className={count > 0 ? 'text-ink' : 'text-quiet'}>
-            <b className="num text-xl">{count}</b> {word}
+            <b className="num text-xl">{count}</b> <span className="hidden md:inline">{word}</span>
+            <span className="md:hidden" aria-hidden="true">
+              {short}
+            </span>
+            <span className="sr-only md:hidden">{word}</span>
           </span>
         ))}
         {timers.map((t) => {
