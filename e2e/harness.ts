@@ -14,6 +14,9 @@ export class Server {
   url = '';
   private port = 0;
 
+  /** @param env what is other than usual */
+  constructor(private readonly env: Record<string, string> = {}) {}
+
   async start(): Promise<this> {
     const child = spawn(process.execPath, ['--import', 'tsx', 'server/main.ts'], {
       cwd: root,
@@ -24,6 +27,7 @@ export class Server {
         NIBREL_DATA: this.data,
         NIBREL_PORT: String(this.port),
         NIBREL_HOST: '127.0.0.1',
+        ...this.env,
       },
     });
     this.child = child;
@@ -31,7 +35,7 @@ export class Server {
       let said = '';
       child.stdout!.on('data', (chunk: Buffer) => {
         said += chunk.toString();
-        const at = /http:\/\/\S+/.exec(said);
+        const at = /https?:\/\/\S+/.exec(said);
         if (at) resolve(at[0]);
       });
       child.once('exit', (code) => reject(new Error(`the server ended with ${code}: ${said}`)));
@@ -52,7 +56,8 @@ export class Server {
   kill = () => this.end('SIGKILL');
 }
 
-export function launch(): Promise<Browser> {
+/** @param args what the browser is told beside the usual */
+export function launch(args: readonly string[] = []): Promise<Browser> {
   return chromium.launch({
     executablePath: '/usr/bin/chromium',
     args: [
@@ -63,6 +68,7 @@ export function launch(): Promise<Browser> {
       '--disable-background-networking',
       '--disable-component-update',
       '--disable-sync',
+      ...args,
     ],
   });
 }

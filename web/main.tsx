@@ -16,3 +16,8 @@ createRoot(document.getElementById('root')!).render(
     <RouterProvider router={router} />
   </StrictMode>,
 );
+
+// Where the page came over TLS, or from this machine, it starts without the server too.
+if (import.meta.env.PROD && 'serviceWorker' in navigator && window.isSecureContext) {
+  void navigator.serviceWorker.register('/sw.js').catch(() => {});
+}

@@ -1,4 +1,4 @@
-import type { ButtonHTMLAttributes, ReactNode } from 'react';
+import type { ComponentProps, ReactNode } from 'react';
 import { TriangleAlert } from 'lucide-react';
 import { CAUTIONS, type Caution } from '../../core/dive/index.ts';
 import type { Fault } from '../../core/anatomy/index.ts';
@@ -16,11 +16,7 @@ const WEIGHTS: Record<Weight, string> = {
 export const buttonClass = (weight: Weight = 'plain', extra = ''): string =>
   `inline-flex min-h-12 min-w-12 items-center justify-center gap-2 rounded-lg px-4 font-semibold no-underline transition disabled:opacity-45 ${WEIGHTS[weight]} ${extra}`;
 
-export function Button({
-  weight = 'plain',
-  className = '',
-  ...rest
-}: ButtonHTMLAttributes<HTMLButtonElement> & { weight?: Weight }) {
+export function Button({ weight = 'plain', className = '', ...rest }: ComponentProps<'button'> & { weight?: Weight }) {
   return <button type="button" className={buttonClass(weight, className)} {...rest} />;
 }
 

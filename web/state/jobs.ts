@@ -9,15 +9,29 @@ interface JobsStore {
   load: () => Promise<void>;
 }
 
-/** The list of jobs: asked for once, and kept up by the live stream. */
+const KEY = 'nibrel.jobs';
+/** Lines kept for a start without the server. Origin: own choice; what a bench looks at. */
+const KEPT = 60;
+
+function keptJobs(): JobSummary[] | null {
+  try {
+    return JSON.parse(localStorage.getItem(KEY) ?? 'null') as JobSummary[] | null;
+  } catch {
+    return null;
+  }
+}
+
+/** The list of jobs: asked for once, and kept up by the live stream; without the server, the last that was seen. */
 export const useJobs = create<JobsStore>()((set) => ({
   jobs: null,
   problem: null,
   load: async () => {
     try {
-      set({ jobs: await api<JobSummary[]>('/jobs'), problem: null });
+      const jobs = await api<JobSummary[]>('/jobs');
+      set({ jobs, problem: null });
+      localStorage.setItem(KEY, JSON.stringify(jobs.slice(0, KEPT)));
     } catch (error) {
-      set({ problem: messageOf(error) });
+      set(({ jobs }) => ({ jobs: jobs ?? keptJobs(), problem: messageOf(error) }));
     }
   },
 }));

@@ -1,5 +1,5 @@
 import { format } from 'date-fns/format';
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import {
   chainOf,
@@ -30,6 +30,15 @@ export default function PlanView() {
   const navigate = useNavigate();
   const [chosen, setChosen] = useState<number | null>(null);
   const plan = job?.plan ?? null;
+  const page = useRef<HTMLDivElement>(null);
+  const begin = useRef<HTMLButtonElement>(null);
+  const there = plan !== null;
+  // Whoever comes with the keyboard stands at what comes next: the agreement, or the dive.
+  useEffect(() => {
+    if (there && document.activeElement === document.body) {
+      page.current?.querySelector<HTMLElement>('[data-next]')?.focus({ preventScroll: true });
+    }
+  }, [there]);
   const step = plan && chosen ? plan.steps[chosen - 1]! : null;
   const lit = useMemo(() => new Set(step?.items ?? plan?.replace ?? []), [step, plan]);
   if (!plan || !context || !state)
@@ -40,7 +49,7 @@ export default function PlanView() {
   const standing = (state.cursor && context.steps.get(state.cursor)?.n) ?? plan.steps.length;
   const t = plan.totals;
   return (
-    <div className="grid gap-4">
+    <div ref={page} className="grid gap-4">
       <section aria-label="Dive profile" className="panel px-3 pt-2 pb-3">
         <DiveProfile
           plan={plan}
@@ -67,7 +76,14 @@ export default function PlanView() {
           ) : (
             <span className="flex flex-wrap items-center gap-3">
               {!agreed && <a href="#losses">First agree to what will be lost</a>}
-              <Button weight="main" className="text-lg" disabled={!agreed} onClick={() => void navigate('run')}>
+              <Button
+                weight="main"
+                data-next={agreed ? true : undefined}
+                ref={begin}
+                className="text-lg"
+                disabled={!agreed}
+                onClick={() => void navigate('run')}
+              >
                 Begin the dive
               </Button>
             </span>
@@ -115,7 +131,10 @@ export default function PlanView() {
             plan={plan}
             model={model}
             agreed={agreed ? (state.agreed?.at ?? null) : null}
-            agree={() => record([{ type: 'losses-agreed', losses: plan.losses.map((l) => l.function) }])}
+            agree={() => {
+              record([{ type: 'losses-agreed', losses: [...new Set(plan.losses.map((l) => l.function))] }]);
+              setTimeout(() => begin.current?.focus());
+            }}
           />
           <SideBySide plan={plan} model={model} />
           <ScrewsOfDive plan={plan} model={model} job={job!.id} />
@@ -286,7 +305,7 @@ function Losses({
               ✓ Agreed with the customer, {format(new Date(agreed), 'd MMM yyyy, HH:mm')}
             </p>
           ) : (
-            <Button weight="main" className="mt-3" onClick={agree}>
+            <Button weight="main" data-next className="mt-3" onClick={agree}>
               The customer agrees
             </Button>
           )}

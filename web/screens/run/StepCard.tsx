@@ -91,6 +91,7 @@ export function StepCard({
             <span className="num">{step.items.length - left}</span> of <span className="num">{step.items.length}</span>{' '}
             tested
           </p>
+          <Failed of={step.items} state={state} name={(id) => stepItemName(model, step, id)} />
         </div>
       ) : (
         <ul className={`mt-2 grid gap-1 ${shown.length > 4 ? 'text-xl' : 'text-2xl'}`}>
@@ -213,5 +214,22 @@ function WaitLine({
       {timer !== null && runs && <>{left} to run</>}
       {timer !== null && !runs && <b>The wait has run.</b>}
     </p>
+  );
+}
+
+/** What has failed so far: it looks failed, and can be tried again here. */
+function Failed({ of, state, name }: { of: string[]; state: RunState; name: (id: string) => string }) {
+  const failed = of.filter((id) => state.tests.get(id)?.outcome === 'fail');
+  if (failed.length === 0) return null;
+  return (
+    <ul className="mt-3 grid gap-2" aria-label="Failed">
+      {failed.map((id) => (
+        <li key={id} className="flex flex-wrap items-center gap-3 border-l-8 border-crimson pl-3 text-xl">
+          <b className="text-crimson">✗ {name(id)}</b>
+          <span>failed: {state.tests.get(id)!.reason}</span>
+          <Retest of={id} />
+        </li>
+      ))}
+    </ul>
   );
 }
