@@ -9,6 +9,7 @@ import {
   regionOf,
   regionsOverlap,
 } from './geometry.ts';
+import { sayShapes } from './shape.ts';
 import type { Anatomy, Fault, Fastener, Outline } from './types.ts';
 
 /** A cycle among `edges`, as the ids along it, or `null`. */
@@ -149,6 +150,8 @@ export function faultsOf(anatomy: Anatomy): Fault[] {
 
   sayCycles(anatomy, say);
   if (faults.length > 0) return faults;
+  sayShapes(anatomy, say);
+  if (faults.length > 0) return faults;
   sayStructure(anatomy, say);
   sayGeometry(anatomy, say);
   return faults;
@@ -235,6 +238,16 @@ function sayStructure(anatomy: Anatomy, say: Say): void {
 }
 
 function sayGeometry(anatomy: Anatomy, say: Say): void {
+  /** What cannot be computed of an item is a fault of that item, not of the program. */
+  const each = <T>(list: readonly T[], group: string, look: (item: T, i: number) => void) => {
+    list.forEach((item, i) => {
+      try {
+        look(item, i);
+      } catch (cause) {
+        say(`${group}[${i}]`, cause instanceof Error ? cause.message : String(cause));
+      }
+    });
+  };
   const body: Outline = { rect: [0, 0, anatomy.body.width, anatomy.body.height], radius: anatomy.body.cornerRadius };
   const outline = (id: string): Outline => anatomy.parts.find((p) => p.id === id)!.outline;
   const seat = (f: Fastener): string => {
@@ -242,7 +255,7 @@ function sayGeometry(anatomy: Anatomy, say: Say): void {
     return standoff ? seat(standoff) : f.into;
   };
 
-  anatomy.parts.forEach((p, i) => {
+  each(anatomy.parts, 'parts', (p, i) => {
     if (p.face !== 'edge' && !outlineContains(body, p.outline, 0.05)) {
       say(
         `parts[${i}].outline`,
@@ -253,7 +266,7 @@ function sayGeometry(anatomy: Anatomy, say: Say): void {
       say(`parts[${i}].outline`, `${p.id} reaches outside the assembly it travels with, ${p.within}`);
     }
   });
-  anatomy.fasteners.forEach((f, i) => {
+  each(anatomy.fasteners, 'fasteners', (f, i) => {
     const path = `fasteners[${i}]`;
     if (f.holeDepth < f.length) {
       say(
@@ -270,7 +283,7 @@ function sayGeometry(anatomy: Anatomy, say: Say): void {
         say(`${path}.at`, `${f.id} at ${f.at.join(', ')} lies outside ${id}; move the screw or correct the outline`);
     }
   });
-  anatomy.connectors.forEach((c, i) => {
+  each(anatomy.connectors, 'connectors', (c, i) => {
     const area = rectAround(c.at, c.size);
     if (c.kind !== 'contact' && !outlinesOverlap(area, outline(c.to)))
       say(`connectors[${i}].at`, `${c.id} does not lie on ${c.to}`);
@@ -292,7 +305,7 @@ function sayGeometry(anatomy: Anatomy, say: Say): void {
         `the route ends ${off.toFixed(1)} mm from ${c.id}; let it begin or end at the connector`,
       );
   });
-  anatomy.bonds.forEach((b, i) => {
+  each(anatomy.bonds, 'bonds', (b, i) => {
     const region = bondRegion(b, outline);
     if (region.length === 0) {
       say(`bonds[${i}].at`, `${b.id} covers nothing; its gaps, inset or width leave no adhesive`);

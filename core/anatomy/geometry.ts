@@ -114,22 +114,56 @@ export function boundsMeet(a: Rect, b: Rect): boolean {
   return a[0] < b[0] + b[2] && b[0] < a[0] + a[2] && a[1] < b[1] + b[3] && b[1] < a[1] + a[3];
 }
 
+type Operation = 'intersection' | 'union' | 'difference';
+
+/** Grids that coordinates are put on when the polygon library trips over them, mm. Far below what a cut can hold. */
+const GRIDS = [1e-5, 1e-4, 1e-3];
+
+/**
+ * The polygon library throws on some shapes whose corners all but meet; on a fine grid they meet, or do not.
+ * @throws Error when it trips on every grid, naming what to do
+ */
+function clip(operation: Operation, first: Region, ...rest: Region[]): MultiPolygon {
+  const run = (regions: Region[]) => {
+    const [a, ...others] = regions as [Polygon, ...Polygon[]];
+    return polygonClipping[operation](a, ...others);
+  };
+  try {
+    return run([first, ...rest]);
+  } catch {
+    for (const grid of GRIDS) {
+      try {
+        return run([first, ...rest].map((region) => onGrid(region, grid)));
+      } catch {
+        // The next grid is coarser.
+      }
+    }
+  }
+  throw new Error('two outlines all but meet, and cannot be told apart; move one of them by 0.01 mm');
+}
+
+function onGrid(region: Region, grid: number): Region {
+  const put = (value: unknown): unknown =>
+    typeof value === 'number' ? Math.round(value / grid) * grid : (value as unknown[]).map(put);
+  return put(region) as Region;
+}
+
 /** True when the two regions share more than a touching edge. */
 export function regionsOverlap(a: Region, b: Region): boolean {
   if (!boundsMeet(boundsOfRegion(a), boundsOfRegion(b))) return false;
-  return areaOf(polygonClipping.intersection(a as Polygon, b as Polygon)) > TOUCH_AREA_MM2;
+  return areaOf(clip('intersection', a, b)) > TOUCH_AREA_MM2;
 }
 
 export function outlinesOverlap(a: Outline, b: Outline): boolean {
   if (!boundsMeet(boundsOf(a), boundsOf(b))) return false;
-  return areaOf(polygonClipping.intersection(regionOf(a), regionOf(b))) > TOUCH_AREA_MM2;
+  return areaOf(clip('intersection', regionOf(a), regionOf(b))) > TOUCH_AREA_MM2;
 }
 
 /** True when `inner` lies in `outer` but for at most `slack` of its own area (0 to 1). */
 export function outlineContains(outer: Outline, inner: Outline, slack = 0.02): boolean {
   const whole = areaOf(regionOf(inner));
   if (!boundsMeet(boundsOf(outer), boundsOf(inner))) return false;
-  return areaOf(polygonClipping.intersection(regionOf(outer), regionOf(inner))) >= whole * (1 - slack);
+  return areaOf(clip('intersection', regionOf(outer), regionOf(inner))) >= whole * (1 - slack);
 }
 
 /** The outline drawn inwards by `inset` mm: exact for rectangles and circles, towards the centre for polygons. */
@@ -196,17 +230,14 @@ export function bondRegion(bond: Bond, outlineOfPart: (id: string) => Outline): 
   if ('area' in bond.at) return regionOf(bond.at.area);
   if ('line' in bond.at) {
     const [first, ...rest] = segmentRegions(bond.at.line, bond.at.width);
-    return first ? polygonClipping.union(first, ...rest) : [];
+    return first ? clip('union', first, ...rest) : [];
   }
   const { inset, width, gaps } = bond.at;
   const around = outlineOfPart(bond.at.perimeterOf);
-  const band = polygonClipping.difference(
-    regionOf(insetOutline(around, inset)),
-    regionOf(insetOutline(around, inset + width)),
-  );
+  const band = clip('difference', regionOf(insetOutline(around, inset)), regionOf(insetOutline(around, inset + width)));
   if (gaps.length === 0) return band;
   const cuts = gaps.map((gap) => regionOf(edgeStrip(around, gap.edge, inset + width + 0.01, gap.from, gap.to)));
-  return polygonClipping.difference(band, ...cuts);
+  return clip('difference', band, ...cuts);
 }
 
 /** Half the width of the spot a tool needs to grip a tab, mm. Own choice: the tip of blunt tweezers. */
