@@ -5,7 +5,8 @@
 const rooms = ['core', 'server', 'web', 'cli', 'demo', 'e2e', 'scripts', 'bench'];
 const mayImport = {
   core: ['core'],
-  cli: ['cli', 'core'],
+  // Backups are the server's; the command line only calls them.
+  cli: ['cli', 'core', 'server'],
   server: ['server', 'core', 'demo'],
   demo: ['demo', 'core'],
 };

@@ -7,6 +7,7 @@ import { describe, expect, it } from 'vitest';
 import { modelOf, readAnatomyText } from '../core/anatomy/index.ts';
 import { checkPlan, type Plan } from '../core/dive/index.ts';
 import { tinyDevice } from '../demo/tiny.ts';
+import { openDb } from '../server/db/open.ts';
 import { nibrel as command } from './nibrel.ts';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
@@ -294,4 +295,38 @@ describe('nibrel heat and cut', () => {
       err: expect.stringContaining('has no bond "nope"'),
     });
   }, 90_000);
+});
+
+describe('backup and restore', () => {
+  it('take all data into one file and put them back, what was there kept beside', async () => {
+    const data = join(folder, 'shop');
+    const zip = join(folder, 'shop.zip');
+    expect(await nibrel('backup', zip, '--data', data)).toMatchObject({
+      code: 1,
+      err: expect.stringContaining('no shop'),
+    });
+    const { db, close } = openDb(join(data, 'nibrel.sqlite'));
+    db.$client.prepare("INSERT INTO settings VALUES ('shop-name', '\"Quay\"')").run();
+    // As while the server runs: the database is open elsewhere.
+    expect(await nibrel('backup', zip, '--data', data)).toMatchObject({
+      code: 0,
+      out: expect.stringContaining('0 photographs'),
+    });
+    db.$client.prepare('UPDATE settings SET value = \'"Pier"\'').run();
+    close();
+    const restored = await nibrel('restore', zip, '--data', data, '--json');
+    expect(restored.code).toBe(0);
+    const { kept } = JSON.parse(restored.out) as { kept: string };
+    const nameIn = (at: string) => {
+      const opened = openDb(join(at, 'nibrel.sqlite'));
+      const value = opened.db.$client.prepare('SELECT value FROM settings').pluck().get();
+      opened.close();
+      return value;
+    };
+    expect([nameIn(data), nameIn(kept)]).toEqual(['"Quay"', '"Pier"']);
+    expect(await nibrel('restore', file('no.zip', 'nothing'), '--data', data)).toMatchObject({
+      code: 1,
+      err: expect.stringContaining('no backup of Nibrel'),
+    });
+  });
 });

@@ -16,6 +16,7 @@ import { NoHeat } from '../core/heat/index.ts';
 import { NoCut } from '../core/opening/index.ts';
 import { classesOf, dangerTable, lookAlikes, readPieces, sortSpill, trayPlan } from '../core/screws/index.ts';
 import { minutes } from '../core/units/index.ts';
+import { backup, restore } from './data.ts';
 import { cut, heat } from './opening.ts';
 import { parse, Stop, USAGE } from './usage.ts';
 
@@ -69,6 +70,14 @@ async function run(argv: string[]): Promise<string> {
   if (!command || !path || rest.length > (command === 'sort' ? 1 : 0)) throw new Stop(2, USAGE);
   const show = (value: unknown, text: string) => (values.json ? JSON.stringify(value, null, 2) : text);
 
+  if (command === 'backup') {
+    const told = await backup(path, values.data);
+    return show(told.report, told.text);
+  }
+  if (command === 'restore') {
+    const told = await restore(path, values.data);
+    return show(told.report, told.text);
+  }
   if (command === 'check') {
     const reading = readAnatomyText(await textOf(path));
     const faults = reading.ok ? reachFaults(modelOf(reading.value)) : reading.faults;

@@ -8,7 +8,9 @@ export const USAGE = `usage: npm run nibrel -- <command>
   tray <anatomy.json> --replace <part>[,<part>] [--wells 4x6] [--trays 1] [--json]
   sort <anatomy.json> <measured.csv> [--json]
   heat <anatomy.json> --bond <id> [--source mat|pad|gun|gel|dryer] [--set 70] [--minutes 5] [--room 22] [--face front|back] [--solvent] [--recipe] [--json]
-  cut <anatomy.json> --bond <id> [--marks 2] [--margin 0.5] [--json]`;
+  cut <anatomy.json> --bond <id> [--marks 2] [--margin 0.5] [--json]
+  backup <file.zip> [--data <folder>] [--json]   also while the server runs
+  restore <file.zip> [--data <folder>] [--json]  with the server stopped; what was there is kept beside it`;
 
 /** Ends the command with a message for standard error: 1 for faults of the input, 2 for wrong usage. */
 export class Stop extends Error {
@@ -52,6 +54,7 @@ export function parse(argv: string[]) {
       face: { type: 'string' },
       solvent: { type: 'boolean' },
       recipe: { type: 'boolean' },
+      data: { type: 'string' },
       marks: { type: 'string' },
       margin: { type: 'string' },
     },

@@ -57,7 +57,7 @@ export class Backups {
     try {
       const report = await this.make(join(folder, backupName(new Date(now))));
       this.shop.put('backup-last', { at: new Date(now).toISOString(), file: report.file, bytes: report.bytes });
-      this.shop.put('backup-problem', null);
+      this.shop.put('backup-problem', '');
       await writeFile(join(this.data, LAST_BACKUP), `${report.file}\n`);
       const names = await backupsIn(folder);
       for (const name of names.slice(0, Math.max(0, names.length - backupsKept))) await rm(join(folder, name));
@@ -72,7 +72,7 @@ export class Backups {
   warnings(now = Date.now()): string[] {
     const { backupFolder: folder } = this.shop.get();
     const said: string[] = [];
-    const problem = this.shop.value<string | null>('backup-problem');
+    const problem = this.shop.value<string>('backup-problem');
     if (folder !== '' && problem) said.push(`The last backup failed: ${problem}.`);
     const since = this.last?.at ?? this.firstJob();
     if (since !== null && now - Date.parse(since) > BACKUP.saidAfterMs) {

@@ -194,13 +194,27 @@ export class Jobs {
     this.live.tell({ kind: 'job-gone', job: id });
   }
 
+  private closed = false;
+  private telling: ReturnType<typeof setTimeout> | undefined;
+
+  /** Stores what is not stored yet, and does no more on its own. */
+  close(): void {
+    this.closed = true;
+    clearTimeout(this.telling);
+    this.keepLines();
+  }
+
   private changed(id: string): void {
     this.listed = null;
-    if (this.stale.size === 0) setTimeout(() => this.tellStale(), TELL_AFTER_MS).unref();
+    if (this.telling === undefined && !this.closed) {
+      this.telling = setTimeout(() => this.tellStale(), TELL_AFTER_MS);
+      this.telling.unref();
+    }
     this.stale.add(id);
   }
 
   private tellStale(): void {
+    this.telling = undefined;
     for (const id of [...this.stale]) {
       const summary = this.renew(id);
       if (summary) this.live.tell({ kind: 'job', summary });

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { statSync } from 'node:fs';
 import type { Database, Statement } from 'better-sqlite3';
 import {
   admit,
@@ -39,6 +40,8 @@ export interface Appended {
 
 /** Events held in memory over all jobs. Origin: own choice; about 1 kB each. */
 export const MOST_HELD = 200_000;
+/** How often it is looked whether the data are where they were, ms. Origin: own choice. */
+const LOOK_EVERY_MS = 1000;
 
 interface Waiting {
   work: () => Appended;
@@ -70,6 +73,8 @@ export class EventLog {
     private readonly begin: (job: string) => { job: Job; context: RunContext },
   ) {
     this.sqlite = db.$client;
+    this.file = this.sqlite.memory ? '' : this.sqlite.name;
+    this.inode = this.file === '' ? 0 : statSync(this.file).ino;
     this.insert = this.sqlite.prepare(
       'INSERT INTO events (job, seq, id, at, by, type, body, version, skew) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
     );
@@ -214,9 +219,22 @@ export class EventLog {
   private commit(): void {
     const { rows } = this;
     if (rows.length === 0) return;
+    this.inPlace();
     this.sqlite.transaction(() => {
       for (const row of rows) this.insert.run(...row);
     })();
+  }
+
+  private readonly file: string;
+  private readonly inode: number;
+  private looked = 0;
+
+  /** A folder that was moved away while the server runs would take all that is written with it. */
+  private inPlace(): void {
+    if (this.file === '' || Date.now() - this.looked < LOOK_EVERY_MS) return;
+    const found = statSync(this.file, { throwIfNoEntry: false })?.ino;
+    if (found !== this.inode) throw Object.assign(new Error('moved away'), { code: 'SQLITE_READONLY_DBMOVED' });
+    this.looked = Date.now();
   }
 
   private takeIn(job: string, sent: readonly SentEvent[], by: string, clock: SenderClock): Appended {

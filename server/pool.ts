@@ -22,7 +22,6 @@ export class Pool {
       minThreads: 0,
       maxThreads: Math.max(1, availableParallelism() - 1),
       idleTimeout: 60_000,
-      maxQueue: POOL.waiting,
     });
     return this.piscina;
   }
@@ -32,6 +31,9 @@ export class Pool {
    *   as well
    */
   async run<N extends TaskName>(name: N, input: Parameters<Tasks[N]>[0]): Promise<Awaited<ReturnType<Tasks[N]>>> {
+    if (this.hands().queueSize >= POOL.waiting) {
+      throw new Problem(503, { error: 'too much is being computed at once; try again in a moment' });
+    }
     const stop = new AbortController();
     const timer = setTimeout(() => stop.abort(), this.longestMs);
     try {
@@ -45,9 +47,6 @@ export class Pool {
       if (error instanceof Problem) throw error;
       if (stop.signal.aborted) {
         throw new Problem(503, { error: `this takes longer than ${this.longestMs / 1000} s and was stopped` });
-      }
-      if (error instanceof Error && /queue/i.test(error.message) && 'code' in error === false) {
-        throw new Problem(503, { error: 'too much is being computed at once; try again in a moment' });
       }
       throw error;
     } finally {

@@ -58,7 +58,7 @@ export function servicesOf(db: Db, data: string): Services {
     close: async () => {
       backups.stop();
       await pool.close();
-      jobs.keepLines();
+      jobs.close();
       sessions.close();
     },
   };

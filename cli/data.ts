@@ -1,0 +1,50 @@
+import { existsSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { makeBackup, restoreBackup, type BackupReport } from '../server/backup.ts';
+import { DataFault } from '../server/db/open.ts';
+import { holdFolder } from '../server/lock.ts';
+import { Stop } from './usage.ts';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+
+/** The shop's folder: as asked for, as configured, else where the server looks for it. */
+const folderOf = (asked: string | undefined): string => resolve(asked ?? process.env.NIBREL_DATA ?? join(root, 'data'));
+
+/** @throws Stop 1 with a sentence that says what is wrong */
+async function told<T>(work: () => Promise<T>): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof DataFault) throw new Stop(1, error.message);
+    const { code, message } = error as NodeJS.ErrnoException;
+    const full = code === 'ENOSPC' ? 'the disk is full; make room, or choose another place' : message;
+    throw new Stop(1, full);
+  }
+}
+
+/** All of the shop's data in one file, while the server runs or not. */
+export async function backup(file: string, data: string | undefined): Promise<{ report: BackupReport; text: string }> {
+  const folder = folderOf(data);
+  if (!existsSync(join(folder, 'nibrel.sqlite'))) {
+    throw new Stop(1, `there is no shop in ${folder}; name its folder with --data or NIBREL_DATA`);
+  }
+  const report = await told(() => makeBackup(folder, resolve(file)));
+  const missing = report.missing > 0 ? `; ${report.missing} photographs are missing in the folder` : '';
+  const text = `${report.file}: ${(report.bytes / 1e6).toFixed(1)} MB, ${report.photos} photographs${missing}`;
+  return { report, text };
+}
+
+/** Puts a backup in the place of the shop's data, once it is proved whole. */
+export async function restore(
+  file: string,
+  data: string | undefined,
+): Promise<{ report: { data: string; kept: string | null; madeAt: string }; text: string }> {
+  const folder = folderOf(data);
+  // Nobody else may be at work on what is replaced; a folder that is not there yet is held by nobody.
+  if (existsSync(folder)) await told(async () => holdFolder(folder)());
+  const { kept, manifest } = await told(() => restoreBackup(resolve(file), folder));
+  const before = kept ? `; what was there before is in ${kept}` : '';
+  const text = `${folder} is as it was on ${manifest.madeAt}${before}`;
+  return { report: { data: folder, kept, madeAt: manifest.madeAt }, text };
+}

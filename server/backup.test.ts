@@ -1,0 +1,152 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { backupsIn, makeBackup, restoreBackup, unpackBackup } from './backup.ts';
+import { DataFault, openDb } from './db/open.ts';
+import { seedDemo } from './seed.ts';
+import { servicesOf } from './services.ts';
+import { trialServer } from './trial.ts';
+
+const { folder, services, close } = trialServer('backup');
+const out = mkdtempSync(join(tmpdir(), 'nibrel-backups-'));
+const fresh = () => join(mkdtempSync(join(tmpdir(), 'nibrel-machine-')), 'data');
+
+beforeAll(async () => {
+  seedDemo(services);
+  for (const background of ['#a33', '#3a3']) {
+    const bytes = await sharp({ create: { width: 900, height: 700, channels: 3, background } })
+      .jpeg()
+      .toBuffer();
+    await services.photos.add(new Uint8Array(bytes));
+  }
+});
+afterAll(close);
+
+/** Every table, row by row, as text. */
+function contents(data: string): string {
+  const { db, close: end } = openDb(join(data, 'nibrel.sqlite'));
+  const tables = db.$client
+    .prepare("SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%' ORDER BY name")
+    .pluck()
+    .all() as string[];
+  const all = tables.map((t) => [t, db.$client.prepare(`SELECT * FROM "${t}" ORDER BY rowid`).all()]);
+  end();
+  return JSON.stringify(all);
+}
+const photographs = (data: string) =>
+  (readdirSync(join(data, 'photos'), { recursive: true }) as string[])
+    .filter((name) => name.endsWith('.jpg'))
+    .sort()
+    .map((name) => [
+      name,
+      createHash('sha256')
+        .update(readFileSync(join(data, 'photos', name)))
+        .digest('hex'),
+    ]);
+
+describe('C1 backup and restore', () => {
+  it('is the same on a fresh machine, byte for byte, and holds no session and no key', async () => {
+    services.jobs.keepLines();
+    const file = join(out, 'whole.zip');
+    const report = await makeBackup(folder, file);
+    expect(report).toMatchObject({ photos: 2, missing: 0 });
+    const machine = fresh();
+    expect(await restoreBackup(file, machine)).toMatchObject({ kept: null });
+    expect(photographs(machine)).toEqual(photographs(folder));
+    expect(contents(machine)).toBe(contents(folder));
+    expect(readdirSync(machine).sort()).toEqual(expect.arrayContaining(['nibrel.sqlite', 'photos']));
+    expect(readdirSync(machine)).not.toContain('private');
+    const { db, close: end } = openDb(join(machine, 'nibrel.sqlite'));
+    const again = servicesOf(db, machine);
+    expect(again.jobs.summaries().length).toBe(services.jobs.summaries().length);
+    await again.close();
+    end();
+  });
+  it('while a hundred events a second are written, it is one moment of them', async () => {
+    const id = services.jobs.summaries().find((j) => j.state === 'ready')!.id;
+    let on = true;
+    let written = 0;
+    const writing = (async () => {
+      while (on) {
+        const seq = services.jobs.eventsOf(id).length + 1;
+        const event = {
+          id: randomUUID(),
+          seq,
+          at: new Date().toISOString(),
+          type: 'note' as const,
+          step: null,
+          text: `${seq}`,
+        };
+        await services.jobs.append(id, [event], 'Tobin Hask', { now: null, received: Date.now() });
+        written++;
+        await new Promise((resolve) => setTimeout(resolve, 10));
+      }
+    })();
+    const files = [];
+    for (let i = 0; i < 3; i++) files.push((await makeBackup(folder, join(out, `busy-${i}.zip`))).file);
+    on = false;
+    await writing;
+    expect(written).toBeGreaterThan(3);
+    let last = 0;
+    for (const file of files) {
+      const { folder: unpacked } = await unpackBackup(file, fresh());
+      const { db, close: end } = openDb(join(unpacked, 'nibrel.sqlite'));
+      const seqs = db.$client.prepare('SELECT seq FROM events WHERE job = ? ORDER BY seq').pluck().all(id) as number[];
+      end();
+      expect(seqs).toEqual(seqs.map((_, i) => i + 1));
+      expect(seqs.length).toBeGreaterThanOrEqual(last);
+      last = seqs.length;
+    }
+  });
+  it('what was there before is kept beside it', async () => {
+    const file = join(out, 'again.zip');
+    await makeBackup(folder, file);
+    const machine = fresh();
+    await restoreBackup(file, machine);
+    writeFileSync(join(machine, 'mark.txt'), 'mine');
+    const { kept } = await restoreBackup(file, machine);
+    expect(readFileSync(join(kept!, 'mark.txt'), 'utf8')).toBe('mine');
+    expect(readdirSync(machine)).not.toContain('mark.txt');
+  });
+  it.each([
+    ['cut short', (path: string) => truncateSync(path, 4000)],
+    ['with a flipped byte in a photograph', (path: string) => flip(path, 0.9)],
+    ['with a flipped byte in the data', (path: string) => flip(path, 0.4)],
+    ['that is no backup at all', (path: string) => writeFileSync(path, 'something else')],
+  ])('one %s is refused in words, and nothing is touched', async (_, harm) => {
+    const file = join(out, `harmed-${randomUUID()}.zip`);
+    await makeBackup(folder, file);
+    harm(file);
+    const machine = fresh();
+    await expect(restoreBackup(file, machine)).rejects.toThrow(DataFault);
+    expect(readdirSync(join(machine, '..'))).toEqual([]);
+  });
+  it('is made daily by itself, keeps as many as are wanted, and says what is wrong', async () => {
+    const daily = mkdtempSync(join(tmpdir(), 'nibrel-daily-'));
+    const { revision: _, setUp: __, ...shop } = services.shop.get();
+    services.shop.save({ ...shop, backupFolder: daily, backupsKept: 2 });
+    const day = 86_400_000;
+    const now = Date.now();
+    for (const n of [0, 1, 2, 3]) {
+      expect(await services.backups.daily(now + n * day)).not.toBeNull();
+      expect(await services.backups.daily(now + n * day + 3600_000)).toBeNull();
+    }
+    expect(await backupsIn(daily)).toHaveLength(2);
+    expect(services.backups.warnings(now + 3 * day)).toEqual([expect.stringContaining('same disk')]);
+    expect(services.backups.warnings(now + 9 * day).join()).toMatch(/no backup for three days/);
+    rmSync(daily, { recursive: true });
+    writeFileSync(daily, 'a file where the folder was');
+    await expect(services.backups.daily(now + 9 * day)).rejects.toThrow();
+    expect(services.backups.warnings(now + 9 * day).join()).toMatch(/last backup failed/);
+  });
+});
+
+function flip(path: string, at: number): void {
+  const bytes = readFileSync(path);
+  const i = Math.floor(bytes.length * at);
+  bytes[i] = bytes[i]! ^ 0xff;
+  writeFileSync(path, bytes);
+}

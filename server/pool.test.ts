@@ -1,0 +1,74 @@
+import { randomUUID } from 'node:crypto';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { tinyBond, tinyDevice } from '../demo/tiny.ts';
+import type { Point } from '../core/anatomy/index.ts';
+import { Pool } from './pool.ts';
+import { seedDemo } from './seed.ts';
+import { trialServer } from './trial.ts';
+
+const { services, app, close } = trialServer('pool');
+beforeAll(() => seedDemo(services));
+afterAll(close);
+const ask = (path: string, init: RequestInit = {}) =>
+  app.request(path, { ...init, headers: { host: '127.0.0.1', 'Content-Type': 'application/json' } });
+
+describe('A10 nothing computed blocks the server', () => {
+  it('a bystander is answered at once beside depth tables, plans, checks and PDFs', async () => {
+    const jobs = services.jobs.summaries();
+    const signed = jobs.find((j) => j.state === 'signed')!.id;
+    const zigzag = Array.from({ length: 200 }, (_, i): Point => [5 + (i % 2) * 28, 4 + i * 0.35]);
+    const heavy = tinyDevice((a) => {
+      a.id = 'zigzag';
+      a.bonds = [{ ...tinyBond('glue', 'glue', ['cover', 'frame']), at: { line: zigzag, width: 2 } }];
+    });
+    const post = (path: string, json: unknown) => ask(path, { method: 'POST', body: JSON.stringify(json) });
+    const intake = { anatomy: 'osterleigh-broadleaf-12', customer: 'X', complaint: '', replace: ['board'] };
+    let on = true;
+    const busy = Promise.all([
+      ask('/api/anatomies/osterleigh-broadleaf-12/depth'),
+      post('/api/jobs', intake),
+      post('/api/anatomies', heavy),
+      ask(`/api/jobs/${signed}/record.pdf`),
+    ]).finally(() => {
+      on = false;
+    });
+    const job = jobs.find((j) => j.state === 'ready')!.id;
+    const took: number[] = [];
+    for (let seq = 1; on && seq < 400; seq++) {
+      const event = { id: randomUUID(), seq, at: new Date().toISOString(), type: 'note', step: null, text: 'x' };
+      const from = performance.now();
+      expect((await post(`/api/jobs/${job}/events`, { events: [event] })).status).toBe(200);
+      took.push(performance.now() - from);
+      await new Promise((resolve) => setTimeout(resolve, 10));
+    }
+    const done = await busy;
+    expect(done.map((r) => r.status)).toEqual([200, 201, expect.any(Number), 200]);
+    took.sort((a, b) => a - b);
+    expect(took.length).toBeGreaterThan(10);
+    // Two cores and three threads: a guard against seconds, the figure itself is told by the benchmarks.
+    expect(took[Math.floor(took.length * 0.9)]!).toBeLessThan(400);
+  }, 60_000);
+  it('what takes too long is stopped and said', async () => {
+    const pool = new Pool(1);
+    const { anatomy } = services.anatomies.get('osterleigh-broadleaf-12');
+    await expect(pool.run('depth', { anatomy })).rejects.toMatchObject({
+      status: 503,
+      body: { error: expect.stringContaining('longer than') },
+    });
+    await pool.close();
+  });
+  it('what would wait too long is refused at once', async () => {
+    const pool = new Pool();
+    const { anatomy } = services.anatomies.get('osterleigh-broadleaf-12');
+    const asked = await Promise.allSettled(
+      Array.from({ length: 60 }, () =>
+        pool.run('depth', { anatomy }).catch((e) => {
+          throw e;
+        }),
+      ).map((p) => Promise.race([p, new Promise((_, no) => setTimeout(() => no(new Error('waits')), 1500))])),
+    );
+    const refused = asked.filter((a) => a.status === 'rejected' && (a.reason as { status?: number }).status === 503);
+    expect(refused.length).toBeGreaterThan(10);
+    await pool.close();
+  });
+});
