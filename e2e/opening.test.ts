@@ -23,6 +23,11 @@ describe('how hot, how long', () => {
   it('shows the map, the curves and what they come to', async () => {
     await page.goto(`${server.url}/jobs/${job('ready', 'Battery')}/opening`);
     await page.getByTestId('heat-map').waitFor();
+    // D10: it begins with what the plan of the job uses.
+    expect(await page.getByLabel('Set, °C').inputValue()).toBe('90');
+    expect(await page.getByRole('textbox', { name: 'Minutes' }).inputValue()).toBe('2.6');
+    await page.getByLabel('Set, °C').fill('70');
+    await page.getByRole('textbox', { name: 'Minutes' }).fill('5,0');
     expect(await page.getByTestId('heat-map').locator('[data-edge]').count()).toBe(4);
     await page.getByRole('img', { name: /Temperatures over 10:00/ }).waitFor();
     // At 70 °C the tape of this phone, soft from 60 °C, stays short of it.

@@ -24,6 +24,28 @@ export class NoCut extends Error {
   }
 }
 
+/**
+ * How a bond that no pick goes into is really released, in words; `null` for one that is cut along its seam. Origin:
+ * common practice; a lever or a blade under a cell bends or pierces it.
+ */
+export function underCell(model: Model, bond: Bond): string | null {
+  const cell = bond.joins.some((id) => model.parts.get(id)?.kind === 'battery');
+  switch (bond.kind) {
+    case 'stretch-tab':
+      return 'no pick goes in here: pull the strips at their tabs, slowly, low and straight; where one snaps, isopropyl alcohol under the cell for 3 to 5 min, then lift by hand or card, never with a metal lever';
+    case 'pull-pouch':
+      return 'no pick goes in here: peel the pouch at its tab and pull it, the cell held by its edges with both hands';
+    case 'tape':
+    case 'glue':
+    case 'gasket':
+    case 'thermal':
+    case 'foil':
+      return cell
+        ? 'no pick and no blade goes under a cell: isopropyl alcohol along its edge for 3 to 5 min, then lift it slowly by hand or with a card, flat, never bent'
+        : null;
+  }
+}
+
 /** Distance between samples along the seam, mm. */
 const SEAM_STEP = 0.5;
 /** Kept between a pick and whatever lies behind, mm. Origin: own choice: the width of a mark and an unsteady hand. */
@@ -245,6 +267,8 @@ export function seamOf(
       'bond',
       `the anatomy ${model.anatomy.id} has no bond "${bondId}"; its bonds are ${[...model.bonds.keys()].join(', ') || 'none'}`,
     );
+  const cell = underCell(model, bond);
+  if (cell !== null) throw new NoCut(`bonds.${bondId}`, cell);
   if (!(margin >= 0)) throw new NoCut('margin', `must be 0 mm or more, not ${margin}`);
   if (!(tip >= 0)) throw new NoCut('tip', `must be 0 mm or more, not ${tip}`);
   const part = openedPart(model, bond);

@@ -19,7 +19,7 @@ export interface Lot {
 
 /**
  * What a tray plan is measured by; the sum is minimised. Origin: own choice. Whatever can do harm outweighs
- * everything else; then as few wells as possible; then order and togetherness.
+ * everything else; then a well for each class of a step while wells are free; then order and togetherness.
  */
 export const TRAY_COST = {
   /** Harmful look-alikes in one well, a pair. */
@@ -28,6 +28,8 @@ export const TRAY_COST = {
   mixedAlike: 60,
   /** Harmful look-alikes in neighbouring wells, corners included, a pair. */
   neighbourHarm: 100,
+  /** Other classes of the same step in one well, a pair: more than a well, so that a free one is taken instead. */
+  mixedClasses: 15,
   /** Lots of different steps in one well, a pair. */
   mixedSteps: 30,
   well: 10,
@@ -108,6 +110,7 @@ function added(lots: readonly Lot[], wells: readonly number[], pairs: Pairs, siz
     if (wells[i] === wells[j]) {
       if (pair) cost += pair === 'harm' ? TRAY_COST.mixedHarm : TRAY_COST.mixedAlike;
       if (lots[i]!.step !== lots[j]!.step) cost += TRAY_COST.mixedSteps;
+      else if (!pair) cost += TRAY_COST.mixedClasses;
     } else {
       if (pair === 'harm' && neighbours(wells[i]!, wells[j]!, size)) cost += TRAY_COST.neighbourHarm;
       if (wells[i]! > wells[j]!) cost += TRAY_COST.outOfOrder;
@@ -125,27 +128,6 @@ export function trayCost(lots: readonly Lot[], wells: readonly number[], pairs: 
     cost += TRAY_COST.apart * (Math.max(...own) - Math.min(...own) - (own.length - 1));
   }
   return cost;
-}
-
-/** Fewest wells for the lots of one step, look-alikes kept apart: the chromatic number, for the few lots a step has. */
-function fewestWells(lots: readonly Lot[], pairs: Pairs): number {
-  const colours: number[] = [];
-  const fits = (k: number): boolean => {
-    const at = colours.length;
-    if (at === lots.length) return true;
-    for (let c = 0; c < k; c++) {
-      if (lots.slice(0, at).some((other, i) => colours[i] === c && pairs.has(`${other.letter} ${lots[at]!.letter}`)))
-        continue;
-      colours.push(c);
-      if (fits(k)) return true;
-      colours.pop();
-    }
-    return false;
-  };
-  for (let k = 1; ; k++) {
-    colours.length = 0;
-    if (fits(k)) return k;
-  }
 }
 
 /**
@@ -167,26 +149,11 @@ export function planLots(
 ): TrayPlan {
   const count = size.rows * size.columns * size.trays;
   if (!(count >= 1)) throw new Error(`a tray needs at least one well; ${size.rows} × ${size.columns} has none`);
-  const steps = [...new Set(lots.map((l) => l.step))];
-  const least = new Map(
-    steps.map((s) => [
-      s,
-      fewestWells(
-        lots.filter((l) => l.step === s),
-        pairs,
-      ),
-    ]),
-  );
-  const lowerBound =
-    TRAY_COST.well *
-    Math.min(
-      count,
-      [...least.values()].reduce((a, b) => a + b, 0),
-    );
-  // After lot i: the wells that the steps still to come need at least.
-  const toCome = lots.map(
-    (lot) => TRAY_COST.well * steps.filter((s) => s > lot.step).reduce((sum, s) => sum + least.get(s)!, 0),
-  );
+  // A lot takes a well of its own, or shares one, which costs at least what other classes in one well cost.
+  const sharing = Math.max(0, lots.length - count);
+  const lowerBound = TRAY_COST.well * Math.min(count, lots.length) + TRAY_COST.mixedClasses * sharing;
+  // After lot i: what those still to come cost at least.
+  const toCome = lots.map((_, i) => TRAY_COST.well * (lots.length - 1 - i));
   let best: number[] | null = null;
   let bestCost = Number.POSITIVE_INFINITY;
   let tried = 0;

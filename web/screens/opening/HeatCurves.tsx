@@ -9,6 +9,7 @@ import {
   type ChartOptions,
   type Plugin,
 } from 'chart.js';
+import { useRef } from 'react';
 import { Line } from 'react-chartjs-2';
 import { LIMITS } from '../../../core/heat/index.ts';
 import type { Heating } from '../../workers/heat.worker.ts';
@@ -51,10 +52,13 @@ export default function HeatCurves({ heating, time }: { heating: Heating; time: 
     borderWidth: 1.5,
     pointRadius: 0,
   });
-  const moment: Plugin<'line'> = {
+  // The chart keeps the plugin that it was made with; what it draws is read where it is now.
+  const marks = useRef({ time, ends: heating.heatEnds });
+  marks.current = { time, ends: heating.heatEnds };
+  const moment = useRef<Plugin<'line'>>({
     id: 'moment',
     afterDatasetsDraw: ({ ctx, chartArea, scales }) => {
-      const x = scales.x!.getPixelForValue(time);
+      const x = scales.x!.getPixelForValue(marks.current.time);
       ctx.save();
       ctx.strokeStyle = colour('--ink');
       ctx.lineWidth = 2;
@@ -62,7 +66,7 @@ export default function HeatCurves({ heating, time }: { heating: Heating; time: 
       ctx.moveTo(x, chartArea.top);
       ctx.lineTo(x, chartArea.bottom);
       ctx.stroke();
-      const off = scales.x!.getPixelForValue(heating.heatEnds);
+      const off = scales.x!.getPixelForValue(marks.current.ends);
       ctx.fillStyle = colour('--quiet');
       ctx.font = '12px sans-serif';
       ctx.textAlign = off > chartArea.right - 70 ? 'right' : 'left';
@@ -75,7 +79,7 @@ export default function HeatCurves({ heating, time }: { heating: Heating; time: 
       ctx.fillText('heat off', off + 4, chartArea.bottom - 6);
       ctx.restore();
     },
-  };
+  });
   const minute = (v: string | number) =>
     `${Math.floor(Number(v) / 60)}:${String(Math.round(Number(v) % 60)).padStart(2, '0')}`;
   const options: ChartOptions<'line'> = {
@@ -111,7 +115,7 @@ export default function HeatCurves({ heating, time }: { heating: Heating; time: 
       <Line
         role="img"
         aria-label={`Temperatures over ${minute(last)} minutes`}
-        plugins={[moment]}
+        plugins={[moment.current]}
         options={options}
         data={{
           datasets: [

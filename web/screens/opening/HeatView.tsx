@@ -1,7 +1,7 @@
 import { Slider } from 'radix-ui';
 import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import type { Edge, Model } from '../../../core/anatomy/index.ts';
-import type { HouseRules } from '../../../core/dive/index.ts';
+import type { HeatSetting, HouseRules } from '../../../core/dive/index.ts';
 import {
   coldAgain,
   isLocal,
@@ -21,6 +21,7 @@ import { clock, minutes } from '../../../core/units/index.ts';
 import { Button, CautionLine, ProblemNote } from '../../controls/index.tsx';
 import { HeatMap, STATE_LINE, warmth, type EdgeState } from '../../drawing/HeatMap.tsx';
 import { messageOf } from '../../state/api.ts';
+import { readNumber } from '../../../core/units/index.ts';
 import { heatingInWorker, recipeInWorker } from '../../workers/heat.ts';
 import type { Heating, HeatRequest } from '../../workers/heat.worker.ts';
 
@@ -56,19 +57,37 @@ function usual(
   };
 }
 
+/** What is asked besides the setting itself, with what is believed of it. */
+const RANGES = [
+  { key: 'turnMinutes', word: 'minutes', min: 0.5, max: 30 },
+  { key: 'room', word: 'room, °C', min: -20, max: 45 },
+  { key: 'start', word: 'device at start, °C', min: -20, max: 60 },
+] as const;
+
+/** The setting that the plan uses, as far as it is one turn on the whole seam. */
+function planned(setting: HeatSetting | null): Partial<Asked> {
+  const [turn, ...others] = setting?.turns ?? [];
+  if (!setting || !turn || others.length > 0) return setting ? { source: setting.source, set: setting.set } : {};
+  return { source: setting.source, set: setting.set, turnMinutes: Math.round(turn.seconds / 6) / 10 };
+}
+
 export function HeatView({
   model,
   bond,
   rules,
   solvent,
+  setting,
 }: {
   model: Model;
   bond: string;
   rules: HouseRules;
   solvent: boolean;
+  /** What the plan of the job heats this bond with. */
+  setting: HeatSetting | null;
 }) {
   const [asked, setAsked] = useState<Asked>(() => ({
-    ...usual(rules.heat, rules),
+    ...usual(setting?.source ?? rules.heat, rules),
+    ...planned(setting),
     room: rules.room,
     start: rules.room,
     solvent,
@@ -85,6 +104,14 @@ export function HeatView({
     const { least, most, name } = SOURCES[asked.source];
     if (asked.set < least || asked.set > most) {
       setProblem(`set: the ${name} goes from ${least} to ${most} °C`);
+      // What stood there was computed of something else.
+      setHeating(null);
+      return;
+    }
+    const odd = RANGES.find(({ key, min, max }) => !(asked[key] >= min && asked[key] <= max));
+    if (odd) {
+      setProblem(`${odd.word}: from ${odd.min} to ${odd.max}`);
+      setHeating(null);
       return;
     }
     setProblem(null);
@@ -314,7 +341,6 @@ function Field({
   value,
   min,
   max,
-  step = 1,
   onChange,
 }: {
   label: string;
@@ -322,23 +348,32 @@ function Field({
   min: number;
   max: number;
   step?: number;
+  /** Not a number while what stands in the field is none. */
   onChange: (v: number) => void;
 }) {
+  const [text, setText] = useState(String(value));
+  const read = readNumber(text);
+  // What is set from elsewhere, a recipe or another source, is what stands there.
+  if (Number.isFinite(value) && read !== value) setText(String(value));
+  const fits = read !== null && read >= min && read <= max;
   return (
     <label className="w-32">
       <span className="label">{label}</span>
       <input
-        type="number"
         className="field num"
-        value={value}
-        min={min}
-        max={max}
-        step={step}
+        inputMode="decimal"
+        value={text}
+        aria-invalid={!fits}
         onChange={(e) => {
-          const v = Number(e.target.value);
-          if (e.target.value !== '' && Number.isFinite(v) && v >= -50 && v <= 300) onChange(v);
+          setText(e.target.value);
+          onChange(readNumber(e.target.value) ?? Number.NaN);
         }}
       />
+      {!fits && (
+        <span className="block text-sm text-crimson">
+          {min} to {max}
+        </span>
+      )}
     </label>
   );
 }

@@ -3,7 +3,8 @@ import { Link, useParams, useSearchParams } from 'react-router';
 import { modelOf, type Anatomy, type Model } from '../../../core/anatomy/index.ts';
 import { DEFAULT_RULES, type HouseRules, type Plan } from '../../../core/dive/index.ts';
 import type { RuleSet } from '../../../core/jobs/index.ts';
-import { Loading, ProblemNote } from '../../controls/index.tsx';
+import { underCell } from '../../../core/opening/index.ts';
+import { CautionLine, Loading, ProblemNote } from '../../controls/index.tsx';
 import { useRun } from '../../state/run.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { DepthView } from './DepthView.tsx';
@@ -45,6 +46,7 @@ function OpeningOf({
     return <p className="panel p-8 text-lg">Nothing on this device is bonded: it opens without heat or a pick.</p>;
   const soft = model.bonds.get(bond)!.softensAt;
   const depth = query.get('view') === 'depth' || soft === null;
+  const how = depth ? underCell(model, model.bonds.get(bond)!) : null;
   const go = (next: { bond?: string; view?: string }) =>
     setQuery({ bond, view: depth ? 'depth' : 'heat', ...next }, { replace: true });
   const tab = (on: boolean) =>
@@ -89,10 +91,23 @@ function OpeningOf({
           </button>
         </div>
       </div>
-      {depth ? (
+      {how ? (
+        <section className="panel grid gap-3 p-5" aria-label="How it is released" data-testid="under-cell">
+          <h2 className="text-xl font-semibold">Not cut, and not marked</h2>
+          <p className="max-w-[60ch] text-lg">{how[0]!.toUpperCase() + how.slice(1)}.</p>
+          <CautionLine caution="lithium" large />
+        </section>
+      ) : depth ? (
         <DepthView key={bond} model={model} bond={bond} rules={rules} crackedGlass={cracked} />
       ) : (
-        <HeatView key={bond} model={model} bond={bond} rules={rules} solvent={step?.heat?.solvent ?? false} />
+        <HeatView
+          key={bond}
+          model={model}
+          bond={bond}
+          rules={rules}
+          solvent={step?.heat?.solvent ?? false}
+          setting={step?.heat ?? null}
+        />
       )}
     </div>
   );

@@ -24,9 +24,13 @@ export function PowerStrip({
   const jobs = useJobs((s) => s.jobs);
   const others = (jobs ?? []).filter((j) => j.id !== job.id && j.waitsUntil !== null && Date.parse(j.waitsUntil) > now);
   const anatomy = useRun((s) => s.anatomy)!;
+  const { model } = state.context;
+  // What lies in the wells; a captive screw is loose, but in none. Contacts part by themselves and are in no plan.
+  const screws = [...state.out.values()].filter((well) => well !== null).length;
+  const plugs = [...state.device.open].filter((id) => model.connectors.get(id)?.kind !== 'contact').length;
   const counts: [count: number, short: string, word: string][] = [
-    [state.out.size, 'out', state.out.size === 1 ? 'screw out' : 'screws out'],
-    [state.device.open.size, 'open', state.device.open.size === 1 ? 'connector open' : 'connectors open'],
+    [screws, 'out', screws === 1 ? 'screw out' : 'screws out'],
+    [plugs, 'open', plugs === 1 ? 'connector open' : 'connectors open'],
     [state.device.removed.size, 'off', state.device.removed.size === 1 ? 'part on the mat' : 'parts on the mat'],
   ];
   return (

@@ -4,8 +4,13 @@ import { Link } from 'react-router';
 import { COLOURS, DRIVES, type Colour, type Drive, type Fault } from '../../../core/anatomy/index.ts';
 import type { EventBody } from '../../../core/run/index.ts';
 import { readAgain, readPieces, sortSpill, type Piece, type Sorting } from '../../../core/screws/index.ts';
+import { readNumber } from '../../../core/units/index.ts';
 import { Button, buttonClass, ProblemNote } from '../../controls/index.tsx';
 import { useRun } from '../../state/run.ts';
+
+type Measured = 'length' | 'head' | 'thread';
+/** Largest measures that are believed, mm, as in an anatomy. */
+const LARGEST: Record<Measured, number> = { length: 60, head: 20, thread: 10 };
 
 const empty = (n: number): Piece => ({
   id: `piece ${n}`,
@@ -28,6 +33,10 @@ export default function Spill() {
   const [done, setDone] = useState(false);
   /** How often a measure was read, by piece and measure; what is read again is averaged. */
   const [counts, setCounts] = useState<Record<string, number>>({});
+  /** What was typed and is no measure, by piece and measure. */
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  /** The last reading of each measure, for when it corrects the one before. */
+  const [last, setLast] = useState<Record<string, number>>({});
   const stream = useRef<EventSource | null>(null);
   useEffect(() => () => stream.current?.close(), []);
   const out = useMemo(() => [...(state?.out.keys() ?? [])], [state]);
@@ -71,9 +80,24 @@ export default function Spill() {
     setCounts({ ...counts, [`${piece.id} ${key}`]: count + 1 });
     setPieces(pieces.map((p, k) => (k !== i ? p : again ? readAgain(p, key, value, count) : { ...p, [key]: value })));
   };
-  const size = (value: string): number | null => {
-    const n = Number(value.replace(',', '.'));
-    return value.trim() === '' || !Number.isFinite(n) || n <= 0 ? null : n;
+  /** Takes what was typed; what is no measure is said beside it, and leaves no old value standing. */
+  const typed = (i: number, key: Measured, text: string) => {
+    const piece = pieces[i]!;
+    const name = `${piece.id} ${key}`;
+    const value = readNumber(text);
+    const fits = value !== null && value > 0 && value <= LARGEST[key];
+    const { [name]: _, ...others } = wrong;
+    if (text.trim() === '' || fits) setWrong(others);
+    else setWrong({ ...others, [name]: text });
+    if (fits) setLast({ ...last, [name]: value });
+    const next = fits ? value : null;
+    if (next !== piece[key]) enter(i, key, next);
+  };
+  /** The last reading takes the place of those before it. */
+  const correct = (i: number, key: Measured) => {
+    const name = `${pieces[i]!.id} ${key}`;
+    setCounts({ ...counts, [name]: 1 });
+    change(i, { [key]: last[name] ?? null });
   };
   const putBack = () => {
     const back = sorting.pieces.filter((s) => s.fastener !== null).length;
@@ -152,21 +176,27 @@ export default function Spill() {
                 const s = sorted.get(p.id);
                 const well = s?.fastener ? (state.out.get(s.fastener) ?? context.wells.get(s.fastener) ?? null) : null;
                 const missing = (key: 'length' | 'head' | 'thread') => s?.heldBack && s.measureNext === key;
-                const box = (key: 'length' | 'head' | 'thread') => (
-                  <td className="px-1">
+                const box = (key: Measured) => (
+                  <td className="px-1 align-top">
                     <input
                       aria-label={`${key} of ${p.id}, mm`}
                       className={`field num !w-20 ${missing(key) ? '!border-2 !border-crimson' : ''}`}
                       inputMode="decimal"
-                      defaultValue={p[key] ?? ''}
+                      defaultValue={wrong[`${p.id} ${key}`] ?? p[key] ?? ''}
                       key={`${p.id} ${p[key]}`}
-                      onBlur={(e) => {
-                        const value = size(e.target.value);
-                        if (value !== p[key]) enter(i, key, value);
-                      }}
+                      aria-invalid={wrong[`${p.id} ${key}`] !== undefined}
+                      onBlur={(e) => typed(i, key, e.target.value)}
                     />
+                    {wrong[`${p.id} ${key}`] !== undefined && (
+                      <span className="block text-xs text-crimson">0 to {LARGEST[key]} mm: 2.4 or 2,4</span>
+                    )}
                     {(counts[`${p.id} ${key}`] ?? 1) > 1 && (
-                      <span className="block text-xs text-quiet">mean of {counts[`${p.id} ${key}`]}</span>
+                      <span className="block text-xs">
+                        mean of {counts[`${p.id} ${key}`]} readings
+                        <button type="button" className="block min-h-12 underline" onClick={() => correct(i, key)}>
+                          only the last, {last[`${p.id} ${key}`]}
+                        </button>
+                      </span>
                     )}
                   </td>
                 );
