@@ -18,6 +18,10 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.goto(server.url);
     await page.getByRole('heading', { level: 1 }).waitFor();
   },
+  shop: async (page) => {
+    await page.goto(`${server.url}/shop`);
+    await page.getByRole('heading', { name: 'Who works here' }).waitFor();
+  },
   intake: async (page) => {
     await page.goto(`${server.url}/intake`);
     for (const name of ['swollen', 'hot', 'punctured', 'burnt'])

@@ -1,4 +1,5 @@
 import PDFDocument from 'pdfkit';
+import { Fonts } from './record/fonts.ts';
 import type { Sheet } from '../core/paper/index.ts';
 
 const POINTS_PER_MM = 72 / 25.4;
@@ -11,6 +12,7 @@ export function sheetPdf({ paper, pages }: Sheet): Promise<Uint8Array<ArrayBuffe
     autoFirstPage: false,
     info: { Title: pages[0]?.title ?? 'Nibrel' },
   });
+  const fonts = new Fonts(doc);
   const chunks: Buffer[] = [];
   doc.on('data', (chunk: Buffer) => chunks.push(chunk));
   const ended = new Promise<Uint8Array<ArrayBuffer>>((resolve) =>
@@ -21,16 +23,11 @@ export function sheetPdf({ paper, pages }: Sheet): Promise<Uint8Array<ArrayBuffe
     doc.scale(POINTS_PER_MM);
     for (const mark of page.marks) {
       if (mark.type === 'text') {
-        doc.font(mark.bold ? 'Helvetica-Bold' : 'Helvetica').fontSize(mark.size);
-        const width = doc.widthOfString(mark.text);
-        doc
-          .fillColor('black')
-          .text(
-            mark.text,
-            mark.x - (mark.anchor === 'middle' ? width / 2 : mark.anchor === 'end' ? width : 0),
-            mark.y - mark.size * 0.72,
-            { lineBreak: false },
-          );
+        const face = mark.bold ? 'bold' : 'sans';
+        doc.font(face).fontSize(mark.size).fillColor('black');
+        const width = fonts.widthOf(mark.text, face);
+        const x = mark.x - (mark.anchor === 'middle' ? width / 2 : mark.anchor === 'end' ? width : 0);
+        fonts.write(mark.text, face, x, mark.y, { lineBreak: false, baseline: 'alphabetic' });
       } else {
         doc.save().translate(mark.x, mark.y).scale(mark.scale).path(mark.d);
         if (mark.fill) doc.fill('black', 'even-odd');

@@ -1,21 +1,12 @@
-import { createRequire } from 'node:module';
-import { dirname, join } from 'node:path';
 import PDFDocument from 'pdfkit';
 import { format } from 'date-fns';
 import { ringOf } from '../../core/anatomy/index.ts';
 import { CAUTIONS, stepItemName } from '../../core/dive/index.ts';
 import type { Job, ShopSettings } from '../../core/jobs/index.ts';
-import { GATE_NAMES, type RunContext, type RunState } from '../../core/run/index.ts';
+import { GATE_NAMES, lossesToAgree, type Circumstance, type RunContext, type RunState } from '../../core/run/index.ts';
+import { Fonts } from './fonts.ts';
 import { torqueTarget } from '../../core/screws/index.ts';
 import { minutes } from '../../core/units/index.ts';
-
-const require = createRequire(import.meta.url);
-const fontFile = (family: string, weight: number) =>
-  join(
-    dirname(require.resolve(`@fontsource/${family}/package.json`)),
-    'files',
-    `${family}-latin-${weight}-normal.woff`,
-  );
 
 const INK = '#1f2a2c';
 const QUIET = '#59666a';
@@ -35,6 +26,14 @@ interface Record {
   photos: ReadonlyMap<string, Uint8Array>;
 }
 
+/** Where the device stood when it was tested. */
+const WHERE: { [where in Circumstance]: string } = {
+  intake: 'at intake',
+  tried: 'tried only',
+  open: 'open, before closing',
+  closed: 'closed',
+};
+
 const when = (iso: string | null) => (iso ? format(new Date(iso), 'd MMM yyyy, HH:mm') : '—');
 
 /** What the customer takes home: what was done, renewed, counted, tested and agreed. PDF bytes. */
@@ -53,9 +52,7 @@ export async function recordPdf(record: Record): Promise<Buffer> {
     doc.on('data', (chunk: Buffer) => chunks.push(chunk));
     doc.on('end', () => resolve(Buffer.concat(chunks)));
   });
-  doc.registerFont('sans', fontFile('atkinson-hyperlegible-next', 400));
-  doc.registerFont('bold', fontFile('atkinson-hyperlegible-next', 700));
-  doc.registerFont('mono', fontFile('atkinson-hyperlegible-mono', 400));
+  const fonts = new Fonts(doc);
   const width = PAGE.width - 2 * MARGIN;
 
   const room = (height: number) => {
@@ -75,32 +72,28 @@ export async function recordPdf(record: Record): Promise<Buffer> {
   };
   const row = (left: string, right: string, mono = false) => {
     doc.font('sans').fontSize(9.5);
-    const height = Math.max(
-      doc.heightOfString(left, { width: width * 0.36 }),
-      doc.font(mono ? 'mono' : 'sans').heightOfString(right, { width: width * 0.62 }),
-    );
+    const face = mono ? 'mono' : 'sans';
+    const height = Math.max(fonts.heightOf(left, 'sans', width * 0.36), fonts.heightOf(right, face, width * 0.62));
     room(height + 3);
-    const y = doc.y;
-    doc
-      .font('sans')
-      .fillColor(QUIET)
-      .text(left, MARGIN, y, { width: width * 0.36 });
-    doc
-      .font(mono ? 'mono' : 'sans')
-      .fillColor(INK)
-      .text(right, MARGIN + width * 0.38, y, { width: width * 0.62 });
+    const { y } = doc;
+    doc.fillColor(QUIET);
+    fonts.write(left, 'sans', MARGIN, y, { width: width * 0.36 });
+    doc.fillColor(INK);
+    fonts.write(right, face, MARGIN + width * 0.38, y, { width: width * 0.62 });
     doc.y = y + height + 3;
     doc.x = MARGIN;
   };
   const line = (text: string) => {
     doc.font('sans').fontSize(9.5).fillColor(INK);
-    room(doc.heightOfString(text, { width }) + 3);
-    doc.text(text, MARGIN, doc.y, { width });
+    room(fonts.heightOf(text, 'sans', width) + 3);
+    fonts.write(text, 'sans', MARGIN, doc.y, { width });
     doc.y += 2;
   };
 
   doc.font('bold').fontSize(21).fillColor(INK).text('Repair record', MARGIN, MARGIN);
-  doc.font('sans').fontSize(10.5).fillColor(QUIET).text(`${shop.name} · job ${job.number}`);
+  doc.font('sans').fontSize(10.5).fillColor(QUIET);
+  fonts.write(`${shop.name} · job ${job.number}`, 'sans', MARGIN, doc.y);
+  if (shop.address) fonts.write(shop.address, 'sans', MARGIN, doc.y);
   if (shop.demo) doc.fontSize(9).text('Demonstration with made-up data: shop, device and people are invented.');
   drawDevice(doc, record, PAGE.width - MARGIN - 62, MARGIN, 62);
   doc.y = Math.max(doc.y, MARGIN + 62);
@@ -165,7 +158,12 @@ export async function recordPdf(record: Record): Promise<Buffer> {
     const f = anatomy.functions.find((x) => x.id === id)!;
     const result = state.tests.get(id);
     const outcome = result ? { pass: 'passed', fail: 'FAILED', waived: 'waived' }[result.outcome] : 'not tested';
-    row(f.name, `${outcome}${result?.reason ? `: ${result.reason}` : ''}`);
+    const before = state.before.get(id);
+    const told = [
+      `${outcome}${result ? `, ${WHERE[result.circumstance]}` : ''}${result?.reason ? `: ${result.reason}` : ''}`,
+      ...(before ? [`at intake ${before.outcome === 'pass' ? 'passed' : before.outcome}`] : []),
+    ];
+    row(f.name, told.join('; '));
   }
 
   heading('Deviations');
@@ -186,7 +184,12 @@ export async function recordPdf(record: Record): Promise<Buffer> {
     row(name, `${loss.because}. ${loss.remedy}`);
   }
   if (plan.losses.length > 0)
-    line(state.agreed ? `Agreed ${when(state.agreed.at)}, taken by ${state.agreed.by}.` : 'Not recorded as agreed.');
+    line(
+      state.agreed
+        ? `Agreed ${when(state.agreed.at)} for version ${state.agreed.version} of the plan, taken by ${state.agreed.by}.`
+        : 'Not recorded as agreed.',
+    );
+  for (const id of lossesToAgree(state)) row('Not agreed', id);
 
   heading('Times');
   row('On the bench', minutes(state.elapsed));
@@ -224,25 +227,22 @@ export async function recordPdf(record: Record): Promise<Buffer> {
   }
   if (state.photos.length > 0) {
     heading('Photographs');
-    photographs(doc, record, room);
+    photographs(doc, record, room, fonts);
   }
   heading('Good to know');
   if (plan.losses.some((l) => l.function === 'moisture-rating')) line(CAUTIONS.moisture);
   line('Keep the device dry and cool on its first day. If a tested function fails, bring this record with it.');
 
+  const lacking = fonts.said();
+  if (lacking) line(lacking);
+
   const pages = doc.bufferedPageRange();
   for (let i = 0; i < pages.count; i++) {
     doc.switchToPage(i);
     doc.page.margins.bottom = 0;
-    doc
-      .font('sans')
-      .fontSize(8)
-      .fillColor(QUIET)
-      .text(`${shop.name} · job ${job.number} · page ${i + 1} of ${pages.count}`, MARGIN, PAGE.height - 34, {
-        width,
-        align: 'center',
-        lineBreak: false,
-      });
+    doc.font('sans').fontSize(8).fillColor(QUIET);
+    const foot = `${shop.name} · job ${job.number} · page ${i + 1} of ${pages.count}`;
+    fonts.write(foot, 'sans', (PAGE.width - fonts.widthOf(foot, 'sans')) / 2, PAGE.height - 34, { lineBreak: false });
   }
   doc.end();
   return ended;
@@ -274,6 +274,7 @@ function photographs(
   doc: PDFKit.PDFDocument,
   { state, photos, context }: Record,
   room: (height: number) => void,
+  fonts: Fonts,
 ): void {
   const across = 3;
   const gap = 10;
@@ -292,11 +293,8 @@ function photographs(
           .fontSize(8)
           .fillColor(QUIET)
           .text('this photograph is missing', x, y + size / 2, { width: size, align: 'center' });
-      doc
-        .font('sans')
-        .fontSize(8)
-        .fillColor(QUIET)
-        .text(n ? `step ${n}` : p.note, x, y + size - 10, { width: size, align: 'center', lineBreak: false });
+      doc.font('sans').fontSize(8).fillColor(QUIET);
+      fonts.write(n ? `step ${n}` : p.note, 'sans', x, y + size - 10, { width: size, lineBreak: false });
     }
     doc.y = y + size + 8;
     doc.x = MARGIN;

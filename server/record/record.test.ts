@@ -42,6 +42,23 @@ async function textOf(r: Rehearsal, name: string): Promise<string> {
   return execFileSync('pdftotext', ['-layout', path, '-'], { encoding: 'utf8' });
 }
 
+describe('B4 what is written', () => {
+  it('Latin with its extensions, Greek and Cyrillic are written; what no font holds is said', async () => {
+    const r = new Rehearsal('battery', model);
+    r.until(2);
+    for (const text of ['Łódź, Žďár, Győr', 'Αθήνα', 'Запорожье', '修理 ok']) r.add({ type: 'note', step: null, text });
+    const text = await textOf(r, 'scripts');
+    for (const words of ['Łódź, Žďár, Győr', 'Αθήνα', 'Запорожье']) expect(text).toContain(words);
+    expect(text).toMatch(/\?\? ok/);
+    expect(text).toMatch(/no font of this document holds.*U\+4FEE, U\+7406/s);
+  });
+  it('a photograph whose file is gone is said to be missing', async () => {
+    const r = new Rehearsal('battery', model);
+    r.until(2).add({ type: 'photo', photo: 'a'.repeat(64), step: null, note: 'at intake' });
+    expect(await textOf(r, 'missing')).toContain('this photograph is missing');
+  });
+});
+
 describe('the record', () => {
   it('of a run with a new plan tells old and new as one', async () => {
     const r = new Rehearsal('battery', model);
