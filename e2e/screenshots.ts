@@ -99,6 +99,7 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.goto(`${server.url}/jobs/${job('ready', 'Battery')}/opening`);
     await page.getByTestId('heat-map').waitFor();
     await page.getByLabel('Set, °C').fill('80');
+    await page.getByRole('textbox', { name: 'Minutes' }).fill('5');
     await page.getByText(/the cell passes 50 °C/).waitFor();
     await page.getByRole('slider', { name: 'Moment' }).focus();
     for (let i = 0; i < 20; i++) await page.keyboard.press('ArrowLeft');

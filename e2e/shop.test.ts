@@ -28,7 +28,8 @@ describe('C4 a real shop is set up in the interface', () => {
     await page.getByRole('radio', { name: /made-up ones/ }).check();
     await page.getByRole('button', { name: 'Begin' }).click();
     await page.waitForURL(/\/rules$/);
-    await page.getByText('Fern Lane Repairs').waitFor();
+    await page.goto(`${server.url}/shop`);
+    await page.getByRole('heading', { name: 'Fern Lane Repairs' }).waitFor();
     await page.goto(`${server.url}/anatomies`);
     await page.getByText('Quill 5').first().waitFor();
   });

@@ -48,9 +48,9 @@ export function Shell() {
         </nav>
         <div className="ml-auto flex items-center gap-3">
           {shop && (
-            <span className="hidden max-w-72 truncate text-quiet md:inline">
-              {shop.name}
-              {shop.demo && ' · made-up data'}
+            <span className="hidden max-w-80 truncate text-quiet md:inline">
+              <span className="hidden 2xl:inline">{shop.name}</span>
+              {shop.demo && <span className="ml-2">made-up data</span>}
             </span>
           )}
           <WhoWorks />

@@ -1,6 +1,6 @@
 import { OctagonX } from 'lucide-react';
 import { ruleText, type GateId } from '../../../core/dive/index.ts';
-import { GATE_NAMES, type Refusal } from '../../../core/run/index.ts';
+import { circumstanceNow, GATE_NAMES, type Refusal } from '../../../core/run/index.ts';
 import { Button } from '../../controls/index.tsx';
 import { useRun } from '../../state/run.ts';
 import type { PanelKind } from './Panels.tsx';
@@ -20,7 +20,9 @@ export function RefusalNote({
   dismiss: () => void;
   open: (panel: PanelKind) => void;
 }) {
-  const context = useRun((s) => s.context);
+  const { context, state } = useRun();
+  // A function is tried where the device has power, open or closed; not beside an open battery plug.
+  const testable = state !== null && ['open', 'closed'].includes(circumstanceNow(state));
   const gate = Object.hasOwn(GATE_NAMES, refusal.rule) ? (refusal.rule as GateId) : null;
   return (
     <section role="alert" data-testid="refusal" className="rounded-xl border-l-[14px] border-crimson bg-panel p-5">
@@ -55,7 +57,7 @@ export function RefusalNote({
             {b.waiver === 'deviation' && (
               <Button onClick={() => open({ kind: 'deviation', item: b.item })}>Account for it</Button>
             )}
-            {b.waiver === 'test' && <Retest of={b.item} />}
+            {b.waiver === 'test' && testable && <Retest of={b.item} />}
             {b.waiver === 'test' && (
               <Button onClick={() => open({ kind: 'test', outcome: 'waived', function: b.item })}>
                 Waive the test
