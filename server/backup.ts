@@ -1,5 +1,5 @@
 import { createHash, randomBytes } from 'node:crypto';
-import { createReadStream, createWriteStream, existsSync, readdirSync, readFileSync } from 'node:fs';
+import { createReadStream, createWriteStream, existsSync, readFileSync } from 'node:fs';
 import { mkdir, mkdtemp, open, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { basename, dirname, join, normalize } from 'node:path';
 import { pipeline } from 'node:stream/promises';
@@ -124,6 +124,8 @@ export async function unpackBackup(file: string, beside: string): Promise<{ fold
         throw new DataFault(`${name} in ${basename(file)} is damaged; take another backup`);
       }
     }
+    if (!existsSync(join(folder, DATABASE)))
+      throw new DataFault(`${basename(file)} lacks ${DATABASE}; take another backup`);
     openDb(join(folder, DATABASE)).close();
     await rm(join(folder, MANIFEST));
     return { folder, manifest };
@@ -185,15 +187,19 @@ export async function restoreBackup(file: string, data: string): Promise<{ kept:
   return { kept, manifest };
 }
 
-/** The newest backup that the shop's data name, or that lies beside them; `null` when there is none to be found. */
-export function newestBackup(data: string): string | null {
-  const beside = join(dirname(data), 'backups');
+/** The newest backup that can be restored, of those the shop's data name or that lie beside them; `null` for none. */
+export async function newestGoodBackup(data: string): Promise<string | null> {
   const note = join(data, LAST_BACKUP);
   const named = existsSync(note) ? dirname(readFileSync(note, 'utf8').trim()) : null;
-  for (const folder of [named, beside]) {
-    if (!folder || !existsSync(folder)) continue;
-    const newest = readdirSync(folder).filter(isBackup).sort().at(-1);
-    if (newest) return join(folder, newest);
+  for (const folder of [named, join(dirname(data), 'backups')]) {
+    if (!folder) continue;
+    for (const name of (await backupsIn(folder)).reverse()) {
+      const file = join(folder, name);
+      const tried = await unpackBackup(file, data).catch(() => null);
+      if (!tried) continue;
+      await rm(tried.folder, { recursive: true, force: true });
+      return file;
+    }
   }
   return null;
 }

@@ -69,6 +69,7 @@ describe('C2 what is wrong at the start is said in one sentence', () => {
     const beside = join(data, '..', 'backups', 'nibrel-2026-01-05-09-00.zip');
     await running.services.backups.make(beside);
     await running.stop();
+    writeFileSync(join(data, '..', 'backups', 'nibrel-2026-01-06-09-00.zip'), 'a later backup, cut short');
     writeFileSync(join(data, 'nibrel.sqlite'), 'scrambled '.repeat(3000));
     await expect(start(configOf(data), () => {})).rejects.toThrow(/damaged.*nibrel -- restore .*09-00\.zip/);
   }, 60_000);

@@ -7,7 +7,7 @@ import { Hono } from 'hono';
 import { createApp } from './app.ts';
 import { isExposed, type Config } from './config.ts';
 import { DataFault, openDb } from './db/open.ts';
-import { newestBackup } from './backup.ts';
+import { newestGoodBackup } from './backup.ts';
 import type { Env } from './guard.ts';
 import { holdFolder } from './lock.ts';
 import { seedDemo } from './seed.ts';
@@ -30,7 +30,7 @@ const REQUEST_MS = { head: 15_000, whole: 120_000 } as const;
 export async function start(config: Config, say: (line: string) => void): Promise<Running> {
   const letGo = holdFolder(config.data);
   try {
-    const { db, close } = openData(config.data);
+    const { db, close } = await openData(config.data);
     const services = servicesOf(db, config.data);
     if (config.demo && services.anatomies.latest().length === 0) seedDemo(services);
     await services.photos.sweep();
@@ -69,12 +69,12 @@ export async function start(config: Config, say: (line: string) => void): Promis
   }
 }
 
-function openData(data: string): ReturnType<typeof openDb> {
+async function openData(data: string): Promise<ReturnType<typeof openDb>> {
   try {
     return openDb(join(data, 'nibrel.sqlite'));
   } catch (error) {
     if (!(error instanceof DataFault)) throw error;
-    const newest = newestBackup(data);
+    const newest = await newestGoodBackup(data);
     throw newest ? new DataFault(`${error.message}: npm run nibrel -- restore ${newest}`) : error;
   }
 }

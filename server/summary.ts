@@ -7,7 +7,9 @@ export function summaryOf(job: Job, state: RunState): JobSummary {
   const planned = state.version > 0;
   const ends = [...state.timers.values()]
     .filter((t) => t.endedAt === null)
-    .map((t) => Date.parse(t.startedAt) + t.seconds * 1000);
+    .map((t) => Date.parse(t.startedAt) + t.seconds * 1000)
+    // A time from beyond the calendar, as an older version took it in, is no end that could be shown.
+    .filter((at) => Math.abs(at) < 8.64e15);
   return {
     id: job.id,
     number: job.number,
