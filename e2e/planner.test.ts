@@ -50,6 +50,20 @@ describe('house rules', () => {
     await page.getByText(/there is a set "Van" already/).waitFor();
     expect(await page.getByRole('textbox', { name: 'Name of the set' }).inputValue()).toBe('Van');
   });
+  it('numbers are typed with a point or a comma, and one out of range is said and not saved', async () => {
+    await page.goto(`${server.url}/rules`);
+    const clear = page.getByLabel('Kept clear, mm');
+    const save = page.getByRole('button', { name: 'Save', exact: true });
+    await clear.fill('11');
+    await page.getByText('0 to 10', { exact: true }).waitFor();
+    expect(await save.isDisabled()).toBe(true);
+    await clear.fill('1,25');
+    await save.click();
+    await page.getByText(/✓ Saved/).waitFor();
+    const sets = (await (await fetch(`${server.url}/api/rules`)).json()) as { chosen: boolean; rules: object }[];
+    expect(sets.find((s) => s.chosen)?.rules).toHaveProperty('pickMargin', 1.25);
+    expect(await clear.inputValue()).toBe('1,25');
+  });
 });
 
 describe('choices on the plan', () => {

@@ -57,6 +57,15 @@ describe('A10 nothing computed blocks the server', () => {
     });
     await pool.close();
   });
+  it('what is under way when the server stops, and what is asked after, is told so', async () => {
+    const pool = new Pool();
+    const { anatomy } = services.anatomies.get('osterleigh-broadleaf-12');
+    const told = { status: 503, body: { error: expect.stringContaining('stopping') } };
+    const underWay = expect(pool.run('depth', { anatomy })).rejects.toMatchObject(told);
+    await pool.close();
+    await underWay;
+    await expect(pool.run('depth', { anatomy })).rejects.toMatchObject(told);
+  });
   it('what would wait too long is refused at once', async () => {
     const pool = new Pool();
     const { anatomy } = services.anatomies.get('osterleigh-broadleaf-12');

@@ -13,6 +13,7 @@ export const POOL = { longestMs: 30_000, waiting: 32 } as const;
  */
 export class Pool {
   private piscina: Piscina | null = null;
+  private closing = false;
 
   constructor(private readonly longestMs: number = POOL.longestMs) {}
 
@@ -27,10 +28,11 @@ export class Pool {
   }
 
   /**
-   * @throws Problem 503 when too much waits, or when it took too long; what the computation itself says is a `Problem`
+   * @throws Problem 503 when too much waits, it took too long, or the server stops; what the computation itself says is a `Problem`
    *   as well
    */
   async run<N extends TaskName>(name: N, input: Parameters<Tasks[N]>[0]): Promise<Awaited<ReturnType<Tasks[N]>>> {
+    if (this.closing) throw stopping();
     if (this.hands().queueSize >= POOL.waiting) {
       throw new Problem(503, { error: 'too much is being computed at once; try again in a moment' });
     }
@@ -45,6 +47,7 @@ export class Pool {
       return answer.ok;
     } catch (error) {
       if (error instanceof Problem) throw error;
+      if (this.closing) throw stopping();
       if (stop.signal.aborted) {
         throw new Problem(503, { error: `this takes longer than ${this.longestMs / 1000} s and was stopped` });
       }
@@ -55,7 +58,10 @@ export class Pool {
   }
 
   async close(): Promise<void> {
+    this.closing = true;
     await this.piscina?.destroy();
     this.piscina = null;
   }
 }
+
+const stopping = (): Problem => new Problem(503, { error: 'the server is stopping; ask again once it is back' });

@@ -9,10 +9,12 @@ import { useLoad } from '../../state/useLoad.ts';
 export default function Anatomies() {
   const { data, problem } = useLoad<AnatomySummary[]>('/anatomies');
   const [refused, setRefused] = useState<ApiError | null>(null);
+  const [busy, setBusy] = useState(false);
   const navigate = useNavigate();
   const bring = async (file: File | undefined) => {
     if (!file) return;
     setRefused(null);
+    setBusy(true);
     try {
       const { anatomy } = await api<{ anatomy: { id: string } }>('/anatomies', {
         body: file,
@@ -21,6 +23,8 @@ export default function Anatomies() {
       void navigate(`/anatomies/${anatomy.id}`);
     } catch (error) {
       setRefused(error instanceof ApiError ? error : new ApiError(0, { error: messageOf(error) }));
+    } finally {
+      setBusy(false);
     }
   };
   if (!data) return problem ? <ProblemNote>{problem}</ProblemNote> : <Loading what="the anatomies" />;
@@ -30,7 +34,7 @@ export default function Anatomies() {
         <h1 className="text-3xl font-bold">Anatomies</h1>
         <label className="inline-flex min-h-12 cursor-pointer items-center gap-2 rounded-lg bg-petrol px-4 font-semibold text-on-petrol has-focus-visible:outline-3 has-focus-visible:outline-petrol">
           <FileUp aria-hidden="true" />
-          Bring in an anatomy
+          {busy ? 'Reading and checking every part…' : 'Bring in an anatomy'}
           <input
             type="file"
             accept=".json,application/json"

@@ -5,6 +5,7 @@ import type { HouseRules } from '../../../core/dive/index.ts';
 import type { CutRun } from '../../../core/opening/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { buttonClass, CautionLine, Loading, Measure, ProblemNote } from '../../controls/index.tsx';
+import { NumberField } from '../../controls/NumberField.tsx';
 import { SeamDrawing, seamView } from '../../drawing/SeamDrawing.tsx';
 import { useCut } from '../../state/useCut.ts';
 
@@ -24,6 +25,12 @@ export function DepthView({
   const [marks, setMarks] = useState(rules.pickMarks);
   const [margin, setMargin] = useState(rules.pickMargin);
   const [cracked, setCracked] = useState(crackedGlass);
+  /** A field that holds nothing to compute with. */
+  const [odd, setOdd] = useState<string | null>(null);
+  const taken = (field: string, set: (v: number) => void) => (v: number) => {
+    setOdd(Number.isFinite(v) ? null : field);
+    if (Number.isFinite(v)) set(v);
+  };
   const [chosen, setChosen] = useState<number | null>(null);
   const { cut, problem } = useCut(model, bond, { marks, margin, firstGap: rules.firstGap, crackedGlass: cracked });
   if (!cut) return problem === null ? <Loading what="the cut" /> : <ProblemNote>{problem}</ProblemNote>;
@@ -38,7 +45,10 @@ export function DepthView({
       : `mark ${r.mark}`;
   return (
     <div className="grid gap-4 lg:grid-cols-[minmax(0,27rem)_minmax(0,1fr)]">
-      <section aria-label="Seam" className="panel grid content-start gap-2 self-start p-4">
+      <section
+        aria-label="Seam"
+        className={`panel grid content-start gap-2 self-start p-4 ${odd === null ? '' : 'invisible'}`}
+      >
         <SeamDrawing
           model={model}
           cut={cut}
@@ -77,29 +87,8 @@ export function DepthView({
             <Measure value={minutes(plan.seconds)} label="of cutting" />
           </div>
           <div className="flex flex-wrap items-end gap-3">
-            <label className="w-28">
-              <span className="label">Most marks</span>
-              <input
-                type="number"
-                min={1}
-                max={6}
-                className="field num"
-                value={marks}
-                onChange={(e) => setMarks(Math.min(6, Math.max(1, Math.round(Number(e.target.value)) || 1)))}
-              />
-            </label>
-            <label className="w-32">
-              <span className="label">Kept clear, mm</span>
-              <input
-                type="number"
-                min={0}
-                max={10}
-                step={0.1}
-                className="field num"
-                value={margin}
-                onChange={(e) => setMargin(Math.min(10, Math.max(0, Number(e.target.value) || 0)))}
-              />
-            </label>
+            <NumberField label="Most marks" value={marks} min={1} max={6} whole onChange={taken('marks', setMarks)} />
+            <NumberField label="Kept clear, mm" value={margin} min={0} max={10} onChange={taken('margin', setMargin)} />
             <label className="flex min-h-12 cursor-pointer items-center gap-3">
               <input
                 type="checkbox"

@@ -21,7 +21,7 @@ import { clock, minutes } from '../../../core/units/index.ts';
 import { Button, CautionLine, ProblemNote } from '../../controls/index.tsx';
 import { HeatMap, STATE_LINE, warmth, type EdgeState } from '../../drawing/HeatMap.tsx';
 import { messageOf } from '../../state/api.ts';
-import { readNumber } from '../../../core/units/index.ts';
+import { NumberField } from '../../controls/NumberField.tsx';
 import { heatingInWorker, recipeInWorker } from '../../workers/heat.ts';
 import type { Heating, HeatRequest } from '../../workers/heat.worker.ts';
 
@@ -64,6 +64,10 @@ const RANGES = [
   { key: 'start', word: 'device at start, °C', min: -20, max: 60 },
 ] as const;
 
+/** Whether every number about the source itself is one. */
+const reckonable = (asked: Asked): boolean =>
+  Object.values(asked.own).every((v) => typeof v !== 'number' || Number.isFinite(v));
+
 /** The setting that the plan uses, as far as it is one turn on the whole seam. */
 function planned(setting: HeatSetting | null): Partial<Asked> {
   const [turn, ...others] = setting?.turns ?? [];
@@ -102,9 +106,14 @@ export function HeatView({
   // Each change asks the solver anew, once the hand rests for a moment.
   useEffect(() => {
     const { least, most, name } = SOURCES[asked.source];
-    if (asked.set < least || asked.set > most) {
+    if (!(asked.set >= least && asked.set <= most)) {
       setProblem(`set: the ${name} goes from ${least} to ${most} °C`);
       // What stood there was computed of something else.
+      setHeating(null);
+      return;
+    }
+    if (!reckonable(asked)) {
+      setProblem('how well it gives its heat: a number there does not fit');
       setHeating(null);
       return;
     }
@@ -185,29 +194,28 @@ export function HeatView({
             ))}
           </fieldset>
           <div className="flex flex-wrap items-end gap-3">
-            <Field
+            <NumberField
               label="Set, °C"
               value={asked.set}
               min={SOURCES[asked.source].least}
               max={SOURCES[asked.source].most}
               onChange={(set) => change({ set })}
             />
-            <Field
+            <NumberField
               label={isLocal({ kind: asked.source }) ? 'Minutes a turn' : 'Minutes'}
               value={asked.turnMinutes}
               min={0.5}
               max={30}
-              step={0.5}
               onChange={(turnMinutes) => change({ turnMinutes })}
             />
-            <Field
+            <NumberField
               label="Room, °C"
               value={asked.room}
               min={-20}
               max={45}
               onChange={(room) => change({ room, start: room })}
             />
-            <Field
+            <NumberField
               label="Device at start, °C"
               value={asked.start}
               min={-20}
@@ -247,43 +255,35 @@ export function HeatView({
               How well it gives its heat
             </summary>
             <div className="flex flex-wrap items-end gap-3">
-              <Field
+              <NumberField
                 label={isLocal({ kind: asked.source }) && asked.source !== 'gel-pack' ? 'Air, W/m²K' : 'Contact, W/m²K'}
                 value={source.conductance}
                 min={1}
                 max={2000}
-                onChange={(conductance) => {
-                  if (conductance >= 1) change({ own: { ...asked.own, conductance } });
-                }}
+                onChange={(conductance) => change({ own: { ...asked.own, conductance } })}
               />
               {source.nozzle !== undefined && (
                 <>
-                  <Field
+                  <NumberField
                     label="Nozzle, mm"
                     value={source.nozzle}
                     min={2}
                     max={200}
-                    onChange={(nozzle) => {
-                      if (nozzle >= 2) change({ own: { ...asked.own, nozzle } });
-                    }}
+                    onChange={(nozzle) => change({ own: { ...asked.own, nozzle } })}
                   />
-                  <Field
+                  <NumberField
                     label="Distance, mm"
                     value={source.distance!}
                     min={5}
                     max={300}
-                    onChange={(distance) => {
-                      if (distance >= 5) change({ own: { ...asked.own, distance } });
-                    }}
+                    onChange={(distance) => change({ own: { ...asked.own, distance } })}
                   />
-                  <Field
+                  <NumberField
                     label="Sweep, mm/s"
                     value={source.speed!}
                     min={1}
                     max={300}
-                    onChange={(speed) => {
-                      if (speed >= 1) change({ own: { ...asked.own, speed } });
-                    }}
+                    onChange={(speed) => change({ own: { ...asked.own, speed } })}
                   />
                 </>
               )}
@@ -333,48 +333,6 @@ export function HeatView({
         </section>
       </div>
     </div>
-  );
-}
-
-function Field({
-  label,
-  value,
-  min,
-  max,
-  onChange,
-}: {
-  label: string;
-  value: number;
-  min: number;
-  max: number;
-  step?: number;
-  /** Not a number while what stands in the field is none. */
-  onChange: (v: number) => void;
-}) {
-  const [text, setText] = useState(String(value));
-  const read = readNumber(text);
-  // What is set from elsewhere, a recipe or another source, is what stands there.
-  if (Number.isFinite(value) && read !== value) setText(String(value));
-  const fits = read !== null && read >= min && read <= max;
-  return (
-    <label className="w-32">
-      <span className="label">{label}</span>
-      <input
-        className="field num"
-        inputMode="decimal"
-        value={text}
-        aria-invalid={!fits}
-        onChange={(e) => {
-          setText(e.target.value);
-          onChange(readNumber(e.target.value) ?? Number.NaN);
-        }}
-      />
-      {!fits && (
-        <span className="block text-sm text-crimson">
-          {min} to {max}
-        </span>
-      )}
-    </label>
   );
 }
 
@@ -630,7 +588,7 @@ function RecipeCard({
       <div className="flex flex-wrap items-center justify-between gap-3">
         <h2 className="text-xl font-semibold">Quickest that keeps every limit</h2>
         {share === null ? (
-          <Button weight="main" onClick={search}>
+          <Button weight="main" disabled={!Number.isFinite(room) || !reckonable(asked)} onClick={search}>
             {found ? 'Search again' : 'Find it'}
           </Button>
         ) : (

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { ALL_TOOLS, DEFAULT_RULES, type HouseRules } from '../../../core/dive/index.ts';
 import type { RuleSet } from '../../../core/jobs/index.ts';
 import { Button, Loading, ProblemNote } from '../../controls/index.tsx';
+import { NumberField } from '../../controls/NumberField.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { SCHOOLS, WEIGHTS } from '../../words.ts';
@@ -20,6 +21,8 @@ export default function Rules() {
   }, [open]);
   if (!data || !open || !draft)
     return problem ? <ProblemNote>{problem}</ProblemNote> : <Loading what="the house rules" />;
+  /** A field holds no number that fits. */
+  const odd = Object.values(draft.rules).some((v) => typeof v === 'number' && !Number.isFinite(v));
   const changed = draft.name !== open.name || JSON.stringify(draft.rules) !== JSON.stringify(open.rules);
   const attempt = async (work: () => Promise<unknown>) => {
     setError(null);
@@ -97,7 +100,7 @@ export default function Rules() {
             </label>
             <Button
               weight="main"
-              disabled={!changed || draft.name.trim() === ''}
+              disabled={!changed || odd || draft.name.trim() === ''}
               onClick={() =>
                 void attempt(() =>
                   api(`/rules/${open.id}`, {
@@ -168,22 +171,18 @@ export default function Rules() {
             <h2 className="mb-2 text-xl font-semibold">What the order is weighed by</h2>
             <div className="grid gap-3 sm:grid-cols-2 xl:grid-cols-4">
               {WEIGHTS.map(({ key, label, hint }) => (
-                <label key={key}>
+                <div key={key} className="grid content-end">
                   <span className="block font-semibold">{label}</span>
-                  <span className="label">{hint}</span>
-                  <span className="flex items-center gap-2">
-                    <input
-                      type="number"
-                      min={0}
-                      max={3600}
-                      className="field num"
-                      value={draft.rules[key]}
-                      onChange={(e) => set({ [key]: Math.max(0, Number(e.target.value) || 0) })}
-                    />
-                    s
-                  </span>
+                  <NumberField
+                    key={open.id}
+                    label={`${hint}, s`}
+                    value={draft.rules[key]}
+                    min={0}
+                    max={3600}
+                    onChange={(v) => set({ [key]: v })}
+                  />
                   <span className="text-sm text-quiet">usual {DEFAULT_RULES[key]} s</span>
-                </label>
+                </div>
               ))}
             </div>
           </div>
@@ -192,26 +191,20 @@ export default function Rules() {
             <div className="flex flex-wrap gap-3">
               {(
                 [
-                  ['room', 'Room, °C', -20, 45, 1],
-                  ['pickMarks', 'Marks on a pick', 1, 6, 1],
-                  ['pickMargin', 'Kept clear, mm', 0, 10, 0.1],
+                  ['room', 'Room, °C', -20, 45, false],
+                  ['pickMarks', 'Marks on a pick', 1, 6, true],
+                  ['pickMargin', 'Kept clear, mm', 0, 10, false],
                 ] as const
-              ).map(([key, label, least, most, step]) => (
-                <label key={key} className="w-36">
-                  <span className="label">{label}</span>
-                  <input
-                    type="number"
-                    min={least}
-                    max={most}
-                    step={step}
-                    className="field num"
-                    value={draft.rules[key]}
-                    onChange={(e) => {
-                      const v = Math.min(most, Math.max(least, Number(e.target.value) || 0));
-                      set({ [key]: step === 1 ? Math.round(v) : Math.round(v * 100) / 100 });
-                    }}
-                  />
-                </label>
+              ).map(([key, label, least, most, whole]) => (
+                <NumberField
+                  key={`${open.id} ${key}`}
+                  label={label}
+                  value={draft.rules[key]}
+                  min={least}
+                  max={most}
+                  whole={whole}
+                  onChange={(v) => set({ [key]: v })}
+                />
               ))}
               <p className="self-end pb-3 text-quiet">What your own mat or gun gives is measured under Heat sources.</p>
             </div>
@@ -226,19 +219,15 @@ export default function Rules() {
                   ['trays', 'Trays', 9],
                 ] as const
               ).map(([key, label, most]) => (
-                <label key={key} className="w-36">
-                  <span className="label">{label}</span>
-                  <input
-                    type="number"
-                    min={1}
-                    max={most}
-                    className="field num"
-                    value={draft.rules[key]}
-                    onChange={(e) =>
-                      set({ [key]: Math.min(most, Math.max(1, Math.round(Number(e.target.value)) || 1)) })
-                    }
-                  />
-                </label>
+                <NumberField
+                  key={`${open.id} ${key}`}
+                  label={label}
+                  value={draft.rules[key]}
+                  min={1}
+                  max={most}
+                  whole
+                  onChange={(v) => set({ [key]: v })}
+                />
               ))}
             </div>
           </div>

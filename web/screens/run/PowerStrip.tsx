@@ -2,7 +2,8 @@ import { Cloud, CloudOff, Diamond, Zap } from 'lucide-react';
 import { Link } from 'react-router';
 import type { Job } from '../../../core/jobs/index.ts';
 import { isCooling, timerLeft, type RunState, type Timer } from '../../../core/run/index.ts';
-import { clock } from '../../../core/units/index.ts';
+import { clock, minutes } from '../../../core/units/index.ts';
+import { skew, WORTH_A_WORD } from '../../state/clock.ts';
 import { useJobs } from '../../state/jobs.ts';
 import { useRun, type Connection } from '../../state/run.ts';
 
@@ -93,7 +94,9 @@ export function PowerStrip({
       <div className="col-span-2 flex items-center gap-4 px-5 sm:col-span-1">
         <Sent />
         <Link to={`/jobs/${job.id}`} className="flex min-h-12 items-center text-ink underline-offset-4">
-          <span className="num">{job.number}</span>&nbsp;· {anatomy.name}
+          <span>
+            <span className="num">{job.number}</span>&nbsp;· {anatomy.name}
+          </span>
         </Link>
       </div>
     </header>
@@ -110,6 +113,7 @@ const SENT_WORDS: Record<Connection, string> = {
 /** Where what was done here stands: sent, on its way, or kept on this screen until the server answers. */
 function Sent() {
   const { connection, aside, pending } = useRun();
+  const off = skew();
   const away = connection === 'offline' || connection === 'signed-out';
   return (
     <span
@@ -124,6 +128,12 @@ function Sent() {
           : away
             ? 'server away'
             : SENT_WORDS[connection]}
+        {Math.abs(off) > WORTH_A_WORD && (
+          <span>
+            {' '}
+            · this clock is {minutes(Math.abs(off))} {off > 0 ? 'ahead' : 'behind'}; the server's counts
+          </span>
+        )}
         {aside.length > 0 && <b className="ml-2 text-crimson">{aside.length} refused</b>}
       </span>
     </span>

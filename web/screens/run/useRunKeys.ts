@@ -20,8 +20,11 @@ export function useRunKeys(handlers: Handlers, testing: boolean): void {
         e.preventDefault();
         return e.key === 'ArrowRight' ? latest.current.next() : latest.current.previous();
       }
-      if (testing && e.key === 'f') return latest.current.fail();
-      if (testing && e.key === 'w') return latest.current.waive();
+      if (testing && (e.key === 'f' || e.key === 'w')) {
+        // The key opens a field; it is not the first letter in it.
+        e.preventDefault();
+        return e.key === 'f' ? latest.current.fail() : latest.current.waive();
+      }
       const action = ACTIONS.find((a) => keys[a].toLowerCase() === e.key.toLowerCase());
       if (!action) return;
       e.preventDefault();
