@@ -1,4 +1,5 @@
 import type { ShopSettings } from '../../../core/jobs/index.ts';
+import { NumberField } from '../../controls/NumberField.tsx';
 
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
 
@@ -57,17 +58,14 @@ export function ShopForm({ shop, change }: { shop: ShopSettings; change: (shop: 
             onChange={(e) => set({ backupFolder: e.target.value })}
           />
         </label>
-        <label>
-          <span className="label">How many are kept</span>
-          <input
-            className="field num"
-            type="number"
-            min={1}
-            max={400}
-            value={shop.backupsKept}
-            onChange={(e) => set({ backupsKept: Math.min(400, Math.max(1, Math.round(Number(e.target.value)) || 1)) })}
-          />
-        </label>
+        <NumberField
+          label="How many are kept"
+          value={shop.backupsKept}
+          min={1}
+          max={400}
+          whole
+          onChange={(backupsKept) => set({ backupsKept })}
+        />
       </div>
     </div>
   );

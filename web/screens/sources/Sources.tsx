@@ -14,6 +14,7 @@ import {
 } from '../../../core/heat/index.ts';
 import type { RuleSet } from '../../../core/jobs/index.ts';
 import { Button, CautionLine, Loading, ProblemNote } from '../../controls/index.tsx';
+import { NumberField } from '../../controls/NumberField.tsx';
 import { api, messageOf } from '../../state/api.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { calibrationInWorker } from '../../workers/heat.ts';
@@ -223,20 +224,16 @@ function Calibrate({ kind, set, saved }: { kind: SourceKind; set: RuleSet; saved
             ))}
           </select>
         </label>
-        <label className="w-28">
-          <span className="label">Set, °C</span>
-          <input
-            type="number"
-            className="field num"
-            min={source.least}
-            max={source.most}
-            value={at}
-            onChange={(e) => {
-              setAt(Number(e.target.value));
-              setFit(null);
-            }}
-          />
-        </label>
+        <NumberField
+          label="Set, °C"
+          value={at}
+          min={source.least}
+          max={source.most}
+          onChange={(v) => {
+            setAt(v);
+            setFit(null);
+          }}
+        />
         <label className="w-28">
           <span className="label">Clock</span>
           <select className="field" value={speed} onChange={(e) => setSpeed(Number(e.target.value))}>
@@ -250,7 +247,9 @@ function Calibrate({ kind, set, saved }: { kind: SourceKind; set: RuleSet; saved
         {watching ? (
           <Button onClick={stop}>Stop</Button>
         ) : (
-          <Button onClick={watch}>Watch the thermometer (simulated)</Button>
+          <Button disabled={!Number.isFinite(at)} onClick={watch}>
+            Watch the thermometer (simulated)
+          </Button>
         )}
       </div>
       <div className="grid gap-4 md:grid-cols-[12rem_minmax(0,1fr)]">
@@ -276,7 +275,11 @@ function Calibrate({ kind, set, saved }: { kind: SourceKind; set: RuleSet; saved
             <p className="grid h-64 place-items-center text-quiet">Watch the thermometer, or type what you read.</p>
           )}
           <div className="flex flex-wrap items-center gap-3">
-            <Button weight="main" disabled={readings.length < 5 || fault !== null || watching} onClick={solve}>
+            <Button
+              weight="main"
+              disabled={readings.length < 5 || fault !== null || watching || !Number.isFinite(at)}
+              onClick={solve}
+            >
               Fit {readings.length} readings
             </Button>
             {set.rules.sources[kind]?.conductance && (
