@@ -32,7 +32,6 @@ export class Jobs {
   private readonly stale = new Set<string>();
   private listed: string | null = null;
   private loaded = false;
-  private readonly unlisted = new Map<string, Model>();
 
   constructor(
     private readonly db: Db,
@@ -59,11 +58,7 @@ export class Jobs {
 
   modelOf(job: Job): Model {
     if (job.anatomy !== null) return this.anatomies.modelOf(job.anatomy, job.revision!);
-    const known = this.unlisted.get(job.id);
-    if (known) return known;
-    const model = modelOf(blankAnatomy(job.device!));
-    this.unlisted.set(job.id, model);
-    return model;
+    return modelOf(blankAnatomy(job.device!));
   }
 
   private begin(job: Job): { job: Job; context: RunContext } {
@@ -172,11 +167,12 @@ export class Jobs {
    */
   async edit(id: string, anatomy: Anatomy, item: string | null, because: string, by: string): Promise<void> {
     const { items } = modelOf(anatomy);
-    const { model, plan } = this.log.open(id).state.context;
+    const { context, seq } = this.log.open(id).state;
+    const { model, plan } = context;
     const lost = plan.steps.flatMap((s) => s.items).find((i) => model.items.has(i) && !items.has(i));
     if (lost)
       throw new Problem(409, { error: `the plan works on ${model.nameOf(lost)}; plan the rest anew without it` });
-    await this.make(id, { type: 'anatomy-edited', anatomy, item, because }, by, this.log.open(id).state.seq);
+    await this.make(id, { type: 'anatomy-edited', anatomy, item, because }, by, seq);
   }
 
   /** Deletes a job with all that was recorded on it; that it was deleted, by whom and why, stays. */

@@ -61,7 +61,11 @@ export class EventLog {
   private readonly insert: Statement;
   private readonly owner: Statement;
   private readonly read: Statement;
-  private rows: unknown[][] = [];
+  /** What the batch under way has taken in and not yet stored. */
+  private batch: RunEvent[] = [];
+  /** What is on the disk and not yet told of. */
+  private stored: RunEvent[] = [];
+  private working = false;
   /** Every id is looked up before it is taken in. */
   private careful = false;
   /** Told of what was added to a job, after it is on the disk. */
@@ -103,7 +107,8 @@ export class EventLog {
       state: foldRun(context, events),
     };
     this.opened.set(job, made);
-    this.evict();
+    // What a batch has taken in is in memory only until it is stored.
+    if (!this.working) this.evict();
     return made;
   }
 
@@ -181,48 +186,66 @@ export class EventLog {
   }
 
   /**
-   * Works off what waits, in one transaction, and answers.
-   * @throws what the database says, when nothing of it was stored; nobody has been answered then
+   * Works off what waits and answers.
+   * @throws what the database says; nobody has been answered then, and what was stored before is known by its id
    */
   private workOff(waiting: readonly Waiting[]): void {
     const answers: { to: Waiting; answer?: Appended; error?: unknown }[] = [];
-    const before = new Map<string, number>();
-    this.rows = [];
-    for (const to of waiting) {
-      const from = this.rows.length;
-      try {
-        if (!before.has(to.job)) before.set(to.job, this.open(to.job).events.length);
-        answers.push({ to, answer: to.work() });
-      } catch (error) {
-        // What it had added before it failed is in memory only; it is read anew.
-        if (this.rows.length > from) this.opened.delete(to.job);
-        this.rows.length = from;
-        answers.push({ to, error });
-      }
-    }
+    this.working = true;
+    this.batch = [];
     try {
-      this.commit();
+      for (const to of waiting) {
+        const from = this.batch.length;
+        try {
+          answers.push({ to, answer: to.work() });
+        } catch (error) {
+          answers.push({ to, error });
+          if (this.batch.length === from) continue;
+          // What it had added before it failed stands in memory; the job is read anew, with what was added before it.
+          this.batch.length = from;
+          this.store();
+          this.opened.delete(to.job);
+        }
+      }
+      this.store();
     } catch (error) {
-      for (const { to } of answers) this.opened.delete(to.job);
+      for (const { job } of waiting) this.opened.delete(job);
+      this.tell();
       throw error;
+    } finally {
+      this.working = false;
     }
     for (const { to, answer, error } of answers) {
       if (answer) to.resolve(answer);
       else to.reject(error);
     }
-    for (const [job, length] of before) {
-      const added = this.opened.get(job)?.events.slice(length) ?? [];
-      if (added.length > 0) this.onAdded(job, added);
-    }
+    this.tell();
+    this.evict();
   }
 
-  private commit(): void {
-    const { rows } = this;
-    if (rows.length === 0) return;
+  /** Stores what was taken in, in one transaction. */
+  private store(): void {
+    const { batch } = this;
+    if (batch.length === 0) return;
     this.inPlace();
     this.sqlite.transaction(() => {
-      for (const row of rows) this.insert.run(...row);
+      for (const { job, seq, id, at, by, version, skew, type, ...body } of batch) {
+        this.insert.run(job, seq, id, at, by, type, JSON.stringify(body), version, skew ?? null);
+      }
     })();
+    this.stored.push(...batch);
+    this.batch = [];
+  }
+
+  private tell(): void {
+    const added = new Map<string, RunEvent[]>();
+    for (const event of this.stored) {
+      const known = added.get(event.job);
+      if (known) known.push(event);
+      else added.set(event.job, [event]);
+    }
+    this.stored = [];
+    for (const [job, events] of added) this.onAdded(job, events);
   }
 
   private readonly file: string;
@@ -290,9 +313,8 @@ export class EventLog {
   }
 
   private add(open: Open, event: RunEvent): void {
-    const { job, seq, id, at, by, version, skew, type, ...body } = event;
-    this.rows.push([job, seq, id, at, by, type, JSON.stringify(body), version, skew ?? null]);
-    open.places.set(id, open.events.length);
+    this.batch.push(event);
+    open.places.set(event.id, open.events.length);
     open.events.push(event);
     if (!foldOn(open.state, event)) open.state = foldRun(open.context, open.events);
   }
