@@ -1,4 +1,5 @@
 import type { Anatomy, Bond, Connector, Edge, Fastener, Latch, Order, Part, Rect } from '../core/anatomy/index.ts';
+import { tinyConnector, tinyPart, tinyScrew } from './tiny.ts';
 
 /** Draws a whole number from 0 to `below` − 1. */
 export type Draw = (below: number) => number;
@@ -32,27 +33,7 @@ export function syntheticAnatomy(draw: Draw, parts: number): Anatomy {
   const latches: Latch[] = [];
   const orders: Order[] = [];
   const part = (id: string, kind: Part['kind'], rect: Rect, rest: Partial<Part> = {}): Part => {
-    const made: Part = {
-      id,
-      name: id,
-      kind,
-      fixed: false,
-      face: 'front',
-      layer: 0,
-      exits: [],
-      outline: { rect },
-      within: null,
-      swing: null,
-      fate: 'keep',
-      pairing: [],
-      functions: [],
-      conductive: false,
-      glass: false,
-      material: null,
-      thickness: null,
-      note: '',
-      ...rest,
-    };
+    const made = tinyPart(id, 0, rect, { kind, ...rest });
     list.push(made);
     return made;
   };
@@ -63,46 +44,34 @@ export function syntheticAnatomy(draw: Draw, parts: number): Anatomy {
   };
   const screw = (p: Part, into: string): void => {
     const length = 1 + draw(12) / 4;
-    fasteners.push({
-      id: `s${fasteners.length + 1}`,
-      kind: draw(8) === 0 ? 'captive' : 'screw',
-      drive: (['PH000', 'Y000', 'T4', 'P2'] as const)[draw(4)]!,
-      length,
-      thread: 1.2,
-      head: 2,
-      holds: [p.id],
-      into,
-      at: pointIn(p),
-      face: p.face,
-      holeDepth: length + 0.5,
-      torque: null,
-      threadlock: false,
-      magnetic: true,
-      colour: 'bright',
-      fate: draw(12) === 0 ? 'renew' : 'keep',
-      order: null,
-    });
+    const kind = draw(8) === 0 ? 'captive' : 'screw';
+    const drive = (['PH000', 'Y000', 'T4', 'P2'] as const)[draw(4)]!;
+    const at = pointIn(p);
+    const fate = draw(12) === 0 ? 'renew' : 'keep';
+    fasteners.push(
+      tinyScrew(`s${fasteners.length + 1}`, p.id, at, {
+        kind,
+        drive,
+        length,
+        into,
+        face: p.face,
+        holeDepth: length + 0.5,
+        fate,
+      }),
+    );
   };
   const connect = (from: Part, to: Part, rest: Partial<Connector> = {}): Connector => {
-    const made: Connector = {
-      id: `c${connectors.length + 1}`,
-      name: `c${connectors.length + 1}`,
-      kind: draw(6) === 0 ? 'contact' : (['press', 'flip-lock', 'coax'] as const)[draw(3)]!,
-      from: from.id,
-      to: to.id,
-      at: pointIn(to),
-      size: [3, 1.6],
+    const kind = draw(6) === 0 ? 'contact' : (['press', 'flip-lock', 'coax'] as const)[draw(3)]!;
+    const at = pointIn(to);
+    const carries = [['one', 'two', 'three'][draw(3)]!];
+    const size: [number, number] = [3, 1.6];
+    const made = tinyConnector(`c${connectors.length + 1}`, from.id, to.id, at, {
+      kind,
+      size,
       face: to.face,
-      layer: null,
-      isolatesPower: false,
-      beneath: [],
-      under: [],
-      reachedBy: null,
-      after: [],
-      carries: [['one', 'two', 'three'][draw(3)]!],
-      route: null,
+      carries,
       ...rest,
-    };
+    });
     connectors.push(made);
     return made;
   };
@@ -222,71 +191,12 @@ export function modularAnatomy(modules: number): Anatomy {
   const columns = Math.ceil(Math.sqrt(modules));
   const rows = Math.ceil(modules / columns);
   const [width, height] = [columns * 24 + 8, rows * 20 + 8];
-  const part = (id: string, kind: Part['kind'], layer: number, rect: Rect, rest: Partial<Part> = {}): Part => ({
-    id,
-    name: id,
-    kind,
-    fixed: false,
-    face: 'front',
-    layer,
-    exits: [],
-    outline: { rect },
-    within: null,
-    swing: null,
-    fate: 'keep',
-    pairing: [],
-    functions: [],
-    conductive: false,
-    glass: false,
-    material: null,
-    thickness: null,
-    note: '',
-    ...rest,
-  });
-  const screw = (
-    id: string,
-    holds: string,
-    into: string,
-    at: [number, number],
-    drive: Fastener['drive'],
-  ): Fastener => ({
-    id,
-    kind: 'screw',
-    drive,
-    length: 2,
-    thread: 1.2,
-    head: 1.8,
-    holds: [holds],
-    into,
-    at,
-    face: 'front',
-    holeDepth: 2.5,
-    torque: null,
-    threadlock: false,
-    magnetic: true,
-    colour: 'bright',
-    fate: 'keep',
-    order: null,
-  });
-  const flex = (id: string, from: string, at: [number, number], rest: Partial<Connector> = {}): Connector => ({
-    id,
-    name: id,
-    kind: 'press',
-    from,
-    to: 'board',
-    at,
-    size: [3, 1.6],
-    face: 'front',
-    layer: null,
-    isolatesPower: false,
-    beneath: [],
-    under: [],
-    reachedBy: null,
-    after: [],
-    carries: ['one'],
-    route: null,
-    ...rest,
-  });
+  const part = (id: string, kind: Part['kind'], layer: number, rect: Rect, rest: Partial<Part> = {}): Part =>
+    tinyPart(id, layer, rect, { kind, ...rest });
+  const screw = (id: string, holds: string, into: string, at: [number, number], drive: Fastener['drive']): Fastener =>
+    tinyScrew(id, holds, at, { drive, length: 2, head: 1.8, into, holeDepth: 2.5 });
+  const flex = (id: string, from: string, at: [number, number], rest: Partial<Connector> = {}): Connector =>
+    tinyConnector(id, from, 'board', at, { size: [3, 1.6], carries: ['one'], ...rest });
   const drives = ['PH000', 'Y000', 'T4', 'T5'] as const;
   const parts = [
     part('frame', 'frame', 0, [0, 0, width, height], { fixed: true }),

@@ -1,10 +1,11 @@
 import { IDBFactory } from 'fake-indexeddb';
 import 'fake-indexeddb/auto';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { modelOf, type Anatomy } from '../../core/anatomy/index.ts';
+import { modelOf } from '../../core/anatomy/index.ts';
 import { planDive, type Plan } from '../../core/dive/index.ts';
 import type { JobFile } from '../../core/jobs/index.ts';
 import { foldRun, proposeReplan, replanFrom, runContext, type RunEvent, type SentEvent } from '../../core/run/index.ts';
+import { tinyDevice } from '../../demo/tiny.ts';
 
 /** What the store needs of a browser, and no more. */
 class Memory {
@@ -44,84 +45,13 @@ class Stream {
   }
 }
 
-const part = (id: string, kind: string, layer: number, rect: number[], rest: object = {}) => ({
-  id,
-  name: id,
-  kind,
-  fixed: false,
-  face: 'front',
-  layer,
-  exits: [],
-  outline: { rect },
-  within: null,
-  swing: null,
-  fate: 'keep',
-  pairing: [],
-  functions: [],
-  conductive: false,
-  glass: false,
-  note: '',
-  ...rest,
+/** A cover, a battery with its flex, and the board. */
+const anatomy = tinyDevice((a) => {
+  a.parts = a.parts.filter((p) => !['bracket', 'camera'].includes(p.id));
+  a.fasteners = a.fasteners.filter((f) => ['c1', 'c2', 'b1'].includes(f.id));
+  a.connectors = a.connectors.filter((c) => c.id === 'battery-flex');
+  a.functions = a.functions.filter((f) => f.id === 'power');
 });
-const screw = (id: string, holds: string, at: number[]) => ({
-  id,
-  kind: 'screw',
-  drive: 'PH000',
-  length: 1.4,
-  thread: 1.2,
-  head: 2,
-  holds: [holds],
-  into: 'frame',
-  at,
-  face: 'front',
-  holeDepth: 1.9,
-  torque: null,
-  threadlock: false,
-  magnetic: true,
-  fate: 'keep',
-  order: null,
-});
-const anatomy = {
-  schema: 'nibrel.anatomy/1',
-  id: 'bench',
-  name: 'Bench',
-  maker: 'Nobody',
-  kind: 'phone',
-  body: { width: 40, height: 80, thickness: 8, cornerRadius: 0, ingress: null },
-  battery: { volts: 3.8, milliampHours: 1000, cells: 1 },
-  parts: [
-    part('frame', 'frame', 0, [0, 0, 40, 80], { fixed: true }),
-    part('cover', 'cover', 0, [0, 0, 40, 80]),
-    part('battery', 'battery', 2, [2, 30, 14, 46], { functions: ['power'] }),
-    part('board', 'board', 3, [18, 2, 20, 50]),
-  ],
-  fasteners: [screw('c1', 'cover', [3, 77]), screw('c2', 'cover', [37, 77]), screw('b1', 'board', [20, 48])],
-  connectors: [
-    {
-      id: 'flex',
-      name: 'flex',
-      kind: 'press',
-      from: 'battery',
-      to: 'board',
-      at: [28, 24],
-      size: [4, 2],
-      face: 'front',
-      layer: null,
-      isolatesPower: true,
-      beneath: [],
-      under: [],
-      reachedBy: null,
-      after: [],
-      carries: ['power'],
-    },
-  ],
-  bonds: [],
-  latches: [],
-  orders: [],
-  mateOrder: [],
-  functions: [{ id: 'power', name: 'Power', test: 'It starts.', afterClosing: false }],
-  spares: [],
-} as unknown as Anatomy;
 const plan: Plan = planDive(modelOf(anatomy), { replace: ['battery'] });
 
 /** The server's side of one job, with switches to make it fail. */

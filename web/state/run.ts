@@ -414,7 +414,7 @@ export const useRun = create<RunStore>()((set, get) => {
     },
     dismiss: () => set({ refusal: null, problem: null }),
     retryAside: (entry) => {
-      const { id: _, job: __, seq: ___, at: ____, by: _____, version: ______, skew: _______, ...body } = entry.event;
+      const { id, job, seq, at, by, version, skew, ...body } = entry.event;
       if (get().record([body as EventBody])) get().forgetAside(entry);
     },
     forgetAside: (entry) => {

@@ -64,6 +64,13 @@ const RANGES = [
   { key: 'start', word: 'device at start, °C', min: -20, max: 60 },
 ] as const;
 
+/** What is asked of a source that blows. Origin of the limits: own choice. */
+const NOZZLE = [
+  { key: 'nozzle', label: 'Nozzle, mm', min: 2, max: 200 },
+  { key: 'distance', label: 'Distance, mm', min: 5, max: 300 },
+  { key: 'speed', label: 'Sweep, mm/s', min: 1, max: 300 },
+] as const;
+
 /** Whether every number about the source itself is one. */
 const reckonable = (asked: Asked): boolean =>
   Object.values(asked.own).every((v) => typeof v !== 'number' || Number.isFinite(v));
@@ -262,31 +269,17 @@ export function HeatView({
                 max={2000}
                 onChange={(conductance) => change({ own: { ...asked.own, conductance } })}
               />
-              {source.nozzle !== undefined && (
-                <>
+              {source.nozzle !== undefined &&
+                NOZZLE.map(({ key, label, min, max }) => (
                   <NumberField
-                    label="Nozzle, mm"
-                    value={source.nozzle}
-                    min={2}
-                    max={200}
-                    onChange={(nozzle) => change({ own: { ...asked.own, nozzle } })}
+                    key={key}
+                    label={label}
+                    value={source[key]!}
+                    min={min}
+                    max={max}
+                    onChange={(v) => change({ own: { ...asked.own, [key]: v } })}
                   />
-                  <NumberField
-                    label="Distance, mm"
-                    value={source.distance!}
-                    min={5}
-                    max={300}
-                    onChange={(distance) => change({ own: { ...asked.own, distance } })}
-                  />
-                  <NumberField
-                    label="Sweep, mm/s"
-                    value={source.speed!}
-                    min={1}
-                    max={300}
-                    onChange={(speed) => change({ own: { ...asked.own, speed } })}
-                  />
-                </>
-              )}
+                ))}
               <p className="pb-3 text-sm text-quiet">{SOURCES[asked.source].origin}</p>
             </div>
           </details>
