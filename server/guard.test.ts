@@ -172,20 +172,27 @@ describe('B2 signing in', () => {
     ]) {
       expect((await refused).status).toBe(403);
     }
-    // What was made in an earlier session of another is theirs, whoever sends it.
-    const event = {
+    const note = (seq: number) => ({
       id: crypto.randomUUID(),
-      seq: 1,
+      seq,
       at: new Date().toISOString(),
       type: 'note',
       step: null,
       text: 'x',
-    };
-    const sent = await chief.ask<{ events: { by: string }[] }>(`/api/jobs/${file.job.id}/events`, {
-      events: [event],
-      session: mine.session,
     });
-    expect(sent.body.events[0]!.by).toBe('Tobin Hask');
+    const sentBy = async (from: Browser, seq: number) =>
+      (
+        await from.ask<{ events: { by: string }[] }>(`/api/jobs/${file.job.id}/events`, {
+          events: [note(seq)],
+          session: mine.session,
+        })
+      ).body.events[0]!.by;
+    // A session of another browser is nobody's to name.
+    expect(await sentBy(chief, 1)).toBe('Ysolde Marrin');
+    // What was made in an earlier session of this browser is of whoever was signed in then.
+    await browser.ask('/api/sign-out', {});
+    await browser.ask('/api/sign-in', { technician: lead!.id, pin: '135790' });
+    expect(await sentBy(browser, 2)).toBe('Tobin Hask');
     expect(
       (await chief.ask(`/api/jobs/${file.job.id}`, { reason: 'taken in twice' }, { method: 'DELETE' })).status,
     ).toBe(200);
@@ -209,7 +216,7 @@ describe('B2 signing in', () => {
     const { token, id } = sessions.begin({ technician: 't', passcode: true, device: null, agent: '' }, 0);
     expect(sessions.find(token, SESSION_MS - 1)?.id).toBe(id);
     expect(sessions.find(token, 3 * SESSION_MS)).toBeNull();
-    expect(sessions.technicianOf(id)).toBe('t');
+    expect(sessions.technicianOf(id, id)).toBe('t');
   });
   it('sessions survive a restart, in a file that nobody else reads', async () => {
     const [lead] = await people();

@@ -199,7 +199,7 @@ export function nameOf(
 ): string {
   if (who.technician) {
     // What was made in an earlier session of this browser is of whoever was signed in then.
-    const then = claimed.session ? sessions.technicianOf(claimed.session) : null;
+    const then = claimed.session && who.session ? sessions.technicianOf(claimed.session, who.session) : null;
     return (then ? technicians.find(then)?.name : null) ?? who.technician.name;
   }
   const here = technicians.active();

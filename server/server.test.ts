@@ -192,6 +192,8 @@ describe('events', () => {
       while (!heard.includes(text)) heard += new TextDecoder().decode((await reader.read()).value);
     };
     await until('"seq":1');
+    // A stream that breaks off before what was missed has come goes on from where it was.
+    expect(heard).toMatch(new RegExp(`^event: hello[^]*?\\nid: ${before}\\n`));
     await ask(`/api/jobs/${job.id}/events`, {
       events: [event(2, { type: 'note', step: job.plan!.steps[0]!.id, text: 'Live.' })],
     });

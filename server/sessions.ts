@@ -93,9 +93,12 @@ export class Sessions {
     return rows.map(sessionOf);
   }
 
-  /** Whose a session is or was. */
-  technicianOf(id: string): string | null {
-    const found = this.sqlite.prepare('SELECT technician FROM sessions WHERE id = ?').pluck().get(id);
+  /** Whose a session of the same browser as `here` is or was; `null` for one of another browser. */
+  technicianOf(id: string, here: string): string | null {
+    const found = this.sqlite
+      .prepare('SELECT technician FROM sessions WHERE id = ? AND device = (SELECT device FROM sessions WHERE id = ?)')
+      .pluck()
+      .get(id, here);
     return (found as string | null | undefined) ?? null;
   }
 

@@ -38,13 +38,16 @@ export function liveRoutes({ live }: Services): Hono<Env> {
         ended = true;
         stop();
         all--;
-        held.set(key, (held.get(key) ?? 1) - 1);
+        const left = (held.get(key) ?? 1) - 1;
+        if (left > 0) held.set(key, left);
+        else held.delete(key);
         wake();
       };
       stream.onAbort(end);
       try {
-        // Who cannot be told what was missed asks for everything anew.
-        await stream.writeSSE({ event: missed === null ? 'lost' : 'hello', id: live.last, data: String(Date.now()) });
+        // Who cannot be told what was missed asks for everything anew; who can has it only once it was told.
+        const from = queue.length > 0 ? after : live.last;
+        await stream.writeSSE({ event: missed === null ? 'lost' : 'hello', id: from, data: String(Date.now()) });
         while (!ended) {
           if (queue.length > 0) {
             const { id, message } = queue.shift()!;
