@@ -154,9 +154,15 @@ export class Jobs {
     return this.log.make(id, body, by, seen);
   }
 
-  /** A plan in place of the one there is, before anything is done. @throws Problem 409 once the dive has begun */
-  async plan(id: string, plan: Plan, because: string, by: string): Promise<void> {
+  /**
+   * A plan in place of the one there is, before anything is done.
+   * @param on the device and the plan that it was made on
+   * @throws Problem 409 once the dive has begun, and when the device or its plan was changed meanwhile
+   */
+  async plan(id: string, plan: Plan, because: string, by: string, on: RunContext): Promise<void> {
     const { state } = this.log.open(id);
+    if (state.context !== on)
+      throw new Problem(409, { error: 'the device or its plan was changed meanwhile; look at it and plan again' });
     if (state.startedAt) throw new Problem(409, { error: 'the dive has begun; its plan stays as it is' });
     await this.make(id, { type: 'planned', plan: withWells(state.context.model, plan), because }, by, state.seq);
   }

@@ -63,6 +63,13 @@ describe('A the log', () => {
     await ask(`/api/jobs/${job.id}/plan`, { replace: ['battery'] });
     expect((await fileOf(job.id)).events.map((e) => e.type as string)).toContain('planned');
   });
+  it('A1 of two plans made at once on the same device one is kept, and a note between them hinders neither', async () => {
+    const { job } = await takeIn();
+    const plans = ['battery', 'main-camera'].map((part) => ask(`/api/jobs/${job.id}/plan`, { replace: [part] }));
+    await send(job.id, event(1, { type: 'note', step: null, text: 'Scratched.' }));
+    expect((await Promise.all(plans)).map((p) => p.status).sort()).toEqual([200, 409]);
+    expect((await fileOf(job.id)).events.map((e) => e.type)).toEqual(['note', 'planned']);
+  });
   it('A1 an event made against the older plan is refused with what was missed', async () => {
     const { job } = await takeIn();
     await ask(`/api/jobs/${job.id}/plan`, { replace: ['battery'] });

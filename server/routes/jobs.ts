@@ -153,7 +153,7 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
     if (c.req.header('if-match') !== undefined) matched(c, state.version);
     const plan = await dive(context.model.anatomy, request);
     const names = plan.replace.map((part) => context.model.nameOf(part)).join(', ');
-    await jobs.plan(job.id, plan, `planned for ${names}`, who(c, request));
+    await jobs.plan(job.id, plan, `planned for ${names}`, who(c, request), context);
     return c.json(jobs.fileOf(job.id));
   });
 
