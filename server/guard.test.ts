@@ -198,6 +198,17 @@ describe('B2 signing in', () => {
     ).toBe(200);
     expect((await chief.ask(`/api/jobs/${file.job.id}`)).status).toBe(404);
   });
+  it('a change that comes while a PIN is hashed is not undone by it', async () => {
+    const own = trialServer('pins');
+    const { technicians } = own.services;
+    technicians.add('Ysolde Marrin', 'lead');
+    const { id } = technicians.add('Tobin Hask', 'lead');
+    const first = technicians.all().find((t) => t.id !== id)!;
+    await technicians.change(first.id, { pin: '135790' });
+    await Promise.all([technicians.change(id, { pin: '2468' }), technicians.change(id, { role: 'technician' })]);
+    expect(technicians.find(id)).toMatchObject({ role: 'technician', pin: true });
+    await own.close();
+  });
   it('a session ends on the server: signed out, by a lead, with a new PIN, or unused for a day', async () => {
     const [lead, technician] = await people();
     const [chief, browser, other] = [new Browser(), new Browser(), new Browser()];

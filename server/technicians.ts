@@ -70,12 +70,13 @@ export class Technicians {
 
   /** @throws Problem 422 when the shop would be left without anybody who may change it */
   async change(id: string, to: { name?: string; role?: Role; active?: boolean; pin?: string | null }): Promise<void> {
+    const { pin: given, ...rest } = to;
+    // What takes long comes first: between looking and writing nothing else may happen.
+    const hashed = typeof given === 'string' ? await hashOf(given) : given;
     const row = this.rows().find((t) => t.id === id);
     if (!row) throw notFound('the technician');
     if (to.name !== undefined) this.free(to.name, id);
-    const { pin: given, ...rest } = to;
-    const pin = given === undefined ? row.pin : given === null ? null : await hashOf(given);
-    const next = { ...row, ...rest, pin };
+    const next = { ...row, ...rest, pin: hashed === undefined ? row.pin : hashed };
     const others = this.rows().filter((t) => t.id !== id);
     const guarded = [...others, next].filter((t) => t.active && t.pin !== null);
     if (guarded.length > 0 && !guarded.some((t) => t.role === 'lead')) {

@@ -11,6 +11,8 @@ import {
   timerLeft,
   waitsBefore,
   type EventBody,
+  type RunState,
+  type Timer,
 } from '../../../core/run/index.ts';
 import { serverNow } from '../../state/clock.ts';
 import { useCut } from '../../state/useCut.ts';
@@ -88,7 +90,7 @@ export default function Run() {
       if (screw) return setDriver((at) => at ?? { fastener: screw, step: step.id });
       // The thermometers have the last word about a heating: what is soft need not wait for the clock.
       const timer = latest.timers.get(timerId(step));
-      const hot = latest.deviations.some((d) => d.kind === 'overheated' && timer && d.at >= timer.startedAt);
+      const hot = timer !== undefined && tooHotSince(latest, timer);
       if (timer && !hot && soft?.startedAt === timer.startedAt && timerLeft(timer, serverNow()) > 0) {
         if (!record([{ type: 'timer-ended', timer: timer.id, how: 'thermometer', reason: soft.reason }])) return;
       }
@@ -172,7 +174,7 @@ export default function Run() {
   const cooling = before.find((w) => isCooling({ id: w.timer })) ?? null;
   const wait = before.length > 0 ? Math.max(...before.map((w) => w.left)) : timer ? timerLeft(timer, now) : null;
   // What was too hot since is not to be called soft.
-  const overheated = state.deviations.some((d) => d.kind === 'overheated' && timer !== null && d.at >= timer.startedAt);
+  const overheated = timer !== null && tooHotSince(state, timer);
   // While the thermometers watch a heating, what they say stands in the place of the drawing; a device that was too
   // hot is watched until it has cooled.
   const watched = thermometers && timer !== null && timer.endedAt === null && (!overheated || cooling !== null);
@@ -348,3 +350,7 @@ function whyNot(now: {
   if (now.before !== null && now.before !== now.n) return `The wait of step ${now.before} runs before this.`;
   return 'The wait of this step runs.';
 }
+
+/** Was a limit passed after this heating began? */
+const tooHotSince = (state: RunState, timer: Timer): boolean =>
+  state.deviations.some((d) => d.kind === 'overheated' && d.at >= timer.startedAt);
