@@ -209,6 +209,16 @@ describe('B2 signing in', () => {
     expect(technicians.find(id)).toMatchObject({ role: 'technician', pin: true });
     await own.close();
   });
+  it('the own PIN is not to be guessed at a screen that is signed in', async () => {
+    const [lead] = await people();
+    const browser = new Browser();
+    await browser.ask('/api/sign-in', { technician: lead!.id, pin: '135790' });
+    const guesses = await Promise.all(
+      Array.from({ length: 40 }, (_, i) => browser.put('/api/shop/pin', { old: `77${i + 10}`, pin: '975310' })),
+    );
+    expect(guesses.filter((g) => g.status === 401)).toHaveLength(TRIES.aMinute);
+    expect(guesses.filter((g) => g.status === 429)).toHaveLength(40 - TRIES.aMinute);
+  });
   it('a session ends on the server: signed out, by a lead, with a new PIN, or unused for a day', async () => {
     const [lead, technician] = await people();
     const [chief, browser, other] = [new Browser(), new Browser(), new Browser()];

@@ -97,6 +97,17 @@ interface SignIn {
   pin?: string;
 }
 
+/** Counts a try. @throws Problem 429 when there were too many */
+export async function countTry(c: Context, tries: RateLimiterMemory, key: string): Promise<void> {
+  try {
+    await tries.consume(key);
+  } catch (left) {
+    const seconds = Math.ceil(((left as { msBeforeNext?: number }).msBeforeNext ?? 60_000) / 1000);
+    c.header('Retry-After', String(seconds));
+    throw new Problem(429, { error: `too many tries; wait ${seconds < 90 ? `${seconds} s` : 'an hour'}` });
+  }
+}
+
 /** Signing in and out, and the guard before everything else under `/api`. */
 export function guard(config: Config, sessions: Sessions, technicians: Technicians): Hono<Env> {
   const app = new Hono<Env>();
@@ -120,14 +131,8 @@ export function guard(config: Config, sessions: Sessions, technicians: Technicia
     // A browser that the technician is known to come from is held up by nobody else's tries.
     const known = technician !== undefined && sessions.knows(device, technician);
     const caller = known ? `device ${device}` : `address ${addressOf(c)}`;
-    try {
-      await byCaller.consume(caller);
-      if (technician !== undefined && !known) await byAccount.consume(technician);
-    } catch (left) {
-      const seconds = Math.ceil(((left as { msBeforeNext?: number }).msBeforeNext ?? 60_000) / 1000);
-      c.header('Retry-After', String(seconds));
-      throw new Problem(429, { error: `too many tries; wait ${seconds < 90 ? `${seconds} s` : 'an hour'}` });
-    }
+    await countTry(c, byCaller, caller);
+    if (technician !== undefined && !known) await countTry(c, byAccount, technician);
     return caller;
   };
 

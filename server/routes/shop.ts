@@ -5,10 +5,11 @@ import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { Hono } from 'hono';
 import Joi from 'joi';
+import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { ROLES, type Role, type ShopSettings } from '../../core/jobs/index.ts';
 import { backupName, tryFolder } from '../backup.ts';
 import type { Config } from '../config.ts';
-import { leadOnly, matched, type Env } from '../guard.ts';
+import { countTry, leadOnly, matched, TRIES, type Env } from '../guard.ts';
 import { Problem } from '../problem.ts';
 import { seedAnatomies } from '../seed.ts';
 import { shopOf, type Services } from '../services.ts';
@@ -37,6 +38,7 @@ const setUpSchema = Joi.object({
 export function shopRoutes(services: Services, config: Config): Hono<Env> {
   const { shop, technicians, sessions, backups, live } = services;
   const app = new Hono<Env>();
+  const pinTries = new RateLimiterMemory({ points: TRIES.aMinute, duration: 60 });
   const told = () => live.tell({ kind: 'shop' });
 
   app.get('/', (c) => {
@@ -106,6 +108,7 @@ export function shopRoutes(services: Services, config: Config): Hono<Env> {
       c,
       Joi.object({ old: Joi.string().max(32).required(), pin: pin.required() }),
     );
+    await countTry(c, pinTries, technician.id);
     if (!(await technicians.proves(technician.id, old))) throw new Problem(401, { error: 'that is not your PIN' });
     await technicians.change(technician.id, { pin: next });
     return c.json({ ok: true });
