@@ -145,12 +145,13 @@ export async function endWait(page: Page): Promise<void> {
 export async function stored(page: Page): Promise<void> {
   await page.waitForFunction(async () => {
     const job = /\/jobs\/([^/]+)/.exec(location.pathname)![1]!;
+    // Opened by nobody but the page, which makes its stores.
+    if (!(await indexedDB.databases()).some((d) => d.name === 'nibrel')) return true;
     const db = await new Promise<IDBDatabase>((resolve, reject) => {
       const opening = indexedDB.open('nibrel');
       opening.onsuccess = () => resolve(opening.result);
       opening.onerror = () => reject(opening.error);
     });
-    if (!db.objectStoreNames.contains('outbox')) return true;
     const left = await new Promise<number>((resolve) => {
       const counting = db.transaction('outbox').objectStore('outbox').index('job').count(job);
       counting.onsuccess = () => resolve(counting.result);

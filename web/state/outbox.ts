@@ -1,7 +1,7 @@
 import type { RunEvent } from '../../core/run/index.ts';
 import { api, ApiError, storePhoto, type Problem } from './api.ts';
 import { ageOf, madeNow, serverNow } from './clock.ts';
-import { store, type Aside, type Entry } from './store.ts';
+import { StoreSilent, withStore, type Aside, type Entry } from './store.ts';
 
 /** First and longest pause between tries to reach the server, ms. Origin: own choice. */
 export const RETRY_MS = { first: 400, longest: 5000 } as const;
@@ -27,36 +27,51 @@ export function retrying(work: () => void): { later: () => void; stop: () => voi
   };
 }
 
-/** Keeps what was just made, one row an event, before anything else becomes of it. */
+/** What was made on this page and is not acknowledged; with its photograph only where the disk did not take it. */
+const madeHere = new Map<string, { entry: Entry; data?: Blob | undefined }>();
+
+/**
+ * Keeps what was just made, one row an event, before anything else becomes of it.
+ * @throws DOMException when the disk is full; StoreSilent. Either way it can still be sent from this page.
+ */
 export async function keep(entries: readonly Entry[], blob?: { key: string; data: Blob }): Promise<void> {
-  const db = await store();
-  const tx = db.transaction(['outbox', 'blobs'], 'readwrite', { durability: 'strict' });
-  if (blob) void tx.objectStore('blobs').put(blob.data, blob.key);
-  for (const { key: _, ...entry } of entries) void tx.objectStore('outbox').add(entry);
-  await tx.done;
+  for (const entry of entries) madeHere.set(entry.event.id, { entry });
+  try {
+    await withStore(async (db) => {
+      const tx = db.transaction(['outbox', 'blobs'], 'readwrite', { durability: 'strict' });
+      if (blob) void tx.objectStore('blobs').put(blob.data, blob.key);
+      for (const { key: _, ...entry } of entries) void tx.objectStore('outbox').add(entry);
+      await tx.done;
+    });
+  } catch (error) {
+    for (const entry of entries) if (entry.blob) madeHere.set(entry.event.id, { entry, data: blob?.data });
+    throw error;
+  }
 }
 
 /** What waits to be sent of a job, in the order in which it was made. */
-export async function kept(job: string): Promise<Entry[]> {
-  return (await store()).getAllFromIndex('outbox', 'job', job);
+export function kept(job: string): Promise<Entry[]> {
+  return withStore((db) => db.getAllFromIndex('outbox', 'job', job));
 }
 
 /** Jobs of which something waits to be sent. */
 export async function waiting(): Promise<string[]> {
-  const entries = await (await store()).getAll('outbox');
+  const entries = await withStore((db) => db.getAll('outbox'));
   return [...new Set(entries.map((e) => e.job))];
 }
 
 /** Takes out what the server has acknowledged. */
 export async function acknowledged(job: string, ids: ReadonlySet<string>): Promise<void> {
-  const db = await store();
-  const tx = db.transaction(['outbox', 'blobs'], 'readwrite');
-  for (const entry of await tx.objectStore('outbox').index('job').getAll(job)) {
-    if (!ids.has(entry.event.id)) continue;
-    void tx.objectStore('outbox').delete(entry.key!);
-    if (entry.blob) void tx.objectStore('blobs').delete(entry.blob);
-  }
-  await tx.done;
+  for (const id of ids) madeHere.delete(id);
+  await withStore(async (db) => {
+    const tx = db.transaction(['outbox', 'blobs'], 'readwrite');
+    for (const entry of await tx.objectStore('outbox').index('job').getAll(job)) {
+      if (!ids.has(entry.event.id)) continue;
+      void tx.objectStore('outbox').delete(entry.key!);
+      if (entry.blob) void tx.objectStore('blobs').delete(entry.blob);
+    }
+    await tx.done;
+  });
 }
 
 /** Moves events out of the way, in their order; they stay until somebody has looked at them. */
@@ -65,24 +80,26 @@ export async function setAside(
   refused: readonly Omit<Aside, keyof Entry>[],
   events: readonly RunEvent[],
 ): Promise<void> {
-  const db = await store();
-  const tx = db.transaction(['outbox', 'aside'], 'readwrite', { durability: 'strict' });
-  const rows = new Map((await tx.objectStore('outbox').index('job').getAll(job)).map((e) => [e.event.id, e]));
-  for (const [i, event] of events.entries()) {
-    const row = rows.get(event.id);
-    const { key, ...entry } = row ?? { job, event, session: null, made: madeNow() };
-    if (row) void tx.objectStore('outbox').delete(key!);
-    void tx.objectStore('aside').add({ ...entry, event, ...refused[i]! });
-  }
-  await tx.done;
+  for (const { id } of events) madeHere.delete(id);
+  await withStore(async (db) => {
+    const tx = db.transaction(['outbox', 'aside'], 'readwrite', { durability: 'strict' });
+    const rows = new Map((await tx.objectStore('outbox').index('job').getAll(job)).map((e) => [e.event.id, e]));
+    for (const [i, event] of events.entries()) {
+      const row = rows.get(event.id);
+      const { key, ...entry } = row ?? { job, event, session: null, made: madeNow() };
+      if (row) void tx.objectStore('outbox').delete(key!);
+      void tx.objectStore('aside').add({ ...entry, event, ...refused[i]! });
+    }
+    await tx.done;
+  });
 }
 
-export async function asideOf(job: string): Promise<Aside[]> {
-  return (await store()).getAllFromIndex('aside', 'job', job);
+export function asideOf(job: string): Promise<Aside[]> {
+  return withStore((db) => db.getAllFromIndex('aside', 'job', job));
 }
 
-export async function dropAside(key: number): Promise<void> {
-  await (await store()).delete('aside', key);
+export function dropAside(key: number): Promise<void> {
+  return withStore((db) => db.delete('aside', key));
 }
 
 /** What came of sending: stored as far as it could be. */
@@ -97,7 +114,9 @@ export interface Sent {
  * @throws ApiError for everything that says nothing of a single event: it is sent again later
  */
 export async function send(job: string, events: readonly RunEvent[]): Promise<Sent> {
-  const rows = new Map((await kept(job).catch((): Entry[] => [])).map((e) => [e.event.id, e]));
+  const onDisk = await kept(job).catch(() => null);
+  const rows = new Map([...madeHere].map(([id, { entry }]) => [id, entry]));
+  for (const entry of onDisk ?? []) rows.set(entry.event.id, entry);
   const stored: RunEvent[] = [];
   for (let from = 0; from < events.length; ) {
     const session = rows.get(events[from]!.id)?.session ?? null;
@@ -105,6 +124,7 @@ export async function send(job: string, events: readonly RunEvent[]): Promise<Se
     for (const event of events.slice(from, from + BATCH)) {
       if ((rows.get(event.id)?.session ?? null) !== session) break;
       const row = rows.get(event.id);
+      if (!row && !onDisk && isUnsentPhoto(event)) throw new StoreSilent();
       const sent = await withPhoto(event, row);
       batch.push(row ? { ...sent, at: new Date(serverNow() - ageOf(row.made)).toISOString() } : sent);
     }
@@ -134,11 +154,14 @@ export class PartlySent extends Error {
   }
 }
 
+const isUnsentPhoto = (event: RunEvent): boolean => event.type === 'photo' && event.photo === NOT_SENT_YET;
+
 /** A photograph that was taken without the server is stored there first, and the event then names it. */
 async function withPhoto(event: RunEvent, entry: Entry | undefined): Promise<RunEvent> {
-  if (event.type !== 'photo' || !entry?.blob) return event;
-  const data = await (await store()).get('blobs', entry.blob);
-  return data ? { ...event, photo: await storePhoto(data) } : event;
+  if (!isUnsentPhoto(event) || !entry?.blob) return event;
+  const { blob } = entry;
+  const data = madeHere.get(event.id)?.data ?? (await withStore((db) => db.get('blobs', blob)));
+  return data ? ({ ...event, photo: await storePhoto(data) } as RunEvent) : event;
 }
 
 let openNow: () => string | null = () => null;

@@ -210,6 +210,7 @@ describe('the run in the browser', () => {
     await run().load('j1');
     expect(run().pending).toEqual([]);
     expect(bench.stored).toHaveLength(1);
+    await kept(0);
   });
   it('goes along with another screen, live', async () => {
     Stream.last!.say(bench.other(note('From the other screen.')));
@@ -455,5 +456,53 @@ describe('A3 one clock', () => {
     await vi.waitFor(() => expect(bench.stored).toHaveLength(1), { timeout: 4000 });
     vi.restoreAllMocks();
     expect(Math.abs(Date.parse(bench.stored[0]!.at) - made)).toBeLessThan(300);
+  });
+});
+
+describe('A2 a store of the browser that does not answer', () => {
+  /** Opens, and never says that it did. */
+  const silent = () => ({ open: () => new IDBOpenDBRequest() });
+  const seconds = (n: number) => vi.advanceTimersByTimeAsync(n * 1000);
+  beforeEach(() => vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] }));
+  afterEach(() => vi.useRealTimers());
+
+  it('holds up neither the screen nor the sending, and is said', async () => {
+    forget();
+    vi.stubGlobal('indexedDB', silent());
+    ({ useRun } = await import('./run.ts'));
+    const loaded = run().load('j1');
+    await seconds(5);
+    await loaded;
+    expect(run().job?.id).toBe('j1');
+    expect(run().press(id(1))).toBe('moved');
+    await seconds(9);
+    expect(bench.stored.map((e) => e.type)).toEqual(['step-done']);
+    run().record([{ type: 'photo', photo: '0'.repeat(64), step: null, note: '' }], new Blob(['jpeg']));
+    await seconds(5);
+    expect(run().problem).toMatch(/its store does not answer/);
+    await seconds(9);
+    expect(bench.stored[1]).toMatchObject({ type: 'photo', photo: 'f'.repeat(64) });
+  });
+
+  it('when it answers again, what waited there is sent', async () => {
+    const answering = indexedDB;
+    bench.online = false;
+    run().press(id(1));
+    vi.useRealTimers();
+    await kept(1);
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] });
+    forget();
+    bench.online = true;
+    vi.stubGlobal('indexedDB', silent());
+    ({ useRun } = await import('./run.ts'));
+    const loaded = run().load('j1');
+    await seconds(5);
+    await loaded;
+    expect(run().state!.done.size).toBe(0);
+    vi.stubGlobal('indexedDB', answering);
+    await seconds(9);
+    vi.useRealTimers();
+    await settled();
+    expect(bench.stored.map((e) => e.type)).toEqual(['step-done']);
   });
 });

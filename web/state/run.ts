@@ -31,7 +31,7 @@ import {
   setAside,
 } from './outbox.ts';
 import { sessionNow, technicianNow } from './shop.ts';
-import { isFull, store, type Aside, type Entry } from './store.ts';
+import { isFull, StoreSilent, STORE_LIMIT_MS, withStore, type Aside, type Entry } from './store.ts';
 
 /** Where what was done here stands: all of it with the server, on its way, waiting for the server, or for a sign-in. */
 export type Connection = 'saved' | 'saving' | 'offline' | 'signed-out';
@@ -259,14 +259,25 @@ export const useRun = create<RunStore>()((set, get) => {
     });
   };
 
+  /** Takes over what waits in the outbox of the job that is open; what the server has by now leaves it. */
+  const takeWaiting = (id: string, entries: readonly Entry[]) => {
+    const { events, pending } = get();
+    const there = new Set(events.map((e) => e.id));
+    const here = new Set(pending.map((e) => e.id));
+    const mine = entries.map((e) => e.event).filter((e) => !there.has(e.id) && !here.has(e.id));
+    if (mine.length > 0) settle(events, [...pending, ...mine]);
+    const arrived = entries.map((e) => e.event.id).filter((e) => there.has(e));
+    if (arrived.length > 0) void acknowledged(id, new Set(arrived)).catch(() => {});
+  };
+
   /** What other tabs of this browser left in the outbox, and what waits here, is sent. */
   const reconnect = async (id: string) => {
-    const entries = await kept(id).catch((): Entry[] => []);
-    const { job, events, pending } = get();
-    if (job?.id !== id) return;
-    const here = new Set([...events, ...pending].map((e) => e.id));
-    const others = entries.filter((e) => !here.has(e.event.id)).map((e) => e.event);
-    if (others.length > 0) settle(events, [...pending, ...others]);
+    const entries = await kept(id).catch((error: unknown): Entry[] => {
+      if (error instanceof StoreSilent) setTimeout(() => void (get().job?.id === id && reconnect(id)), STORE_LIMIT_MS);
+      return [];
+    });
+    if (get().job?.id !== id) return;
+    takeWaiting(id, entries);
     if (get().pending.length > 0) void flush();
     else if (get().connection === 'offline') set({ connection: 'saved', problem: null });
   };
@@ -304,9 +315,7 @@ export const useRun = create<RunStore>()((set, get) => {
       if (!job || !origin) return;
       const first = origin.version > 0 ? origin.plan : null;
       const file: JobFile = { job: { ...job, plan: first }, anatomy: origin.model.anatomy, events, latest };
-      void store()
-        .then((db) => db.put('files', file, job.id))
-        .catch(() => {});
+      void withStore((db) => db.put('files', file, job.id)).catch(() => {});
     }, REMEMBER_AFTER_MS);
   };
 
@@ -318,14 +327,11 @@ export const useRun = create<RunStore>()((set, get) => {
     load: async (id) => {
       if (get().job?.id !== id)
         set({ ...EMPTY, events: [], pending: [], aside: [], connection: 'saved', refusal: null });
-      const waits = await kept(id).catch((): Entry[] => []);
-      const aside = await asideOf(id).catch((): Aside[] => []);
+      const left = Promise.all([kept(id), asideOf(id)]).catch(() => null);
       const file = await api<JobFile>(`/jobs/${id}`).catch(async (error: unknown) => {
         const remembered =
           error instanceof ApiError && error.status === 0
-            ? await store()
-                .then((db) => db.get('files', id))
-                .catch(() => undefined)
+            ? await withStore((db) => db.get('files', id)).catch(() => undefined)
             : undefined;
         if (!remembered) {
           set({ problem: messageOf(error) });
@@ -334,14 +340,15 @@ export const useRun = create<RunStore>()((set, get) => {
         return { ...remembered, remembered: true };
       });
       if (!file) return;
+      const rows = await left;
+      const [waits, aside] = rows ?? [[], []];
       adopt(file);
       const remembered = 'remembered' in file;
       set({ aside, remembered, connection: remembered ? 'offline' : 'saved' });
       if (remembered) set({ problem: null });
-      const here = new Set([...get().events, ...get().pending].map((e) => e.id));
-      const mine = waits.filter((e) => !here.has(e.event.id)).map((e) => e.event);
-      if (mine.length > 0) settle(get().events, [...get().pending, ...mine]);
+      takeWaiting(id, waits);
       follow(id);
+      if (!rows) void reconnect(id);
       if (remembered) again.later();
       void flush();
       void sendKept(() => get().job?.id ?? null);

@@ -45,10 +45,20 @@ interface Schema extends DBSchema {
 /** What this browser keeps over a reload. @throws DOMException `QuotaExceededError` when the disk is full */
 export type Store = IDBPDatabase<Schema>;
 
+/** The browser's store did not answer in time. What was asked of it may still come about. */
+export class StoreSilent extends Error {
+  constructor() {
+    super('its store does not answer');
+  }
+}
+
+/** How long the store may take, ms: a write that is flushed takes some 10 ms, a first opening some 100. Origin: own choice. */
+export const STORE_LIMIT_MS = 4000;
+
 let opened: Promise<Store> | null = null;
 
-export function store(): Promise<Store> {
-  opened ??= openDB<Schema>('nibrel', 1, {
+function open(): Promise<Store> {
+  const opening = openDB<Schema>('nibrel', 1, {
     upgrade(db) {
       for (const name of ['outbox', 'aside'] as const) {
         db.createObjectStore(name, { keyPath: 'key', autoIncrement: true }).createIndex('job', 'job');
@@ -56,14 +66,47 @@ export function store(): Promise<Store> {
       db.createObjectStore('blobs');
       db.createObjectStore('files');
     },
-    terminated: () => {
-      opened = null;
+    // A later version of this page opens the store anew: this one makes way.
+    blocking: (_from, _to, event) => {
+      (event.target as IDBDatabase).close();
+      forget(opening);
     },
+    terminated: () => forget(opening),
   });
-  opened.catch(() => {
-    opened = null;
+  opening.catch(() => forget(opening));
+  return opening;
+}
+
+function forget(opening: Promise<Store>): void {
+  if (opened === opening) opened = null;
+}
+
+/**
+ * Does something with what this browser keeps. Nothing else ever waits for the browser's store longer than that:
+ * what is sent and shown comes first.
+ * @throws StoreSilent after `STORE_LIMIT_MS`; the store is opened anew the next time if it was not open by then
+ */
+export async function withStore<T>(work: (db: Store) => Promise<T>): Promise<T> {
+  opened ??= open();
+  const opening = opened;
+  let isOpen = false;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const silence = new Promise<never>((_, reject) => {
+    timer = setTimeout(() => {
+      if (!isOpen) forget(opening);
+      reject(new StoreSilent());
+    }, STORE_LIMIT_MS);
   });
-  return opened;
+  const done = opening.then((db) => {
+    isOpen = true;
+    return work(db);
+  });
+  done.catch(() => {});
+  try {
+    return await Promise.race([done, silence]);
+  } finally {
+    clearTimeout(timer);
+  }
 }
 
 /** For tests: as when the page was opened. */
