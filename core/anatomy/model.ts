@@ -1,5 +1,14 @@
-import { bondAccess, latchAccess, rectAround, regionOf, type Region } from './geometry.ts';
-import type { Anatomy, Bond, Connector, Exit, Face, Fastener, Item, Latch, Outline, Part } from './types.ts';
+import {
+  bondAccess,
+  boundsMeet,
+  boundsOfRegion,
+  latchAccess,
+  rectAround,
+  regionOf,
+  regionsOverlap,
+  type Region,
+} from './geometry.ts';
+import type { Anatomy, Bond, Connector, Exit, Face, Fastener, Item, Latch, Outline, Part, Rect } from './types.ts';
 
 /**
  * An anatomy with its look-ups. Everything here is read off the document; which item stands in the
@@ -23,6 +32,8 @@ export interface Model {
   layerOf(item: string): number;
   /** The ground a tool needs to get at an item, mm. */
   accessOf(item: string): Region;
+  /** True when the grounds of two items share more than a touching edge; cut once, then known. */
+  overlaps(a: string, b: string): boolean;
   /** Parts that an item itself holds or joins, which therefore never stand in its own way. */
   ownPartsOf(item: string): string[];
   /** Layers from the surface of the device down to the item, assemblies added up: the depth of a dive. */
@@ -155,6 +166,24 @@ export function modelOf(anatomy: Anatomy): Model {
     regions.set(id, region);
     return region;
   };
+  const bounds = new Map<string, Rect>();
+  const boundsOfAccess = (id: string): Rect => {
+    const known = bounds.get(id);
+    if (known) return known;
+    const found = boundsOfRegion(accessOf(id));
+    bounds.set(id, found);
+    return found;
+  };
+  const overlapping = new Map<string, boolean>();
+  const overlaps = (a: string, b: string): boolean => {
+    if (!boundsMeet(boundsOfAccess(a), boundsOfAccess(b))) return false;
+    const key = a < b ? `${a} ${b}` : `${b} ${a}`;
+    const known = overlapping.get(key);
+    if (known !== undefined) return known;
+    const found = regionsOverlap(accessOf(a), accessOf(b));
+    overlapping.set(key, found);
+    return found;
+  };
   const depthOf = (id: string): number => {
     const context = contextOf(id);
     const layer = Math.min(layerOf(id), 40);
@@ -174,6 +203,7 @@ export function modelOf(anatomy: Anatomy): Model {
     faceOf,
     layerOf,
     accessOf,
+    overlaps,
     depthOf,
     ownPartsOf: (id) => ownParts(get(id)),
     nameOf: (id) => {

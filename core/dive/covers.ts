@@ -1,4 +1,4 @@
-import { placementsOf, regionsOverlap, type Exit, type Model } from '../anatomy/index.ts';
+import { placementsOf, type Exit, type Model } from '../anatomy/index.ts';
 
 /** What lies over what never changes for a model. */
 const knownCovers = new WeakMap<Model, Map<string, boolean>>();
@@ -49,7 +49,7 @@ export class Covers {
       at.face !== 'edge' &&
       placementsOf(p).some((own) => own.face === at.face && own.layer < at.layer) &&
       !this.model.ownPartsOf(item).includes(part) &&
-      regionsOverlap(this.model.accessOf(part), this.model.accessOf(item));
+      this.model.overlaps(part, item);
     this.lies.set(key, answer);
     return answer;
   }

@@ -1,4 +1,4 @@
-import { placementsOf, regionsOverlap, type Model } from '../anatomy/index.ts';
+import { placementsOf, type Model } from '../anatomy/index.ts';
 import { NoDive, type Standing } from './types.ts';
 
 /**
@@ -60,7 +60,7 @@ export function coversOf(model: Model): Map<string, string[]> {
           !placementsOf(part).some((at) => at.face === face && at.layer < layer)
         )
           continue;
-        if (regionsOverlap(model.accessOf(part.id), model.accessOf(id))) found.push(part.id);
+        if (model.overlaps(part.id, id)) found.push(part.id);
       }
     }
     covers.set(id, found);

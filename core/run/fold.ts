@@ -144,6 +144,29 @@ export function foldOn(state: RunState, event: RunEvent): boolean {
   return true;
 }
 
+/** A fold that goes on event by event, and leaves the state that it began with as it is. */
+export class Folding {
+  private own = false;
+  private readonly added: RunEvent[] = [];
+
+  /**
+   * @param origin what the job began with
+   * @param before the events that `state` is the fold of
+   */
+  constructor(
+    private readonly origin: RunContext,
+    private readonly before: readonly RunEvent[],
+    public state: RunState,
+  ) {}
+
+  add(event: RunEvent): void {
+    this.added.push(event);
+    if (!this.own) this.state = copyState(this.state);
+    this.own = true;
+    if (!foldOn(this.state, event)) this.state = foldRun(this.origin, [...this.before, ...this.added]);
+  }
+}
+
 function apply(state: RunState, event: RunEvent): void {
   state.seq = event.seq;
   const { context } = state;

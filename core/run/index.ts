@@ -24,7 +24,7 @@ export {
   type TestOutcome,
 } from './events.ts';
 export { runContext, stepAt, withWells, type RunContext } from './context.ts';
-export { foldOn, foldRun } from './fold.ts';
+export { Folding, foldOn, foldRun } from './fold.ts';
 export {
   circumstanceNow,
   isClosed,

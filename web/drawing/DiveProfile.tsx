@@ -1,4 +1,4 @@
-import { memo, useId } from 'react';
+import { memo, useId, useMemo } from 'react';
 import type { Plan, Step } from '../../core/dive/index.ts';
 import { tradeOf, VERB_WORDS } from '../words.ts';
 import { depthColour } from './depth.ts';
@@ -30,6 +30,36 @@ function envelope(steps: readonly Step[]): number[] {
   return out;
 }
 
+/** Where the steps of a plan lie on the drawing, in its units. */
+interface Chart {
+  steps: readonly Step[];
+  deepest: number;
+  top: number;
+  floor: number;
+  /** Half the distance of two marks. */
+  half: number;
+  /** Radius of a mark. */
+  r: number;
+  x: (i: number) => number;
+  y: (depth: number) => number;
+}
+
+function chartOf({ steps }: Plan, height: number): Chart {
+  const deepest = Math.max(1, ...steps.map((s) => s.depth));
+  const [top, floor] = [26, height - 24];
+  const half = (WIDTH - 2 * SIDE) / steps.length / 2;
+  return {
+    steps,
+    deepest,
+    top,
+    floor,
+    half,
+    r: Math.min(8, Math.max(4, half / 1.45)),
+    x: (i) => SIDE + half * (2 * i + 1),
+    y: (depth) => top + ((floor - top) * depth) / deepest,
+  };
+}
+
 /**
  * The dive, to scale in steps and depth. What is taken off on the left is level with where it goes
  * back on the right; what has no partner stands out hollow.
@@ -43,16 +73,8 @@ export const DiveProfile = memo(function DiveProfile({
   height = 250,
   className,
 }: ProfileProps) {
-  const id = useId();
-  const { steps } = plan;
-  const deepest = Math.max(1, ...steps.map((s) => s.depth));
-  const top = 26;
-  const floor = height - 24;
-  const x = (i: number) => SIDE + ((WIDTH - 2 * SIDE) * (i + 0.5)) / steps.length;
-  const y = (depth: number) => top + ((floor - top) * depth) / deepest;
-  const line = envelope(steps);
-  const shore = steps.map((_, i) => `${x(i).toFixed(1)} ${y(line[i]!).toFixed(1)}`).join('L');
-  const r = Math.min(8, Math.max(4, (WIDTH - 2 * SIDE) / steps.length / 2.9));
+  const chart = useMemo(() => chartOf(plan, height), [plan, height]);
+  const { steps, deepest, top, r, x, y } = chart;
   const standing = at ? (steps.find((s) => s.id === at)?.n ?? null) : null;
   const focus = chosen ?? standing;
   const partner = focus ? steps[focus - 1]?.mirrors : null;
@@ -63,6 +85,46 @@ export const DiveProfile = memo(function DiveProfile({
       role="img"
       aria-label={`Dive profile: ${steps.length} steps, ${deepest} parts deep${standing ? `, standing at step ${standing}` : ''}`}
     >
+      <Water chart={chart} />
+      {focus && partner ? (
+        <path
+          d={`M${x(focus - 1)} ${y(steps[focus - 1]!.depth)}L${x(partner - 1)} ${y(steps[partner - 1]!.depth)}`}
+          stroke="var(--ink)"
+          strokeWidth={1.4}
+          strokeDasharray="5 4"
+        />
+      ) : null}
+      {steps.map((s) => (
+        <StepMark
+          key={s.n}
+          chart={chart}
+          step={s}
+          done={done?.has(s.id) ?? false}
+          ring={focus === s.n ? 'focus' : partner === s.n ? 'partner' : null}
+          onChoose={onChoose}
+        />
+      ))}
+      {standing ? (
+        <g pointerEvents="none" data-marker={standing}>
+          <path
+            d={`M${x(standing - 1)} ${top - 12}V${y(steps[standing - 1]!.depth) - r - 7}`}
+            stroke="var(--ink)"
+            strokeWidth={2}
+          />
+          <path d={`M${x(standing - 1) - 8} ${top - 24}h16l-8 13Z`} fill="var(--ink)" />
+        </g>
+      ) : null}
+    </svg>
+  );
+});
+
+/** The depths, and the line along which the dive goes. */
+const Water = memo(function Water({ chart: { steps, deepest, x, y } }: { chart: Chart }) {
+  const id = useId();
+  const line = envelope(steps);
+  const shore = steps.map((_, i) => `${x(i).toFixed(1)} ${y(line[i]!).toFixed(1)}`).join('L');
+  return (
+    <>
       <defs>
         <clipPath id={`${id}-v`}>
           <path d={`M${x(0)} ${y(0)}L${shore}L${x(steps.length - 1)} ${y(0)}Z`} />
@@ -95,61 +157,43 @@ export const DiveProfile = memo(function DiveProfile({
         </g>
       ))}
       <path d={`M${shore}`} fill="none" stroke="var(--petrol)" strokeWidth={1.6} strokeLinejoin="round" opacity={0.7} />
-      {focus && partner ? (
-        <path
-          d={`M${x(focus - 1)} ${y(steps[focus - 1]!.depth)}L${x(partner - 1)} ${y(steps[partner - 1]!.depth)}`}
-          stroke="var(--ink)"
-          strokeWidth={1.4}
-          strokeDasharray="5 4"
-        />
-      ) : null}
-      {steps.map((s, i) => {
-        const isDone = done?.has(s.id) ?? false;
-        const alone = s.mirrors === null && (s.phase === 'ascent' || s.phase === 'turn');
-        return (
-          // The list of steps is the keyboard's way to them; the profile adds a pointer's.
-          // biome-ignore lint/a11y/noStaticElementInteractions: see above
-          <g
-            key={s.n}
-            onMouseEnter={onChoose && (() => onChoose(s.n))}
-            onClick={onChoose && (() => onChoose(s.n))}
-            className={onChoose ? 'cursor-pointer' : undefined}
-            opacity={isDone ? 0.45 : 1}
-            data-step={s.n}
-          >
-            <title>{`${s.n}. ${s.gate ?? VERB_WORDS[s.do]}`}</title>
-            <rect
-              x={x(i) - (WIDTH - 2 * SIDE) / steps.length / 2}
-              y={top - 14}
-              width={(WIDTH - 2 * SIDE) / steps.length}
-              height={floor - top + 28}
-              fill="transparent"
-            />
-            <TradeMark trade={tradeOf(s)} x={x(i)} y={y(s.depth)} r={r} hollow={alone} />
-            {(focus === s.n || partner === s.n) && (
-              <circle
-                cx={x(i)}
-                cy={y(s.depth)}
-                r={r + 6}
-                fill="none"
-                stroke="var(--ink)"
-                strokeWidth={focus === s.n ? 2.4 : 1.4}
-              />
-            )}
-          </g>
-        );
-      })}
-      {standing ? (
-        <g pointerEvents="none" data-marker={standing}>
-          <path
-            d={`M${x(standing - 1)} ${top - 12}V${y(steps[standing - 1]!.depth) - r - 7}`}
-            stroke="var(--ink)"
-            strokeWidth={2}
-          />
-          <path d={`M${x(standing - 1) - 8} ${top - 24}h16l-8 13Z`} fill="var(--ink)" />
-        </g>
-      ) : null}
-    </svg>
+    </>
+  );
+});
+
+/** One step; drawn anew only when it is done, or the technician comes to stand at it. */
+const StepMark = memo(function StepMark({
+  chart: { top, floor, half, r, x, y },
+  step,
+  done,
+  ring,
+  onChoose,
+}: {
+  chart: Chart;
+  step: Step;
+  done: boolean;
+  ring: 'focus' | 'partner' | null;
+  onChoose: ((step: number) => void) | undefined;
+}) {
+  const [cx, cy] = [x(step.n - 1), y(step.depth)];
+  const alone = step.mirrors === null && (step.phase === 'ascent' || step.phase === 'turn');
+  return (
+    // The list of steps is the keyboard's way to them; the profile adds a pointer's.
+    // biome-ignore lint/a11y/noStaticElementInteractions: see above
+    <g
+      onMouseEnter={onChoose && (() => onChoose(step.n))}
+      onClick={onChoose && (() => onChoose(step.n))}
+      className={onChoose ? 'cursor-pointer' : undefined}
+      opacity={done ? 0.45 : 1}
+      data-step={step.n}
+    >
+      <title>{`${step.n}. ${step.gate ?? VERB_WORDS[step.do]}`}</title>
+      <rect x={cx - half} y={top - 14} width={2 * half} height={floor - top + 28} fill="transparent" />
+      <TradeMark trade={tradeOf(step)} x={cx} y={cy} r={r} hollow={alone} />
+      {ring && (
+        <circle cx={cx} cy={cy} r={r + 6} fill="none" stroke="var(--ink)" strokeWidth={ring === 'focus' ? 2.4 : 1.4} />
+      )}
+    </g>
   );
 });
 

@@ -3,7 +3,7 @@ import { useEffect } from 'react';
 import { NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { TRIAGE } from '../../core/jobs/index.ts';
 import { Loading, ProblemNote } from '../controls/index.tsx';
-import { useRun } from '../state/run.ts';
+import { useRun, useRunOf } from '../state/run.ts';
 import { DeleteJob } from './DeleteJob.tsx';
 import { JobNotes } from './JobNotes.tsx';
 
@@ -13,7 +13,15 @@ const tab = ({ isActive }: { isActive: boolean }) =>
 /** Loads one job and keeps it live for the screens within. */
 export default function JobFrame() {
   const id = useParams().job!;
-  const { job, anatomy, context, latest, problem, load, leave } = useRun();
+  const { job, anatomy, context, latest, problem, load, leave } = useRunOf(
+    'job',
+    'anatomy',
+    'context',
+    'latest',
+    'problem',
+    'load',
+    'leave',
+  );
   const running = useLocation().pathname.endsWith('/run');
   useEffect(() => {
     void load(id);

@@ -4,12 +4,12 @@ import { useState, type FormEvent } from 'react';
 import { Button, ProblemNote } from '../controls/index.tsx';
 import { ApiError, messageOf, storePhoto } from '../state/api.ts';
 import { NOT_SENT_YET } from '../state/outbox.ts';
-import { useRun } from '../state/run.ts';
+import { useRunOf } from '../state/run.ts';
 import { OutboxNote } from './run/OutboxNote.tsx';
 
 /** What can be recorded on a job without a dive: notes and photographs. */
 export function JobNotes() {
-  const { state, record } = useRun();
+  const { state, record } = useRunOf('state', 'record');
   const [text, setText] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
   if (!state) return null;

@@ -1,8 +1,10 @@
 import { create } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import { modelOf, type Anatomy } from '../../core/anatomy/index.ts';
 import type { Job, JobFile } from '../../core/jobs/index.ts';
 import {
   admit,
+  Folding,
   foldRun,
   moveAt,
   moveItem,
@@ -124,17 +126,20 @@ export const useRun = create<RunStore>()((set, get) => {
     const pending: RunEvent[] = [];
     const refused: { event: RunEvent; refusal: Refusal }[] = [];
     const saved = foldRun(context, events, get().saved);
-    let state = saved;
+    const folding = new Folding(context, events, saved);
     for (const event of mine) {
       if (known.has(event.id)) continue;
-      const stale = event.version !== state.version && stepOf(event) !== null;
-      const no = stale ? PLAN_CHANGED : admit(state.context, state, event, serverNow());
+      const then = folding.state;
+      const stale = event.version !== then.version && stepOf(event) !== null;
+      const no = stale ? PLAN_CHANGED : admit(then.context, then, event, serverNow());
       if (no) refused.push({ event, refusal: no });
       else {
-        pending.push({ ...event, version: state.version, seq: events.length + pending.length + 1 });
-        state = foldRun(context, [...events, ...pending], state);
+        const ours = { ...event, version: then.version, seq: events.length + pending.length + 1 };
+        pending.push(ours);
+        folding.add(ours);
       }
     }
+    const { state } = folding;
     const first = refused[0];
     set({ events, saved, pending, state, ...(first ? { refusal: first.refusal } : {}), ...now(state, job) });
     if (first) {
@@ -362,14 +367,15 @@ export const useRun = create<RunStore>()((set, get) => {
       if (!job || !origin || !state) return false;
       const added: RunEvent[] = [];
       const at = serverNow();
-      let then = state;
+      const folding = new Folding(origin, [...events, ...pending], state);
       for (const body of bodies) {
+        const then = folding.state;
         const refusal = admit(then.context, then, body, at);
         if (refusal) {
           set({ refusal });
           return false;
         }
-        added.push({
+        const event: RunEvent = {
           id: newId(),
           job: job.id,
           seq: events.length + pending.length + added.length + 1,
@@ -377,9 +383,11 @@ export const useRun = create<RunStore>()((set, get) => {
           by: technicianNow() ?? 'Technician',
           version: then.version,
           ...body,
-        });
-        then = foldRun(origin, [...events, ...pending, ...added], then);
+        };
+        added.push(event);
+        folding.add(event);
       }
+      const then = folding.state;
       set({ pending: [...pending, ...added], state: then, refusal: null, ...now(then, job) });
       const session = sessionNow();
       const made = madeNow();
@@ -430,6 +438,11 @@ export const useRun = create<RunStore>()((set, get) => {
     },
   };
 });
+
+/** Some of the run, for what is drawn anew only when one of these changed: what was sent changes twice with a press. */
+export function useRunOf<K extends keyof RunStore>(...keys: K[]): Pick<RunStore, K> {
+  return useRun(useShallow((all) => Object.fromEntries(keys.map((key) => [key, all[key]])) as Pick<RunStore, K>));
+}
 
 /** Events as far as they follow one another without a gap. */
 function whole(events: RunEvent[]): RunEvent[] {

@@ -14,7 +14,7 @@ import { minutes } from '../../../core/units/index.ts';
 import { Button, Loading, ProblemNote } from '../../controls/index.tsx';
 import { DiveProfile } from '../../drawing/DiveProfile.tsx';
 import { api, messageOf } from '../../state/api.ts';
-import { useRun } from '../../state/run.ts';
+import { useRunOf } from '../../state/run.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { VERB_WORDS } from '../../words.ts';
 import { planInWorker, type Job } from '../../workers/planner.ts';
@@ -73,7 +73,7 @@ function usePlanned(
 
 /** Two ways to do the same job, side by side. */
 export default function Compare() {
-  const { job, context, state, adopt } = useRun();
+  const { job, context, state, adopt } = useRunOf('job', 'context', 'state', 'adopt');
   const navigate = useNavigate();
   const { data: sets, problem } = useLoad<RuleSet[]>('/rules');
   const model = context?.model ?? null;

@@ -5,7 +5,7 @@ import { DEFAULT_RULES, type HouseRules, type Plan } from '../../../core/dive/in
 import type { RuleSet } from '../../../core/jobs/index.ts';
 import { underCell } from '../../../core/opening/index.ts';
 import { CautionLine, Loading, ProblemNote } from '../../controls/index.tsx';
-import { useRun } from '../../state/run.ts';
+import { useRunOf } from '../../state/run.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { DepthView } from './DepthView.tsx';
 import { HeatView } from './HeatView.tsx';
@@ -115,7 +115,7 @@ function OpeningOf({
 
 /** The opening of one job's device, under the rules of its dive. */
 export function JobOpening() {
-  const { job, context } = useRun();
+  const { job, context } = useRunOf('job', 'context');
   if (!job?.plan || !context)
     return <p className="panel p-8">This job has no dive. Take the device in again and choose the parts to replace.</p>;
   return (

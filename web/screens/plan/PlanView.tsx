@@ -21,12 +21,12 @@ import { TradeMark } from '../../drawing/marks.tsx';
 import { ScrewTray } from '../../drawing/ScrewTray.tsx';
 import type { JobFile } from '../../../core/jobs/index.ts';
 import { api, messageOf } from '../../state/api.ts';
-import { useRun } from '../../state/run.ts';
+import { useRunOf } from '../../state/run.ts';
 import { PHASE_WORDS, tradeOf, VERB_WORDS } from '../../words.ts';
 import { extrasInWorker } from '../../workers/planner.ts';
 
 export default function PlanView() {
-  const { job, context, state, record } = useRun();
+  const { job, context, state, record } = useRunOf('job', 'context', 'state', 'record');
   const navigate = useNavigate();
   const [chosen, setChosen] = useState<number | null>(null);
   const plan = job?.plan ?? null;
@@ -419,7 +419,7 @@ function SideBySide({ plan, model }: { plan: Plan; model: Model }) {
 
 /** What any other part would take on this dive, against a dive of its own. */
 function WhileThere({ plan, model, begun }: { plan: Plan; model: Model; begun: boolean }) {
-  const { job, adopt } = useRun();
+  const { job, adopt } = useRunOf('job', 'adopt');
   const [extras, setExtras] = useState<Extra[] | null>(null);
   const [asked, setAsked] = useState(false);
   const [share, setShare] = useState(0);

@@ -10,7 +10,7 @@ import {
 } from '../../../core/run/index.ts';
 import { CIRCUMSTANCE_WORDS } from '../tellEvent.ts';
 import { Button } from '../../controls/index.tsx';
-import { useRun } from '../../state/run.ts';
+import { useRunOf } from '../../state/run.ts';
 
 const OUTCOME: Record<TestOutcome, { word: string; class: string }> = {
   pass: { word: '✓ passed', class: 'text-moss' },
@@ -20,7 +20,7 @@ const OUTCOME: Record<TestOutcome, { word: string; class: string }> = {
 
 /** Every function the dive touched, with its test and what came of it. */
 export default function Prove() {
-  const { context, state, job, record, refusal } = useRun();
+  const { context, state, job, record, refusal } = useRunOf('context', 'state', 'job', 'record', 'refusal');
   if (!context || !state || !job?.plan) return null;
   const { anatomy } = context.model;
   const functions = job.plan.touched.map((id) => anatomy.functions.find((f) => f.id === id)!);

@@ -6,14 +6,23 @@ import { minutes } from '../../../core/units/index.ts';
 import { Button, buttonClass, Measure } from '../../controls/index.tsx';
 import { serverNow } from '../../state/clock.ts';
 import { technicianNow } from '../../state/shop.ts';
-import { useRun } from '../../state/run.ts';
+import { useRunOf } from '../../state/run.ts';
 import { DEVIATION_WORDS } from '../../words.ts';
 import { tellEvent } from '../tellEvent.ts';
 
 const TorqueChart = lazy(() => import('./TorqueChart.tsx'));
 
 export default function Record() {
-  const { job, context, state, events, pending, record, press, refusal } = useRun();
+  const { job, context, state, events, pending, record, press, refusal } = useRunOf(
+    'job',
+    'context',
+    'state',
+    'events',
+    'pending',
+    'record',
+    'press',
+    'refusal',
+  );
   const technician = technicianNow();
   const [name, setName] = useState(technician ?? '');
   if (!job?.plan || !context || !state) return null;

@@ -1,5 +1,5 @@
 import { Camera, CircleAlert, Keyboard, NotebookPen, Route, Undo2 } from 'lucide-react';
-import type { MouseEvent, ReactNode } from 'react';
+import { memo, type MouseEvent, type ReactNode } from 'react';
 import type { Step } from '../../../core/dive/index.ts';
 import { itemWise, type RunState } from '../../../core/run/index.ts';
 import { Button, Key } from '../../controls/index.tsx';
@@ -17,6 +17,54 @@ function doneWord(step: Step, left: number, wait: number | null, done: boolean):
   if (step.waits > 0 && wait === null) return 'Start the wait';
   return 'Done';
 }
+
+/** The key must go on meaning "done" after a tap on any of these. */
+const blurred = (work: () => void) => (e: MouseEvent<HTMLButtonElement>) => {
+  e.currentTarget.blur();
+  work();
+};
+
+const wide = (key: string, of: string, word: ReactNode, onClick: () => void) => (
+  <Button key={key} className="min-h-14 shrink-0" onClick={blurred(onClick)}>
+    {word} <Key of={of} />
+  </Button>
+);
+
+/** The keys that hardly change from step to step. */
+const SmallKeys = memo(function SmallKeys({
+  keys,
+  open,
+  showWhole,
+  leave,
+}: {
+  keys: Record<Action, string>;
+  open: (panel: PanelKind) => void;
+  showWhole: () => void;
+  /** `null` where a step cannot be left. */
+  leave: (() => void) | null;
+}) {
+  const small = (action: Action, icon: ReactNode, word: string, onClick: () => void) => (
+    <Button key={action} className="min-h-14 shrink-0 flex-col !gap-0 px-3 text-sm" onClick={blurred(onClick)}>
+      <span className="flex items-center gap-2">
+        {icon}
+        <Key of={keys[action]} />
+      </span>
+      {word}
+    </Button>
+  );
+  return (
+    <>
+      {small('deviation', <CircleAlert size={20} />, 'Something is different', () =>
+        open({ kind: 'deviation', item: null }),
+      )}
+      {small('photo', <Camera size={20} />, 'Photo', () => open({ kind: 'photo' }))}
+      {small('note', <NotebookPen size={20} />, 'Note', () => open({ kind: 'note' }))}
+      {small('profile', <Route size={20} />, 'Whole dive', showWhole)}
+      {leave && small('leave', null, 'Leave for now', leave)}
+      {small('help', <Keyboard size={20} />, 'Keys', () => open({ kind: 'help' }))}
+    </>
+  );
+});
 
 /**
  * The keys at the foot. *Take back* and the one key keep their places at every size and at every step; everything
@@ -53,25 +101,6 @@ export function ActionBar({
   const keys = usePrefs((s) => s.keys);
   const done = state.done.has(step.id);
   const waiting = wait !== null && wait > 0 && !done;
-  // The key must go on meaning "done" after a tap on any of these.
-  const blurred = (work: () => void) => (e: MouseEvent<HTMLButtonElement>) => {
-    e.currentTarget.blur();
-    work();
-  };
-  const small = (action: Action, icon: ReactNode, word: string, onClick: () => void) => (
-    <Button key={action} className="min-h-14 shrink-0 flex-col !gap-0 px-3 text-sm" onClick={blurred(onClick)}>
-      <span className="flex items-center gap-2">
-        {icon}
-        <Key of={keys[action]} />
-      </span>
-      {word}
-    </Button>
-  );
-  const wide = (key: string, of: string, word: ReactNode, onClick: () => void) => (
-    <Button key={key} className="min-h-14 shrink-0" onClick={blurred(onClick)}>
-      {word} <Key of={of} />
-    </Button>
-  );
   const testing = step.do === 'test' && left > 0 && !done;
   return (
     <nav aria-label="Actions" className="foot p-2 sm:px-4 sm:pb-3">
@@ -102,14 +131,7 @@ export function ActionBar({
         {testing && wide('waive', 'w', 'Waive', () => open({ kind: 'test', outcome: 'waived' }))}
         {waiting && wide('timer', keys.timer, 'End the wait', () => open({ kind: 'timer' }))}
         {itemWise(step) && left > 1 && !done && !waiting && wide('all', keys.whole, `All ${left}`, () => act(true))}
-        {small('deviation', <CircleAlert size={20} />, 'Something is different', () =>
-          open({ kind: 'deviation', item: null }),
-        )}
-        {small('photo', <Camera size={20} />, 'Photo', () => open({ kind: 'photo' }))}
-        {small('note', <NotebookPen size={20} />, 'Note', () => open({ kind: 'note' }))}
-        {small('profile', <Route size={20} />, 'Whole dive', showWhole)}
-        {!done && step.gate === null && small('leave', null, 'Leave for now', leave)}
-        {small('help', <Keyboard size={20} />, 'Keys', () => open({ kind: 'help' }))}
+        <SmallKeys keys={keys} open={open} showWhole={showWhole} leave={!done && step.gate === null ? leave : null} />
       </div>
       <Button
         weight="main"

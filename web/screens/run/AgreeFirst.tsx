@@ -1,11 +1,11 @@
 import { Button } from '../../controls/index.tsx';
-import { useRun } from '../../state/run.ts';
+import { useRunOf } from '../../state/run.ts';
 
 const NAMES: Record<string, string> = { 'moisture-rating': 'Moisture rating', data: 'Data' };
 
 /** Work has not begun, or does not go on: what it costs was not agreed, or there is more of it since. */
 export function AgreeFirst({ losses }: { losses: string[] }) {
-  const { context, record } = useRun();
+  const { context, record } = useRunOf('context', 'record');
   if (!context) return null;
   const { plan, model } = context;
   const name = (id: string) => model.anatomy.functions.find((f) => f.id === id)?.name ?? NAMES[id] ?? id;

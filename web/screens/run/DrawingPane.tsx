@@ -71,7 +71,7 @@ export function DrawingPane({
     />
   );
   return (
-    <div className="panel relative grid h-[26rem] grid-rows-[minmax(0,1fr)_auto_auto] sm:h-[34rem] lg:h-auto gap-2 overflow-hidden p-3 lg:min-h-0">
+    <div className="panel relative grid h-[26rem] [contain:strict] grid-rows-[minmax(0,1fr)_auto_auto] sm:h-[34rem] lg:h-auto gap-2 overflow-hidden p-3 lg:min-h-0">
       {followed ? (
         <HeatFollow
           key={followed.startedAt}

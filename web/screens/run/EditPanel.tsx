@@ -6,7 +6,7 @@ import { readNumber } from '../../../core/units/index.ts';
 import { Button, ProblemNote } from '../../controls/index.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
 import { technicianNow } from '../../state/shop.ts';
-import { useRun } from '../../state/run.ts';
+import { useRunOf } from '../../state/run.ts';
 
 type Measure = 'length' | 'thread' | 'head' | 'holeDepth';
 
@@ -32,7 +32,7 @@ export function EditPanel({
   /** Goes on to the plan, with the anatomy that it is to be made on where that cannot be kept before. */
   done: (next: { anatomy: Anatomy | null } | null) => void;
 }) {
-  const { job, adopt } = useRun();
+  const { job, adopt } = useRunOf('job', 'adopt');
   const { model } = state.context;
   const found = model.items.get(item)!;
   const [gone, setGone] = useState(false);

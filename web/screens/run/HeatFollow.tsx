@@ -7,7 +7,7 @@ import { clock } from '../../../core/units/index.ts';
 import { messageOf } from '../../state/api.ts';
 import { serverNow } from '../../state/clock.ts';
 import { usePrefs } from '../../state/prefs.ts';
-import { useRun } from '../../state/run.ts';
+import { useRunOf } from '../../state/run.ts';
 import { follower } from '../../workers/heat.ts';
 
 /** Heat steps that a thermometer can be laid beside: the device lies still on its source. */
@@ -98,7 +98,7 @@ export function HeatFollow({
   onSoft: (startedAt: string, reason: string) => void;
   onTime: (left: number | null) => void;
 }) {
-  const { record } = useRun();
+  const { record } = useRunOf('record');
   const speed = usePrefs((s) => s.clockSpeed);
   const [reading, setReading] = useState<HeatReading | null>(null);
   const [at, setAt] = useState<Following | null>(null);

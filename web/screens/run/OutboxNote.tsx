@@ -1,13 +1,13 @@
 import { Link, useLocation } from 'react-router';
 import type { RunEvent } from '../../../core/run/index.ts';
 import { Button } from '../../controls/index.tsx';
-import { useRun } from '../../state/run.ts';
+import { useRunOf } from '../../state/run.ts';
 import type { Aside } from '../../state/store.ts';
 import { tellEvent } from '../tellEvent.ts';
 
 /** What was refused and kept aside: it can be looked at, tried once more, or let go. */
 export function OutboxNote() {
-  const { aside, connection, remembered, context } = useRun();
+  const { aside, connection, remembered, context } = useRunOf('aside', 'connection', 'remembered', 'context');
   const { pathname } = useLocation();
   return (
     <>
@@ -49,7 +49,7 @@ export function OutboxNote() {
 }
 
 function AsideLine({ entry, told }: { entry: Aside; told: string }) {
-  const { retryAside, forgetAside } = useRun();
+  const { retryAside, forgetAside } = useRunOf('retryAside', 'forgetAside');
   return (
     <li className="flex flex-wrap items-center gap-x-3 gap-y-1">
       <span className="min-w-0 flex-1">

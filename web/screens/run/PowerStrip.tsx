@@ -112,7 +112,9 @@ const SENT_WORDS: Record<Connection, string> = {
 
 /** Where what was done here stands: sent, on its way, or kept on this screen until the server answers. */
 function Sent() {
-  const { connection, aside, pending } = useRun();
+  const connection = useRun((s) => s.connection);
+  const refused = useRun((s) => s.aside.length);
+  const waiting = useRun((s) => s.pending.length);
   const off = skew();
   const away = connection === 'offline' || connection === 'signed-out';
   return (
@@ -123,18 +125,14 @@ function Sent() {
     >
       {away ? <CloudOff aria-hidden="true" /> : <Cloud aria-hidden="true" />}
       <span>
-        {away && pending.length > 0
-          ? `${pending.length} ${SENT_WORDS[connection]}`
-          : away
-            ? 'server away'
-            : SENT_WORDS[connection]}
+        {away && waiting > 0 ? `${waiting} ${SENT_WORDS[connection]}` : away ? 'server away' : SENT_WORDS[connection]}
         {Math.abs(off) > WORTH_A_WORD && (
           <span>
             {' '}
             · this clock is {minutes(Math.abs(off))} {off > 0 ? 'ahead' : 'behind'}; the server's counts
           </span>
         )}
-        {aside.length > 0 && <b className="ml-2 text-crimson">{aside.length} refused</b>}
+        {refused > 0 && <b className="ml-2 text-crimson">{refused} refused</b>}
       </span>
     </span>
   );

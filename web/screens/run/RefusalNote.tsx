@@ -2,7 +2,7 @@ import { OctagonX } from 'lucide-react';
 import { ruleText, type GateId } from '../../../core/dive/index.ts';
 import { circumstanceNow, GATE_NAMES, type Refusal } from '../../../core/run/index.ts';
 import { Button } from '../../controls/index.tsx';
-import { useRun } from '../../state/run.ts';
+import { useRunOf } from '../../state/run.ts';
 import type { PanelKind } from './Panels.tsx';
 import { Retest } from './Retest.tsx';
 
@@ -20,7 +20,7 @@ export function RefusalNote({
   dismiss: () => void;
   open: (panel: PanelKind) => void;
 }) {
-  const { context, state } = useRun();
+  const { context, state } = useRunOf('context', 'state');
   // A function is tried where the device has power, open or closed; not beside an open battery plug.
   const testable = state !== null && ['open', 'closed'].includes(circumstanceNow(state));
   const gate = Object.hasOwn(GATE_NAMES, refusal.rule) ? (refusal.rule as GateId) : null;

@@ -1,10 +1,10 @@
 import { circumstanceNow } from '../../../core/run/index.ts';
 import { Button } from '../../controls/index.tsx';
-import { useRun } from '../../state/run.ts';
+import { useRunOf } from '../../state/run.ts';
 
 /** A function that failed, tried again where it is met. */
 export function Retest({ of }: { of: string }) {
-  const { record, state } = useRun();
+  const { record, state } = useRunOf('record', 'state');
   if (!state) return null;
   return (
     <Button

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { DEFAULT_RULES, explain } from '../../../core/dive/index.ts';
 import {
@@ -14,11 +14,14 @@ import {
   type RunState,
   type Timer,
 } from '../../../core/run/index.ts';
+import { deferred } from '../../controls/deferred.tsx';
 import { serverNow } from '../../state/clock.ts';
 import { useCut } from '../../state/useCut.ts';
 import { usePrefs } from '../../state/prefs.ts';
-import { useRun } from '../../state/run.ts';
+import { useRun, useRunOf } from '../../state/run.ts';
+import { useStable } from '../../state/useStable.ts';
 import { useNow } from '../../state/useNow.ts';
+import { prepareGeometry } from '../../drawing/geometry.ts';
 import { DiveProfile } from '../../drawing/DiveProfile.tsx';
 import { ActionBar } from './ActionBar.tsx';
 import { AgreeFirst } from './AgreeFirst.tsx';
@@ -33,9 +36,22 @@ import { StepPicker } from './StepPicker.tsx';
 import { DriverSwitch, TorquePanel } from './Torque.tsx';
 import { useRunKeys } from './useRunKeys.ts';
 
+const LaterDrawing = deferred(DrawingPane);
+const LaterProfile = deferred(DiveProfile);
+
 /** One step at a time, in large type, driven with one key. */
 export default function Run() {
-  const { job, context, state, press, tap, record, refusal, problem, dismiss } = useRun();
+  const { job, context, state, press, tap, record, refusal, problem, dismiss } = useRunOf(
+    'job',
+    'context',
+    'state',
+    'press',
+    'tap',
+    'record',
+    'refusal',
+    'problem',
+    'dismiss',
+  );
   const navigate = useNavigate();
   /** The place of the step that is looked at, where that is not the one the run stands at. */
   const [chosen, setChosen] = useState<number | null>(null);
@@ -59,70 +75,63 @@ export default function Run() {
   // A wait that has run is worth a word only while its step is still open.
   const now = useNow(timers.some((t) => timerLeft(t, serverNow()) > -1));
 
-  const choose = useCallback(
-    (to: number | null) => {
-      dismiss();
-      setPanel(null);
-      setMirror(false);
-      setChosen(to === null || to === standing ? null : Math.min(total, Math.max(1, to)));
-    },
-    [dismiss, standing, total],
-  );
-  const chooseStep = useCallback((id: string) => choose(context?.steps.get(id)?.n ?? null), [choose, context]);
+  const choose = useStable((to: number | null) => {
+    dismiss();
+    setPanel(null);
+    setMirror(false);
+    setChosen(to === null || to === standing ? null : Math.min(total, Math.max(1, to)));
+  });
+  const chooseStep = useStable((id: string) => choose(context?.steps.get(id)?.n ?? null));
   // When the run moves on, here or on another screen, the view goes along.
   // biome-ignore lint/correctness/useExhaustiveDependencies: the step reached is what moves the view
   useEffect(() => {
     setMirror(false);
   }, [standing]);
 
-  const act = useCallback(
-    (all: boolean) => {
-      const { state: latest } = useRun.getState();
-      if (latest?.cursor === null && plan) return void navigate(`/jobs/${job?.id}/record`);
-      // A key that bounces, or is quicker than the screen, was meant for what is done by now; it is no press of the
-      // next step, which nobody has seen yet.
-      if (!step || !latest || latest.done.has(step.id)) return;
-      performance.mark('nibrel-press');
-      // Functions are passed one by one; all at once is asked for with the list in sight.
-      if (all && step.do === 'test') return setPanel({ kind: 'all-passed' });
-      const screw = step.do === 'fasten' && torqueDriver && !all ? itemsLeft(latest, step)[0] : undefined;
-      // With a torque driver at hand the screw is driven by it, and judged, before it counts as in.
-      if (screw) return setDriver((at) => at ?? { fastener: screw, step: step.id });
-      // The thermometers have the last word about a heating: what is soft need not wait for the clock.
-      const timer = latest.timers.get(timerId(step));
-      const hot = timer !== undefined && tooHotSince(latest, timer);
-      if (timer && !hot && soft?.startedAt === timer.startedAt && timerLeft(timer, serverNow()) > 0) {
-        if (!record([{ type: 'timer-ended', timer: timer.id, how: 'thermometer', reason: soft.reason }])) return;
-      }
-      if (press(step.id, all) === 'moved' && useRun.getState().state?.done.has(step.id)) setChosen(null);
-    },
-    [press, step, torqueDriver, soft, record, plan, job, navigate],
-  );
-  const onSoft = useCallback((startedAt: string, reason: string) => setSoft({ startedAt, reason }), []);
+  const model = context?.model;
+  useEffect(() => (model ? prepareGeometry(model) : undefined), [model]);
+
+  const act = useStable((all: boolean) => {
+    const { state: latest } = useRun.getState();
+    if (latest?.cursor === null && plan) return void navigate(`/jobs/${job?.id}/record`);
+    // A key that bounces, or is quicker than the screen, was meant for what is done by now; it is no press of the
+    // next step, which nobody has seen yet.
+    if (!step || !latest || latest.done.has(step.id)) return;
+    performance.mark('nibrel-press');
+    // Functions are passed one by one; all at once is asked for with the list in sight.
+    if (all && step.do === 'test') return setPanel({ kind: 'all-passed' });
+    const screw = step.do === 'fasten' && torqueDriver && !all ? itemsLeft(latest, step)[0] : undefined;
+    // With a torque driver at hand the screw is driven by it, and judged, before it counts as in.
+    if (screw) return setDriver((at) => at ?? { fastener: screw, step: step.id });
+    // The thermometers have the last word about a heating: what is soft need not wait for the clock.
+    const timer = latest.timers.get(timerId(step));
+    const hot = timer !== undefined && tooHotSince(latest, timer);
+    if (timer && !hot && soft?.startedAt === timer.startedAt && timerLeft(timer, serverNow()) > 0) {
+      if (!record([{ type: 'timer-ended', timer: timer.id, how: 'thermometer', reason: soft.reason }])) return;
+    }
+    if (press(step.id, all) === 'moved' && useRun.getState().state?.done.has(step.id)) setChosen(null);
+  });
+  const onSoft = useStable((startedAt: string, reason: string) => setSoft({ startedAt, reason }));
   const fastening = step?.do === 'fasten';
-  const onScrew = useCallback(
-    (id: string) => {
-      if (!step) return;
-      if (fastening && torqueDriver) setDriver({ fastener: id, step: step.id });
-      else if (tap(step.id, id) === 'moved' && useRun.getState().state?.done.has(step.id)) setChosen(null);
-    },
-    [step, fastening, torqueDriver, tap],
-  );
-  const back = useCallback(() => {
+  const onScrew = useStable((id: string) => {
+    if (!step) return;
+    if (fastening && torqueDriver) setDriver({ fastener: id, step: step.id });
+    else if (tap(step.id, id) === 'moved' && useRun.getState().state?.done.has(step.id)) setChosen(null);
+  });
+  const back = useStable(() => {
     const last = useRun.getState().state?.undoable;
     if (last && record([{ type: 'step-undone', step: last.step, item: last.item }])) choose(null);
-  }, [record, choose]);
-  const send = useCallback(
-    (bodies: EventBody[], blob?: Blob) => {
-      if (!record(bodies, blob)) return false;
-      setPanel(null);
-      return true;
-    },
-    [record],
-  );
-  const leave = useCallback(() => {
+  });
+  const send = useStable((bodies: EventBody[], blob?: Blob) => {
+    if (!record(bodies, blob)) return false;
+    setPanel(null);
+    return true;
+  });
+  const leave = useStable(() => {
     if (step && record([{ type: 'step-left', step: step.id }])) choose(null);
-  }, [record, step, choose]);
+  });
+
+  const showWhole = useStable(() => setWhole(true));
 
   useRunKeys(
     {
@@ -163,8 +172,8 @@ export default function Run() {
     firstGap: rules.firstGap,
     crackedGlass: job?.crackedGlass ?? false,
   });
-  if (!job || !plan || !context || !state || !step) return <p className="p-8">This job has no dive to run.</p>;
-  const { model } = context;
+  if (!job || !plan || !context || !state || !step || !model)
+    return <p className="p-8">This job has no dive to run.</p>;
   const left = itemsLeft(state, step);
   const done = state.done.has(step.id);
   const nextItem = itemWise(step) && !done ? (left[0] ?? null) : null;
@@ -199,7 +208,7 @@ export default function Run() {
           id="main"
           className="grid h-full min-h-0 auto-rows-max gap-4 overflow-auto p-3 sm:p-4 lg:auto-rows-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)] lg:overflow-hidden"
         >
-          <div className="flex min-h-0 flex-col gap-3 lg:overflow-auto" data-testid="step">
+          <div className="flex min-h-0 flex-col gap-3 lg:overflow-auto lg:[contain:strict]" data-testid="step">
             <OutboxNote />
             {refusal && <RefusalNote refusal={refusal} choose={chooseStep} dismiss={dismiss} open={setPanel} />}
             {problem && (
@@ -241,7 +250,7 @@ export default function Run() {
             )}
             {fastening && !done && !driver && <DriverSwitch />}
           </div>
-          <DrawingPane
+          <LaterDrawing
             job={job}
             context={context}
             state={state}
@@ -274,14 +283,14 @@ export default function Run() {
         )}
       </div>
       <footer className="border-t border-line bg-ground">
-        <div className="hidden px-4 lg:block [@media(max-height:640px)]:hidden">
-          <DiveProfile
+        <div className="hidden h-24 px-4 [contain:strict] lg:block [@media(max-height:640px)]:hidden">
+          <LaterProfile
             plan={plan}
             at={state.cursor ?? plan.steps.at(-1)!.id}
             done={state.done}
             chosen={chosen}
             height={92}
-            className="w-full"
+            className="h-full w-full"
           />
         </div>
         <ActionBar
@@ -304,7 +313,7 @@ export default function Run() {
           back={back}
           leave={leave}
           open={setPanel}
-          showWhole={() => setWhole(true)}
+          showWhole={showWhole}
           goToStanding={() => choose(null)}
         />
       </footer>

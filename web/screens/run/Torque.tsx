@@ -5,7 +5,7 @@ import { judgeTorque, torqueTarget, type TorqueSample, type TorqueVerdict } from
 import { torqueUnits } from '../../../core/units/index.ts';
 import { Button } from '../../controls/index.tsx';
 import { usePrefs } from '../../state/prefs.ts';
-import { useRun } from '../../state/run.ts';
+import { useRunOf } from '../../state/run.ts';
 
 const WORDS: Record<TorqueVerdict, { word: string; advice: string }> = {
   good: { word: '✓ good', advice: '' },
@@ -51,7 +51,7 @@ export function TorquePanel({
   step: string;
   close: () => void;
 }) {
-  const { record, tap } = useRun();
+  const { record, tap } = useRunOf('record', 'tap');
   const [samples, setSamples] = useState<TorqueSample[]>([]);
   const [ended, setEnded] = useState(false);
   const [round, setRound] = useState(0);

@@ -6,7 +6,7 @@ import type { EventBody } from '../../../core/run/index.ts';
 import { readAgain, readPieces, sortSpill, type Piece, type Sorting } from '../../../core/screws/index.ts';
 import { readNumber } from '../../../core/units/index.ts';
 import { Button, buttonClass, ProblemNote } from '../../controls/index.tsx';
-import { useRun } from '../../state/run.ts';
+import { useRunOf } from '../../state/run.ts';
 
 type Measured = 'length' | 'head' | 'thread';
 /** Largest measures that are believed, mm, as in an anatomy. */
@@ -26,7 +26,7 @@ const measured = (p: Piece) => p.length !== null || p.thread !== null || p.head 
 
 /** What lies on the bench after the tray went over, and into which well each piece goes back. */
 export default function Spill() {
-  const { job, context, state, record } = useRun();
+  const { job, context, state, record } = useRunOf('job', 'context', 'state', 'record');
   const [pieces, setPieces] = useState<Piece[]>([]);
   const [faults, setFaults] = useState<Fault[] | null>(null);
   const [measuring, setMeasuring] = useState(false);
