@@ -24,6 +24,10 @@ export class ApiError extends Error {
   }
 }
 
+const AWAY: Problem = {
+  error: 'the server does not answer; what you enter is kept here and sent when it is back',
+};
+
 /** @throws ApiError */
 export async function api<T>(
   path: string,
@@ -54,13 +58,15 @@ export async function api<T>(
     });
   } catch (cause) {
     if (cause instanceof DOMException && cause.name === 'AbortError') throw cause;
-    throw new ApiError(0, {
-      error: 'the server does not answer; what you enter is kept here and sent when it is back',
-    });
+    throw new ApiError(0, AWAY);
   }
   const time = response.headers?.get('x-nibrel-time');
   if (time) hearTime(Number(time));
-  const body: unknown = await response.json().catch(() => ({ error: `the server answered ${response.status}` }));
+  const body: unknown = await response.json().catch((cause: unknown) => {
+    // An answer that breaks off, as when the page is left meanwhile, is none, whatever it began with.
+    if (response.ok) throw cause instanceof DOMException && cause.name === 'AbortError' ? cause : new ApiError(0, AWAY);
+    return { error: `the server answered ${response.status}` };
+  });
   if (!response.ok) {
     if (response.status === 401) signedOut(path);
     throw new ApiError(response.status, body as Problem);

@@ -15,7 +15,8 @@ const KEPT = 60;
 
 function keptJobs(): JobSummary[] | null {
   try {
-    return JSON.parse(localStorage.getItem(KEY) ?? 'null') as JobSummary[] | null;
+    const kept = JSON.parse(localStorage.getItem(KEY) ?? 'null') as JobSummary[] | null;
+    return Array.isArray(kept) ? kept : null;
   } catch {
     return null;
   }

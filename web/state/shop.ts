@@ -15,7 +15,9 @@ const KEY = 'nibrel.shop';
 
 function keptShop(): Shop | null {
   try {
-    return JSON.parse(localStorage.getItem(KEY) ?? 'null') as Shop | null;
+    const kept = JSON.parse(localStorage.getItem(KEY) ?? 'null') as Shop | null;
+    // Kept by another version, or broken: better none than one that no screen can show.
+    return Array.isArray(kept?.technicians) ? kept : null;
   } catch {
     return null;
   }

@@ -1,0 +1,62 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { Shop } from '../../core/jobs/index.ts';
+
+const shop: Partial<Shop> = { name: 'Harrow Lane Bench', technicians: ['Ysolde'] };
+let kept: Map<string, string>;
+let answer: () => Response;
+
+beforeEach(() => {
+  kept = new Map();
+  answer = () => new Response(JSON.stringify(shop));
+  vi.stubGlobal('localStorage', {
+    getItem: (key: string) => kept.get(key) ?? null,
+    setItem: (key: string, value: string) => void kept.set(key, value),
+    removeItem: (key: string) => void kept.delete(key),
+  });
+  vi.stubGlobal('window', { location: { pathname: '/', search: '' } });
+  vi.stubGlobal('fetch', async () => answer());
+  vi.resetModules();
+});
+afterEach(() => vi.unstubAllGlobals());
+
+/** An answer that begins well and breaks off, as when the page is left while it comes. */
+const broken = () =>
+  new Response(
+    new ReadableStream({
+      start(body) {
+        body.enqueue(new TextEncoder().encode('{"name":"Harr'));
+        body.error(new TypeError('network error'));
+      },
+    }),
+  );
+const shopStore = async () => (await import('./shop.ts')).useShop;
+
+describe('an answer that breaks off', () => {
+  it('is none: it counts as a server that does not answer', async () => {
+    const { api } = await import('./api.ts');
+    answer = broken;
+    await expect(api('/shop')).rejects.toMatchObject({ status: 0 });
+    answer = () => new Response('<html>', { status: 502 });
+    await expect(api('/shop')).rejects.toMatchObject({ status: 502 });
+  });
+  it('leaves what is known of the shop as it was, on the screen and over a reload', async () => {
+    const store = await shopStore();
+    await store.getState().load();
+    answer = broken;
+    await store.getState().load();
+    expect(store.getState().shop).toEqual(shop);
+    expect(JSON.parse(kept.get('nibrel.shop')!)).toEqual(shop);
+  });
+});
+
+describe('what was kept and cannot be shown', () => {
+  it.each(['{"error":"the server answered 200"}', '[]', '7', 'not JSON'])('%s is no shop and no list', async (text) => {
+    kept.set('nibrel.shop', text);
+    expect((await shopStore()).getState().shop).toBeNull();
+    kept.set('nibrel.jobs', text);
+    answer = broken;
+    const { useJobs } = await import('./jobs.ts');
+    await useJobs.getState().load();
+    expect(useJobs.getState().jobs ?? []).toEqual([]);
+  });
+});
