@@ -55,14 +55,20 @@ async function takeIn(url: string, count: number): Promise<string[]> {
   return jobs;
 }
 
+/** How many events each job has. */
+async function lengths(url: string, jobs: readonly string[]): Promise<number[]> {
+  const files = jobs.map(async (job) => (await (await fetch(`${url}/api/jobs/${job}`)).json()) as JobFile);
+  return (await Promise.all(files)).map((file) => file.events.length);
+}
+
 /** Events a second that all benches together make durable, `batch` in one request. */
 async function throughput(url: string, jobs: readonly string[], batch: number): Promise<number> {
-  const each = Math.ceil(EVENTS / jobs.length / batch) * batch;
+  const each = Math.ceil((EVENTS * Math.sqrt(batch)) / jobs.length / batch) * batch;
+  const had = await lengths(url, jobs);
   const from = performance.now();
   await Promise.all(
-    jobs.map(async (job) => {
-      const first = (await (await fetch(`${url}/api/jobs/${job}`)).json()) as JobFile;
-      for (let seq = first.events.length + 1, sent = 0; sent < each; sent += batch, seq += batch) {
+    jobs.map(async (job, k) => {
+      for (let seq = had[k]! + 1, sent = 0; sent < each; sent += batch, seq += batch) {
         const events = Array.from({ length: batch }, (_, i) => reading(seq + i));
         await post(`${url}/api/jobs/${job}/events`, { events });
       }
@@ -85,9 +91,10 @@ function bareDriver(folder: string, batch: number): number {
       insert.run('job', seq, id, at, 'Bench', type, JSON.stringify(body));
     }
   });
+  const rows = EVENTS * Math.sqrt(batch);
   const from = performance.now();
-  for (let seq = 1; seq <= EVENTS; seq += batch) many(seq);
-  const rate = EVENTS / ((performance.now() - from) / 1000);
+  for (let seq = 1; seq <= rows; seq += batch) many(seq);
+  const rate = rows / ((performance.now() - from) / 1000);
   bare.close();
   return rate;
 }
@@ -139,6 +146,41 @@ async function atWork(url: string, jobs: readonly string[]): Promise<{ p50: numb
   return { p50: took[Math.floor(took.length * 0.5)]!, p99: took[Math.floor(took.length * 0.99)]!, lost };
 }
 
+/** Times that the server is killed while all benches send. */
+const KILLS = 8;
+
+/**
+ * Kills the server while all benches send as fast as they can, and starts it again: what it had acknowledged has to be
+ * there, each event once, in order.
+ */
+async function killed(server: Server, jobs: readonly string[]): Promise<{ acknowledged: number; lost: number }> {
+  const acknowledged = new Map<string, Set<string>>(jobs.map((job) => [job, new Set()]));
+  let lost = 0;
+  for (let round = 0; round < KILLS; round++) {
+    const had = await lengths(server.url, jobs);
+    const sent = jobs.map(async (job, k) => {
+      for (let seq = had[k]! + 1; ; seq++) {
+        const event = reading(seq);
+        await post(`${server.url}/api/jobs/${job}/events`, { events: [event] });
+        acknowledged.get(job)!.add(event.id);
+      }
+    });
+    const over = Promise.allSettled(sent);
+    // Somewhere within a second, at another moment each time.
+    await new Promise((resolve) => setTimeout(resolve, 200 + Math.random() * 800));
+    await server.kill();
+    await over;
+    await server.start();
+  }
+  for (const job of jobs) {
+    const { events } = (await (await fetch(`${server.url}/api/jobs/${job}`)).json()) as JobFile;
+    const there = new Set(events.map((e) => e.id));
+    for (const id of acknowledged.get(job)!) if (!there.has(id)) lost++;
+    if (there.size !== events.length || events.some((e, i) => e.seq !== i + 1)) lost++;
+  }
+  return { acknowledged: [...acknowledged.values()].reduce((sum, ids) => sum + ids.size, 0), lost };
+}
+
 /** Many jobs of one kind, written straight into the data of a server that is down. */
 function fill(data: string, job: string): void {
   const { db, close } = openDb(join(data, 'nibrel.sqlite'));
@@ -171,6 +213,7 @@ export async function durabilityBench(): Promise<Table> {
     const [single, bare] = [await throughput(server.url, jobs, 1), bareDriver(folder, 1)];
     const [batches, bareBatches] = [await throughput(server.url, jobs, BATCH), bareDriver(folder, BATCH)];
     const busy = await atWork(server.url, jobs);
+    const kills = await killed(server, jobs);
     await server.stop();
     const [fresh] = await startAgain(server);
     const untouched = (await takeIn(fresh!, 1))[0]!;
@@ -200,6 +243,8 @@ export async function durabilityBench(): Promise<Table> {
         [`${BENCHES} benches at work, median`, `${busy.p50.toFixed(1)} ms`, ''],
         [`${BENCHES} benches at work, 99th percentile`, `${busy.p99.toFixed(1)} ms`, ''],
         ['benches whose listener missed something', String(busy.lost), ''],
+        [`acknowledged while killed ${KILLS} times (SIGKILL)`, `${kills.acknowledged} events`, ''],
+        ['of them lost, doubled or out of order', String(kills.lost), ''],
         [`first list of ${list.jobs} jobs, lines computed`, `${cold.ms.toFixed(0)} ms`, ''],
         [`first list of ${list.jobs} jobs, lines stored`, `${list.ms.toFixed(0)} ms`, ''],
       ],

@@ -1,5 +1,6 @@
 import { heatBench, openingBench } from './heat.ts';
 import { planningBench } from './planning.ts';
+import { bystanderBench } from './bystander.ts';
 import { durabilityBench } from './durability.ts';
 import { growthBench, orderBench, solverBench } from './order.ts';
 import { paintBench } from './paint.ts';
@@ -17,6 +18,7 @@ const BENCHES: Record<string, Bench> = {
   heat: heatBench,
   opening: openingBench,
   durability: durabilityBench,
+  bystander: bystanderBench,
   paint: paintBench,
 };
 

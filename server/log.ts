@@ -294,15 +294,9 @@ export class EventLog {
         });
       }
       const { at, skew } = timeOf(event.at, clock, lastTime(open));
-      const made = {
-        ...event,
-        ...(event.type === 'test' ? { circumstance: event.circumstance ?? circumstanceNow(state) } : {}),
-        job,
-        by,
-        version: state.version,
-        at: new Date(at).toISOString(),
-        ...(skew === undefined ? {} : { skew }),
-      } as RunEvent;
+      const made = { ...event, job, by, version: state.version, at: this.isoOf(at) } as RunEvent;
+      if (made.type === 'test') made.circumstance ??= circumstanceNow(state);
+      if (skew !== undefined) made.skew = skew;
       const refusal = admit(state.context, state, made, judgedAt(at, clock.received));
       if (refusal) return refused(event.id, refusal.message, refusal);
       this.add(open, made);
@@ -310,6 +304,14 @@ export class EventLog {
       fresh = true;
     }
     return answer;
+  }
+
+  private written = { at: Number.NaN, iso: '' };
+
+  /** What comes in together mostly bears one time: it is written once. */
+  private isoOf(at: number): string {
+    if (this.written.at !== at) this.written = { at, iso: new Date(at).toISOString() };
+    return this.written.iso;
   }
 
   private add(open: Open, event: RunEvent): void {

@@ -1,0 +1,87 @@
+import { randomUUID } from 'node:crypto';
+import { Agent, request } from 'node:http';
+import type { Point } from '../core/anatomy/index.ts';
+import type { JobSummary } from '../core/jobs/index.ts';
+import { tinyBond, tinyDevice } from '../demo/tiny.ts';
+import { Server } from '../e2e/harness.ts';
+import { ms, quantile, type Table } from './report.ts';
+
+/** Pause between two requests of the bystander, ms. */
+const EVERY_MS = 10;
+/** Least time for which a load is watched, ms. */
+const WATCHED_MS = 1500;
+
+const agent = new Agent({ keepAlive: true });
+
+function ask(url: string, json?: unknown): Promise<number> {
+  const sent = json === undefined ? undefined : JSON.stringify(json);
+  return new Promise((resolve, reject) => {
+    const headers = sent ? { 'Content-Type': 'application/json', 'Content-Length': Buffer.byteLength(sent) } : {};
+    const asking = request(url, { method: sent ? 'POST' : 'GET', agent, headers }, (answer) => {
+      answer.resume();
+      answer.on('end', () => resolve(answer.statusCode!));
+    });
+    asking.on('error', reject);
+    asking.end(sent);
+  });
+}
+
+/** An anatomy of a few kilobytes whose one bond is hard to cut: a zigzag of `points` points. */
+function zigzag(points: number) {
+  const line = Array.from({ length: points }, (_, i): Point => [5 + (i % 2) * 28, 4 + (i * 70) / points]);
+  return tinyDevice((a) => {
+    a.id = `zigzag-${points}`;
+    a.bonds = [{ ...tinyBond('glue', 'glue', ['cover', 'frame']), at: { line, width: 2 } }];
+  });
+}
+
+/** How long a bystander waits, who records something while the server computes for somebody else. */
+export async function bystanderBench(): Promise<Table> {
+  const server = await new Server().start();
+  try {
+    const api = `${server.url}/api`;
+    const jobs = (await (await fetch(`${api}/jobs`)).json()) as JobSummary[];
+    const signed = jobs.find((j) => j.state === 'signed')!.id;
+    const job = jobs.find((j) => j.state === 'ready')!.id;
+    let seq = ((await (await fetch(`${api}/jobs/${job}`)).json()) as { events: unknown[] }).events.length;
+    const intake = { anatomy: 'osterleigh-broadleaf-12', customer: 'X', complaint: '', replace: ['board'] };
+    const loads: [string, () => Promise<unknown>][] = [
+      ['nothing else', async () => {}],
+      ['the depth table of a tablet', () => ask(`${api}/anatomies/osterleigh-broadleaf-12/depth`)],
+      ["the plan of a tablet's board", () => ask(`${api}/jobs`, intake)],
+      ['the check of a bond with 300 corners', () => ask(`${api}/anatomies`, zigzag(300))],
+      ['the check of a bond with 1,500 corners', () => ask(`${api}/anatomies`, zigzag(1500))],
+      ['a record as PDF', () => ask(`${api}/jobs/${signed}/record.pdf`)],
+      ['all of these at once', () => Promise.all(loads.slice(1, -1).map(([, load]) => load()))],
+    ];
+    const rows: (string | number)[][] = [];
+    for (const [what, load] of loads) {
+      let on = true;
+      const from = performance.now();
+      const busy = load().finally(() => {
+        on = false;
+      });
+      const took: number[] = [];
+      while (on || performance.now() - from < WATCHED_MS) {
+        seq++;
+        const event = { id: randomUUID(), seq, at: new Date().toISOString(), type: 'note', step: null, text: 'x' };
+        const asked = performance.now();
+        const status = await ask(`${api}/jobs/${job}/events`, { events: [event] });
+        if (status !== 200) throw new Error(`the bystander was answered ${status}`);
+        took.push(performance.now() - asked);
+        await new Promise((resolve) => setTimeout(resolve, EVERY_MS));
+      }
+      await busy;
+      rows.push([what, took.length, ...[0.5, 0.95, 0.99, 1].map((q) => ms(quantile(took, q)))]);
+    }
+    return {
+      title: 'A bystander beside computations',
+      note: 'One event a request, every 10 ms, over HTTP, while the server computes what stands on the left for somebody else. Aim: under 50 ms.',
+      columns: ['beside', 'requests', 'median', '95th', '99th', 'longest'],
+      rows,
+    };
+  } finally {
+    await server.stop();
+    agent.destroy();
+  }
+}
