@@ -48,6 +48,8 @@ function bent<T extends object>(document: T): fc.Arbitrary<unknown> {
       for (const step of path.slice(0, -1)) at = (at as Record<string | number, unknown> | undefined)?.[step];
       if (at === null || typeof at !== 'object') continue;
       const last = path.at(-1)!;
+      // An earlier change put a list here; the length of a list is no field of a document.
+      if (Array.isArray(at) && typeof last === 'string') continue;
       if (drop) delete (at as Record<string | number, unknown>)[last];
       else (at as Record<string | number, unknown>)[last] = to;
     }
