@@ -169,11 +169,24 @@ export class Jobs {
 
   /**
    * The anatomy corrected for this one device.
-   * @throws Problem 409 when the plan names an item that would be gone; that is a new plan
+   * @param on the device and the plan that it was corrected on
+   * @throws Problem 409 when the plan names an item that would be gone, which is a new plan, and when the device or its
+   *   plan was changed meanwhile
    */
-  async edit(id: string, anatomy: Anatomy, item: string | null, because: string, by: string): Promise<void> {
+  async edit(
+    id: string,
+    anatomy: Anatomy,
+    item: string | null,
+    because: string,
+    by: string,
+    on: RunContext,
+  ): Promise<void> {
     const { items } = modelOf(anatomy);
     const { context, seq } = this.log.open(id).state;
+    if (context !== on)
+      throw new Problem(409, {
+        error: 'the device or its plan was changed meanwhile; look at it and correct it again',
+      });
     const { model, plan } = context;
     const lost = plan.steps.flatMap((s) => s.items).find((i) => model.items.has(i) && !items.has(i));
     if (lost)

@@ -25,6 +25,9 @@ type Answer<T> = { status: number; body: T; headers: Headers };
 const typeOf = (body: unknown): Record<string, string> =>
   body === undefined ? {} : { 'Content-Type': typeof body === 'string' ? 'application/json' : 'image/jpeg' };
 
+/** Names the version that is changed. */
+const on = (version: number) => ({ headers: { 'If-Match': `"${version}"` } });
+
 async function ask<T = Record<string, unknown>>(
   path: string,
   json?: unknown,
@@ -77,9 +80,11 @@ describe('jobs', () => {
     });
     const next = structuredClone(file.anatomy);
     next.name = 'Field 3 b';
-    expect((await ask('/api/anatomies', undefined, { method: 'POST', body: JSON.stringify(next) })).body).toMatchObject(
-      { revision: 2 },
-    );
+    const revise = (init: RequestInit = {}) =>
+      ask('/api/anatomies', undefined, { method: 'POST', body: JSON.stringify(next), ...init });
+    expect((await revise()).status).toBe(428);
+    expect((await revise(on(1))).body).toMatchObject({ revision: 2 });
+    expect((await revise(on(1))).status).toBe(412);
     expect((await ask<JobFile>(`/api/jobs/${file.job.id}`)).body.anatomy.name).toBe('Field 3');
     expect((await takeIn()).job.revision).toBe(2);
   });
@@ -89,17 +94,19 @@ describe('jobs', () => {
     expect(
       await ask(`/api/jobs/${job.id}/events`, { events: [event(1, { type: 'step-done', step: 'power-off' })] }),
     ).toMatchObject({ status: 409, body: { error: 'this device must not be opened' } });
-    expect((await ask(`/api/jobs/${job.id}/plan`, { replace: ['battery'] })).status).toBe(409);
+    expect((await ask(`/api/jobs/${job.id}/plan`, { replace: ['battery'] }, on(0))).status).toBe(409);
   });
   it('plans anew until the dive has begun', async () => {
     const { job } = await takeIn();
-    const planned = (await ask<JobFile>(`/api/jobs/${job.id}/plan`, { replace: ['battery'] })).body.events.at(-1)!;
+    const planned = (await ask<JobFile>(`/api/jobs/${job.id}/plan`, { replace: ['battery'] }, on(0))).body.events.at(
+      -1,
+    )!;
     expect(planned).toMatchObject({ type: 'planned', version: 1, plan: { replace: ['battery'] } });
     const { plan } = planned as Extract<RunEvent, { type: 'planned' }>;
     await ask(`/api/jobs/${job.id}/events`, {
       events: [event(2, { type: 'step-done', step: plan.steps[0]!.id })],
     });
-    expect(await ask(`/api/jobs/${job.id}/plan`, { replace: ['port'] })).toMatchObject({
+    expect(await ask(`/api/jobs/${job.id}/plan`, { replace: ['port'] }, on(1))).toMatchObject({
       status: 409,
       body: { error: expect.stringContaining('has begun') },
     });
@@ -379,7 +386,10 @@ describe('planning on', () => {
     });
     expect(told.body.added.length).toBeGreaterThan(0);
     expect((await ask<JobFile>(`/api/jobs/${job.id}`)).body.events).toHaveLength(1);
-    await ask(`/api/jobs/${job.id}/plan-on`, { by: 'Tobin Hask', keep: true, replace: ['main-camera', 'flash'] });
+    const kept = { by: 'Tobin Hask', keep: true, replace: ['main-camera', 'flash'] };
+    expect((await ask(`/api/jobs/${job.id}/plan-on`, kept)).status).toBe(428);
+    expect((await ask(`/api/jobs/${job.id}/plan-on`, kept, on(7))).status).toBe(412);
+    await ask(`/api/jobs/${job.id}/plan-on`, kept, on(0));
     const { events } = (await ask<JobFile>(`/api/jobs/${job.id}`)).body;
     expect(events.at(-1)).toMatchObject({ type: 'replanned', seq: 2, kept: [job.plan!.steps[0]!.id] });
     expect((await ask<JobSummary[]>('/api/jobs')).body.find((j) => j.id === job.id)).toMatchObject({

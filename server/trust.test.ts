@@ -49,6 +49,8 @@ const event = (seq: number, body: object, at = new Date().toISOString()) => ({
   by: 'Tobin Hask',
   ...body,
 });
+const planAnew = (job: string, part: string, seen = 0) =>
+  ask(`/api/jobs/${job}/plan`, { replace: [part] }, { 'If-Match': `"${seen}"` });
 const send = (job: string, ...events: object[]) => ask(`/api/jobs/${job}/events`, { events });
 
 describe('A the log', () => {
@@ -60,19 +62,39 @@ describe('A the log', () => {
   });
   it('A1 a plan that is replaced before the run is an event that other screens hear of', async () => {
     const { job } = await takeIn();
-    await ask(`/api/jobs/${job.id}/plan`, { replace: ['battery'] });
+    await planAnew(job.id, 'battery');
     expect((await fileOf(job.id)).events.map((e) => e.type as string)).toContain('planned');
   });
   it('A1 of two plans made at once on the same device one is kept, and a note between them hinders neither', async () => {
     const { job } = await takeIn();
-    const plans = ['battery', 'main-camera'].map((part) => ask(`/api/jobs/${job.id}/plan`, { replace: [part] }));
+    const plans = ['battery', 'main-camera'].map((part) => planAnew(job.id, part));
     await send(job.id, event(1, { type: 'note', step: null, text: 'Scratched.' }));
     expect((await Promise.all(plans)).map((p) => p.status).sort()).toEqual([200, 409]);
     expect((await fileOf(job.id)).events.map((e) => e.type)).toEqual(['note', 'planned']);
   });
+  it('B3 a plan, and the device as it is, are changed only by who has seen how they are now', async () => {
+    const { job, anatomy } = await takeIn();
+    const edit = (name: string, seen?: number) => {
+      const next = structuredClone(anatomy);
+      next.parts.find((p) => p.id === 'battery')!.name = name;
+      const json = { anatomy: next, item: 'battery', because: 'as it is' };
+      return ask(`/api/jobs/${job.id}/anatomy`, json, seen === undefined ? {} : { 'If-Match': `"${seen}"` });
+    };
+    expect((await ask(`/api/jobs/${job.id}/plan`, { replace: ['battery'] })).status).toBe(428);
+    expect((await edit('Cell')).status).toBe(428);
+    await planAnew(job.id, 'battery');
+    expect((await planAnew(job.id, 'main-camera')).status).toBe(412);
+    await send(job.id, event(2, { type: 'note', step: null, text: 'Nothing of the plan.' }));
+    expect((await edit('Cell', 1)).status).toBe(200);
+    expect((await edit('Another cell', 1)).status).toBe(412);
+    expect((await planAnew(job.id, 'main-camera', 1)).status).toBe(412);
+    expect((await planAnew(job.id, 'main-camera', 3)).status).toBe(200);
+    const { events } = await fileOf(job.id);
+    expect(events.map((e) => e.type)).toEqual(['planned', 'note', 'anatomy-edited', 'planned']);
+  });
   it('A1 an event made against the older plan is refused with what was missed', async () => {
     const { job } = await takeIn();
-    await ask(`/api/jobs/${job.id}/plan`, { replace: ['battery'] });
+    await planAnew(job.id, 'battery');
     const step = job.plan!.steps[0]!;
     const late = await send(job.id, event(1, { type: 'step-done', step: step.id, version: 1 }));
     expect(late).toMatchObject({ status: 409, body: { missed: [{ type: 'planned' }] } });

@@ -140,3 +140,12 @@ export const isServerMade = (event: EventBody): event is ServerMade =>
 export function stepOf(event: EventBody): string | null {
   return 'step' in event ? event.step : null;
 }
+
+/**
+ * Which event last changed the plan or the device of a job, by its number; 0 while neither was. Whoever changes
+ * either names it, so that nothing is changed on what has changed meanwhile.
+ */
+export function lastChange(events: readonly RunEvent[]): number {
+  const changes: readonly EventType[] = ['planned', 'replanned', 'anatomy-edited'];
+  return events.findLast((e) => changes.includes(e.type))?.seq ?? 0;
+}

@@ -5,6 +5,7 @@ export {
   DEVIATIONS,
   EARLY_ENDS,
   isServerMade,
+  lastChange,
   OUTCOMES,
   SERVER_MADE,
   stepOf,

@@ -43,8 +43,8 @@ export function anatomyRoutes({ anatomies, pool }: Services): Hono<Env> {
     leadOnly(c);
     const anatomy = await pool.run('checkAnatomy', { text: await c.req.text() });
     if (anatomy.id === UNLISTED) throw new Problem(422, { error: `id: "${UNLISTED}" is kept for devices in no list` });
-    if (c.req.header('if-match') !== undefined)
-      matched(c, anatomies.has(anatomy.id) ? anatomies.newest(anatomy.id) : 0);
+    // What is there already is revised by whoever has seen its newest revision.
+    if (anatomies.has(anatomy.id)) matched(c, anatomies.newest(anatomy.id));
     return c.json(anatomies.add(anatomy), 201);
   });
   return app;

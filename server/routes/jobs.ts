@@ -3,7 +3,14 @@ import Joi from 'joi';
 import type { Anatomy } from '../../core/anatomy/index.ts';
 import type { DiveRequest, HouseRules, Plan } from '../../core/dive/index.ts';
 import { TRIAGE, type TriageFinding, type UnlistedDevice } from '../../core/jobs/index.ts';
-import { readEvent, stepOf, type EventBody, type ReplanRequest, type SentEvent } from '../../core/run/index.ts';
+import {
+  lastChange,
+  readEvent,
+  stepOf,
+  type EventBody,
+  type ReplanRequest,
+  type SentEvent,
+} from '../../core/run/index.ts';
 import type { Config } from '../config.ts';
 import { leadOnly, matched, nameOf, type Env } from '../guard.ts';
 import { Problem } from '../problem.ts';
@@ -134,7 +141,11 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
     return c.json(jobs.fileOf(job.id), 201);
   });
 
-  app.get('/:id', (c) => c.json(jobs.fileOf(one(c))));
+  app.get('/:id', (c) => {
+    const file = jobs.fileOf(one(c));
+    c.header('ETag', `"${lastChange(file.events)}"`);
+    return c.json(file);
+  });
 
   app.delete('/:id', async (c) => {
     leadOnly(c);
@@ -150,7 +161,7 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
     if (job.anatomy === null)
       throw new Problem(409, { error: 'this device is in no list; it has no anatomy to plan on' });
     if (state.startedAt) throw new Problem(409, { error: 'the dive has begun; its plan stays as it is' });
-    if (c.req.header('if-match') !== undefined) matched(c, state.version);
+    matched(c, lastChange(jobs.eventsOf(job.id)));
     const plan = await dive(context.model.anatomy, request);
     const names = plan.replace.map((part) => context.model.nameOf(part)).join(', ');
     await jobs.plan(job.id, plan, `planned for ${names}`, who(c, request), context);
@@ -167,6 +178,7 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
     if (state.signedOff) throw new Problem(409, { error: 'the job is signed off' });
     if (!state.startedAt)
       throw new Problem(409, { error: 'the dive has not begun; choose its parts and rules on the plan' });
+    if (keep) matched(c, lastChange(jobs.eventsOf(job.id)));
     const edited = anatomy ? await pool.run('readEdited', { document: anatomy }) : null;
     const replan = await pool.run('planOn', { run: runOf(job.id), request: { ...request, anatomy: edited } });
     if (keep) await jobs.make(job.id, replan.event, who(c, { by, session } as By), state.seq);
@@ -178,8 +190,10 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
     const { anatomy, item, because, ...said } = await bodyOf<
       { anatomy: object; item: string | null; because: string } & By
     >(c, editSchema);
+    matched(c, lastChange(jobs.eventsOf(one(c))));
+    const { context } = jobs.stateOf(one(c));
     const edited = await pool.run('readEdited', { document: anatomy });
-    await jobs.edit(one(c), edited, item, because, who(c, said));
+    await jobs.edit(one(c), edited, item, because, who(c, said), context);
     return c.json(jobs.fileOf(one(c)));
   });
 

@@ -6,8 +6,17 @@ import { Loading, ProblemNote } from '../../controls/index.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
 import { useLoad } from '../../state/useLoad.ts';
 
+/** The id that a file gives its anatomy, as far as it can be read; what is wrong with it is for the server to say. */
+function idIn(text: string): string | null {
+  try {
+    return (JSON.parse(text) as { id?: string } | null)?.id ?? null;
+  } catch {
+    return null;
+  }
+}
+
 export default function Anatomies() {
-  const { data, problem } = useLoad<AnatomySummary[]>('/anatomies');
+  const { data, problem, reload } = useLoad<AnatomySummary[]>('/anatomies');
   const [refused, setRefused] = useState<ApiError | null>(null);
   const [busy, setBusy] = useState(false);
   const navigate = useNavigate();
@@ -16,12 +25,17 @@ export default function Anatomies() {
     setRefused(null);
     setBusy(true);
     try {
+      // One that stands in the list is revised; whoever else revises it meanwhile is not overlooked.
+      const brought = await file.text().then(idIn);
+      const known = data?.find((a) => a.id === brought);
       const { anatomy } = await api<{ anatomy: { id: string } }>('/anatomies', {
         body: file,
         type: 'application/json',
+        ...(known ? { ifMatch: known.revision } : {}),
       });
       void navigate(`/anatomies/${anatomy.id}`);
     } catch (error) {
+      if (error instanceof ApiError && error.status === 412) reload();
       setRefused(error instanceof ApiError ? error : new ApiError(0, { error: messageOf(error) }));
     } finally {
       setBusy(false);

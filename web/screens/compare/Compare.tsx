@@ -14,6 +14,7 @@ import { minutes } from '../../../core/units/index.ts';
 import { Button, Loading, ProblemNote } from '../../controls/index.tsx';
 import { DiveProfile } from '../../drawing/DiveProfile.tsx';
 import { api, messageOf } from '../../state/api.ts';
+import { lastChange } from '../../../core/run/index.ts';
 import { useRunOf } from '../../state/run.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { VERB_WORDS } from '../../words.ts';
@@ -73,7 +74,7 @@ function usePlanned(
 
 /** Two ways to do the same job, side by side. */
 export default function Compare() {
-  const { job, context, state, adopt } = useRunOf('job', 'context', 'state', 'adopt');
+  const { job, context, state, events, adopt } = useRunOf('job', 'context', 'state', 'events', 'adopt');
   const navigate = useNavigate();
   const { data: sets, problem } = useLoad<RuleSet[]>('/rules');
   const model = context?.model ?? null;
@@ -119,6 +120,7 @@ export default function Compare() {
       adopt(
         await api<JobFile>(`/jobs/${job.id}/plan`, {
           json: { replace, spares: Object.values(side.spares), crackedGlass: cracked, rules: side.set },
+          ifMatch: lastChange(events),
         }),
       );
       void navigate(`/jobs/${job.id}`);

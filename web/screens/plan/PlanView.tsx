@@ -11,7 +11,7 @@ import {
   type Step,
 } from '../../../core/dive/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
-import { lossesToAgree } from '../../../core/run/index.ts';
+import { lastChange, lossesToAgree } from '../../../core/run/index.ts';
 import { lookAlikes, trayPlan } from '../../../core/screws/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, buttonClass, CautionLine, Measure, ProblemNote } from '../../controls/index.tsx';
@@ -419,7 +419,7 @@ function SideBySide({ plan, model }: { plan: Plan; model: Model }) {
 
 /** What any other part would take on this dive, against a dive of its own. */
 function WhileThere({ plan, model, begun }: { plan: Plan; model: Model; begun: boolean }) {
-  const { job, adopt } = useRunOf('job', 'adopt');
+  const { job, events, adopt } = useRunOf('job', 'events', 'adopt');
   const [extras, setExtras] = useState<Extra[] | null>(null);
   const [asked, setAsked] = useState(false);
   const [share, setShare] = useState(0);
@@ -440,6 +440,7 @@ function WhileThere({ plan, model, begun }: { plan: Plan; model: Model; begun: b
       adopt(
         await api<JobFile>(`/jobs/${job!.id}/plan`, {
           json: { replace: [...plan.replace, part], spares: plan.spares, crackedGlass: job!.crackedGlass },
+          ifMatch: lastChange(events),
         }),
       );
     } catch (error) {

@@ -1,12 +1,12 @@
 import { useState } from 'react';
 import { DRIVES, type Anatomy, type Fastener, type Item } from '../../../core/anatomy/index.ts';
-import type { RunState } from '../../../core/run/index.ts';
+import { lastChange, type RunState } from '../../../core/run/index.ts';
 import type { JobFile } from '../../../core/jobs/index.ts';
 import { readNumber } from '../../../core/units/index.ts';
 import { Button, ProblemNote } from '../../controls/index.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
 import { technicianNow } from '../../state/shop.ts';
-import { useRunOf } from '../../state/run.ts';
+import { useRun, useRunOf } from '../../state/run.ts';
 
 type Measure = 'length' | 'thread' | 'head' | 'holeDepth';
 
@@ -40,6 +40,8 @@ export function EditPanel({
   const screw = found.type === 'fastener' ? found.item : null;
   const [drive, setDrive] = useState(screw?.drive ?? 'none');
   const [sizes, setSizes] = useState<Record<Measure, string>>(() => sizesOf(screw, length));
+  // What is corrected here is the device as it was when this was opened.
+  const [seen] = useState(() => lastChange(useRun.getState().events));
   const [problem, setProblem] = useState<ApiError | null>(null);
   const [busy, setBusy] = useState(false);
   const wrong = screw ? (Object.keys(MEASURES) as Measure[]).filter((m) => !within(sizes[m], MEASURES[m].most)) : [];
@@ -58,7 +60,7 @@ export function EditPanel({
     try {
       const because = 'as it is on this device';
       const json = { anatomy, item, because, by: technicianNow() ?? undefined };
-      adopt(await api<JobFile>(`/jobs/${job!.id}/anatomy`, { json }));
+      adopt(await api<JobFile>(`/jobs/${job!.id}/anatomy`, { json, ifMatch: seen }));
       done({ anatomy: null });
     } catch (error) {
       setProblem(error instanceof ApiError ? error : new ApiError(0, { error: messageOf(error) }));

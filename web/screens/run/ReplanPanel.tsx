@@ -1,7 +1,7 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Anatomy } from '../../../core/anatomy/index.ts';
 import { stepItemName, type Step } from '../../../core/dive/index.ts';
-import { proposeReplan, type Replan, type RunState } from '../../../core/run/index.ts';
+import { lastChange, proposeReplan, type Replan, type RunState } from '../../../core/run/index.ts';
 import { equivalentsOf, type StockItem } from '../../../core/screws/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, ProblemNote } from '../../controls/index.tsx';
@@ -33,6 +33,8 @@ export function ReplanPanel({
   const missing = [...state.device.absent].filter((id) => model.fasteners.has(id));
   const [restored, setRestored] = useState<string[]>([]);
   const [found, setFound] = useState<Replan | null>(null);
+  /** The change of plan or device that was the last when this was worked out. */
+  const seen = useRef(0);
   const [problem, setProblem] = useState<ApiError | null>(null);
   const [busy, setBusy] = useState(false);
 
@@ -46,6 +48,7 @@ export function ReplanPanel({
 
   useEffect(() => {
     const stop = new AbortController();
+    seen.current = lastChange(useRun.getState().events);
     api<Replan>(`/jobs/${job.id}/plan-on`, { json: { ...JSON.parse(request), keep: false }, signal: stop.signal }).then(
       (replan) => {
         setFound(replan);
@@ -63,7 +66,7 @@ export function ReplanPanel({
   const take = async () => {
     setBusy(true);
     try {
-      await api(`/jobs/${job.id}/plan-on`, { json: { ...JSON.parse(request), keep: true } });
+      await api(`/jobs/${job.id}/plan-on`, { json: { ...JSON.parse(request), keep: true }, ifMatch: seen.current });
       close();
     } catch (error) {
       setProblem(error instanceof ApiError ? error : new ApiError(0, { error: messageOf(error) }));

@@ -43,7 +43,10 @@ export default function Screws() {
     if (!reading.ok)
       return setError(new ApiError(422, { error: 'the file has faults; nothing was changed', faults: reading.faults }));
     try {
-      await api('/anatomies', { json: { ...data.anatomy, fasteners: reading.value } });
+      await api('/anatomies', {
+        json: { ...data.anatomy, fasteners: reading.value },
+        ifMatch: data.revision,
+      });
       reload();
     } catch (cause) {
       if (!(cause instanceof ApiError)) return setError(new ApiError(0, { error: messageOf(cause) }));
