@@ -1,4 +1,5 @@
 import { and, desc, eq, max, ne } from 'drizzle-orm';
+import { LRUCache } from 'lru-cache';
 import { anatomySchema, modelOf, type Anatomy, type Model } from '../core/anatomy/index.ts';
 import type { Db } from './db/db.ts';
 import { anatomyRevisions } from './db/schema.ts';
@@ -6,6 +7,9 @@ import { notFound } from './problem.ts';
 
 /** The row that stands in for the anatomy of devices that are in no list; it is in none itself. */
 export const UNLISTED = 'unlisted';
+
+/** Revisions held in memory. Origin: own choice; some 100 kB each, and more than a shop has on its benches. */
+export const KEPT_REVISIONS = 300;
 
 export interface StoredAnatomy {
   anatomy: Anatomy;
@@ -15,9 +19,9 @@ export interface StoredAnatomy {
 
 /** Anatomies with their revisions. A revision never changes once it is written. */
 export class Anatomies {
-  private readonly models = new Map<string, Model>();
+  private readonly models = new LRUCache<string, Model>({ max: KEPT_REVISIONS });
   /** A revision never changes, so that it is read once. */
-  private readonly read = new Map<string, StoredAnatomy>();
+  private readonly read = new LRUCache<string, StoredAnatomy>({ max: KEPT_REVISIONS });
 
   constructor(private readonly db: Db) {}
 

@@ -1,6 +1,7 @@
 import { Hono } from 'hono';
+import { LRUCache } from 'lru-cache';
 import type { AnatomySummary } from '../../core/jobs/index.ts';
-import { UNLISTED } from '../anatomies.ts';
+import { KEPT_REVISIONS, UNLISTED } from '../anatomies.ts';
 import { leadOnly, matched, type Env } from '../guard.ts';
 import { Problem } from '../problem.ts';
 import type { Services } from '../services.ts';
@@ -8,7 +9,7 @@ import type { Services } from '../services.ts';
 export function anatomyRoutes({ anatomies, pool }: Services): Hono<Env> {
   const app = new Hono<Env>();
   /** Depths by revision, which never changes. */
-  const depths = new Map<string, Promise<unknown>>();
+  const depths = new LRUCache<string, Promise<unknown>>({ max: KEPT_REVISIONS });
   app.get('/', (c) =>
     c.json(
       anatomies.latest().map(
