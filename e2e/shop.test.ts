@@ -26,10 +26,29 @@ describe('C4 a real shop is set up in the interface', () => {
     await page.getByRole('button', { name: 'One more' }).click();
     await page.getByLabel('Name 2', { exact: true }).fill('Per Lund');
     await page.getByRole('radio', { name: /made-up ones/ }).check();
+    const bench = page.getByRole('region', { name: 'What lies on the bench' });
+    await bench.getByRole('listitem').filter({ hasText: 'hot-air gun' }).getByRole('radio').check();
+    await bench.getByRole('checkbox', { name: 'heat mat' }).uncheck();
+    await bench.getByLabel('hot-air gun, °C').fill('9,5');
+    await page.getByText(/Still to do: mend the number/).waitFor();
+    await bench.getByLabel('hot-air gun, °C').fill('95,5');
+    await bench.getByLabel('Trays').fill('2');
+    await bench.getByRole('checkbox', { name: 'soldering iron' }).uncheck();
     await page.getByRole('button', { name: 'Begin' }).click();
-    await page.waitForURL(/\/rules$/);
+    await page.getByRole('heading', { name: 'On the bench', exact: true }).waitFor();
     await page.goto(`${server.url}/shop`);
     await page.getByRole('heading', { name: 'Fern Lane Repairs' }).waitFor();
+    // All of it stands on the Shop screen, and can be changed there.
+    expect(await bench.getByLabel('hot-air gun, °C').inputValue()).toBe('95.5');
+    expect(await bench.getByRole('checkbox', { name: 'heat mat' }).isChecked()).toBe(false);
+    expect(await bench.getByRole('checkbox', { name: 'soldering iron' }).isChecked()).toBe(false);
+    await bench.getByLabel('Trays').fill('3');
+    await bench.getByRole('button', { name: 'Save the bench' }).click();
+    await bench.getByText('✓ Saved').waitFor();
+    const sets = (await (await fetch(`${server.url}/api/rules`)).json()) as {
+      rules: { trays: number; heat: string };
+    }[];
+    expect(sets.map((s) => [s.rules.trays, s.rules.heat])).toEqual([[3, 'gun']]);
     await page.goto(`${server.url}/anatomies`);
     await page.getByText('Quill 5').first().waitFor();
   });
@@ -90,7 +109,7 @@ describe('A9 one stream for each browser', () => {
       await tab.goto(server.url, { timeout: 20_000 });
       tabs.push(tab);
     }
-    for (const tab of tabs) await tab.getByRole('heading', { name: 'On the bench' }).waitFor();
+    for (const tab of tabs) await tab.getByRole('heading', { name: 'On the bench', exact: true }).waitFor();
     const jobs = (await (await fetch(`${server.url}/api/jobs`)).json()) as JobSummary[];
     const intake = { anatomy: 'tannbrook-field-3', customer: 'Told to all', complaint: '', replace: ['main-camera'] };
     expect(jobs.length).toBeGreaterThan(5);

@@ -105,7 +105,14 @@ describe('C2 what is wrong at the start is said in one sentence', () => {
       });
     const technicians = [{ name: 'Oda Finch', role: 'lead' }];
     expect((await post({ shop, technicians, examples: false })).status).toBe(422);
-    expect((await post({ shop: { ...shop, name: 'Finch' }, technicians, examples: true })).status).toBe(201);
+    const odd = { lacks: ['anvil'] };
+    expect((await post({ shop: { ...shop, name: 'Finch' }, technicians, rules: odd, examples: true })).status).toBe(
+      422,
+    );
+    const rules = { lacks: ['mat'], heat: 'gun', sources: { gun: { set: 95 } }, trays: 2 };
+    expect((await post({ shop: { ...shop, name: 'Finch' }, technicians, rules, examples: true })).status).toBe(201);
+    const [set] = (await (await fetch(`${running.url}/api/rules`)).json()) as { chosen: boolean; rules: object }[];
+    expect(set).toMatchObject({ chosen: true, rules: { ...rules, trayRows: 4 } });
     expect((await post({ shop: { ...shop, name: 'Other' }, technicians, examples: true })).status).toBe(409);
     expect(await get()).toMatchObject({ setUp: true, name: 'Finch' });
     expect(((await (await fetch(`${running.url}/api/anatomies`)).json()) as unknown[]).length).toBe(6);

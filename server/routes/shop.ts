@@ -6,6 +6,7 @@ import { Readable } from 'node:stream';
 import { Hono } from 'hono';
 import Joi from 'joi';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
+import { DEFAULT_RULES, rulesSchema, type HouseRules } from '../../core/dive/index.ts';
 import { ROLES, type Role, type ShopSettings } from '../../core/jobs/index.ts';
 import { backupName, tryFolder } from '../backup.ts';
 import type { Config } from '../config.ts';
@@ -31,12 +32,14 @@ const setUpSchema = Joi.object({
     .max(40)
     .unique('name')
     .required(),
+  /** Tools, trays and heat sources at hand; what is left out is as usual. */
+  rules: rulesSchema.default(DEFAULT_RULES),
   examples: Joi.boolean().required(),
 });
 
 /** The shop itself: settings, those who work there, sessions, backups. */
 export function shopRoutes(services: Services, config: Config): Hono<Env> {
-  const { shop, technicians, sessions, backups, live } = services;
+  const { shop, technicians, sessions, backups, live, ruleSets } = services;
   const app = new Hono<Env>();
   const pinTries = new RateLimiterMemory({ points: TRIES.aMinute, duration: 60 });
   const told = () => live.tell({ kind: 'shop' });
@@ -55,15 +58,17 @@ export function shopRoutes(services: Services, config: Config): Hono<Env> {
     c.header('ETag', `"${shop.get().revision}"`);
     return c.json(shopOf(services, config, c.get('who')));
   });
-  /** The first start: what the shop is, who works there, and the devices to begin with. */
+  /** The first start: what the shop is, who works there, what lies on the bench, and the devices to begin with. */
   app.post('/set-up', async (c) => {
     leadOnly(c);
     if (shop.get().setUp)
       throw new Problem(409, { error: 'this shop is set up already; change it on the Shop screen' });
-    const given = await bodyOf<{ shop: ShopSettings; technicians: { name: string; role: Role }[]; examples: boolean }>(
-      c,
-      setUpSchema,
-    );
+    const given = await bodyOf<{
+      shop: ShopSettings;
+      technicians: { name: string; role: Role }[];
+      rules: HouseRules;
+      examples: boolean;
+    }>(c, setUpSchema);
     if (!given.technicians.some((t) => t.role === 'lead')) {
       throw new Problem(422, { error: 'technicians: at least one must be a lead' });
     }
@@ -71,6 +76,7 @@ export function shopRoutes(services: Services, config: Config): Hono<Env> {
     services.db.transaction(() => {
       for (const t of given.technicians) technicians.add(t.name, t.role);
       if (given.examples) seedAnatomies(services);
+      ruleSets.save({ ...ruleSets.chosen(), rules: given.rules });
       shop.save(given.shop);
     });
     told();

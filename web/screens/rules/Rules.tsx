@@ -1,12 +1,13 @@
 import { Check, CopyPlus, Trash2 } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { ALL_TOOLS, DEFAULT_RULES, type HouseRules } from '../../../core/dive/index.ts';
+import { DEFAULT_RULES, type HouseRules } from '../../../core/dive/index.ts';
 import type { RuleSet } from '../../../core/jobs/index.ts';
 import { Button, Loading, ProblemNote } from '../../controls/index.tsx';
 import { NumberField } from '../../controls/NumberField.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { SCHOOLS, WEIGHTS } from '../../words.ts';
+import { isOdd, ToolFields, TrayFields } from './BenchFields.tsx';
 
 /** The shop's own choices where practitioners disagree, in named sets; one of them is in use. */
 export default function Rules() {
@@ -21,8 +22,7 @@ export default function Rules() {
   }, [open]);
   if (!data || !open || !draft)
     return problem ? <ProblemNote>{problem}</ProblemNote> : <Loading what="the house rules" />;
-  /** A field holds no number that fits. */
-  const odd = Object.values(draft.rules).some((v) => typeof v === 'number' && !Number.isFinite(v));
+  const odd = isOdd(draft.rules);
   const changed = draft.name !== open.name || JSON.stringify(draft.rules) !== JSON.stringify(open.rules);
   const attempt = async (work: () => Promise<unknown>) => {
     setError(null);
@@ -211,47 +211,11 @@ export default function Rules() {
           </div>
           <div>
             <h2 className="mb-2 text-xl font-semibold">Screw tray</h2>
-            <div className="flex flex-wrap gap-3">
-              {(
-                [
-                  ['trayRows', 'Rows of wells', 26],
-                  ['trayColumns', 'Wells in a row', 30],
-                  ['trays', 'Trays', 9],
-                ] as const
-              ).map(([key, label, most]) => (
-                <NumberField
-                  key={`${open.id} ${key}`}
-                  label={label}
-                  value={draft.rules[key]}
-                  min={1}
-                  max={most}
-                  whole
-                  onChange={(v) => set({ [key]: v })}
-                />
-              ))}
-            </div>
+            <TrayFields key={open.id} rules={draft.rules} set={set} />
           </div>
           <fieldset>
             <legend className="mb-2 text-xl font-semibold">Tools at hand</legend>
-            <div className="grid gap-x-4 sm:grid-cols-2 xl:grid-cols-3">
-              {ALL_TOOLS.map((tool) => (
-                <label key={tool.id} className="flex min-h-12 cursor-pointer items-center gap-3">
-                  <input
-                    type="checkbox"
-                    className="size-6 shrink-0 accent-petrol"
-                    checked={!draft.rules.lacks.includes(tool.id)}
-                    onChange={(e) =>
-                      set({
-                        lacks: e.target.checked
-                          ? draft.rules.lacks.filter((id) => id !== tool.id)
-                          : [...draft.rules.lacks, tool.id],
-                      })
-                    }
-                  />
-                  {tool.name}
-                </label>
-              ))}
-            </div>
+            <ToolFields rules={draft.rules} set={set} sources />
           </fieldset>
         </section>
       </div>

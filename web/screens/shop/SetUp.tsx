@@ -1,10 +1,12 @@
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { Navigate, useNavigate } from 'react-router';
+import { DEFAULT_RULES, type HouseRules } from '../../../core/dive/index.ts';
 import { DEFAULT_SHOP, type Role, type ShopSettings } from '../../../core/jobs/index.ts';
 import { Button, Loading, ProblemNote } from '../../controls/index.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
 import { useShop } from '../../state/shop.ts';
+import { BenchFields, isOdd } from '../rules/BenchFields.tsx';
 import { ShopForm } from './ShopForm.tsx';
 
 interface Person {
@@ -12,11 +14,12 @@ interface Person {
   role: Role;
 }
 
-/** The first start of a shop: what it is called, who works there, and the devices to begin with. */
+/** The first start of a shop: what it is called, who works there, what lies on the bench, and the devices to begin with. */
 export default function SetUp() {
   const { shop, load } = useShop();
   const [draft, setDraft] = useState<ShopSettings>({ ...DEFAULT_SHOP, name: '' });
   const [people, setPeople] = useState<Person[]>([{ name: '', role: 'lead' }]);
+  const [rules, setRules] = useState<HouseRules>(DEFAULT_RULES);
   const [examples, setExamples] = useState<boolean | null>(null);
   const [problem, setProblem] = useState<ApiError | null>(null);
   const [busy, setBusy] = useState(false);
@@ -28,16 +31,17 @@ export default function SetUp() {
     draft.name.trim() === '' && 'name the shop',
     named.length === 0 && 'name who works here',
     named.length > 0 && !named.some((p) => p.role === 'lead') && 'make one of them a lead',
+    isOdd(rules) && 'mend the number of the bench that does not fit',
     examples === null && 'choose the devices to begin with',
   ].filter(Boolean) as string[];
   const begin = async () => {
     setBusy(true);
     try {
       await api('/shop/set-up', {
-        json: { shop: { ...draft, name: draft.name.trim() }, technicians: named, examples },
+        json: { shop: { ...draft, name: draft.name.trim() }, technicians: named, rules, examples },
       });
       await load();
-      void navigate('/rules');
+      void navigate('/');
     } catch (error) {
       setProblem(error instanceof ApiError ? error : new ApiError(0, { error: messageOf(error) }));
       setBusy(false);
@@ -95,6 +99,13 @@ export default function SetUp() {
           </Button>
         </div>
       </section>
+      <section className="panel grid gap-3 p-5" aria-labelledby="bench">
+        <h2 id="bench" className="text-xl font-semibold">
+          What lies on the bench
+        </h2>
+        <p className="text-quiet">Plans use what is at hand, and say what takes the place of what is not.</p>
+        <BenchFields rules={rules} set={(part) => setRules((now) => ({ ...now, ...part }))} />
+      </section>
       <section className="panel grid gap-3 p-5" aria-labelledby="devices">
         <h2 id="devices" className="text-xl font-semibold">
           Devices to begin with
@@ -127,7 +138,8 @@ export default function SetUp() {
         {missing.length > 0 && <span className="text-quiet">Still to do: {missing.join(', ')}.</span>}
       </div>
       <p className="text-quiet">
-        Next come the house rules: the tools at hand, the trays, the heat sources, and how the shop works.
+        How the shop works where practitioners disagree stands under House rules: the usual ways, until a lead decides
+        otherwise.
       </p>
     </div>
   );

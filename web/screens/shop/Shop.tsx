@@ -2,11 +2,13 @@ import { formatDistanceToNowStrict } from 'date-fns/formatDistanceToNowStrict';
 import { FileDown, UserPlus } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import type { Shop as ShopNow, ShopSettings, Technician } from '../../../core/jobs/index.ts';
+import type { HouseRules } from '../../../core/dive/index.ts';
+import type { RuleSet, Shop as ShopNow, ShopSettings, Technician } from '../../../core/jobs/index.ts';
 import { Button, buttonClass, Loading, ProblemNote } from '../../controls/index.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
 import { useShop } from '../../state/shop.ts';
 import { useLoad } from '../../state/useLoad.ts';
+import { BenchFields, isOdd } from '../rules/BenchFields.tsx';
 import { ShopForm } from './ShopForm.tsx';
 
 /** Everything of the shop that a lead keeps. */
@@ -27,6 +29,7 @@ export default function Shop() {
             <Data />
             <Sessions />
           </div>
+          <Bench />
         </div>
       ) : (
         <OwnPin />
@@ -83,9 +86,53 @@ function Settings({ shop }: { shop: ShopNow }) {
         {saved && <span className="font-semibold text-moss">✓ Saved</span>}
         {!changed && !saved && <span className="text-quiet">Nothing is changed.</span>}
       </div>
+    </section>
+  );
+}
+
+/** What lies on the benches: a part of the house rules in use, which plans are made by. */
+function Bench() {
+  const { data, reload } = useLoad<RuleSet[]>('/rules');
+  const chosen = data?.find((set) => set.chosen);
+  const [draft, setDraft] = useState<HouseRules | null>(null);
+  const [saved, setSaved] = useState(false);
+  const { error, attempt } = useAttempt();
+  if (!chosen) return null;
+  const rules = draft ?? chosen.rules;
+  const changed = draft !== null && JSON.stringify(draft) !== JSON.stringify(chosen.rules);
+  const save = () =>
+    attempt(async () => {
+      await api(`/rules/${chosen.id}`, {
+        method: 'PUT',
+        json: { name: chosen.name, rules },
+        ifMatch: chosen.revision,
+      });
+      setSaved(true);
+      reload();
+    });
+  return (
+    <section className="panel grid content-start gap-4 p-5 lg:col-span-2" aria-labelledby="bench">
+      <h2 id="bench" className="text-xl font-semibold">
+        What lies on the bench
+      </h2>
+      <BenchFields
+        key={chosen.id}
+        rules={rules}
+        set={(part) => {
+          setSaved(false);
+          setDraft({ ...rules, ...part });
+        }}
+      />
+      {error && <ProblemNote faults={error.problem.faults}>{error.message}</ProblemNote>}
+      <div className="flex flex-wrap items-center gap-3">
+        <Button weight="main" disabled={!changed || isOdd(rules)} onClick={() => void save()}>
+          Save the bench
+        </Button>
+        {saved && !changed && <span className="font-semibold text-moss">✓ Saved. New dives are planned by it.</span>}
+      </div>
       <p className="text-quiet">
-        Tools at hand, trays and the schools of the shop are <Link to="/rules">house rules</Link>; what the heat sources
-        of the shop really do stands under <Link to="/sources">heat sources</Link>.
+        These belong to the <Link to="/rules">house rules</Link> in use, “{chosen.name}”; what the heat sources really
+        give is measured under <Link to="/sources">heat sources</Link>.
       </p>
     </section>
   );
