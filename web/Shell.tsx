@@ -69,7 +69,7 @@ export function Shell() {
 function WhoWorks() {
   const shop = useShop((s) => s.shop);
   const { technician, setTechnician } = usePrefs();
-  if (!shop || !shop.setUp) return null;
+  if (!shop?.setUp) return null;
   const signOut = async () => {
     await api('/sign-out', { method: 'POST' }).catch(() => {});
     window.location.assign('/sign-in');

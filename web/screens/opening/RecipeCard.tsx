@@ -1,0 +1,120 @@
+import { useEffect, useRef, useState } from 'react';
+import type { Model } from '../../../core/anatomy/index.ts';
+import type { HouseRules } from '../../../core/dive/index.ts';
+import { recipeWords, SOURCES, type NoRecipe, type Recipe } from '../../../core/heat/index.ts';
+import { clock, minutes } from '../../../core/units/index.ts';
+import { Button, ProblemNote } from '../../controls/index.tsx';
+import { messageOf } from '../../state/api.ts';
+import { recipeInWorker } from '../../workers/heat.ts';
+import { reckonable, type Asked } from './asked.ts';
+
+/** The quickest heating that keeps every limit, found when it is asked for. */
+export function RecipeCard({
+  model,
+  bond,
+  asked,
+  rules,
+  take,
+}: {
+  model: Model;
+  bond: string;
+  asked: Asked;
+  rules: HouseRules;
+  take: (r: Recipe) => void;
+}) {
+  const [found, setFound] = useState<{ recipe: Recipe | NoRecipe; others: Recipe[] } | null>(null);
+  const [share, setShare] = useState<number | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const cancel = useRef<() => void>(() => {});
+  const { source, room, solvent } = asked;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another source, room or bond asks anew
+  useEffect(() => {
+    if (asked.recipe) return;
+    setFound(null);
+    setShare(null);
+    return () => cancel.current();
+  }, [bond, source, room, solvent, asked.face, asked.own]);
+  const search = () => {
+    setShare(0);
+    setProblem(null);
+    const job = recipeInWorker(
+      model.anatomy,
+      bond,
+      {
+        source,
+        own: { ...rules.sources, [source]: asked.own },
+        room,
+        solvent,
+        ...(asked.face ? { face: asked.face } : {}),
+      },
+      setShare,
+    );
+    cancel.current = job.cancel;
+    job.result
+      .then(
+        (told) => ('refused' in told ? setProblem(told.refused) : setFound(told.ok)),
+        (error) => setProblem(messageOf(error)),
+      )
+      .finally(() => setShare(null));
+  };
+  const line = (r: Recipe) => (
+    <li
+      key={`${r.source}${r.solvent}${r.passes}`}
+      className="flex flex-wrap items-center justify-between gap-3 border-t border-line py-1"
+    >
+      <span>
+        <b>{recipeWords(r)}</b>{' '}
+        <span className="text-quiet">
+          {minutes(r.seconds)} in all, stays {clock(r.staysSoft)}, reheat {clock(r.reheat)}
+          {r.peaks.cell !== undefined && `, cell up to ${r.peaks.cell.toFixed(0)} °C`}
+        </span>
+      </span>
+      <Button onClick={() => take(r)}>Use it</Button>
+    </li>
+  );
+  return (
+    <section aria-label="Recipe" className="panel p-4">
+      <div className="flex flex-wrap items-center justify-between gap-3">
+        <h2 className="text-xl font-semibold">Quickest that keeps every limit</h2>
+        {share === null ? (
+          <Button weight="main" disabled={!Number.isFinite(room) || !reckonable(asked)} onClick={search}>
+            {found ? 'Search again' : 'Find it'}
+          </Button>
+        ) : (
+          <Button
+            onClick={() => {
+              cancel.current();
+              setShare(null);
+            }}
+          >
+            Stop
+          </Button>
+        )}
+      </div>
+      {share !== null && (
+        <div role="status">
+          <progress value={share} max={1} className="mt-2 h-3 w-full accent-petrol" aria-label="Recipes tried" />
+        </div>
+      )}
+      {problem && <ProblemNote>{problem}</ProblemNote>}
+      {found?.recipe.ok && (
+        <ul className="mt-2" data-testid="recipe">
+          {line(found.recipe)}
+        </ul>
+      )}
+      {found && !found.recipe.ok && (
+        <div className="mt-2" data-testid="recipe">
+          <p className="font-semibold text-crimson">
+            ✕ None with the {SOURCES[found.recipe.source].name}: {found.recipe.reason}.
+          </p>
+          <p className="mt-1 text-quiet">
+            {found.others.length > 0
+              ? 'Instead:'
+              : 'Nothing else keeps the limits either: work cold, with solvent and patience.'}
+          </p>
+          <ul>{found.others.slice(0, 6).map(line)}</ul>
+        </div>
+      )}
+    </section>
+  );
+}
