@@ -78,7 +78,7 @@ const digest = (text: string): Buffer => createHash('sha256').update(text).diges
 const same = (a: string, b: string): boolean => timingSafeEqual(digest(a), digest(b));
 
 /** The address that a request comes from; a request that came by no socket has none. */
-function addressOf(c: Context): string {
+export function addressOf(c: Context): string {
   try {
     return getConnInfo(c).remote.address ?? 'unknown';
   } catch {

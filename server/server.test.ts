@@ -15,6 +15,7 @@ import { configFrom } from './config.ts';
 import { openDb } from './db/open.ts';
 import { seedDemo } from './seed.ts';
 import { simulatedTorqueDriver } from './simulated/devices.ts';
+import { STREAMS } from './streams.ts';
 import { trialServer } from './trial.ts';
 
 const { folder, config, db, close, services, app } = trialServer('server');
@@ -207,6 +208,24 @@ describe('events', () => {
     await until('Live.');
     stop.abort();
     await reader.cancel();
+  });
+  it('B1 streams are limited where nobody signs in, too, those of measuring devices with them, and make room again', async () => {
+    const readers: ReadableStreamDefaultReader[] = [];
+    const listen = async (path = '/api/live') => {
+      const answer = await app.request(path, { headers: { host: '127.0.0.1' } });
+      if (answer.status !== 200) return answer.status;
+      const reader = answer.body!.getReader();
+      readers.push(reader);
+      await reader.read();
+      return 200;
+    };
+    const plate = '/api/opening/plate?source=mat&plate=aluminium-4&room=20&speed=1';
+    for (let i = 0; i < STREAMS.address; i++) expect(await listen()).toBe(200);
+    expect([await listen(), await listen(plate)]).toEqual([429, 429]);
+    await readers.pop()!.cancel();
+    expect(await listen()).toBe(200);
+    for (const reader of readers) await reader.cancel();
+    expect((await ask('/api/jobs')).status).toBe(200);
   });
 });
 

@@ -13,6 +13,7 @@ import { RuleSets } from './ruleSets.ts';
 import { Sessions } from './sessions.ts';
 import { ShopBook } from './shop.ts';
 import { Stock } from './stock.ts';
+import { Streams } from './streams.ts';
 import { Technicians } from './technicians.ts';
 
 export interface Services {
@@ -28,6 +29,7 @@ export interface Services {
   sessions: Sessions;
   backups: Backups;
   pool: Pool;
+  streams: Streams;
   /** Ends what runs on its own. */
   close: () => Promise<void>;
 }
@@ -55,6 +57,7 @@ export function servicesOf(db: Db, data: string): Services {
     sessions,
     backups,
     pool,
+    streams: new Streams(),
     close: async () => {
       backups.stop();
       await pool.close();

@@ -1,54 +1,40 @@
 import { Hono } from 'hono';
-import { streamSSE } from 'hono/streaming';
 import type { Env } from '../guard.ts';
 import type { Numbered } from '../live.ts';
-import { Problem } from '../problem.ts';
 import type { Services } from '../services.ts';
 
 /** How often an idle stream says that it is alive, ms. Origin: own choice, below the idle limit of common proxies. */
 const HEARTBEAT_MS = 15_000;
-/** Streams that one session may hold open, and that the server serves at all. Origin: own choice; a browser needs one. */
-const STREAMS = { each: 12, all: 400 } as const;
+/** Messages that may wait for one who does not listen; beyond it the stream ends. Origin: own choice. */
+const MOST_WAITING = 5000;
 
 /** One stream for each browser, with everything that happens in the shop. */
-export function liveRoutes({ live }: Services): Hono<Env> {
+export function liveRoutes({ live, streams }: Services): Hono<Env> {
   const app = new Hono<Env>();
-  const held = new Map<string, number>();
-  let all = 0;
   app.get('/', (c) => {
-    const key = c.get('who').session ?? 'open';
-    const mine = held.get(key) ?? 0;
-    if ((key !== 'open' && mine >= STREAMS.each) || all >= STREAMS.all) {
-      throw new Problem(429, { error: 'too many live streams are open' });
-    }
-    held.set(key, mine + 1);
-    all++;
     const after = c.req.header('last-event-id') ?? c.req.query('after') ?? '';
-    return streamSSE(c, async (stream) => {
+    return streams.open(c, async (stream, ended, onEnd) => {
       let wake = () => {};
-      let ended = false;
       const missed = after === '' ? [] : live.since(after);
       const queue: Numbered[] = [...(missed ?? [])];
+      const most = MOST_WAITING + queue.length;
+      let slow = false;
       const stop = live.listen((numbered) => {
-        queue.push(numbered);
+        // Who does not take what is told asks for it anew, or for everything, when it comes back.
+        slow ||= queue.length >= most;
+        if (!slow) queue.push(numbered);
         wake();
       });
       const end = () => {
-        if (ended) return;
-        ended = true;
         stop();
-        all--;
-        const left = (held.get(key) ?? 1) - 1;
-        if (left > 0) held.set(key, left);
-        else held.delete(key);
         wake();
       };
-      stream.onAbort(end);
+      onEnd(end);
       try {
         // Who cannot be told what was missed asks for everything anew; who can has it only once it was told.
         const from = queue.length > 0 ? after : live.last;
         await stream.writeSSE({ event: missed === null ? 'lost' : 'hello', id: from, data: String(Date.now()) });
-        while (!ended) {
+        while (!ended() && !slow) {
           if (queue.length > 0) {
             const { id, message } = queue.shift()!;
             await stream.writeSSE({ event: 'told', id, data: JSON.stringify(message) });
@@ -62,7 +48,7 @@ export function liveRoutes({ live }: Services): Hono<Env> {
               resolve(false);
             };
           });
-          if (quiet && !ended) await stream.writeSSE({ event: 'alive', data: String(Date.now()) });
+          if (quiet && !ended()) await stream.writeSSE({ event: 'alive', data: String(Date.now()) });
         }
       } finally {
         end();

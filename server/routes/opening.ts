@@ -1,5 +1,4 @@
 import { type Context, Hono } from 'hono';
-import { streamSSE } from 'hono/streaming';
 import Joi from 'joi';
 import { DEFAULT_RULES } from '../../core/dive/index.ts';
 import { NoHeat, PLATES, SOURCE_KINDS, sourceOf, stackOf, type SourceKind } from '../../core/heat/index.ts';
@@ -65,7 +64,7 @@ function told<T>(work: () => T): T {
 }
 
 /** Pick templates, and the stand-ins for the thermometers at the heat sources. */
-export function openingRoutes({ anatomies, jobs, pool, shop }: Services): Hono<Env> {
+export function openingRoutes({ anatomies, jobs, pool, shop, streams }: Services): Hono<Env> {
   const app = new Hono<Env>();
   const template = async (c: Context<Env>, as: 'pdf' | 'svg') => {
     const id = c.req.param('file')!.replace(/\.(pdf|svg)$/, '');
@@ -97,13 +96,7 @@ export function openingRoutes({ anatomies, jobs, pool, shop }: Services): Hono<E
       stack: stackOf(context.model, step.items[0]!, { grid: context.model.anatomy.kind === 'tablet' ? 8 : 4 }),
       source: sourceOf(setting.source, { ...rules.sources[setting.source], set: query.set ?? setting.set }),
     }));
-    return streamSSE(c, async (stream) => {
-      for await (const reading of simulatedMat(query).watch(stack, source, room, query.from)) {
-        if (stream.aborted) return;
-        await stream.writeSSE({ event: 'reading', data: JSON.stringify(reading) });
-      }
-      await stream.writeSSE({ event: 'end', data: '' });
-    });
+    return streams.tellAll(c, 'reading', simulatedMat(query).watch(stack, source, room, query.from));
   });
   /** A plate of known make on a source. */
   app.get('/plate', (c) => {
@@ -117,13 +110,7 @@ export function openingRoutes({ anatomies, jobs, pool, shop }: Services): Hono<E
     }>(c.req.query(), plateQuery);
     const source = told(() => sourceOf(query.source, query.set === undefined ? {} : { set: query.set }));
     const plate = PLATES.find((p) => p.id === query.plate)!;
-    return streamSSE(c, async (stream) => {
-      for await (const reading of simulatedPlate(query).watch(plate, source, query.room)) {
-        if (stream.aborted) return;
-        await stream.writeSSE({ event: 'reading', data: JSON.stringify(reading) });
-      }
-      await stream.writeSSE({ event: 'end', data: '' });
-    });
+    return streams.tellAll(c, 'reading', simulatedPlate(query).watch(plate, source, query.room));
   });
   return app;
 }

@@ -1,5 +1,4 @@
 import { type Context, Hono } from 'hono';
-import { streamSSE } from 'hono/streaming';
 import Joi from 'joi';
 import { DRIVES } from '../../core/anatomy/index.ts';
 import { PAPERS, type Paper } from '../../core/paper/index.ts';
@@ -24,7 +23,7 @@ const addSchema = Joi.object({ ...shape, count: Joi.number().integer().min(1).ma
 const countSchema = Joi.object({ count: Joi.number().integer().min(0).max(10_000).required() });
 
 /** Screw maps, the stock, and the stand-ins for the driver and the caliper. */
-export function screwRoutes({ anatomies, jobs, pool, shop, stock }: Services): Hono<Env> {
+export function screwRoutes({ anatomies, jobs, pool, shop, stock, streams }: Services): Hono<Env> {
   const app = new Hono<Env>();
   /** The map of an anatomy, or of the device of a job as it is on the bench. */
   const map = async (c: Context<Env>, as: 'pdf' | 'svg') => {
@@ -72,14 +71,7 @@ export function screwRoutes({ anatomies, jobs, pool, shop, stock }: Services): H
     const { context } = jobs.stateOf(c.req.param('job'));
     const screw = context.model.fasteners.get(c.req.param('fastener'));
     if (!screw) throw new Problem(404, { error: 'there is no such screw on this job' });
-    return streamSSE(c, async (stream) => {
-      const driver = simulatedTorqueDriver();
-      for await (const sample of driver.drive(screw)) {
-        if (stream.aborted) return;
-        await stream.writeSSE({ event: 'sample', data: JSON.stringify(sample) });
-      }
-      await stream.writeSSE({ event: 'end', data: '' });
-    });
+    return streams.tellAll(c, 'sample', simulatedTorqueDriver().drive(screw));
   });
   /** The screws that are out on a job, measured one after another. */
   app.get('/caliper/:job', (c) => {
@@ -88,13 +80,7 @@ export function screwRoutes({ anatomies, jobs, pool, shop, stock }: Services): H
     const pieces = [...state.out.keys()]
       .map((id) => context.model.fasteners.get(id)!)
       .filter((f) => f && f.kind !== 'captive');
-    return streamSSE(c, async (stream) => {
-      for await (const piece of simulatedCaliper().measure(pieces)) {
-        if (stream.aborted) return;
-        await stream.writeSSE({ event: 'piece', data: JSON.stringify(piece) });
-      }
-      await stream.writeSSE({ event: 'end', data: '' });
-    });
+    return streams.tellAll(c, 'piece', simulatedCaliper().measure(pieces));
   });
   return app;
 }

@@ -1,0 +1,71 @@
+import type { Context } from 'hono';
+import { type SSEStreamingApi, streamSSE } from 'hono/streaming';
+import { addressOf, type Env } from './guard.ts';
+import { Problem } from './problem.ts';
+
+/**
+ * Streams that one session, one address without sessions, and all together may hold open. Origin: own choice; a browser
+ * needs one for the shop and one for a measuring device, and each holds one for a moment that is closed already.
+ */
+export const STREAMS = { session: 12, address: 60, all: 400 } as const;
+
+/** The live streams that are open, counted by who holds them. */
+export class Streams {
+  private readonly held = new Map<string, number>();
+  private all = 0;
+
+  /**
+   * Answers with a stream.
+   * @param work writes to it; it has to end soon after `ended` says so
+   * @throws Problem 429 when too many are open
+   */
+  open(
+    c: Context<Env>,
+    work: (stream: SSEStreamingApi, ended: () => boolean, onEnd: (end: () => void) => void) => Promise<void>,
+  ): Response {
+    const { session } = c.get('who');
+    const key = session ?? `address ${addressOf(c)}`;
+    const mine = this.held.get(key) ?? 0;
+    if (mine >= (session ? STREAMS.session : STREAMS.address) || this.all >= STREAMS.all) {
+      throw new Problem(429, { error: 'too many live streams are open; close some tabs' });
+    }
+    this.held.set(key, mine + 1);
+    this.all++;
+    let over = false;
+    let tell = () => {};
+    const end = () => {
+      if (over) return;
+      over = true;
+      this.all--;
+      const left = this.held.get(key)! - 1;
+      if (left > 0) this.held.set(key, left);
+      else this.held.delete(key);
+      tell();
+    };
+    return streamSSE(c, async (stream) => {
+      stream.onAbort(end);
+      try {
+        await work(
+          stream,
+          () => over,
+          (then) => {
+            tell = then;
+          },
+        );
+      } finally {
+        end();
+      }
+    });
+  }
+
+  /** Tells one thing after another as it comes, and that it was the last. */
+  tellAll(c: Context<Env>, event: string, things: AsyncIterable<unknown>): Response {
+    return this.open(c, async (stream, ended) => {
+      for await (const thing of things) {
+        if (ended()) return;
+        await stream.writeSSE({ event, data: JSON.stringify(thing) });
+      }
+      await stream.writeSSE({ event: 'end', data: '' });
+    });
+  }
+}
