@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { demoModel, DEVICES } from '../../demo/models.ts';
 import { tinyBond, tinyConnector, tinyDevice, tinyLatch, tinyPart, tinyScrew } from '../../demo/tiny.ts';
-import { areaOf } from './geometry.ts';
+import { areaOf, regionsOverlap } from './geometry.ts';
 import { modelOf, placementsOf, throughExits } from './model.ts';
 
 describe('where an item lies', () => {
@@ -121,5 +121,19 @@ describe('every demo anatomy', () => {
       const context = model.contextOf(item);
       if (context !== null) expect(model.parts.has(context), item).toBe(true);
     }
+  });
+  it.each(DEVICES)('%s: what overlaps is told as the geometry tells it, whichever is asked of first', (id) => {
+    const model = demoModel(id);
+    const items = [...model.items.keys()];
+    let over = 0;
+    // Every seventh pair: a cut takes a millisecond.
+    for (let i = 0; i < items.length * items.length; i += 7) {
+      const [a, b] = [items[Math.floor(i / items.length)]!, items[i % items.length]!];
+      const told = model.overlaps(a, b);
+      if (told) over++;
+      if (i % 3 === 0) expect(told, `${a} ${b}`).toBe(regionsOverlap(model.accessOf(a), model.accessOf(b)));
+      expect(model.overlaps(b, a), `${b} ${a}`).toBe(told);
+    }
+    expect(over).toBeGreaterThan(20);
   });
 });
