@@ -180,6 +180,19 @@ describe('the run in the browser', () => {
     run().dismiss();
     expect(run().refusal).toBeNull();
   });
+  it('asks the browser to hold fast what waits, once, and not before something does', async () => {
+    const persist = vi.fn(async () => true);
+    vi.stubGlobal('navigator', { storage: { persist } });
+    run().press(id(1));
+    await settled();
+    expect(persist).not.toHaveBeenCalled();
+    bench.online = false;
+    run().record([note('One.')]);
+    await vi.waitFor(() => expect(run().connection).toBe('offline'));
+    run().record([note('Two.')]);
+    await new Promise((resolve) => setTimeout(resolve, 900));
+    expect(persist).toHaveBeenCalledTimes(1);
+  });
   it('keeps what cannot be sent, over a reload, and sends it when the server is back', async () => {
     await offline();
     await kept(1);

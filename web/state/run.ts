@@ -33,7 +33,7 @@ import {
   setAside,
 } from './outbox.ts';
 import { sessionNow, technicianNow } from './shop.ts';
-import { isFull, StoreSilent, STORE_LIMIT_MS, withStore, type Aside, type Entry } from './store.ts';
+import { holdFast, isFull, StoreSilent, STORE_LIMIT_MS, withStore, type Aside, type Entry } from './store.ts';
 
 /** Where what was done here stands: all of it with the server, on its way, waiting for the server, or for a sign-in. */
 export type Connection = 'saved' | 'saving' | 'offline' | 'signed-out';
@@ -173,6 +173,7 @@ export const useRun = create<RunStore>()((set, get) => {
 
   const again = retrying(() => void flush());
   const tryLater = (connection: Connection = 'offline') => {
+    if (get().pending.length > 0) holdFast();
     set({ connection });
     again.later();
   };

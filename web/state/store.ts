@@ -115,5 +115,17 @@ export function forgetStore(): void {
   opened = null;
 }
 
+let heldFast = false;
+
+/**
+ * Asks the browser, once, not to clear what is kept here when its disk gets short: something waits for the server. Some
+ * browsers ask whoever sits there, which is why it is not asked before.
+ */
+export function holdFast(): void {
+  if (heldFast) return;
+  heldFast = true;
+  void globalThis.navigator?.storage?.persist?.().catch(() => false);
+}
+
 export const isFull = (error: unknown): boolean =>
   error instanceof DOMException && (error.name === 'QuotaExceededError' || error.name === 'UnknownError');
