@@ -20,6 +20,49 @@ export function Button({ weight = 'plain', className = '', ...rest }: ComponentP
   return <button type="button" className={buttonClass(weight, className)} {...rest} />;
 }
 
+/** A button that lets a file be chosen; the same file can be chosen again. */
+export function FileButton({
+  weight = 'plain',
+  icon,
+  accept,
+  onFile,
+  children,
+}: {
+  weight?: Weight;
+  icon: ReactNode;
+  accept: string;
+  onFile: (file: File | undefined) => void;
+  children: ReactNode;
+}) {
+  return (
+    <label
+      className={buttonClass(weight, 'cursor-pointer has-focus-visible:outline-3 has-focus-visible:outline-petrol')}
+    >
+      {icon}
+      {children}
+      <input
+        type="file"
+        accept={accept}
+        className="sr-only"
+        onChange={(e) => {
+          onFile(e.target.files?.[0]);
+          e.target.value = '';
+        }}
+      />
+    </label>
+  );
+}
+
+/** How far a computation has come, and the way to stop it. */
+export function Progress({ share, label, stop }: { share: number; label: string; stop: () => void }) {
+  return (
+    <div role="status" className="flex items-center gap-4">
+      <progress value={share} max={1} className="h-3 flex-1 accent-petrol" aria-label={label} />
+      <Button onClick={stop}>Stop</Button>
+    </div>
+  );
+}
+
 export function Key({ of }: { of: string }) {
   return (
     <kbd className="rounded border border-current/40 px-1.5 font-mono text-xs font-normal opacity-80">

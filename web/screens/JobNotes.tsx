@@ -1,7 +1,7 @@
 import { format } from 'date-fns/format';
 import { Camera } from 'lucide-react';
 import { useState, type FormEvent } from 'react';
-import { Button, ProblemNote } from '../controls/index.tsx';
+import { Button, FileButton, ProblemNote } from '../controls/index.tsx';
 import { ApiError, messageOf, storePhoto } from '../state/api.ts';
 import { NOT_SENT_YET } from '../state/outbox.ts';
 import { useRunOf } from '../state/run.ts';
@@ -42,19 +42,9 @@ export function JobNotes() {
         <Button type="submit" disabled={text.trim() === ''}>
           Keep the note
         </Button>
-        <label className="inline-flex min-h-12 cursor-pointer items-center gap-2 rounded-lg bg-sunk px-4 font-semibold has-focus-visible:outline-3 has-focus-visible:outline-petrol dark:bg-line">
-          <Camera aria-hidden="true" />
+        <FileButton icon={<Camera aria-hidden="true" />} accept="image/*" onFile={(file) => void photograph(file)}>
           Add a photograph
-          <input
-            type="file"
-            accept="image/*"
-            className="sr-only"
-            onChange={(e) => {
-              void photograph(e.target.files?.[0]);
-              e.target.value = '';
-            }}
-          />
-        </label>
+        </FileButton>
       </form>
       {problem && <ProblemNote>{problem}</ProblemNote>}
       {state.notes.length + state.photos.length === 0 && <p className="text-quiet">Nothing yet.</p>}

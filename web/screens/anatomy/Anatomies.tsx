@@ -2,7 +2,7 @@ import { FileUp } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { AnatomySummary } from '../../../core/jobs/index.ts';
-import { Loading, ProblemNote } from '../../controls/index.tsx';
+import { FileButton, Loading, ProblemNote } from '../../controls/index.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
 import { useLoad } from '../../state/useLoad.ts';
 
@@ -46,19 +46,14 @@ export default function Anatomies() {
     <div className="mx-auto max-w-5xl">
       <div className="mb-5 flex flex-wrap items-end justify-between gap-4">
         <h1 className="text-3xl font-bold">Anatomies</h1>
-        <label className="inline-flex min-h-12 cursor-pointer items-center gap-2 rounded-lg bg-petrol px-4 font-semibold text-on-petrol has-focus-visible:outline-3 has-focus-visible:outline-petrol">
-          <FileUp aria-hidden="true" />
+        <FileButton
+          weight="main"
+          icon={<FileUp aria-hidden="true" />}
+          accept=".json,application/json"
+          onFile={(file) => void bring(file)}
+        >
           {busy ? 'Reading and checking every part…' : 'Bring in an anatomy'}
-          <input
-            type="file"
-            accept=".json,application/json"
-            className="sr-only"
-            onChange={(e) => {
-              void bring(e.target.files?.[0]);
-              e.target.value = '';
-            }}
-          />
-        </label>
+        </FileButton>
       </div>
       {refused && (
         <div className="mb-4">

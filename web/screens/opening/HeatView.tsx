@@ -2,7 +2,7 @@ import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
 import type { HeatSetting, HouseRules } from '../../../core/dive/index.ts';
 import { isLocal, recipeWords, SOURCE_KINDS, SOURCES } from '../../../core/heat/index.ts';
-import { Button, CautionLine, ProblemNote } from '../../controls/index.tsx';
+import { CautionLine, ProblemNote, Progress } from '../../controls/index.tsx';
 import { NumberField } from '../../controls/NumberField.tsx';
 import { messageOf } from '../../state/api.ts';
 import { heatingInWorker } from '../../workers/heat.ts';
@@ -230,17 +230,14 @@ export function HeatView({
           </details>
           {asked.recipe && <p className="font-semibold text-moss">✓ The recipe: {recipeWords(asked.recipe)}</p>}
           {share !== null && (
-            <div role="status" className="flex items-center gap-4">
-              <progress value={share} max={1} className="h-3 flex-1 accent-petrol" aria-label="Heating computed" />
-              <Button
-                onClick={() => {
-                  cancel.current();
-                  setShare(null);
-                }}
-              >
-                Stop
-              </Button>
-            </div>
+            <Progress
+              share={share}
+              label="Heating computed"
+              stop={() => {
+                cancel.current();
+                setShare(null);
+              }}
+            />
           )}
           {problem && <ProblemNote>{problem}</ProblemNote>}
         </section>

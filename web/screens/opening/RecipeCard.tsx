@@ -3,7 +3,7 @@ import type { Model } from '../../../core/anatomy/index.ts';
 import type { HouseRules } from '../../../core/dive/index.ts';
 import { recipeWords, SOURCES, type NoRecipe, type Recipe } from '../../../core/heat/index.ts';
 import { clock, minutes } from '../../../core/units/index.ts';
-import { Button, ProblemNote } from '../../controls/index.tsx';
+import { Button, ProblemNote, Progress } from '../../controls/index.tsx';
 import { messageOf } from '../../state/api.ts';
 import { recipeInWorker } from '../../workers/heat.ts';
 import { reckonable, type Asked } from './asked.ts';
@@ -76,25 +76,21 @@ export function RecipeCard({
     <section aria-label="Recipe" className="panel p-4">
       <div className="flex flex-wrap items-center justify-between gap-3">
         <h2 className="text-xl font-semibold">Quickest that keeps every limit</h2>
-        {share === null ? (
+        {share === null && (
           <Button weight="main" disabled={!Number.isFinite(room) || !reckonable(asked)} onClick={search}>
             {found ? 'Search again' : 'Find it'}
-          </Button>
-        ) : (
-          <Button
-            onClick={() => {
-              cancel.current();
-              setShare(null);
-            }}
-          >
-            Stop
           </Button>
         )}
       </div>
       {share !== null && (
-        <div role="status">
-          <progress value={share} max={1} className="mt-2 h-3 w-full accent-petrol" aria-label="Recipes tried" />
-        </div>
+        <Progress
+          share={share}
+          label="Recipes tried"
+          stop={() => {
+            cancel.current();
+            setShare(null);
+          }}
+        />
       )}
       {problem && <ProblemNote>{problem}</ProblemNote>}
       {found?.recipe.ok && (

@@ -14,7 +14,7 @@ import type { Model } from '../../../core/anatomy/index.ts';
 import { lastChange, lossesToAgree } from '../../../core/run/index.ts';
 import { lookAlikes, trayPlan } from '../../../core/screws/index.ts';
 import { minutes } from '../../../core/units/index.ts';
-import { Button, buttonClass, CautionLine, Measure, ProblemNote } from '../../controls/index.tsx';
+import { Button, buttonClass, CautionLine, Measure, ProblemNote, Progress } from '../../controls/index.tsx';
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
 import { DiveProfile } from '../../drawing/DiveProfile.tsx';
 import { TradeMark } from '../../drawing/marks.tsx';
@@ -466,12 +466,7 @@ function WhileThere({ plan, model, begun }: { plan: Plan; model: Model; begun: b
           </Button>
         </>
       )}
-      {!extras && asked && (
-        <div role="status" className="flex items-center gap-4">
-          <progress value={share} max={1} className="h-3 flex-1 accent-petrol" aria-label="Dives planned" />
-          <Button onClick={() => setAsked(false)}>Stop</Button>
-        </div>
-      )}
+      {!extras && asked && <Progress share={share} label="Dives planned" stop={() => setAsked(false)} />}
       {extras && (
         <table className="w-full text-left" data-testid="extras">
           <thead className="text-sm text-quiet">

@@ -13,7 +13,7 @@ import {
   type FitKind,
 } from '../../../core/screws/index.ts';
 import { torqueUnits } from '../../../core/units/index.ts';
-import { buttonClass, Loading, ProblemNote } from '../../controls/index.tsx';
+import { buttonClass, FileButton, Loading, ProblemNote } from '../../controls/index.tsx';
 import { ScrewGlyph } from '../../drawing/marks.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
 import { useLoad } from '../../state/useLoad.ts';
@@ -88,24 +88,9 @@ export default function Screws() {
           >
             CSV out
           </a>
-          <label
-            className={buttonClass(
-              'plain',
-              'cursor-pointer has-focus-visible:outline-3 has-focus-visible:outline-petrol',
-            )}
-          >
-            <FileUp aria-hidden="true" />
+          <FileButton icon={<FileUp aria-hidden="true" />} accept=".csv,text/csv" onFile={(file) => void take(file)}>
             CSV in
-            <input
-              type="file"
-              accept=".csv,text/csv"
-              className="sr-only"
-              onChange={(e) => {
-                void take(e.target.files?.[0]);
-                e.target.value = '';
-              }}
-            />
-          </label>
+          </FileButton>
         </div>
       </div>
       {error && (

@@ -5,7 +5,7 @@ import { COLOURS, DRIVES, type Colour, type Drive, type Fault } from '../../../c
 import type { EventBody } from '../../../core/run/index.ts';
 import { readAgain, readPieces, sortSpill, type Piece, type Sorting } from '../../../core/screws/index.ts';
 import { readNumber } from '../../../core/units/index.ts';
-import { Button, buttonClass, ProblemNote } from '../../controls/index.tsx';
+import { Button, FileButton, ProblemNote } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';
 
 type Measured = 'length' | 'head' | 'thread';
@@ -130,24 +130,9 @@ export default function Spill() {
           <Ruler aria-hidden="true" />
           {measuring ? 'Measuring…' : 'Measure all (simulated caliper)'}
         </Button>
-        <label
-          className={buttonClass(
-            'plain',
-            'cursor-pointer has-focus-visible:outline-3 has-focus-visible:outline-petrol',
-          )}
-        >
-          <FileUp aria-hidden="true" />
+        <FileButton icon={<FileUp aria-hidden="true" />} accept=".csv,text/csv" onFile={(file) => void take(file)}>
           Measured as CSV
-          <input
-            type="file"
-            accept=".csv,text/csv"
-            className="sr-only"
-            onChange={(e) => {
-              void take(e.target.files?.[0]);
-              e.target.value = '';
-            }}
-          />
-        </label>
+        </FileButton>
         <Button onClick={() => setPieces([...pieces, empty(pieces.length + 1)])}>
           <Plus aria-hidden="true" />
           One piece by hand
