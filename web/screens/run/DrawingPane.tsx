@@ -1,7 +1,8 @@
-import { lazy, Suspense, useMemo } from 'react';
+import { type ComponentProps, lazy, Suspense, useMemo } from 'react';
 import type { HeatSetting, Step } from '../../../core/dive/index.ts';
 import type { Job } from '../../../core/jobs/index.ts';
 import type { RunContext, RunState } from '../../../core/run/index.ts';
+import { deferred } from '../../controls/deferred.tsx';
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
 import { SeamDrawing } from '../../drawing/SeamDrawing.tsx';
 import type { Cut } from '../../workers/heat.worker.ts';
@@ -11,8 +12,8 @@ import { Tray } from './Tray.tsx';
 
 const ZoomPane = lazy(() => import('../../drawing/ZoomPane.tsx'));
 
-/** What lies beside the step: the device with its items lit, the cut, or the thermometers; below it the tray. */
-export function DrawingPane({
+/** The device with its items lit, the cut, or the thermometers. */
+function Picture({
   job,
   context,
   state,
@@ -46,6 +47,20 @@ export function DrawingPane({
   const face = (step.face === 'back') !== mirror ? 'back' : 'front';
   const litLayer = lit.size > 0 ? Math.min(...[...lit].map((id) => model.layerOf(id))) : null;
   const title = `${face === 'back' ? 'Back up, mirrored' : 'Front up'}${oneLayer && litLayer !== null ? `, layer ${litLayer}` : ''}`;
+  if (followed) {
+    return (
+      <HeatFollow
+        key={followed.startedAt}
+        job={job.id}
+        step={followed.step}
+        model={model}
+        rules={context.plan.rules}
+        startedAt={followed.startedAt}
+        onSoft={onSoft}
+        onTime={onTime}
+      />
+    );
+  }
   const drawing = cut ? (
     cut.cut ? (
       <SeamDrawing
@@ -71,26 +86,23 @@ export function DrawingPane({
     />
   );
   return (
+    <>
+      <Suspense fallback={<div />}>
+        <ZoomPane>{drawing}</ZoomPane>
+      </Suspense>
+      <p className="pointer-events-none absolute top-3 left-4 text-sm font-semibold text-quiet">{title}</p>
+    </>
+  );
+}
+
+const LaterPicture = deferred(Picture);
+
+/** What lies beside the step: its picture, drawn a moment after the words, the photographs, and the tray. */
+export function DrawingPane(shown: ComponentProps<typeof Picture>) {
+  const { context, state, step, nextItem } = shown;
+  return (
     <div className="panel relative grid h-[26rem] [contain:strict] grid-rows-[minmax(0,1fr)_auto_auto] sm:h-[34rem] lg:h-auto gap-2 overflow-hidden p-3 lg:min-h-0">
-      {followed ? (
-        <HeatFollow
-          key={followed.startedAt}
-          job={job.id}
-          step={followed.step}
-          model={model}
-          rules={context.plan.rules}
-          startedAt={followed.startedAt}
-          onSoft={onSoft}
-          onTime={onTime}
-        />
-      ) : (
-        <Suspense fallback={<div />}>
-          <ZoomPane>{drawing}</ZoomPane>
-        </Suspense>
-      )}
-      {!followed && (
-        <p className="pointer-events-none absolute top-3 left-4 text-sm font-semibold text-quiet">{title}</p>
-      )}
+      <LaterPicture {...shown} />
       <StepPhotos step={step} context={context} state={state} />
       {canFollow(step) && !state.done.has(step.id) ? (
         <ThermometerSwitch />

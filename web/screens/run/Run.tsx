@@ -36,7 +36,6 @@ import { StepPicker } from './StepPicker.tsx';
 import { DriverSwitch, TorquePanel } from './Torque.tsx';
 import { useRunKeys } from './useRunKeys.ts';
 
-const LaterDrawing = deferred(DrawingPane);
 const LaterProfile = deferred(DiveProfile);
 
 /** One step at a time, in large type, driven with one key. */
@@ -250,7 +249,7 @@ export default function Run() {
             )}
             {fastening && !done && !driver && <DriverSwitch />}
           </div>
-          <LaterDrawing
+          <DrawingPane
             job={job}
             context={context}
             state={state}
