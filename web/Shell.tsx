@@ -39,7 +39,7 @@ export function Shell() {
           <img src="/mark.svg" alt="" width={34} height={34} />
           <span className="text-2xl font-bold tracking-tight">Nibrel</span>
         </Link>
-        <nav aria-label="Main" className="flex flex-wrap gap-x-1">
+        <nav aria-label="Main" className="order-last flex w-full flex-wrap gap-x-1 md:order-none md:w-auto">
           {SCREENS.map(([to, word]) => (
             <NavLink key={to} to={to} end={to === '/'} className={tab}>
               {word}

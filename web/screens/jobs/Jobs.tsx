@@ -82,17 +82,17 @@ function JobLine({ job, now }: { job: JobSummary; now: number }) {
     <li>
       <Link
         to={to}
-        className="panel grid grid-cols-[3.5rem_1fr_auto] items-center gap-x-5 gap-y-1 px-5 py-3 text-ink no-underline hover:brightness-[1.02] sm:grid-cols-[3.5rem_minmax(0,1.3fr)_minmax(0,1.5fr)_8rem_11rem]"
+        className="panel grid grid-cols-[3.5rem_1fr_auto] items-center gap-x-5 gap-y-1 px-5 py-3 text-ink no-underline hover:brightness-[1.02] sm:gap-x-4 sm:grid-cols-[3rem_minmax(0,1.3fr)_minmax(0,1.4fr)_7.5rem_7rem] lg:gap-x-5 lg:grid-cols-[3.5rem_minmax(0,1.3fr)_minmax(0,1.5fr)_7.5rem_11rem]"
       >
         <span className="num text-quiet">{job.number}</span>
-        <span className="min-w-0">
-          <span className="block truncate text-lg font-semibold">
+        <span className="col-span-2 min-w-0 sm:col-span-1">
+          <span className="line-clamp-2 text-lg leading-snug font-semibold">
             {(job.replace.join(', ') || EMPTY_WORDS[job.state]) ?? 'Nothing planned'}
           </span>
           <span className="block truncate text-sm text-quiet">{job.device}</span>
         </span>
         <span className="col-span-2 col-start-2 min-w-0 sm:col-span-1 sm:col-start-auto">
-          <span className="block truncate">{job.complaint}</span>
+          <span className="line-clamp-2 leading-snug">{job.complaint}</span>
           <span className="block truncate text-sm text-quiet">
             {job.customer}, {formatDistanceToNowStrict(new Date(job.createdAt), { addSuffix: true })}
           </span>
