@@ -497,12 +497,15 @@ describe('A2 a store of the browser that does not answer', () => {
     expect(bench.stored[1]).toMatchObject({ type: 'photo', photo: 'f'.repeat(64) });
   });
 
-  it('when it answers again, what waited there is sent', async () => {
+  it('when it answers again, what waited there is sent, and what was refused is shown', async () => {
     const answering = indexedDB;
     bench.online = false;
     run().press(id(1));
     vi.useRealTimers();
     await kept(1);
+    const refused = { ...run().pending[0]!, id: '00000000-0000-4000-8000-000000000002' };
+    const { setAside } = await import('./outbox.ts');
+    await setAside('j1', [{ why: 'no', refusal: null, restsOn: null, at: 0 }], [refused]);
     vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] });
     forget();
     bench.online = true;
@@ -511,11 +514,12 @@ describe('A2 a store of the browser that does not answer', () => {
     const loaded = run().load('j1');
     await seconds(5);
     await loaded;
-    expect(run().state!.done.size).toBe(0);
+    expect([run().state!.done.size, run().aside.length]).toEqual([0, 0]);
     vi.stubGlobal('indexedDB', answering);
     await seconds(9);
     vi.useRealTimers();
     await settled();
     expect(bench.stored.map((e) => e.type)).toEqual(['step-done']);
+    expect(run().aside.map((a) => a.event.id)).toEqual([refused.id]);
   });
 });

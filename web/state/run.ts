@@ -278,14 +278,22 @@ export const useRun = create<RunStore>()((set, get) => {
 
   /** What other tabs of this browser left in the outbox, and what waits here, is sent. */
   const reconnect = async (id: string) => {
-    const entries = await kept(id).catch((error: unknown): Entry[] => {
-      if (error instanceof StoreSilent) setTimeout(() => void (get().job?.id === id && reconnect(id)), STORE_LIMIT_MS);
-      return [];
-    });
+    const entries = await kept(id).catch((): Entry[] => []);
     if (get().job?.id !== id) return;
     takeWaiting(id, entries);
     if (get().pending.length > 0) void flush();
     else if (get().connection === 'offline') set({ connection: 'saved', problem: null });
+  };
+
+  /** Reads what a store held that did not answer when the job was opened, as soon as it does. */
+  const recover = async (id: string): Promise<void> => {
+    const aside = await asideOf(id).catch((error: unknown) => {
+      if (error instanceof StoreSilent) setTimeout(() => void (get().job?.id === id && recover(id)), STORE_LIMIT_MS);
+      return null;
+    });
+    if (!aside || get().job?.id !== id) return;
+    set({ aside });
+    await reconnect(id);
   };
 
   const reload = async (id: string) => {
@@ -354,7 +362,7 @@ export const useRun = create<RunStore>()((set, get) => {
       if (remembered) set({ problem: null });
       takeWaiting(id, waits);
       follow(id);
-      if (!rows) void reconnect(id);
+      if (!rows) void recover(id);
       if (remembered) again.later();
       void flush();
       void sendKept(() => get().job?.id ?? null);

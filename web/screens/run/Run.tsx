@@ -96,7 +96,6 @@ export default function Run() {
     // A key that bounces, or is quicker than the screen, was meant for what is done by now; it is no press of the
     // next step, which nobody has seen yet.
     if (!step || !latest || latest.done.has(step.id)) return;
-    performance.mark('nibrel-press');
     // Functions are passed one by one; all at once is asked for with the list in sight.
     if (all && step.do === 'test') return setPanel({ kind: 'all-passed' });
     const screw = step.do === 'fasten' && torqueDriver && !all ? itemsLeft(latest, step)[0] : undefined;
