@@ -188,7 +188,7 @@ const StepMark = memo(function StepMark({
       data-step={step.n}
     >
       <title>{`${step.n}. ${step.gate ?? VERB_WORDS[step.do]}`}</title>
-      <rect x={cx - half} y={top - 14} width={2 * half} height={floor - top + 28} fill="transparent" />
+      {onChoose && <rect x={cx - half} y={top - 14} width={2 * half} height={floor - top + 28} fill="transparent" />}
       <TradeMark trade={tradeOf(step)} x={cx} y={cy} r={r} hollow={alone} />
       {ring && (
         <circle cx={cx} cy={cy} r={r + 6} fill="none" stroke="var(--ink)" strokeWidth={ring === 'focus' ? 2.4 : 1.4} />
