@@ -281,7 +281,7 @@ export default function Run() {
         )}
       </div>
       <footer className="border-t border-line bg-ground">
-        <div className="hidden h-24 px-4 [contain:strict] lg:block [@media(max-height:640px)]:hidden">
+        <div className="hidden h-24 px-4 [contain:strict] will-change-transform lg:block [@media(max-height:640px)]:hidden">
           <LaterProfile
             plan={plan}
             at={state.cursor ?? plan.steps.at(-1)!.id}
