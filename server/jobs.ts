@@ -4,6 +4,7 @@ import { blankAnatomy, modelOf, type Anatomy, type Model } from '../core/anatomy
 import type { Plan } from '../core/dive/index.ts';
 import type { Job, JobFile, JobSummary, TriageFinding, UnlistedDevice } from '../core/jobs/index.ts';
 import {
+  lastChange,
   runContext,
   withWells,
   type EventBody,
@@ -156,20 +157,19 @@ export class Jobs {
 
   /**
    * A plan in place of the one there is, before anything is done.
-   * @param on the device and the plan that it was made on
+   * @param seen the last change of device or plan that it was made on
    * @throws Problem 409 once the dive has begun, and when the device or its plan was changed meanwhile
    */
-  async plan(id: string, plan: Plan, because: string, by: string, on: RunContext): Promise<void> {
-    const { state } = this.log.open(id);
-    if (state.context !== on)
-      throw new Problem(409, { error: 'the device or its plan was changed meanwhile; look at it and plan again' });
+  async plan(id: string, plan: Plan, because: string, by: string, seen: number): Promise<void> {
+    const { state, events } = this.log.open(id);
+    unchangedSince(events, seen);
     if (state.startedAt) throw new Problem(409, { error: 'the dive has begun; its plan stays as it is' });
     await this.make(id, { type: 'planned', plan: withWells(state.context.model, plan), because }, by, state.seq);
   }
 
   /**
    * The anatomy corrected for this one device.
-   * @param on the device and the plan that it was corrected on
+   * @param seen the last change of device or plan that it was corrected on
    * @throws Problem 409 when the plan names an item that would be gone, which is a new plan, and when the device or its
    *   plan was changed meanwhile
    */
@@ -179,15 +179,13 @@ export class Jobs {
     item: string | null,
     because: string,
     by: string,
-    on: RunContext,
+    seen: number,
   ): Promise<void> {
     const { items } = modelOf(anatomy);
-    const { context, seq } = this.log.open(id).state;
-    if (context !== on)
-      throw new Problem(409, {
-        error: 'the device or its plan was changed meanwhile; look at it and correct it again',
-      });
-    const { model, plan } = context;
+    const { state, events } = this.log.open(id);
+    unchangedSince(events, seen);
+    const { seq } = state;
+    const { model, plan } = state.context;
     const lost = plan.steps.flatMap((s) => s.items).find((i) => model.items.has(i) && !items.has(i));
     if (lost)
       throw new Problem(409, { error: `the plan works on ${model.nameOf(lost)}; plan the rest anew without it` });
@@ -311,6 +309,12 @@ export class Jobs {
   get held(): number {
     return this.log.held;
   }
+}
+
+/** @throws Problem 409 when the device or its plan was changed after `seen` */
+function unchangedSince(events: readonly RunEvent[], seen: number): void {
+  if (lastChange(events) !== seen)
+    throw new Problem(409, { error: 'the device or its plan was changed meanwhile; look at it again' });
 }
 
 /** How long changes of the list are gathered before they are told, ms. Origin: own choice, quicker than the eye. */

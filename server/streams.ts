@@ -16,13 +16,10 @@ export class Streams {
 
   /**
    * Answers with a stream.
-   * @param work writes to it; it has to end soon after `ended` says so
+   * @param work writes to it, and ends soon after it is aborted: nobody listens any more
    * @throws Problem 429 when too many are open
    */
-  open(
-    c: Context<Env>,
-    work: (stream: SSEStreamingApi, ended: () => boolean, onEnd: (end: () => void) => void) => Promise<void>,
-  ): Response {
+  open(c: Context<Env>, work: (stream: SSEStreamingApi, left: AbortSignal) => Promise<void>): Response {
     const { session } = c.get('who');
     const key = session ?? `address ${addressOf(c)}`;
     const mine = this.held.get(key) ?? 0;
@@ -31,38 +28,28 @@ export class Streams {
     }
     this.held.set(key, mine + 1);
     this.all++;
-    let over = false;
-    let tell = () => {};
-    const end = () => {
-      if (over) return;
-      over = true;
+    const left = new AbortController();
+    left.signal.addEventListener('abort', () => {
       this.all--;
-      const left = this.held.get(key)! - 1;
-      if (left > 0) this.held.set(key, left);
+      const others = this.held.get(key)! - 1;
+      if (others > 0) this.held.set(key, others);
       else this.held.delete(key);
-      tell();
-    };
+    });
     return streamSSE(c, async (stream) => {
-      stream.onAbort(end);
+      stream.onAbort(() => left.abort());
       try {
-        await work(
-          stream,
-          () => over,
-          (then) => {
-            tell = then;
-          },
-        );
+        await work(stream, left.signal);
       } finally {
-        end();
+        left.abort();
       }
     });
   }
 
   /** Tells one thing after another as it comes, and that it was the last. */
   tellAll(c: Context<Env>, event: string, things: AsyncIterable<unknown>): Response {
-    return this.open(c, async (stream, ended) => {
+    return this.open(c, async (stream, left) => {
       for await (const thing of things) {
-        if (ended()) return;
+        if (left.aborted) return;
         await stream.writeSSE({ event, data: JSON.stringify(thing) });
       }
       await stream.writeSSE({ event: 'end', data: '' });

@@ -113,6 +113,12 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
   };
   const who = (c: Context<Env>, said: By) => nameOf(c.get('who'), technicians, sessions, said);
   const one = (c: Context<Env>) => c.req.param('id')!;
+  /** The last change of plan or device, which the sender has to have seen. */
+  const changeSeen = (c: Context<Env>): number => {
+    const last = lastChange(jobs.eventsOf(one(c)));
+    matched(c, last);
+    return last;
+  };
 
   app.get('/', (c) => c.body(jobs.list(), 200, { 'Content-Type': 'application/json' }));
 
@@ -161,10 +167,10 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
     if (job.anatomy === null)
       throw new Problem(409, { error: 'this device is in no list; it has no anatomy to plan on' });
     if (state.startedAt) throw new Problem(409, { error: 'the dive has begun; its plan stays as it is' });
-    matched(c, lastChange(jobs.eventsOf(job.id)));
+    const seen = changeSeen(c);
     const plan = await dive(context.model.anatomy, request);
     const names = plan.replace.map((part) => context.model.nameOf(part)).join(', ');
-    await jobs.plan(job.id, plan, `planned for ${names}`, who(c, request), context);
+    await jobs.plan(job.id, plan, `planned for ${names}`, who(c, request), seen);
     return c.json(jobs.fileOf(job.id));
   });
 
@@ -178,7 +184,7 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
     if (state.signedOff) throw new Problem(409, { error: 'the job is signed off' });
     if (!state.startedAt)
       throw new Problem(409, { error: 'the dive has not begun; choose its parts and rules on the plan' });
-    if (keep) matched(c, lastChange(jobs.eventsOf(job.id)));
+    if (keep) changeSeen(c);
     const edited = anatomy ? await pool.run('readEdited', { document: anatomy }) : null;
     const replan = await pool.run('planOn', { run: runOf(job.id), request: { ...request, anatomy: edited } });
     if (keep) await jobs.make(job.id, replan.event, who(c, { by, session } as By), state.seq);
@@ -190,10 +196,9 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
     const { anatomy, item, because, ...said } = await bodyOf<
       { anatomy: object; item: string | null; because: string } & By
     >(c, editSchema);
-    matched(c, lastChange(jobs.eventsOf(one(c))));
-    const { context } = jobs.stateOf(one(c));
+    const seen = changeSeen(c);
     const edited = await pool.run('readEdited', { document: anatomy });
-    await jobs.edit(one(c), edited, item, because, who(c, said), context);
+    await jobs.edit(one(c), edited, item, because, who(c, said), seen);
     return c.json(jobs.fileOf(one(c)));
   });
 

@@ -13,7 +13,7 @@ export function liveRoutes({ live, streams }: Services): Hono<Env> {
   const app = new Hono<Env>();
   app.get('/', (c) => {
     const after = c.req.header('last-event-id') ?? c.req.query('after') ?? '';
-    return streams.open(c, async (stream, ended, onEnd) => {
+    return streams.open(c, async (stream, left) => {
       let wake = () => {};
       const missed = after === '' ? [] : live.since(after);
       const queue: Numbered[] = [...(missed ?? [])];
@@ -25,33 +25,28 @@ export function liveRoutes({ live, streams }: Services): Hono<Env> {
         if (!slow) queue.push(numbered);
         wake();
       });
-      const end = () => {
+      left.addEventListener('abort', () => {
         stop();
         wake();
-      };
-      onEnd(end);
-      try {
-        // Who cannot be told what was missed asks for everything anew; who can has it only once it was told.
-        const from = queue.length > 0 ? after : live.last;
-        await stream.writeSSE({ event: missed === null ? 'lost' : 'hello', id: from, data: String(Date.now()) });
-        while (!ended() && !slow) {
-          if (queue.length > 0) {
-            const { id, message } = queue.shift()!;
-            await stream.writeSSE({ event: 'told', id, data: JSON.stringify(message) });
-            continue;
-          }
-          const quiet = await new Promise<boolean>((resolve) => {
-            const timer = setTimeout(() => resolve(true), HEARTBEAT_MS);
-            timer.unref();
-            wake = () => {
-              clearTimeout(timer);
-              resolve(false);
-            };
-          });
-          if (quiet && !ended()) await stream.writeSSE({ event: 'alive', data: String(Date.now()) });
+      });
+      // Who cannot be told what was missed asks for everything anew; who can has it only once it was told.
+      const from = queue.length > 0 ? after : live.last;
+      await stream.writeSSE({ event: missed === null ? 'lost' : 'hello', id: from, data: String(Date.now()) });
+      while (!left.aborted && !slow) {
+        if (queue.length > 0) {
+          const { id, message } = queue.shift()!;
+          await stream.writeSSE({ event: 'told', id, data: JSON.stringify(message) });
+          continue;
         }
-      } finally {
-        end();
+        const quiet = await new Promise<boolean>((resolve) => {
+          const timer = setTimeout(() => resolve(true), HEARTBEAT_MS);
+          timer.unref();
+          wake = () => {
+            clearTimeout(timer);
+            resolve(false);
+          };
+        });
+        if (quiet && !left.aborted) await stream.writeSSE({ event: 'alive', data: String(Date.now()) });
       }
     });
   });

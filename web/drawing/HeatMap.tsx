@@ -1,6 +1,7 @@
 import { memo, useMemo } from 'react';
 import { ringOf, type Edge, type Model, type Point } from '../../core/anatomy/index.ts';
 import { contour } from './contour.ts';
+import { outlinePath } from './geometry.ts';
 
 export type EdgeState = 'soft' | 'not yet' | 'cooling';
 
@@ -127,9 +128,7 @@ export const HeatMap = memo(function HeatMap({
         </g>
         {battery && (
           <path
-            d={`M${ringOf(battery.outline)
-              .map(([px, py]) => `${px.toFixed(1)} ${py.toFixed(1)}`)
-              .join('L')}Z`}
+            d={outlinePath(battery.outline)}
             fill="none"
             stroke="#172326"
             strokeWidth={0.5 * unit}

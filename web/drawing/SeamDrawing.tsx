@@ -1,12 +1,8 @@
 import { memo, useMemo, type KeyboardEvent } from 'react';
-import { boundsOf, ringOf, type Edge, type Model, type Outline, type Point } from '../../core/anatomy/index.ts';
+import { boundsOf, type Edge, type Model, type Point } from '../../core/anatomy/index.ts';
 import { CUP, type CutRun } from '../../core/opening/index.ts';
+import { outlinePath } from './geometry.ts';
 import type { Cut } from '../workers/heat.worker.ts';
-
-const path = (outline: Outline): string =>
-  `M${ringOf(outline)
-    .map(([x, y]) => `${x.toFixed(2)} ${y.toFixed(2)}`)
-    .join('L')}Z`;
 
 /** What of the device is drawn, mm, and how many times deeper than true the cut is, so that tenths of a millimetre can be told apart: a small part is looked at closely instead. */
 export function seamView(
@@ -133,7 +129,7 @@ export const SeamDrawing = memo(function SeamDrawing({
           stroke="var(--ink)"
           strokeWidth={0.9 * unit}
         />
-        <path d={path(part.outline)} fill="var(--panel)" stroke="var(--ink)" strokeWidth={0.5 * unit} />
+        <path d={outlinePath(part.outline)} fill="var(--panel)" stroke="var(--ink)" strokeWidth={0.5 * unit} />
         {seam.obstacles.map((o, i) => {
           const limits = near.has(o.item);
           const stroke = limits ? 'var(--crimson)' : 'var(--quiet)';
@@ -152,7 +148,7 @@ export const SeamDrawing = memo(function SeamDrawing({
           ) : (
             <path
               key={i}
-              d={path(o.shape.outline)}
+              d={outlinePath(o.shape.outline)}
               fill={limits ? 'url(#seam-near)' : 'none'}
               stroke={stroke}
               strokeOpacity={limits ? 1 : 0.55}

@@ -3,6 +3,7 @@ import { useEffect } from 'react';
 import { NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { TRIAGE } from '../../core/jobs/index.ts';
 import { Loading, ProblemNote } from '../controls/index.tsx';
+import { prepareGeometry } from '../drawing/geometry.ts';
 import { useRun, useRunOf } from '../state/run.ts';
 import { DeleteJob } from './DeleteJob.tsx';
 import { JobNotes } from './JobNotes.tsx';
@@ -27,6 +28,9 @@ export default function JobFrame() {
     void load(id);
     return leave;
   }, [id, load, leave]);
+  // While the plan is read, what its run will ask of the geometry is looked up.
+  const model = context?.model;
+  useEffect(() => (model ? prepareGeometry(model) : undefined), [model]);
   if (!job || job.id !== id || !anatomy || !context)
     return problem ? <ProblemNote>{problem}</ProblemNote> : <Loading what="the job" />;
   if (job.triage.length > 0) return <Stopped />;

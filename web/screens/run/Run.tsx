@@ -21,7 +21,6 @@ import { usePrefs } from '../../state/prefs.ts';
 import { useRun, useRunOf } from '../../state/run.ts';
 import { useStable } from '../../state/useStable.ts';
 import { useNow } from '../../state/useNow.ts';
-import { prepareGeometry } from '../../drawing/geometry.ts';
 import { DiveProfile } from '../../drawing/DiveProfile.tsx';
 import { ActionBar } from './ActionBar.tsx';
 import { AgreeFirst } from './AgreeFirst.tsx';
@@ -88,7 +87,6 @@ export default function Run() {
   }, [standing]);
 
   const model = context?.model;
-  useEffect(() => (model ? prepareGeometry(model) : undefined), [model]);
 
   const act = useStable((all: boolean) => {
     const { state: latest } = useRun.getState();
