@@ -49,15 +49,23 @@ export async function keep(entries: readonly Entry[], blob?: { key: string; data
   }
 }
 
+const onDisk = (job: string): Promise<Entry[]> => withStore((db) => db.getAllFromIndex('outbox', 'job', job));
+
+/** What was made on this page of a job and waits to be sent, whether the disk took it or not. */
+export const keptHere = (job: string): Entry[] =>
+  [...madeHere.values()].map(({ entry }) => entry).filter((entry) => entry.job === job);
+
 /** What waits to be sent of a job, in the order in which it was made. */
-export function kept(job: string): Promise<Entry[]> {
-  return withStore((db) => db.getAllFromIndex('outbox', 'job', job));
+export async function kept(job: string): Promise<Entry[]> {
+  const others = (await onDisk(job)).filter((entry) => !madeHere.has(entry.event.id));
+  return [...others, ...keptHere(job)];
 }
 
 /** Jobs of which something waits to be sent. */
 export async function waiting(): Promise<string[]> {
-  const entries = await withStore((db) => db.getAll('outbox'));
-  return [...new Set(entries.map((e) => e.job))];
+  const entries = await withStore((db) => db.getAll('outbox')).catch((): Entry[] => []);
+  const here = [...madeHere.values()].map(({ entry }) => entry);
+  return [...new Set([...entries, ...here].map((e) => e.job))];
 }
 
 /** Takes out what the server has acknowledged. */
@@ -114,9 +122,8 @@ export interface Sent {
  * @throws ApiError for everything that says nothing of a single event: it is sent again later
  */
 export async function send(job: string, events: readonly RunEvent[]): Promise<Sent> {
-  const onDisk = await kept(job).catch(() => null);
-  const rows = new Map([...madeHere].map(([id, { entry }]) => [id, entry]));
-  for (const entry of onDisk ?? []) rows.set(entry.event.id, entry);
+  const all = await kept(job).catch(() => null);
+  const rows = new Map((all ?? keptHere(job)).map((entry) => [entry.event.id, entry]));
   const stored: RunEvent[] = [];
   for (let from = 0; from < events.length; ) {
     const session = rows.get(events[from]!.id)?.session ?? null;
@@ -124,7 +131,7 @@ export async function send(job: string, events: readonly RunEvent[]): Promise<Se
     for (const event of events.slice(from, from + BATCH)) {
       if ((rows.get(event.id)?.session ?? null) !== session) break;
       const row = rows.get(event.id);
-      if (!row && !onDisk && isUnsentPhoto(event)) throw new StoreSilent();
+      if (!row && !all && isUnsentPhoto(event)) throw new StoreSilent();
       const sent = await withPhoto(event, row);
       batch.push(row ? { ...sent, at: new Date(serverNow() - ageOf(row.made)).toISOString() } : sent);
     }
@@ -181,9 +188,10 @@ export function sendKept(open: () => string | null, onChange: () => void = told)
 }
 
 async function sendLeft(): Promise<void> {
-  for (const job of await waiting().catch((): string[] => [])) {
+  for (const job of await waiting()) {
     if (job === openNow()) continue;
-    const events = (await kept(job)).map((e) => e.event);
+    const entries = await kept(job).catch(() => keptHere(job));
+    const events = entries.map((e) => e.event);
     try {
       const { events: stored, refused } = await send(job, events);
       await acknowledged(job, new Set(stored.map((e) => e.id)));

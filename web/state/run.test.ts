@@ -523,3 +523,41 @@ describe('A2 a store of the browser that does not answer', () => {
     expect(run().aside.map((a) => a.event.id)).toEqual([refused.id]);
   });
 });
+
+describe('A2 a disk that is full', () => {
+  /** From now on the disk of this browser takes nothing. */
+  const fill = () =>
+    vi.spyOn(IDBObjectStore.prototype, 'add').mockImplementation(() => {
+      throw new DOMException('full', 'QuotaExceededError');
+    });
+  afterEach(() => vi.restoreAllMocks());
+
+  it('is said, and what was done goes on to the server from this page, also when its job was left', async () => {
+    fill();
+    await offline();
+    run().record([{ type: 'photo', photo: '0'.repeat(64), step: null, note: '' }], new Blob(['jpeg']));
+    await vi.waitFor(() => expect(run().problem).toMatch(/disk of this device is full/));
+    run().leave();
+    useRun.setState({ job: null, pending: [], events: [] });
+    bench.online = true;
+    const { sendKept } = await import('./outbox.ts');
+    await sendKept(() => null);
+    await vi.waitFor(() => expect(bench.stored).toHaveLength(2), { timeout: 4000 });
+    expect(bench.stored).toMatchObject([{ type: 'step-done' }, { type: 'photo', photo: 'f'.repeat(64) }]);
+    expect(await waits()).toEqual([]);
+  });
+  it('what is refused then is shown all the same, and can be let go of', async () => {
+    await offline();
+    fill();
+    bench.online = true;
+    bench.refuse = {
+      status: 422,
+      body: (events) => ({ error: 'no', refused: { id: events[0]!.id, error: 'no', refusal: null }, events: [] }),
+    };
+    await vi.waitFor(() => expect(run().aside).toHaveLength(1), { timeout: 4000 });
+    expect(run().aside[0]).toMatchObject({ why: 'no', event: { type: 'step-done' } });
+    expect(run().problem).toMatch(/disk of this device is full/);
+    run().forgetAside(run().aside[0]!);
+    expect(run().aside).toEqual([]);
+  });
+});

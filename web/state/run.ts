@@ -26,6 +26,7 @@ import {
   dropAside,
   keep,
   kept,
+  keptHere,
   PartlySent,
   retrying,
   send,
@@ -167,7 +168,9 @@ export const useRun = create<RunStore>()((set, get) => {
       const aside = await asideOf(job);
       if (get().job?.id === job) set({ aside });
     } catch (error) {
-      set({ problem: full(error) });
+      // What the disk does not take is shown from here.
+      const here = list.map(({ event }, i): Aside => ({ job, event, session: null, made: madeNow(), ...refused[i]! }));
+      if (get().job?.id === job) set({ aside: [...get().aside, ...here], problem: full(error) });
     }
   };
 
@@ -355,7 +358,7 @@ export const useRun = create<RunStore>()((set, get) => {
       });
       if (!file) return;
       const rows = await left;
-      const [waits, aside] = rows ?? [[], []];
+      const [waits, aside] = rows ?? [keptHere(id), []];
       adopt(file);
       const remembered = 'remembered' in file;
       set({ aside, remembered, connection: remembered ? 'offline' : 'saved' });
@@ -442,8 +445,8 @@ export const useRun = create<RunStore>()((set, get) => {
       if (get().record([body as EventBody])) get().forgetAside(entry);
     },
     forgetAside: (entry) => {
-      set({ aside: get().aside.filter((a) => a.key !== entry.key) });
-      void dropAside(entry.key!).catch(() => {});
+      set({ aside: get().aside.filter((a) => a.event.id !== entry.event.id) });
+      if (entry.key !== undefined) void dropAside(entry.key).catch(() => {});
     },
   };
 });
