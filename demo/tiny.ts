@@ -1,4 +1,4 @@
-import type { Anatomy, Bond, Connector, Fastener, Latch, Part, Rect } from '../core/anatomy/index.ts';
+import type { Anatomy, Bond, Connector, Fastener, Latch, Part, Point, Rect } from '../core/anatomy/index.ts';
 
 /** Small made-up devices in few words, for rehearsing one rule at a time. */
 export const tinyPart = (id: string, layer: number, rect: Rect, rest: Partial<Part> = {}): Part => ({
@@ -138,4 +138,13 @@ export function tinyDevice(change: (a: Anatomy) => void = () => {}): Anatomy {
   };
   change(anatomy);
   return anatomy;
+}
+
+/** The tiny device with one bond that is hard to cut: a zigzag of `corners` corners. */
+export function zigzagDevice(corners: number): Anatomy {
+  const line = Array.from({ length: corners }, (_, i): Point => [5 + (i % 2) * 28, 4 + (i * 70) / corners]);
+  return tinyDevice((a) => {
+    a.id = `zigzag-${corners}`;
+    a.bonds = [{ ...tinyBond('glue', 'glue', ['cover', 'frame']), at: { line, width: 2 } }];
+  });
 }

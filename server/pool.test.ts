@@ -1,7 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { tinyBond, tinyDevice } from '../demo/tiny.ts';
-import type { Point } from '../core/anatomy/index.ts';
+import { zigzagDevice } from '../demo/tiny.ts';
 import { Pool } from './pool.ts';
 import { seedDemo } from './seed.ts';
 import { trialServer } from './trial.ts';
@@ -16,18 +15,13 @@ describe('A10 nothing computed blocks the server', () => {
   it('a bystander is answered at once beside depth tables, plans, checks and PDFs', async () => {
     const jobs = services.jobs.summaries();
     const signed = jobs.find((j) => j.state === 'signed')!.id;
-    const zigzag = Array.from({ length: 200 }, (_, i): Point => [5 + (i % 2) * 28, 4 + i * 0.35]);
-    const heavy = tinyDevice((a) => {
-      a.id = 'zigzag';
-      a.bonds = [{ ...tinyBond('glue', 'glue', ['cover', 'frame']), at: { line: zigzag, width: 2 } }];
-    });
     const post = (path: string, json: unknown) => ask(path, { method: 'POST', body: JSON.stringify(json) });
     const intake = { anatomy: 'osterleigh-broadleaf-12', customer: 'X', complaint: '', replace: ['board'] };
     let on = true;
     const busy = Promise.all([
       ask('/api/anatomies/osterleigh-broadleaf-12/depth'),
       post('/api/jobs', intake),
-      post('/api/anatomies', heavy),
+      post('/api/anatomies', zigzagDevice(200)),
       ask(`/api/jobs/${signed}/record.pdf`),
     ]).finally(() => {
       on = false;
