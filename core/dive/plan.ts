@@ -1,14 +1,14 @@
 import type { Model } from '../anatomy/index.ts';
 import { schedule, type SearchOptions } from '../schedule/index.ts';
-import { exchangeOf, exitsOf, goalsOf, waysOf, type Exchange } from './choices.ts';
-import type { StepGraph, Way } from './graph.ts';
-import type { HeatBasis } from './heating.ts';
-import { bundlesOf, deviceFaceOf } from './nodes.ts';
-import { numberSteps, totalsOf } from './number.ts';
-import { lossesOf, renewed, touchedFunctions } from './outcome.ts';
-import { DEFAULT_RULES, withToolsAtHand, type HouseRules } from './rules.ts';
+import { exchangeOf, exitsOf, goalsOf, waysOf, type Exchange } from './graph/choices.ts';
+import type { StepGraph, Way } from './graph/stepGraph.ts';
+import type { HeatBasis } from './entry/heating.ts';
+import { bundlesOf, deviceFaceOf } from './order/bundles.ts';
+import { numberSteps, totalsOf } from './order/number.ts';
+import { lossesOf, renewed, touchedFunctions } from './report/outcome.ts';
+import { DEFAULT_RULES, withToolsAtHand, type HouseRules } from './house/rules.ts';
 import { NoDive, type Condition, type DiveRequest, type Plan } from './types.ts';
-import { worksOf, type Making } from './works.ts';
+import { worksOf, type Making } from './order/works.ts';
 
 export interface PlanOptions extends SearchOptions {
   graph?: StepGraph;

@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { SOURCE_KINDS } from '../heat/index.ts';
-import { CAUTIONS } from './cautions.ts';
-import { rulesSchema } from './rules.ts';
+import { CAUTIONS } from './house/cautions.ts';
+import { rulesSchema } from './house/rules.ts';
 import { GATES, PHASES, VERBS } from './types.ts';
 
 const id = Joi.string().max(64);

@@ -6,11 +6,11 @@ import { describe, expect, it } from 'vitest';
 import { demoModel, DEVICES } from '../../demo/models.ts';
 import { syntheticAnatomy } from '../../demo/synthetic.ts';
 import { modelOf, readAnatomy, type Model } from '../anatomy/index.ts';
-import { Checker } from './check.ts';
-import { StepGraph } from './graph.ts';
+import { Checker } from './check/checker.ts';
+import { StepGraph } from './graph/stepGraph.ts';
 import { planDive } from './plan.ts';
-import { checkPlan } from './replay.ts';
-import { DEFAULT_RULES } from './rules.ts';
+import { checkPlan } from './check/replay.ts';
+import { DEFAULT_RULES } from './house/rules.ts';
 import { NoDive, type Plan } from './types.ts';
 
 /** A device drawn from a list of numbers, so that a counterexample shrinks to a small device. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { modelOf, type Anatomy } from '../anatomy/index.ts';
 import { tinyBond, tinyConnector, tinyDevice, tinyLatch, tinyPart, tinyScrew } from '../../demo/tiny.ts';
-import { checkPlan } from './replay.ts';
+import { checkPlan } from './check/replay.ts';
 import { planDive } from './plan.ts';
 import type { Plan, Step, Verb } from './types.ts';
 

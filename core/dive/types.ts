@@ -1,7 +1,7 @@
 import type { Face } from '../anatomy/index.ts';
-import type { Caution } from './cautions.ts';
+import type { Caution } from './house/cautions.ts';
 import type { RecipeTurn, SourceKind } from '../heat/index.ts';
-import type { HouseRules } from './rules.ts';
+import type { HouseRules } from './house/rules.ts';
 
 export const PHASES = ['prepare', 'descent', 'turn', 'ascent', 'prove'] as const;
 export type Phase = (typeof PHASES)[number];

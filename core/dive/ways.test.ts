@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import { tinyBond, tinyConnector, tinyDevice, tinyPart, tinyScrew } from '../../demo/tiny.ts';
 import { modelOf, readAnatomy, throughExits, type Anatomy, type Bond } from '../anatomy/index.ts';
-import { Checker } from './check.ts';
-import { closedDevice } from './device.ts';
-import { explain, ruleText, stepItemName } from './explain.ts';
-import { releaseMethod } from './nodes.ts';
+import { Checker } from './check/checker.ts';
+import { closedDevice } from './check/device.ts';
+import { explain, ruleText, stepItemName } from './report/explain.ts';
+import { releaseMethod } from './order/bundles.ts';
 import { planDive } from './plan.ts';
-import { checkPlan } from './replay.ts';
-import { DEFAULT_RULES, type HouseRules } from './rules.ts';
+import { checkPlan } from './check/replay.ts';
+import { DEFAULT_RULES, type HouseRules } from './house/rules.ts';
 import { NoDive } from './types.ts';
 
 /** A buzzer between a front and a back cover, that may leave through either. */

@@ -1,7 +1,7 @@
-import type { Bond, Fastener, Model } from '../anatomy/index.ts';
-import type { Action, Closure, StepGraph } from './graph.ts';
-import type { HouseRules } from './rules.ts';
-import { driverFor } from './tools.ts';
+import type { Bond, Fastener, Model } from '../../anatomy/index.ts';
+import type { Action, Closure, StepGraph } from '../graph/stepGraph.ts';
+import type { HouseRules } from '../house/rules.ts';
+import { driverFor } from '../house/tools.ts';
 import { tighteningOrder, shortestPath } from './driving.ts';
 
 /** Actions that are one step at the bench: the like screws of one part, or a single other action. */

@@ -1,13 +1,13 @@
-import type { Model } from '../anatomy/index.ts';
-import type { Schedule } from '../schedule/index.ts';
-import { draft, type Draft } from './descent.ts';
+import type { Model } from '../../anatomy/index.ts';
+import type { Schedule } from '../../schedule/index.ts';
+import { draft, type Draft } from '../entry/descent.ts';
 import { tighteningOrder } from './driving.ts';
-import { looseningOrder } from './nodes.ts';
+import { looseningOrder } from './bundles.ts';
 import { nameSteps } from './stepIds.ts';
-import type { HouseRules } from './rules.ts';
-import { holdsDevice, type WorkList } from './tasks.ts';
-import { SECONDS } from './times.ts';
-import type { Standing, Step, Totals } from './types.ts';
+import type { HouseRules } from '../house/rules.ts';
+import { holdsDevice, type WorkList } from './workList.ts';
+import { SECONDS } from '../house/times.ts';
+import type { Standing, Step, Totals } from '../types.ts';
 
 const COUNTERPART: Partial<Record<Step['do'], readonly Step['do'][]>> = {
   unscrew: ['fasten'],

@@ -1,4 +1,4 @@
-import type { Step } from './types.ts';
+import type { Step } from '../types.ts';
 
 /** A step as far as its name goes. */
 export type NamedWork = Pick<Step, 'do' | 'gate' | 'items'>;

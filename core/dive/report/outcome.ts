@@ -1,9 +1,9 @@
-import type { Model } from '../anatomy/index.ts';
-import type { Exchange } from './choices.ts';
-import type { Closure, StepGraph } from './graph.ts';
-import type { Bundle } from './nodes.ts';
-import type { HouseRules } from './rules.ts';
-import type { Loss, Standing } from './types.ts';
+import type { Model } from '../../anatomy/index.ts';
+import type { Exchange } from '../graph/choices.ts';
+import type { Closure, StepGraph } from '../graph/stepGraph.ts';
+import type { Bundle } from '../order/bundles.ts';
+import type { HouseRules } from '../house/rules.ts';
+import type { Loss, Standing } from '../types.ts';
 
 /** Functions whose tests the dive calls for. */
 export function touchedFunctions(

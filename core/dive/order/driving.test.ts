@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { seededDraw } from '../../demo/synthetic.ts';
-import { tinyScrew } from '../../demo/tiny.ts';
-import type { Point } from '../anatomy/index.ts';
+import { seededDraw } from '../../../demo/synthetic.ts';
+import { tinyScrew } from '../../../demo/tiny.ts';
+import type { Point } from '../../anatomy/index.ts';
 import { shortestPath, tighteningOrder } from './driving.ts';
 
 const length = (points: readonly Point[], order: readonly number[]) =>

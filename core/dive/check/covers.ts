@@ -1,4 +1,4 @@
-import { placementsOf, type Exit, type Model } from '../anatomy/index.ts';
+import { placementsOf, type Exit, type Model } from '../../anatomy/index.ts';
 
 /** What lies over what never changes for a model. */
 const knownCovers = new WeakMap<Model, Map<string, boolean>>();

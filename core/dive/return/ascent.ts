@@ -1,13 +1,13 @@
-import type { Bond, Model } from '../anatomy/index.ts';
-import type { Caution } from './cautions.ts';
-import { draft, joinsCell, type Draft } from './descent.ts';
-import type { StepGraph } from './graph.ts';
-import { openingTool, type Bundle } from './nodes.ts';
-import { pressTool, type HouseRules } from './rules.ts';
-import { pressWait, SECONDS, SEAT_SECONDS } from './times.ts';
-import { tighteningOrder } from './driving.ts';
-import { driverFor } from './tools.ts';
-import { NoDive, type Phase, type Standing } from './types.ts';
+import type { Bond, Model } from '../../anatomy/index.ts';
+import type { Caution } from '../house/cautions.ts';
+import { draft, joinsCell, type Draft } from '../entry/descent.ts';
+import type { StepGraph } from '../graph/stepGraph.ts';
+import { openingTool, type Bundle } from '../order/bundles.ts';
+import { pressTool, type HouseRules } from '../house/rules.ts';
+import { pressWait, SECONDS, SEAT_SECONDS } from '../house/times.ts';
+import { tighteningOrder } from '../order/driving.ts';
+import { driverFor } from '../house/tools.ts';
+import { NoDive, type Phase, type Standing } from '../types.ts';
 
 /**
  * A7: for every bundle of the way back the bundles that come before it there. Geometry reversed,

@@ -1,5 +1,5 @@
-import { placementsOf, type Model } from '../anatomy/index.ts';
-import { NoDive, type Standing } from './types.ts';
+import { placementsOf, type Model } from '../../anatomy/index.ts';
+import { NoDive, type Standing } from '../types.ts';
 
 /**
  * One thing done to one item on the way in. Fasteners are loosened, connectors opened, bonds and

@@ -1,8 +1,8 @@
-import type { Model } from '../anatomy/index.ts';
-import { StepGraph } from './graph.ts';
-import { planDive } from './plan.ts';
-import type { HouseRules } from './rules.ts';
-import { NoDive, type DiveRequest, type Plan, type Step } from './types.ts';
+import type { Model } from '../../anatomy/index.ts';
+import { StepGraph } from '../graph/stepGraph.ts';
+import { planDive } from '../plan.ts';
+import type { HouseRules } from '../house/rules.ts';
+import { NoDive, type DiveRequest, type Plan, type Step } from '../types.ts';
 
 /** What it takes to replace one more part on a dive, against a dive of its own. Times in s. */
 export interface Extra {

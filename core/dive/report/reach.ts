@@ -1,10 +1,10 @@
-import type { Fault, Model } from '../anatomy/index.ts';
-import { checkPlan } from './replay.ts';
-import { StepGraph } from './graph.ts';
-import type { HeatBasis } from './heating.ts';
-import { planDive } from './plan.ts';
-import { DEFAULT_RULES, type HouseRules } from './rules.ts';
-import { NoDive, type Plan } from './types.ts';
+import type { Fault, Model } from '../../anatomy/index.ts';
+import { checkPlan } from '../check/replay.ts';
+import { StepGraph } from '../graph/stepGraph.ts';
+import type { HeatBasis } from '../entry/heating.ts';
+import { planDive } from '../plan.ts';
+import { DEFAULT_RULES, type HouseRules } from '../house/rules.ts';
+import { NoDive, type Plan } from '../types.ts';
 
 /** How deep one part lies: what must be done before it is laid bare. Times in s. */
 export interface Depth {

@@ -1,5 +1,5 @@
-import type { Model } from '../anatomy/index.ts';
-import type { Step } from './types.ts';
+import type { Model } from '../../anatomy/index.ts';
+import type { Step } from '../types.ts';
 
 const RULES: Record<string, string> = {
   A1: 'what is covered cannot be reached',

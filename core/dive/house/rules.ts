@@ -1,7 +1,7 @@
 import Joi from 'joi';
-import { ROOM, SOURCE_KINDS, type SourceKind, type SourceSettings } from '../heat/index.ts';
-import { MARGIN, MOST_MARKS, type FirstGap } from '../opening/index.ts';
-import { faultsOfJoi, type Reading } from '../anatomy/index.ts';
+import { ROOM, SOURCE_KINDS, type SourceKind, type SourceSettings } from '../../heat/index.ts';
+import { MARGIN, MOST_MARKS, type FirstGap } from '../../opening/index.ts';
+import { faultsOfJoi, type Reading } from '../../anatomy/index.ts';
 import { ALL_TOOLS, toolName } from './tools.ts';
 
 /** The shop's own choices where practitioners disagree; the plan records the ones it was made under. */

@@ -1,4 +1,4 @@
-import type { Bond, Connector } from '../anatomy/index.ts';
+import type { Bond, Connector } from '../../anatomy/index.ts';
 import type { HouseRules } from './rules.ts';
 
 /**

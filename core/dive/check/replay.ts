@@ -1,7 +1,7 @@
-import type { Model } from '../anatomy/index.ts';
-import { Checker } from './check.ts';
+import type { Model } from '../../anatomy/index.ts';
+import { Checker } from './checker.ts';
 import { closedDevice, type Device, type Violation } from './device.ts';
-import type { Plan } from './types.ts';
+import type { Plan } from '../types.ts';
 
 /** A closed device but for what the plan says is gone for good. */
 function startOf(checker: Checker, model: Model, plan: Plan): Device {

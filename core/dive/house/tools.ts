@@ -1,4 +1,4 @@
-import type { Drive } from '../anatomy/index.ts';
+import type { Drive } from '../../anatomy/index.ts';
 
 export interface Tool {
   id: string;

@@ -1,8 +1,8 @@
-import { throughExits, type Model } from '../anatomy/index.ts';
-import { actionOf, StepGraph, type Way } from './graph.ts';
+import { throughExits, type Model } from '../../anatomy/index.ts';
+import { actionOf, StepGraph, type Way } from '../graph/stepGraph.ts';
 import { explain } from './explain.ts';
-import { exchangeOf, goalsOf } from './choices.ts';
-import type { Plan, Step } from './types.ts';
+import { exchangeOf, goalsOf } from '../graph/choices.ts';
+import type { Plan, Step } from '../types.ts';
 
 /** One link of a chain of reasons: what is done, and why it is asked for by the link before. */
 export interface Link {

@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { demoModel } from '../../demo/models.ts';
-import { modularAnatomy } from '../../demo/synthetic.ts';
-import { tinyBond, tinyDevice, tinyPart } from '../../demo/tiny.ts';
-import { modelOf } from '../anatomy/index.ts';
+import { demoModel } from '../../../demo/models.ts';
+import { modularAnatomy } from '../../../demo/synthetic.ts';
+import { tinyBond, tinyDevice, tinyPart } from '../../../demo/tiny.ts';
+import { modelOf } from '../../anatomy/index.ts';
 import { chainOf } from './chain.ts';
-import { checkPlan } from './replay.ts';
-import { planDive } from './plan.ts';
-import { DEFAULT_RULES, withToolsAtHand } from './rules.ts';
-import type { Plan } from './types.ts';
+import { checkPlan } from '../check/replay.ts';
+import { planDive } from '../plan.ts';
+import { DEFAULT_RULES, withToolsAtHand } from '../house/rules.ts';
+import type { Plan } from '../types.ts';
 import { comparePlans, extrasOf } from './weigh.ts';
 
 const quill = demoModel('velmora-quill-5');

@@ -1,8 +1,8 @@
-import type { Fastener, Model, Part } from '../anatomy/index.ts';
+import type { Fastener, Model, Part } from '../../anatomy/index.ts';
 import { Covers } from './covers.ts';
 import { closedDevice, copyDevice, joinedTo, type Device, type Violation } from './device.ts';
-import { toolOf } from './tools.ts';
-import type { GateId, Plan, Step } from './types.ts';
+import { toolOf } from '../house/tools.ts';
+import type { GateId, Plan, Step } from '../types.ts';
 
 type Found = Omit<Violation, 'step'> | null;
 type StepLike = Pick<Step, 'do' | 'items' | 'tool' | 'gate' | 'n'> & { face?: Step['face'] };

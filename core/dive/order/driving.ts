@@ -1,4 +1,4 @@
-import type { Fastener, Point } from '../anatomy/index.ts';
+import type { Fastener, Point } from '../../anatomy/index.ts';
 
 const distance = (a: Point, b: Point): number => Math.hypot(a[0] - b[0], a[1] - b[1]);
 

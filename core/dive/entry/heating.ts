@@ -1,9 +1,9 @@
-import type { Bond, Model } from '../anatomy/index.ts';
-import { isLocal, NoHeat, recipeFor, recipeWords, type NoRecipe, type Recipe } from '../heat/index.ts';
-import { cutPlan, NoCut, type CutPlan, type GapWay } from '../opening/index.ts';
-import type { HouseRules } from './rules.ts';
-import { HEAT, SECONDS } from './times.ts';
-import type { HeatSetting } from './types.ts';
+import type { Bond, Model } from '../../anatomy/index.ts';
+import { isLocal, NoHeat, recipeFor, recipeWords, type NoRecipe, type Recipe } from '../../heat/index.ts';
+import { cutPlan, NoCut, type CutPlan, type GapWay } from '../../opening/index.ts';
+import type { HouseRules } from '../house/rules.ts';
+import { HEAT, SECONDS } from '../house/times.ts';
+import type { HeatSetting } from '../types.ts';
 
 /** Whether heat steps are computed from the anatomy or go by the usual times of the bench, as when thousands of plans are made. */
 export type HeatBasis = 'computed' | 'usual';

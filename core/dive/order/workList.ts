@@ -1,6 +1,6 @@
-import type { Lag, Problem, Task } from '../schedule/index.ts';
-import type { Draft } from './descent.ts';
-import type { HouseRules } from './rules.ts';
+import type { Lag, Problem, Task } from '../../schedule/index.ts';
+import type { Draft } from '../entry/descent.ts';
+import type { HouseRules } from '../house/rules.ts';
 
 /** Drafts that are done in one go, as the scheduler sees them. */
 export interface Work {

@@ -1,11 +1,11 @@
-import { bondLength, type Model } from '../anatomy/index.ts';
-import { CUT_SECONDS } from '../opening/index.ts';
-import type { Caution } from './cautions.ts';
-import { releaseMethod, type Bundle } from './nodes.ts';
+import { bondLength, type Model } from '../../anatomy/index.ts';
+import { CUT_SECONDS } from '../../opening/index.ts';
+import type { Caution } from '../house/cautions.ts';
+import { releaseMethod, type Bundle } from '../order/bundles.ts';
 import { cuttingOf, heatingOf, type HeatBasis } from './heating.ts';
-import type { HouseRules } from './rules.ts';
-import { OPEN_SECONDS, SECONDS } from './times.ts';
-import type { Condition, HeatSetting, Phase, Step } from './types.ts';
+import type { HouseRules } from '../house/rules.ts';
+import { OPEN_SECONDS, SECONDS } from '../house/times.ts';
+import type { Condition, HeatSetting, Phase, Step } from '../types.ts';
 
 /** A step before it is numbered and placed. */
 export type Draft = Omit<Step, 'id' | 'n' | 'mirrors' | 'live' | 'face' | 'depth' | 'waitsFor' | 'starts'> & {

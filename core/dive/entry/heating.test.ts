@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { demoModel } from '../../demo/models.ts';
-import { recipeFor } from '../heat/index.ts';
-import { cutPlan } from '../opening/index.ts';
-import { checkPlan } from './replay.ts';
+import { demoModel } from '../../../demo/models.ts';
+import { recipeFor } from '../../heat/index.ts';
+import { cutPlan } from '../../opening/index.ts';
+import { checkPlan } from '../check/replay.ts';
 import { cuttingOf, heatingOf, recipeOf } from './heating.ts';
-import { planDive } from './plan.ts';
-import { DEFAULT_RULES, readRules, type HouseRules } from './rules.ts';
-import { HEAT, SECONDS } from './times.ts';
-import type { Plan, Step } from './types.ts';
+import { planDive } from '../plan.ts';
+import { DEFAULT_RULES, readRules, type HouseRules } from '../house/rules.ts';
+import { HEAT, SECONDS } from '../house/times.ts';
+import type { Plan, Step } from '../types.ts';
 
 const quill = demoModel('velmora-quill-5');
 const nacre = demoModel('pellworth-nacre-2');

@@ -1,5 +1,5 @@
-import type { Model } from '../anatomy/index.ts';
-import type { GateId } from './types.ts';
+import type { Model } from '../../anatomy/index.ts';
+import type { GateId } from '../types.ts';
 
 /** A rule that a step breaks, or that does not hold at the end. */
 export interface Violation {

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { demoModel, DEVICES } from '../../demo/models.ts';
-import type { Model } from '../anatomy/index.ts';
-import { planDive } from './plan.ts';
-import { DEFAULT_RULES, type HouseRules } from './rules.ts';
-import type { Plan, Step } from './types.ts';
+import { demoModel, DEVICES } from '../../../demo/models.ts';
+import type { Model } from '../../anatomy/index.ts';
+import { planDive } from '../plan.ts';
+import { DEFAULT_RULES, type HouseRules } from '../house/rules.ts';
+import type { Plan, Step } from '../types.ts';
 
 /** Rules far enough apart to lay a dive out differently. */
 const HOUSES: Partial<HouseRules>[] = [

@@ -1,16 +1,16 @@
-import type { Model } from '../anatomy/index.ts';
-import type { SearchOptions } from '../schedule/index.ts';
-import { ascentNeeds, ascentSteps, mirrorOrder } from './ascent.ts';
-import type { Caution } from './cautions.ts';
-import type { Exchange } from './choices.ts';
-import { descentSteps, draft, type Draft } from './descent.ts';
-import type { Closure, StepGraph } from './graph.ts';
-import type { HeatBasis } from './heating.ts';
-import { releaseMethod, type Bundle } from './nodes.ts';
-import type { HouseRules } from './rules.ts';
-import { WorkList } from './tasks.ts';
-import { SECONDS } from './times.ts';
-import { NoDive, type Condition, type Standing } from './types.ts';
+import type { Model } from '../../anatomy/index.ts';
+import type { SearchOptions } from '../../schedule/index.ts';
+import { ascentNeeds, ascentSteps, mirrorOrder } from '../return/ascent.ts';
+import type { Caution } from '../house/cautions.ts';
+import type { Exchange } from '../graph/choices.ts';
+import { descentSteps, draft, type Draft } from '../entry/descent.ts';
+import type { Closure, StepGraph } from '../graph/stepGraph.ts';
+import type { HeatBasis } from '../entry/heating.ts';
+import { releaseMethod, type Bundle } from './bundles.ts';
+import type { HouseRules } from '../house/rules.ts';
+import { WorkList } from './workList.ts';
+import { SECONDS } from '../house/times.ts';
+import { NoDive, type Condition, type Standing } from '../types.ts';
 
 /** All that one dive is made from. */
 export interface Making {

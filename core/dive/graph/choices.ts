@@ -1,7 +1,7 @@
-import { placementsOf, throughExits, type Model } from '../anatomy/index.ts';
-import { StepGraph, type Way } from './graph.ts';
-import type { HouseRules } from './rules.ts';
-import { NoDive, type DiveRequest, type Standing, type Transfer } from './types.ts';
+import { placementsOf, throughExits, type Model } from '../../anatomy/index.ts';
+import { StepGraph, type Way } from './stepGraph.ts';
+import type { HouseRules } from '../house/rules.ts';
+import { NoDive, type DiveRequest, type Standing, type Transfer } from '../types.ts';
 
 export interface Exchange {
   /** Parts that are still to be renewed. */
