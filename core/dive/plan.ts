@@ -1,6 +1,8 @@
 import type { Model } from '../anatomy/index.ts';
 import { schedule, type SearchOptions } from '../schedule/index.ts';
 import { exchangeOf, exitsOf, goalsOf, waysOf, type Exchange } from './graph/choices.ts';
+import { keyOf } from './graph/keys.ts';
+import { plain } from './graph/reasons.ts';
 import type { StepGraph, Way } from './graph/stepGraph.ts';
 import type { HeatBasis } from './entry/heating.ts';
 import { bundlesOf, deviceFaceOf } from './order/bundles.ts';
@@ -40,12 +42,12 @@ export function planDive(
   const seen = new Set<string>();
   // That one way in leads round in a circle says less than what stands against a way that does not.
   const note = (error: NoDive) => {
-    if (circle === null || circle.message.startsWith('cannot be reached')) circle = error;
+    if (circle === null || circle.kind === 'circle') circle = error;
   };
   const attempt = (graph: StepGraph, ways: Map<string, Way> | null, exits: string): void => {
     const wanted = new Map(goals);
     for (const [part, way] of ways ?? [])
-      if (way === 'lift') wanted.set(`lift:${part}`, wanted.get(`lift:${part}`) ?? 'house rules');
+      if (way === 'lift') wanted.set(keyOf('lift', part), wanted.get(keyOf('lift', part)) ?? plain('houseRules'));
     const closure = ways ? graph.closureOf(wanted, ways, { from }) : graph.closureByPeeling(wanted, { from });
     // Two ways that come to the same work need not be ordered twice.
     const work =

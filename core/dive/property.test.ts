@@ -7,6 +7,8 @@ import { demoModel, DEVICES } from '../../demo/models.ts';
 import { syntheticAnatomy } from '../../demo/synthetic.ts';
 import { modelOf, readAnatomy, type Model } from '../anatomy/index.ts';
 import { Checker } from './check/checker.ts';
+import { keyOf } from './graph/keys.ts';
+import { plain } from './graph/reasons.ts';
 import { StepGraph } from './graph/stepGraph.ts';
 import { planDive } from './plan.ts';
 import { checkPlan } from './check/replay.ts';
@@ -130,13 +132,13 @@ describe('planner and checker, which share no code', () => {
     const model = demoModel(name);
     const graph = new StepGraph(model);
     for (const part of model.anatomy.parts.filter((p) => !p.fixed)) {
-      const closure = graph.closureOf(new Map([[`lift:${part.id}`, 'target']]), new Map());
+      const closure = graph.closureOf(new Map([[keyOf('lift', part.id), plain('target')]]), new Map());
       const g = new DirectedGraph();
       for (const key of closure.actions.keys()) g.addNode(key);
       for (const [key, needs] of closure.needs) for (const need of needs) g.mergeDirectedEdge(need.key, key);
       const order = topologicalSort(g);
       expect(order).toHaveLength(closure.actions.size);
-      expect(order.at(-1)).toBe(`lift:${part.id}`);
+      expect(order.at(-1)).toBe(keyOf('lift', part.id));
     }
   });
 });

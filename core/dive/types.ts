@@ -192,6 +192,8 @@ export class NoDive extends Error {
   constructor(
     readonly path: string,
     message: string,
+    /** `circle`: something would have to be done before itself, so that another way in may still do. */
+    readonly kind: 'circle' | 'other' = 'other',
   ) {
     super(message);
     this.name = 'NoDive';

@@ -1,3 +1,4 @@
+import { rule, type Reason } from '../graph/reasons.ts';
 import { bondLength, type Model } from '../../anatomy/index.ts';
 import { CUT_SECONDS } from '../../opening/index.ts';
 import type { Caution } from '../house/cautions.ts';
@@ -8,8 +9,12 @@ import { OPEN_SECONDS, SECONDS } from '../house/times.ts';
 import type { Condition, HeatSetting, Phase, Step } from '../types.ts';
 
 /** A step before it is numbered and placed. */
-export type Draft = Omit<Step, 'id' | 'n' | 'mirrors' | 'live' | 'face' | 'depth' | 'waitsFor' | 'starts'> & {
+export type Draft = Omit<
+  Step,
+  'id' | 'n' | 'mirrors' | 'live' | 'face' | 'depth' | 'waitsFor' | 'starts' | 'because'
+> & {
   face?: Step['face'];
+  because: Reason[];
 };
 
 export function draft(phase: Phase, verb: Step['do'], items: string[], rest: Partial<Draft> = {}): Draft {
@@ -160,7 +165,7 @@ function open(model: Model, id: string, phase: Phase, base: Base): Draft[] {
     steps.push(
       draft(phase, 'bend-aside', [id], {
         ...base,
-        because: ['A4'],
+        because: [rule('A4')],
         seconds: SECONDS.bendAside,
         cautions: ['retained-charge'],
         hint: 'Bend the flex aside so that it cannot touch its socket.',

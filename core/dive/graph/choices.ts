@@ -1,4 +1,6 @@
 import { placementsOf, throughExits, type Model } from '../../anatomy/index.ts';
+import { keyOf } from './keys.ts';
+import { plain, relation, type Reason } from './reasons.ts';
 import { StepGraph, type Way } from './stepGraph.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { NoDive, type DiveRequest, type Standing, type Transfer } from '../types.ts';
@@ -13,10 +15,10 @@ export interface Exchange {
 }
 
 /** What has to be laid bare for an exchange: action keys, each with the reason. */
-export function goalsOf(exchange: Pick<Exchange, 'targets' | 'transfers'>): Map<string, string> {
-  const goals = new Map<string, string>();
-  for (const part of exchange.targets) goals.set(`lift:${part}`, 'target');
-  for (const { part, from } of exchange.transfers) goals.set(`lift:${part}`, `moves from ${from} to the spare`);
+export function goalsOf(exchange: Pick<Exchange, 'targets' | 'transfers'>): Map<string, Reason> {
+  const goals = new Map<string, Reason>();
+  for (const part of exchange.targets) goals.set(keyOf('lift', part), plain('target'));
+  for (const { part, from } of exchange.transfers) goals.set(keyOf('lift', part), relation('movesFrom', from));
   return goals;
 }
 
@@ -83,7 +85,7 @@ const graphsThroughExits = new WeakMap<Model, Map<string, StepGraph>>();
 export function* exitsOf(
   model: Model,
   base: StepGraph | undefined,
-  goals: ReadonlyMap<string, string>,
+  goals: ReadonlyMap<string, Reason>,
   from: Standing | undefined,
 ): Generator<{ exits: string; graph: StepGraph }> {
   const graph = base ?? new StepGraph(model);
@@ -111,6 +113,6 @@ export function* exitsOf(
       if (error instanceof NoDive) continue;
       throw error;
     }
-    if ([...choice].every(([id, at]) => at === 0 || leaving.has(`lift:${id}`))) yield { exits, graph: there };
+    if ([...choice].every(([id, at]) => at === 0 || leaving.has(keyOf('lift', id)))) yield { exits, graph: there };
   }
 }

@@ -1,20 +1,12 @@
 import { placementsOf, type Model } from '../../anatomy/index.ts';
 import { NoDive, type Standing } from '../types.ts';
+import { actionOf, keyOf as key, type Action } from './keys.ts';
+import { plain, relation, rule, writeReason, type Reason } from './reasons.ts';
 
-/**
- * One thing done to one item on the way in. Fasteners are loosened, connectors opened, bonds and
- * latches released, parts swung or lifted.
- */
-export interface Action {
-  key: string;
-  kind: 'loosen' | 'open' | 'release' | 'swing' | 'lift';
-  item: string;
-}
-
-/** `key` must be done first; `because` is the reason in the words of the plan format. */
+/** `key` must be done first, for this reason. */
 export interface Requirement {
   key: string;
-  because: string;
+  because: Reason;
 }
 
 /** Which of two ways a part that can swing is taken out of the way. */
@@ -26,16 +18,9 @@ export interface Closure {
   /** For every action the actions it needs first. */
   needs: Map<string, Requirement[]>;
   /** For every action what makes it necessary. */
-  because: Map<string, string[]>;
+  because: Map<string, Reason[]>;
   /** Actions that are done already; they belong to the way back only. */
   finished: Set<string>;
-}
-
-const key = (kind: Action['kind'], item: string): string => `${kind}:${item}`;
-
-export function actionOf(actionKey: string): Action {
-  const [kind, ...rest] = actionKey.split(':');
-  return { key: actionKey, kind: kind as Action['kind'], item: rest.join(':') };
 }
 
 /**
@@ -119,7 +104,9 @@ export class StepGraph {
 
   private liveSet(): Set<string> {
     if (this.isolation.length === 0) return new Set();
-    const { actions } = this.closureOf(new Map(this.isolation.map((k) => [k, 'A4'])), new Map(), { power: false });
+    const { actions } = this.closureOf(new Map(this.isolation.map((k) => [k, rule('A4')])), new Map(), {
+      power: false,
+    });
     const live = new Set<string>();
     for (const action of actions.values()) {
       if (this.isolation.includes(action.key)) continue;
@@ -175,16 +162,16 @@ export class StepGraph {
   }
 
   private reach(item: string, way: (part: string) => Way): Requirement[] {
-    const cleared = (part: string, because: string): Requirement => ({
+    const cleared = (part: string, because: Reason): Requirement => ({
       key: key(this.model.parts.get(part)!.swing && way(part) === 'swing' ? 'swing' : 'lift', part),
       because,
     });
-    const requirements = this.covers.get(item)!.map((part) => cleared(part, `covers ${item}`));
+    const requirements = this.covers.get(item)!.map((part) => cleared(part, relation('covers', item)));
     const context = this.model.contextOf(item);
     if (context !== null && this.model.faceOf(item) !== 'edge') {
       const assembly = this.model.parts.get(context)!;
       if (this.model.faceOf(item) === assembly.face) requirements.push(...this.reach(context, way));
-      else requirements.push(cleared(context, `carries ${item}`));
+      else requirements.push(cleared(context, relation('carries', item)));
     }
     return requirements;
   }
@@ -197,28 +184,28 @@ export class StepGraph {
   needsOf(action: Action, way: (part: string) => Way, power = true): Requirement[] {
     const { model } = this;
     const found: Requirement[] = this.reach(action.item, way);
-    const need = (k: string, because: string) => found.push({ key: k, because });
+    const need = (k: string, because: Reason) => found.push({ key: k, because });
     for (const order of this.ordersBefore.get(action.item) ?? [])
-      need(this.doneOf(order.first), `order: ${order.because}`);
+      need(this.doneOf(order.first), { why: 'order', words: order.because });
 
     if (action.kind === 'loosen') {
       for (const f of model.anatomy.fasteners)
-        if (f.into === action.item) need(key('loosen', f.id), `stands in ${action.item}`);
+        if (f.into === action.item) need(key('loosen', f.id), relation('standsIn', action.item));
     } else if (action.kind === 'open') {
       const c = model.connectors.get(action.item)!;
-      if (c.reachedBy) need(key('swing', c.reachedBy.swing), `tilts to reach ${c.id}`);
-      for (const id of c.beneath) need(this.openingOf(id), `lies on ${c.id}`);
-      for (const id of c.after) need(this.doneOf(id), `goes before ${c.id}`);
+      if (c.reachedBy) need(key('swing', c.reachedBy.swing), relation('tilts', c.id));
+      for (const id of c.beneath) need(this.openingOf(id), relation('liesOn', c.id));
+      for (const id of c.after) need(this.doneOf(id), relation('goesBefore', c.id));
       if (power && !this.live.has(action.key)) this.needIsolation(action.key, need);
     } else if (action.kind === 'release') {
       const latch = model.latches.get(action.item);
       if (latch?.release === 'last') {
         for (const part of latch.joins.filter((id) => !model.parts.get(id)!.fixed)) {
           const joints = this.jointsOf(part);
-          for (const id of joints.fasteners) need(key('loosen', id), `holds ${part}`);
+          for (const id of joints.fasteners) need(key('loosen', id), relation('holds', part));
           for (const id of [...joints.bonds, ...joints.latches]) {
             if (id !== latch.id && model.latches.get(id)?.release !== 'last')
-              need(key('release', id), `goes before ${latch.id}`);
+              need(key('release', id), relation('goesBefore', latch.id));
           }
         }
       }
@@ -227,24 +214,24 @@ export class StepGraph {
       const joints = this.jointsOf(part.id);
       const stays = new Set(action.kind === 'swing' ? part.swing!.tether : []);
       const family = new Set(model.familyOf(part.id));
-      for (const id of joints.fasteners) need(key('loosen', id), `holds ${part.id}`);
-      for (const id of [...joints.bonds, ...joints.latches]) need(key('release', id), `joins ${part.id}`);
+      for (const id of joints.fasteners) need(key('loosen', id), relation('holds', part.id));
+      for (const id of [...joints.bonds, ...joints.latches]) need(key('release', id), relation('joins', part.id));
       for (const id of joints.connectors) {
         const c = model.connectors.get(id)!;
         if (stays.has(id)) continue;
-        if (c.kind !== 'contact') need(key('open', id), `joins ${part.id}`);
+        if (c.kind !== 'contact') need(key('open', id), relation('joins', part.id));
         else if (c.isolatesPower) {
-          if (!family.has(c.from)) need(key('lift', c.from), 'A4');
+          if (!family.has(c.from)) need(key('lift', c.from), rule('A4'));
         } else if (power && !this.live.has(action.key)) this.needIsolation(action.key, need);
-        if (family.has(c.from)) for (const on of c.under) need(key('lift', on), `lies on the flex of ${c.id}`);
+        if (family.has(c.from)) for (const on of c.under) need(key('lift', on), relation('liesOnFlex', c.id));
       }
     }
-    if (!this.trays.includes(action.key)) for (const tray of this.trays) need(tray, 'A6');
+    if (!this.trays.includes(action.key)) for (const tray of this.trays) need(tray, rule('A6'));
     return found;
   }
 
-  private needIsolation(forKey: string, need: (k: string, because: string) => void): void {
-    for (const k of this.isolation) if (k !== forKey) need(k, 'A4');
+  private needIsolation(forKey: string, need: (k: string, because: Reason) => void): void {
+    for (const k of this.isolation) if (k !== forKey) need(k, rule('A4'));
   }
 
   /**
@@ -252,7 +239,7 @@ export class StepGraph {
    * @throws NoDive when something would have to be done before itself; the message names the chain
    */
   closureOf(
-    goals: ReadonlyMap<string, string>,
+    goals: ReadonlyMap<string, Reason>,
     ways: Ways,
     options: { power?: boolean; from?: Standing | undefined } = {},
   ): Closure {
@@ -262,7 +249,12 @@ export class StepGraph {
     for (const [part, way] of ways) {
       if (way !== 'lift') continue;
       // What must be done to lift the part at all is reached by swinging it; the rest waits for it to be off.
-      const { actions } = this.collect(new Map([[key('lift', part), 'target']]), () => () => 'swing', power, from);
+      const { actions } = this.collect(
+        new Map([[key('lift', part), plain('target')]]),
+        () => () => 'swing',
+        power,
+        from,
+      );
       beforeLift.set(part, new Set(actions.keys()));
     }
     return this.collect(
@@ -278,7 +270,7 @@ export class StepGraph {
    * before lifting, and what that order found swung is taken as swung.
    * @throws NoDive when even so a goal is out of reach
    */
-  closureByPeeling(goals: ReadonlyMap<string, string>, options: { from?: Standing | undefined } = {}): Closure {
+  closureByPeeling(goals: ReadonlyMap<string, Reason>, options: { from?: Standing | undefined } = {}): Closure {
     const { from } = options;
     const places = this.peel(from);
     const before = (k: string, then: string) =>
@@ -309,7 +301,7 @@ export class StepGraph {
       const { kind, item } = actionOf(k);
       if (from?.absent.has(item)) return true;
       if (kind !== 'swing') return isThere(k);
-      if (because.startsWith('tilts')) return isThere(k) && !isThere(key('lift', item));
+      if (because.why === 'relation' && because.relation === 'tilts') return isThere(k) && !isThere(key('lift', item));
       return isThere(k) || isThere(key('lift', item));
     };
     for (let left = all.filter((k) => !isThere(k)); ; ) {
@@ -321,7 +313,7 @@ export class StepGraph {
   }
 
   private collect(
-    goals: ReadonlyMap<string, string>,
+    goals: ReadonlyMap<string, Reason>,
     wayFor: (forKey: string) => (part: string) => Way,
     power: boolean,
     from?: Standing,
@@ -329,12 +321,13 @@ export class StepGraph {
     const finished = new Set<string>();
     const actions = new Map<string, Action>();
     const needs = new Map<string, Requirement[]>();
-    const because = new Map<string, string[]>();
+    const because = new Map<string, Reason[]>();
     const path: string[] = [];
-    const visit = (k: string, reason: string): void => {
+    const visit = (k: string, reason: Reason): void => {
       const reasons = because.get(k) ?? [];
-      if (!reasons.includes(reason)) because.set(k, [...reasons, reason]);
-      if (path.includes(k)) throw new NoDive(actionOf(k).item, this.tellCircle([...path.slice(path.indexOf(k)), k]));
+      if (!reasons.some((other) => writeReason(other) === writeReason(reason))) because.set(k, [...reasons, reason]);
+      if (path.includes(k))
+        throw new NoDive(actionOf(k).item, this.tellCircle([...path.slice(path.indexOf(k)), k]), 'circle');
       if (actions.has(k)) return;
       const action = actionOf(k);
       if (from?.absent.has(action.item)) return;
@@ -357,7 +350,7 @@ export class StepGraph {
       for (const k of this.doneKeys(from)) {
         actions.set(k, actionOf(k));
         finished.add(k);
-        if (!because.has(k)) because.set(k, ['done already']);
+        if (!because.has(k)) because.set(k, [plain('doneAlready')]);
       }
       // Of what is done only the order of the way back is still asked.
       const way = (part: string): Way => (actions.has(key('swing', part)) ? 'swing' : 'lift');
@@ -371,7 +364,7 @@ export class StepGraph {
     for (const action of actions.values()) {
       const swing = key('swing', action.item);
       if (action.kind === 'lift' && actions.has(swing))
-        needs.get(action.key)!.push({ key: swing, because: 'opens first' });
+        needs.get(action.key)!.push({ key: swing, because: plain('opensFirst') });
     }
     return { actions, needs, because, finished };
   }

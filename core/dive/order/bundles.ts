@@ -1,14 +1,16 @@
 import type { Bond, Fastener, Model } from '../../anatomy/index.ts';
-import type { Action, Closure, StepGraph } from '../graph/stepGraph.ts';
+import { keyOf, type Action, type ActionKind } from '../graph/keys.ts';
+import { uniqueReasons, writeReason, type Reason } from '../graph/reasons.ts';
+import type { Closure, StepGraph } from '../graph/stepGraph.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { driverFor } from '../house/tools.ts';
 import { tighteningOrder, shortestPath } from './driving.ts';
 
 /** Actions that are one step at the bench: the like screws of one part, or a single other action. */
 export interface Bundle {
-  kind: Action['kind'];
+  kind: ActionKind;
   items: string[];
-  because: string[];
+  because: Reason[];
   /** Bundles that must come before, by index, and whether the way back must keep the reverse (A7). */
   needs: Map<number, { physical: boolean }>;
   /** The face of the whole device that must be up. */
@@ -85,7 +87,7 @@ export function looseningOrder(fasteners: readonly Fastener[]): string[] {
 }
 
 /** A4, A6 and the house's own habits order the way in only; everything else is geometry and holds both ways. */
-const ONE_WAY = new Set(['A4']);
+const isOneWay = (because: Reason): boolean => because.why === 'rule' && because.rule === 'A4';
 
 /** Bundles of a closure, in no particular order. */
 export function bundlesOf(graph: StepGraph, closure: Closure, rules: HouseRules): Bundle[] {
@@ -99,7 +101,7 @@ export function bundlesOf(graph: StepGraph, closure: Closure, rules: HouseRules)
         .get(action.key)!
         .map((r) => r.key)
         .sort();
-      const wantedBy = closure.because.get(action.key)!.slice().sort();
+      const wantedBy = closure.because.get(action.key)!.map(writeReason).sort();
       group = [
         'loosen',
         [...f.holds].sort(),
@@ -125,14 +127,14 @@ export function bundlesOf(graph: StepGraph, closure: Closure, rules: HouseRules)
       for (const { key, because } of closure.needs.get(action.key)!) {
         const i = indexOf.get(key)!;
         if (i === self) continue;
-        needs.set(i, { physical: (needs.get(i)?.physical ?? false) || !ONE_WAY.has(because) });
+        needs.set(i, { physical: (needs.get(i)?.physical ?? false) || !isOneWay(because) });
       }
     }
     const fasteners = first.kind === 'loosen' ? actions.map((a) => model.fasteners.get(a.item)!) : null;
     return {
       kind: first.kind,
       items: fasteners ? looseningOrder(fasteners) : [first.item],
-      because: [...new Set(actions.flatMap((a) => closure.because.get(a.key)!))],
+      because: uniqueReasons(actions.flatMap((a) => closure.because.get(a.key)!)),
       needs,
       face: deviceFaceOf(model, first.item),
       tool: toolsOf(model, first, rules).first,
@@ -180,7 +182,7 @@ function addHabits(graph: StepGraph, bundles: Bundle[]): void {
     });
   });
   for (const key of graph.isolation) {
-    const isolation = bundles.findIndex((b) => `${b.kind}:${b.items[0]}` === key);
+    const isolation = bundles.findIndex((b) => keyOf(b.kind, b.items[0]!) === key);
     if (isolation < 0) continue;
     bundles.forEach((bundle, then) => {
       if (bundle.face !== 'edge') habit(isolation, then);

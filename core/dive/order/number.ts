@@ -1,5 +1,6 @@
 import type { Model } from '../../anatomy/index.ts';
 import type { Schedule } from '../../schedule/index.ts';
+import { plain, writeReason } from '../graph/reasons.ts';
 import { draft, type Draft } from '../entry/descent.ts';
 import { tighteningOrder } from './driving.ts';
 import { looseningOrder } from './bundles.ts';
@@ -112,10 +113,10 @@ export function numberSteps(
         steps.push({
           ...draft(d.phase, 'turn-over', [], {
             seconds: SECONDS.turnOver,
-            because: ['next face'],
             hint: 'Nothing swung open, nothing loose.',
           }),
           ...blank,
+          because: [writeReason(plain('nextFace'))],
           waitsFor: [],
           face,
           live: !isolated,
@@ -139,9 +140,9 @@ export function numberSteps(
           d.do === 'unscrew' || d.do === 'fasten' ? step.items.map((id) => model.fasteners.get(id)!) : null;
         if (fasteners) step.items = d.do === 'unscrew' ? looseningOrder(fasteners) : tighteningOrder(fasteners);
         step.seconds += d.seconds;
-        step.because = [...new Set([...step.because, ...d.because])];
+        step.because = [...new Set([...step.because, ...d.because.map(writeReason)])];
       } else {
-        step = { ...d, ...blank, waitsFor: [], face, items: [...d.items], because: [...d.because], live };
+        step = { ...d, ...blank, waitsFor: [], face, items: [...d.items], because: d.because.map(writeReason), live };
         steps.push(step);
       }
       if (!firstStep.has(work)) firstStep.set(work, step);

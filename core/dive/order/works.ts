@@ -4,6 +4,7 @@ import { ascentNeeds, ascentSteps, mirrorOrder } from '../return/ascent.ts';
 import type { Caution } from '../house/cautions.ts';
 import type { Exchange } from '../graph/choices.ts';
 import { descentSteps, draft, type Draft } from '../entry/descent.ts';
+import { plain, relation, rule } from '../graph/reasons.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
 import type { HeatBasis } from '../entry/heating.ts';
 import { releaseMethod, type Bundle } from './bundles.ts';
@@ -108,7 +109,7 @@ export function worksOf(
       [
         draft('turn', 'inspect', doubtful, {
           seconds: SECONDS.inspect,
-          because: ['renew if damaged'],
+          because: [plain('mayBeDamaged')],
           hint: 'Renew what is torn, bent or deformed.',
         }),
       ],
@@ -198,8 +199,12 @@ export function worksOf(
     finals.push(
       list.add(
         [
-          draft('prove', 'power-on', [], { seconds: SECONDS.powerOn, because: ['G7'], hint: 'Closed and complete.' }),
-          draft('prove', 'test', closed, { seconds: closed.length * SECONDS.perTest, because: ['G7'] }),
+          draft('prove', 'power-on', [], {
+            seconds: SECONDS.powerOn,
+            because: [rule('G7')],
+            hint: 'Closed and complete.',
+          }),
+          draft('prove', 'test', closed, { seconds: closed.length * SECONDS.perTest, because: [rule('G7')] }),
         ],
         { rank: 9000 },
       ),
@@ -214,7 +219,7 @@ export function worksOf(
       [
         draft('prove', 'gate', items, {
           gate: 'G6',
-          because: ['G6'],
+          because: [rule('G6')],
           seconds: SECONDS.gate,
           hint: 'The press or cure of every new bond has run its time.',
         }),
@@ -229,7 +234,7 @@ export function worksOf(
     [
       draft('prove', 'gate', [...touched], {
         gate: 'G7',
-        because: ['G7'],
+        because: [rule('G7')],
         seconds: SECONDS.gate,
         hint: 'Screws even, functions tested, deviations explained: sign.',
       }),
@@ -362,7 +367,7 @@ function prepare(
       draft('prepare', 'discharge', [], {
         seconds: SECONDS.checkCharge,
         waits: SECONDS.dischargeWait,
-        because: ['A6'],
+        because: [rule('A6')],
         cautions: ['lithium'],
         hint: 'Charge below 25 % before a cell is heated or pried. Below it already: end the wait.',
       }),
@@ -371,7 +376,7 @@ function prepare(
   steps.push(
     draft('prepare', 'power-off', [], {
       seconds: SECONDS.powerOff,
-      because: ['A6'],
+      because: [rule('A6')],
       hint: 'Power off fully, not asleep.',
     }),
   );
@@ -385,7 +390,7 @@ function prepare(
         draft('prepare', 'tape-glass', glass, {
           tool: 'cover-tape',
           seconds: SECONDS.tapeGlass,
-          because: ['A6'],
+          because: [rule('A6')],
           cautions: ['glass'],
           hint: 'Overlapping clear tape over the whole face.',
         }),
@@ -395,7 +400,7 @@ function prepare(
         draft('prepare', 'film', glass, {
           tool: 'film',
           seconds: SECONDS.film,
-          because: ['A6'],
+          because: [rule('A6')],
           hint: 'Protective film on glass and lenses.',
         }),
       );
@@ -418,7 +423,7 @@ function renewals(
     const cautions: Caution[] = cell ? ['lithium', 'recycling'] : part.kind === 'sensor' ? ['emitter'] : [];
     return draft('turn', 'renew', [id], {
       seconds: SECONDS.renewPart + moved.length * SECONDS.transferLayOut,
-      because: ['target'],
+      because: [plain('target')],
       cautions,
       hint: `Lay old and new side by side${moved.length > 0 ? `; ${moved.join(', ')} ${moved.length === 1 ? 'moves' : 'move'} across` : '; compare shape, holes and flexes'}.`,
     });
@@ -436,7 +441,7 @@ function renewals(
     steps.push(
       draft('turn', 'renew', [part.id], {
         seconds: SECONDS.renewPart,
-        because: [part.kind === 'battery' ? 'house rules' : `single use ${part.id}`],
+        because: [part.kind === 'battery' ? plain('houseRules') : relation('singleUse', part.id)],
         cautions: part.kind === 'battery' ? ['lithium', 'recycling'] : [],
         hint: 'The old one never goes back.',
       }),

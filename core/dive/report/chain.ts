@@ -1,6 +1,8 @@
 import { throughExits, type Model } from '../../anatomy/index.ts';
-import { actionOf, StepGraph, type Way } from '../graph/stepGraph.ts';
-import { explain } from './explain.ts';
+import { ACTION_KINDS, actionOf, keyOf } from '../graph/keys.ts';
+import type { Reason } from '../graph/reasons.ts';
+import { StepGraph, type Way } from '../graph/stepGraph.ts';
+import { tellReason } from './explain.ts';
 import { exchangeOf, goalsOf } from '../graph/choices.ts';
 import type { Plan, Step } from '../types.ts';
 
@@ -45,11 +47,9 @@ export function chainOf(model: Model, plan: Plan, step: Step): Link[] {
   for (const part of model.anatomy.parts)
     if (part.swing)
       ways.set(part.id, plan.steps.some((s) => s.do === 'lift' && s.items.includes(part.id)) ? 'lift' : 'swing');
-  const own = new Set(
-    step.items.flatMap((id) => ['loosen', 'open', 'release', 'swing', 'lift'].map((kind) => `${kind}:${id}`)),
-  );
+  const own = new Set(step.items.flatMap((id) => ACTION_KINDS.map((kind) => keyOf(kind, id))));
   const { needs } = graph.closureOf(goals, ways);
-  const cameBy = new Map<string, { from: string; because: string }>();
+  const cameBy = new Map<string, { from: string; because: Reason }>();
   const queue = [...goals.keys()];
   const seen = new Set(queue);
   while (queue.length > 0) {
@@ -62,7 +62,7 @@ export function chainOf(model: Model, plan: Plan, step: Step): Link[] {
         chain.push({
           action: k,
           text: `${WORDS[kind]} ${model.nameOf(item)}`,
-          because: reason === 'target' ? '' : explain(model, reason),
+          because: reason.why === 'target' ? '' : tellReason(model, reason),
         });
       }
       return chain.reverse();

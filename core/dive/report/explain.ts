@@ -1,7 +1,8 @@
 import type { Model } from '../../anatomy/index.ts';
+import { readReason, writeReason, type PlainReason, type Reason, type RuleName } from '../graph/reasons.ts';
 import type { Step } from '../types.ts';
 
-const RULES: Record<string, string> = {
+const RULES: Record<RuleName, string> = {
   A1: 'what is covered cannot be reached',
   A2: 'nothing may still hold it when it is lifted',
   A3: 'nothing swung open may be strained',
@@ -16,24 +17,41 @@ const RULES: Record<string, string> = {
   G5: 'liners off before a bonded part goes down',
   G6: 'pressed for its full time',
   G7: 'everything accounted for before hand-over',
-  target: 'this is the part to replace',
-  'house rules': 'by the house rules',
-  'opens first': 'it is opened before it is taken off',
-  'next face': 'the next step is on the other face',
-  'renew if damaged': 'may have suffered',
 };
 
-/** One `because` of a plan in plain words, names instead of ids. */
+const PLAIN: Record<PlainReason, string> = {
+  target: 'this is the part to replace',
+  houseRules: 'by the house rules',
+  opensFirst: 'it is opened before it is taken off',
+  nextFace: 'the next step is on the other face',
+  mayBeDamaged: 'may have suffered',
+  doneAlready: 'it is done already',
+};
+
+/** A reason in plain words, names instead of ids. */
+export function tellReason(model: Model, reason: Reason): string {
+  switch (reason.why) {
+    case 'rule':
+      return `${RULES[reason.rule]} (${reason.rule})`;
+    case 'relation': {
+      const { item } = reason;
+      return writeReason({ ...reason, item: model.items.has(item) ? model.nameOf(item) : item });
+    }
+    case 'order':
+      return reason.words.replace(/\.$/, '');
+    default:
+      return PLAIN[reason.why];
+  }
+}
+
+/** One `because` of a plan in plain words; what is in no words of the format stands as it is. */
 export function explain(model: Model, because: string): string {
-  const rule = RULES[because];
-  if (rule) return /^[AG]\d$/.test(because) ? `${rule} (${because})` : rule;
-  if (because.startsWith('order: ')) return because.slice(7).replace(/\.$/, '');
-  const name = (id: string) => (model.items.has(id) ? model.nameOf(id) : id);
-  return because.replace(/[a-z0-9][a-z0-9.-]*/g, (word) => (model.items.has(word) ? name(word) : word));
+  const reason = readReason(because);
+  return reason ? tellReason(model, reason) : because;
 }
 
 export function ruleText(rule: string): string {
-  return RULES[rule] ?? rule;
+  return Object.hasOwn(RULES, rule) ? RULES[rule as RuleName] : rule;
 }
 
 /** What the items of a step are called: functions for tests and the gates that ask for them, else items of the anatomy. */

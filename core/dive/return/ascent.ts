@@ -1,6 +1,8 @@
 import type { Bond, Model } from '../../anatomy/index.ts';
 import type { Caution } from '../house/cautions.ts';
 import { draft, joinsCell, type Draft } from '../entry/descent.ts';
+import { keyOf } from '../graph/keys.ts';
+import { relation, rule } from '../graph/reasons.ts';
 import type { StepGraph } from '../graph/stepGraph.ts';
 import { openingTool, type Bundle } from '../order/bundles.ts';
 import { pressTool, type HouseRules } from '../house/rules.ts';
@@ -28,10 +30,10 @@ export function ascentNeeds(
   }
   const openingIndex = (connector: string): number => {
     const key = graph.openingOf(connector);
-    return bundles.findIndex((b) => `${b.kind}:${b.items[0]}` === key);
+    return bundles.findIndex((b) => keyOf(b.kind, b.items[0]!) === key);
   };
   const isolation = new Set(
-    graph.isolation.map((key) => bundles.findIndex((b) => `${b.kind}:${b.items[0]}` === key)).filter(within),
+    graph.isolation.map((key) => bundles.findIndex((b) => keyOf(b.kind, b.items[0]!) === key)).filter(within),
   );
   const closes = (from: number, to: number): boolean => {
     const stack = [from];
@@ -133,30 +135,30 @@ export function ascentSteps(ascent: Ascent): Map<number, Return> {
     .filter((i) => model.contextOf(bundles[i]!.items[0]!) === null && bundles[i]!.face !== 'edge')
     .at(-1);
   const isolationLeft = new Set(
-    graph.isolation.filter((key) => order.some((i) => `${bundles[i]!.kind}:${bundles[i]!.items[0]}` === key)),
+    graph.isolation.filter((key) => order.some((i) => keyOf(bundles[i]!.kind, bundles[i]!.items[0]!) === key)),
   );
 
   for (const i of order) {
     const bundle = bundles[i]!;
     const id = bundle.items[0]!;
-    const base = { because: [`returns ${id}`] };
+    const base = { because: [relation('returns', id)] };
     if (bundle.kind === 'loosen') returns.set(i, { clean: null, main: [fasten(model, bundle, ascent.phase, base)] });
     else if (bundle.kind === 'open') returns.set(i, { clean: null, main: [seat(model, id, ascent.phase, base)] });
     else if (bundle.kind === 'release')
       returns.set(i, { clean: null, main: closesWithItsPart(id) ? [] : settle(model, id, ascent.phase, rules, base) });
     else returns.set(i, close(i));
-    isolationLeft.delete(`${bundle.kind}:${id}`);
+    isolationLeft.delete(keyOf(bundle.kind, id));
   }
   return returns;
 
   function close(i: number): Return {
     const bundle = bundles[i]!;
     const part = model.parts.get(bundle.items[0]!)!;
-    const base = { because: [`returns ${part.id}`] };
+    const base = { because: [relation('returns', part.id)] };
     const out: Draft[] = [];
     let clean: Draft | null = null;
     const gate = (g: Draft['gate'], items: string[], hint: string) =>
-      out.push(draft(ascent.phase, 'gate', items, { gate: g, because: [g!], seconds: SECONDS.gate, hint }));
+      out.push(draft(ascent.phase, 'gate', items, { gate: g, because: [rule(g!)], seconds: SECONDS.gate, hint }));
 
     if (!isClosing(bundles, order, i)) {
       // It only comes back onto its hinge; it is closed, and gated, later.
@@ -225,12 +227,12 @@ export function ascentSteps(ascent: Ascent): Map<number, Return> {
       out.push(
         draft(ascent.phase, 'power-on', [], {
           seconds: SECONDS.powerOn,
-          because: ['G4'],
+          because: [rule('G4')],
           cautions: emitters,
           hint: 'Everything connected, nothing sealed.',
         }),
       );
-      out.push(draft(ascent.phase, 'test', tests, { seconds: tests.length * SECONDS.perTest, because: ['G4'] }));
+      out.push(draft(ascent.phase, 'test', tests, { seconds: tests.length * SECONDS.perTest, because: [rule('G4')] }));
       gate('G4', tests, 'Every function touched so far has passed, or is waived with a reason.');
       tested = true;
     }
@@ -243,7 +245,7 @@ export function ascentSteps(ascent: Ascent): Map<number, Return> {
         seconds: SECONDS.clean,
         waits: SECONDS.cleanDry,
         tool: 'wipes',
-        because: ['G3'],
+        because: [rule('G3')],
         cautions: ['solvent'],
         hint: what,
       });
@@ -253,7 +255,7 @@ export function ascentSteps(ascent: Ascent): Map<number, Return> {
         out.push(
           draft(ascent.phase, 'inspect', [part.id], {
             seconds: SECONDS.inspect,
-            because: ['A7'],
+            because: [rule('A7')],
             cautions: ['lithium'],
             hint: 'No puncture, swelling or dent; if in doubt, do not fit it.',
           }),
@@ -276,7 +278,7 @@ export function ascentSteps(ascent: Ascent): Map<number, Return> {
           lined.map((b) => b.id),
           {
             seconds: SECONDS.liners * lined.length,
-            because: ['G5'],
+            because: [rule('G5')],
             hint: 'Liners come off in order; those on the strips last.',
           },
         ),
@@ -307,13 +309,13 @@ export function ascentSteps(ascent: Ascent): Map<number, Return> {
         seconds: bonds.length > 0 ? SECONDS.fitBonded : SECONDS.fit,
         cautions,
         hint: hints.join(' '),
-        because: ascent.replaced.has(part.id) ? [`new ${part.id}`] : base.because,
+        because: ascent.replaced.has(part.id) ? [relation('fresh', part.id)] : base.because,
       }),
     );
     // A bond is pressed as soon as its part lies.
     for (const bond of bonds)
       if (bond.kind !== 'thermal')
-        out.push(...settle(model, bond.id, ascent.phase, rules, { because: [`returns ${bond.id}`] }));
+        out.push(...settle(model, bond.id, ascent.phase, rules, { because: [relation('returns', bond.id)] }));
     return { clean, main: out };
   }
 
@@ -376,7 +378,7 @@ export function ascentSteps(ascent: Ascent): Map<number, Return> {
     return [
       draft(ascent.phase, 'bond', [bond.id], {
         seconds,
-        because: [`renew ${bond.id}`],
+        because: [relation('renews', bond.id)],
         cautions: bond.kind === 'glue' ? ['solvent'] : cell ? ['lithium'] : [],
         hint: how,
       }),
@@ -441,7 +443,7 @@ function seat(model: Model, id: string, phase: Phase, base: Base): Draft {
     tool: openingTool(model, id),
     seconds: SEAT_SECONDS[c.kind],
     hint,
-    because: c.isolatesPower ? ['A7', ...base.because] : base.because,
+    because: c.isolatesPower ? [rule('A7'), ...base.because] : base.because,
     cautions: c.kind === 'solder' ? ['solder', 'hot'] : c.isolatesPower ? ['lithium', 'static'] : ['static'],
   });
 }
