@@ -1,11 +1,13 @@
 import { rule, type Reason } from '../graph/reasons.ts';
 import { bondLength, type Model } from '../../anatomy/index.ts';
 import { CUT_SECONDS } from '../../opening/index.ts';
+import { BOND_KINDS } from '../house/bondKinds.ts';
+import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import type { Caution } from '../house/cautions.ts';
 import { releaseMethod, type Bundle } from '../order/bundles.ts';
 import { cuttingOf, heatingOf, type HeatBasis } from './heating.ts';
 import type { HouseRules } from '../house/rules.ts';
-import { OPEN_SECONDS, SECONDS } from '../house/times.ts';
+import { FASTENER_SECONDS, SECONDS } from '../house/times.ts';
 import type { Condition, HeatSetting, Phase, Step } from '../types.ts';
 
 /** A step before it is numbered and placed. */
@@ -119,14 +121,6 @@ type Base = Pick<Draft, 'because' | 'tool'>;
 function loosen(model: Model, bundle: Bundle, phase: Phase, base: Base): Draft {
   const fasteners = bundle.items.map((id) => model.fasteners.get(id)!);
   const kind = fasteners[0]!.kind;
-  const each =
-    kind === 'captive'
-      ? SECONDS.perCaptive
-      : kind === 'standoff'
-        ? SECONDS.perStandoff
-        : kind === 'clip'
-          ? SECONDS.perClip
-          : SECONDS.perScrew;
   const hints: string[] = [];
   if (kind === 'captive') hints.push('Captive: loosen only, they stay in the part.');
   if (kind === 'clip') hints.push('The clip flies off: shield it with a finger.');
@@ -135,30 +129,20 @@ function loosen(model: Model, bundle: Bundle, phase: Phase, base: Base): Draft {
   if (fasteners.some((f) => f.threadlock)) hints.push('Threadlocked: press firmly, turn slowly.');
   return draft(phase, kind === 'clip' ? 'release' : 'unscrew', bundle.items, {
     ...base,
-    seconds: fasteners.length * each,
+    seconds: fasteners.length * FASTENER_SECONDS[kind],
     hint: hints.join(' '),
   });
 }
 
 function open(model: Model, id: string, phase: Phase, base: Base): Draft[] {
   const c = model.connectors.get(id)!;
-  const hints: Record<typeof c.kind, string> = {
-    press: 'Lift straight up at its edge.',
-    'flip-lock': 'Raise the locking bar, then slide the flex out.',
-    'slide-lock': 'Draw the bar out, then slide the flex out.',
-    coax: 'Lift straight up, beside the cable.',
-    clipped: 'Shield the clip with a finger, then lift.',
-    contact: '',
-    solder: 'Isolated devices only. Tin, heat, lift; do not pull on the pad.',
-  };
-  const cautions: Caution[] =
-    c.kind === 'solder' ? ['solder', 'hot'] : c.isolatesPower ? ['lithium', 'static'] : ['static'];
+  const kind = CONNECTOR_KINDS[c.kind];
   const steps = [
-    draft(phase, c.kind === 'solder' ? 'desolder' : 'disconnect', [id], {
+    draft(phase, kind.open.verb, [id], {
       ...base,
-      seconds: OPEN_SECONDS[c.kind],
-      cautions,
-      hint: hints[c.kind],
+      seconds: kind.open.seconds,
+      cautions: c.isolatesPower ? ['lithium', ...kind.cautions] : [...kind.cautions],
+      hint: kind.open.hint,
     }),
   ];
   if (c.isolatesPower) {
@@ -199,17 +183,13 @@ function releaseBond(
       }),
     ];
   if (method === 'pull') {
-    const hint =
-      bond.kind === 'stretch-tab'
-        ? 'Pull each tab slowly, low and straight. If one snaps: isopropyl alcohol under the cell, 3 to 5 min; never lever with metal.'
-        : 'Peel the pouch up and pull it straight.';
     return [
       draft(phase, 'pull', [id], {
         ...base,
         tool: null,
         seconds: bond.tabs.length * SECONDS.pullPerTab,
         cautions: lithium,
-        hint,
+        hint: BOND_KINDS[bond.kind].pull,
       }),
     ];
   }

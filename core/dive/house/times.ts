@@ -1,4 +1,4 @@
-import type { Bond, Connector } from '../../anatomy/index.ts';
+import type { Fastener } from '../../anatomy/index.ts';
 import type { HouseRules } from './rules.ts';
 
 /**
@@ -54,6 +54,11 @@ export const SECONDS = {
   powerOn: 45,
   perTest: 20,
   pressByHand: 30,
+  /** Setting clips, bands or a weight on a new bond; and how long it then stands (common practice: tape at least 2 min, glue until cured). */
+  clamp: 20,
+  tapePress: 600,
+  glueCure: 1800,
+  gasketCure: 1200,
 } as const;
 
 /** Common practice: 70 °C on a mat about 5 min; a gun about 2 min for one half, then the other; a pack 1 to 2 min an edge. */
@@ -65,31 +70,10 @@ export const HEAT: Record<HouseRules['heat'], { hands: number; wait: number; set
   dryer: { hands: SECONDS.setUpHeat + 420, wait: 0, set: 60, setting: 'as is, swept' },
 };
 
-/** Press or cure of a new bond, s. Common practice: tape at least 2 min under even load; liquid glue until cured. */
-export function pressWait(bond: Bond, rules: HouseRules): { verb: 'press' | 'cure'; hands: number; wait: number } {
-  if (bond.kind === 'glue' || (bond.kind === 'tape' && rules.seal === 'liquid-glue'))
-    return { verb: 'cure', hands: 20, wait: 1800 };
-  if (bond.kind === 'gasket') return { verb: 'cure', hands: 20, wait: 1200 };
-  if (bond.kind === 'tape' && rules.pressing !== 'by-hand') return { verb: 'press', hands: 20, wait: 600 };
-  return { verb: 'press', hands: SECONDS.pressByHand, wait: 0 };
-}
-
-export const OPEN_SECONDS: Record<Connector['kind'], number> = {
-  press: 6,
-  'flip-lock': 10,
-  'slide-lock': 10,
-  coax: 8,
-  clipped: 9,
-  contact: 0,
-  solder: 60,
-};
-
-export const SEAT_SECONDS: Record<Connector['kind'], number> = {
-  press: 9,
-  'flip-lock': 15,
-  'slide-lock': 14,
-  coax: 12,
-  clipped: 12,
-  contact: 0,
-  solder: 90,
+/** One fastener turned or sprung, by its kind. */
+export const FASTENER_SECONDS: Record<Fastener['kind'], number> = {
+  screw: SECONDS.perScrew,
+  captive: SECONDS.perCaptive,
+  standoff: SECONDS.perStandoff,
+  clip: SECONDS.perClip,
 };

@@ -2,6 +2,8 @@ import type { Bond, Fastener, Model } from '../../anatomy/index.ts';
 import { keyOf, type Action, type ActionKind } from '../graph/keys.ts';
 import { uniqueReasons, writeReason, type Reason } from '../graph/reasons.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
+import { BOND_KINDS, RELEASES, type ReleaseMethod } from '../house/bondKinds.ts';
+import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { driverFor } from '../house/tools.ts';
 import { tighteningOrder, shortestPath } from './driving.ts';
@@ -23,47 +25,33 @@ export interface Bundle {
   finished: boolean;
 }
 
-/** A bond that gives only above this, °C, is warmed as far as a cell beside it allows and then soaked. Origin: common setting of mats and guns, 70 to 80 °C. */
-const HARD_BOND = 80;
-
-/** How a bond is let go under the house rules. */
-export type ReleaseMethod = 'heat-and-cut' | 'heat-solvent-and-cut' | 'solvent-and-cut' | 'cut' | 'pull' | 'peel';
-
 export function releaseMethod(model: Model, bond: Bond, rules: HouseRules): ReleaseMethod {
-  if (bond.kind === 'foil') return 'peel';
   const holdsCell = bond.joins.some((id) => model.parts.get(id)?.kind === 'battery');
-  if (bond.kind === 'stretch-tab' || bond.kind === 'pull-pouch') {
-    if (rules.gluedBattery === 'tabs-then-solvent' || !holdsCell) return 'pull';
-    if (rules.gluedBattery === 'solvent') return bond.solvent ? 'solvent-and-cut' : 'pull';
-    return bond.softensAt === null ? 'pull' : 'heat-and-cut';
-  }
-  if (holdsCell && bond.solvent && rules.gluedBattery !== 'heat-and-pry') return 'solvent-and-cut';
-  if (bond.softensAt !== null)
-    return bond.solvent && bond.softensAt > HARD_BOND ? 'heat-solvent-and-cut' : 'heat-and-cut';
-  return bond.solvent ? 'solvent-and-cut' : 'cut';
-}
-
-export function releaseTools(method: ReleaseMethod, rules: HouseRules): { first: string | null; last: string | null } {
-  if (method === 'peel') return { first: 'tweezers', last: 'tweezers' };
-  if (method === 'pull') return { first: null, last: null };
-  if (method === 'solvent-and-cut') return { first: 'solvent-dropper', last: 'pick' };
-  if (method === 'cut') return { first: 'pick', last: 'pick' };
-  return { first: rules.heat, last: 'pick' };
+  return BOND_KINDS[bond.kind].release(bond, rules, holdsCell);
 }
 
 export function openingTool(model: Model, connector: string): string {
-  return model.connectors.get(connector)!.kind === 'solder' ? 'soldering-iron' : 'spudger';
+  return CONNECTOR_KINDS[model.connectors.get(connector)!.kind].tool;
 }
 
-function toolsOf(model: Model, action: Action, rules: HouseRules): { first: string | null; last: string | null } {
-  const both = (tool: string | null) => ({ first: tool, last: tool });
-  if (action.kind === 'loosen') return both(driverFor(model.fasteners.get(action.item)!.drive));
-  if (action.kind === 'open') return both(openingTool(model, action.item));
-  if (action.kind === 'release') {
-    const bond = model.bonds.get(action.item);
-    return bond ? releaseTools(releaseMethod(model, bond, rules), rules) : both('pick');
+/** The tool that an action is begun with. */
+function toolOf(model: Model, action: Action, rules: HouseRules): string | null {
+  switch (action.kind) {
+    case 'loosen':
+      return driverFor(model.fasteners.get(action.item)!.drive);
+    case 'open':
+      return openingTool(model, action.item);
+    case 'release': {
+      const bond = model.bonds.get(action.item);
+      return bond ? RELEASES[releaseMethod(model, bond, rules)].first(rules) : 'pick';
+    }
+    case 'lift':
+      return model.parts.get(action.item)!.kind === 'tray' ? 'eject-pin' : null;
+    case 'swing':
+      return null;
+    default:
+      return action.kind satisfies never;
   }
-  return both(action.kind === 'lift' && model.parts.get(action.item)!.kind === 'tray' ? 'eject-pin' : null);
 }
 
 /** The face of the whole device that must be up while an item is worked on. */
@@ -137,7 +125,7 @@ export function bundlesOf(graph: StepGraph, closure: Closure, rules: HouseRules)
       because: uniqueReasons(actions.flatMap((a) => closure.because.get(a.key)!)),
       needs,
       face: deviceFaceOf(model, first.item),
-      tool: toolsOf(model, first, rules).first,
+      tool: toolOf(model, first, rules),
       rank:
         Math.max(...actions.map((a) => model.depthOf(a.item))) * 4 +
         (first.kind === 'release' ? 1 : 0) +

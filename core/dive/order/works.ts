@@ -1,6 +1,8 @@
 import type { Model } from '../../anatomy/index.ts';
 import type { SearchOptions } from '../../schedule/index.ts';
-import { ascentNeeds, ascentSteps, mirrorOrder } from '../return/ascent.ts';
+import { ascentNeeds, mirrorOrder } from '../return/needs.ts';
+import { ascentSteps } from '../return/returns.ts';
+import { RELEASES } from '../house/bondKinds.ts';
 import type { Caution } from '../house/cautions.ts';
 import type { Exchange } from '../graph/choices.ts';
 import { descentSteps, draft, type Draft } from '../entry/descent.ts';
@@ -360,7 +362,7 @@ function prepare(
     .map((b) => model.bonds.get(b.items[0]!))
     .filter((b) => b !== undefined);
   const lifted = bundles.filter((b) => b.kind === 'lift').map((b) => model.parts.get(b.items[0]!)!);
-  const heated = released.some((b) => releaseMethod(model, b, rules).startsWith('heat'));
+  const heated = released.some((b) => RELEASES[releaseMethod(model, b, rules)].heats);
   const pried = released.some((b) => b.joins.some((id) => model.parts.get(id)!.kind === 'battery'));
   if (heated || pried || lifted.some((p) => p.kind === 'battery' && released.some((b) => b.joins.includes(p.id)))) {
     steps.push(

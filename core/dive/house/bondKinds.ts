@@ -1,0 +1,144 @@
+import type { Bond } from '../../anatomy/index.ts';
+import type { Caution } from './cautions.ts';
+import type { HouseRules } from './rules.ts';
+import { SECONDS } from './times.ts';
+
+/** How a bond is let go under the house rules. */
+export type ReleaseMethod = 'heat-and-cut' | 'heat-solvent-and-cut' | 'solvent-and-cut' | 'cut' | 'pull' | 'peel';
+
+/** What a release by each method takes up first and puts down last, and whether the bond is warmed for it. */
+export const RELEASES: Record<
+  ReleaseMethod,
+  { heats: boolean; first: (rules: HouseRules) => string | null; last: string | null }
+> = {
+  'heat-and-cut': { heats: true, first: (rules) => rules.heat, last: 'pick' },
+  'heat-solvent-and-cut': { heats: true, first: (rules) => rules.heat, last: 'pick' },
+  'solvent-and-cut': { heats: false, first: () => 'solvent-dropper', last: 'pick' },
+  cut: { heats: false, first: () => 'pick', last: 'pick' },
+  pull: { heats: false, first: () => null, last: null },
+  peel: { heats: false, first: () => 'tweezers', last: 'tweezers' },
+};
+
+/** A bond that gives only above this, °C, is warmed as far as a cell beside it allows and then soaked. Origin: common setting of mats and guns, 70 to 80 °C. */
+const HARD_BOND = 80;
+
+/** The press or the cure of a new bond: hands-on and waiting seconds. */
+export interface Pressing {
+  verb: 'press' | 'cure';
+  hands: number;
+  wait: number;
+}
+
+/** All that the dive knows of one kind of bond. A new kind is one entry here. */
+export interface BondKind {
+  /** It parts by itself when its part is lifted, and no step releases it. */
+  partsByItself: boolean;
+  /** It joins again as soon as what it joins lies in its place; else it is laid by a step of its own. */
+  joinsByItself: boolean;
+  /** It has to be proved and free of liners before its part goes down (G4, G5). */
+  gated: boolean;
+  release: (bond: Bond, rules: HouseRules, holdsCell: boolean) => ReleaseMethod;
+  /** How its tabs are pulled, where it has any. */
+  pull: string;
+  /** Seconds of laying a new one, and how. */
+  lay: (rules: HouseRules) => { seconds: number; hint: string };
+  layCautions: readonly Caution[];
+  /** It comes with liners that are taken off last. */
+  lined: (rules: HouseRules) => boolean;
+  /** Common practice: tape at least 2 min under even load; liquid glue until cured. */
+  press: (rules: HouseRules) => Pressing;
+}
+
+const byHand = (): Pressing => ({ verb: 'press', hands: SECONDS.pressByHand, wait: 0 });
+const cured = (): Pressing => ({ verb: 'cure', hands: SECONDS.clamp, wait: SECONDS.glueCure });
+
+function releaseOfAdhesive(bond: Bond, rules: HouseRules, holdsCell: boolean): ReleaseMethod {
+  if (holdsCell && bond.solvent && rules.gluedBattery !== 'heat-and-pry') return 'solvent-and-cut';
+  if (bond.softensAt !== null)
+    return bond.solvent && bond.softensAt > HARD_BOND ? 'heat-solvent-and-cut' : 'heat-and-cut';
+  return bond.solvent ? 'solvent-and-cut' : 'cut';
+}
+
+function releaseOfTabs(bond: Bond, rules: HouseRules, holdsCell: boolean): ReleaseMethod {
+  if (rules.gluedBattery === 'tabs-then-solvent' || !holdsCell) return 'pull';
+  if (rules.gluedBattery === 'solvent') return bond.solvent ? 'solvent-and-cut' : 'pull';
+  return bond.softensAt === null ? 'pull' : 'heat-and-cut';
+}
+
+const SEALS: Record<HouseRules['seal'], { seconds: number; hint: string }> = {
+  'die-cut': { seconds: SECONDS.newTape, hint: 'Lay the die-cut seal from one corner.' },
+  strips: { seconds: SECONDS.newTapeStrips, hint: 'Cut the strips to the old run.' },
+  'liquid-glue': { seconds: SECONDS.liquidGlue, hint: 'A thin even bead; nothing near mesh or lens.' },
+};
+
+const ADHESIVE = {
+  partsByItself: false,
+  joinsByItself: true,
+  gated: true,
+  release: releaseOfAdhesive,
+  pull: '',
+  layCautions: [],
+} as const;
+
+export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
+  tape: {
+    ...ADHESIVE,
+    lay: ({ seal }) => ({
+      seconds: SEALS[seal].seconds,
+      hint: `${SEALS[seal].hint} Leave the gaps for sensors, camera and mesh.`,
+    }),
+    lined: ({ seal }) => seal !== 'liquid-glue',
+    press: ({ seal, pressing }) =>
+      seal === 'liquid-glue'
+        ? cured()
+        : pressing === 'by-hand'
+          ? byHand()
+          : { verb: 'press', hands: SECONDS.clamp, wait: SECONDS.tapePress },
+  },
+  'stretch-tab': {
+    ...ADHESIVE,
+    release: releaseOfTabs,
+    pull: 'Pull each tab slowly, low and straight. If one snaps: isopropyl alcohol under the cell, 3 to 5 min; never lever with metal.',
+    lay: () => ({ seconds: SECONDS.newTabs, hint: 'New strips, tabs folded where they can be gripped.' }),
+    lined: () => true,
+    press: byHand,
+  },
+  'pull-pouch': {
+    ...ADHESIVE,
+    release: releaseOfTabs,
+    pull: 'Peel the pouch up and pull it straight.',
+    lay: () => ({ seconds: SECONDS.newTabs, hint: '' }),
+    lined: () => true,
+    press: byHand,
+  },
+  glue: {
+    ...ADHESIVE,
+    lay: () => ({ seconds: SECONDS.liquidGlue, hint: '' }),
+    layCautions: ['solvent'],
+    lined: () => false,
+    press: cured,
+  },
+  gasket: {
+    ...ADHESIVE,
+    lay: () => ({ seconds: SECONDS.newTape, hint: '' }),
+    lined: () => false,
+    press: () => ({ verb: 'cure', hands: SECONDS.clamp, wait: SECONDS.gasketCure }),
+  },
+  thermal: {
+    ...ADHESIVE,
+    partsByItself: true,
+    gated: false,
+    lay: () => ({ seconds: SECONDS.newPaste, hint: '' }),
+    lined: () => false,
+    press: byHand,
+  },
+  foil: {
+    ...ADHESIVE,
+    joinsByItself: false,
+    gated: false,
+    release: () => 'peel',
+    lay: () => ({ seconds: SECONDS.newFoil, hint: 'Lay a new foil.' }),
+    lined: () => false,
+    press: byHand,
+  },
+};

@@ -1,0 +1,93 @@
+import { keyOf } from '../graph/keys.ts';
+import type { StepGraph } from '../graph/stepGraph.ts';
+import type { Bundle } from '../order/bundles.ts';
+import { NoDive } from '../types.ts';
+
+/**
+ * A7: for every bundle of the way back the bundles that come before it there. Geometry reversed,
+ * `mateOrder` kept, isolation undone last among the connectors.
+ * @param included bundle indices of this limb
+ */
+export function ascentNeeds(
+  graph: StepGraph,
+  bundles: readonly Bundle[],
+  included: readonly number[],
+): Map<number, Set<number>> {
+  const { model } = graph;
+  const after = new Map<number, Set<number>>(included.map((i) => [i, new Set<number>()]));
+  const within = (i: number) => after.has(i);
+  for (const then of included) {
+    for (const [first, { physical }] of bundles[then]!.needs)
+      if (physical && within(first)) after.get(first)!.add(then);
+  }
+  const openingIndex = (connector: string): number => {
+    const key = graph.openingOf(connector);
+    return bundles.findIndex((b) => keyOf(b.kind, b.items[0]!) === key);
+  };
+  const isolation = new Set(
+    graph.isolation.map((key) => bundles.findIndex((b) => keyOf(b.kind, b.items[0]!) === key)).filter(within),
+  );
+  const closes = (from: number, to: number): boolean => {
+    const stack = [from];
+    const seen = new Set<number>();
+    while (stack.length > 0) {
+      const at = stack.pop()!;
+      if (at === to) return true;
+      if (seen.has(at)) continue;
+      seen.add(at);
+      stack.push(...after.get(at)!);
+    }
+    return false;
+  };
+  for (const i of [...included].reverse()) {
+    const opened =
+      bundles[i]!.kind === 'open' ||
+      (bundles[i]!.kind === 'lift' && graph.contactsBroken(bundles[i]!.items[0]!).length > 0);
+    if (!opened || isolation.has(i)) continue;
+    // A live connector lies over the isolation itself: it can only be closed after it.
+    for (const iso of isolation) if (!closes(i, iso)) after.get(iso)!.add(i);
+  }
+  for (const list of model.anatomy.mateOrder) {
+    const present = list.map(openingIndex).filter((i) => i >= 0 && within(i));
+    for (let k = 0; k + 1 < present.length; k++) after.get(present[k + 1]!)!.add(present[k]!);
+  }
+  // A part is screwed down before flexes are pressed onto it, wherever its screws can be reached by then.
+  for (const then of included) {
+    if (bundles[then]!.kind !== 'open') continue;
+    const c = model.connectors.get(bundles[then]!.items[0]!)!;
+    for (const first of included) {
+      if (bundles[first]!.kind !== 'loosen' || bundles[first]!.face === 'edge') continue;
+      const held = bundles[first]!.items.flatMap((id) => model.fasteners.get(id)!.holds);
+      if ((held.includes(c.to) || held.includes(c.from)) && !closes(first, then)) after.get(then)!.add(first);
+    }
+  }
+  return after;
+}
+
+/**
+ * The bundles in the order of the way back that mirrors the way in wherever that is allowed.
+ * @param descent bundle indices in the order of the way in
+ * @throws NoDive when `mateOrder` contradicts the geometry
+ */
+export function mirrorOrder(
+  bundles: readonly Bundle[],
+  descent: readonly number[],
+  after: ReadonlyMap<number, ReadonlySet<number>>,
+): number[] {
+  const mirror = [...descent].reverse();
+  const done = new Set<number>();
+  const order: number[] = [];
+  while (order.length < mirror.length) {
+    const free = (i: number) => !done.has(i) && [...after.get(i)!].every((j) => done.has(j));
+    // A bond is pressed and a catch snapped as soon as its part lies.
+    const next = mirror.find((i) => bundles[i]!.kind === 'release' && free(i)) ?? mirror.find(free);
+    if (next === undefined)
+      throw new NoDive(
+        'mateOrder',
+        'the mating order cannot be kept: it asks for a connector that is already covered by then; correct mateOrder or the layers',
+      );
+    done.add(next);
+    order.push(next);
+  }
+  return order;
+}
