@@ -1,19 +1,22 @@
-import type { Model } from '../../anatomy/index.ts';
+
 import type { SearchOptions } from '../../schedule/index.ts';
 import { ascentNeeds, mirrorOrder } from '../return/needs.ts';
 import { ascentSteps } from '../return/returns.ts';
-import { RELEASES } from '../house/bondKinds.ts';
-import type { Caution } from '../house/cautions.ts';
 import type { Exchange } from '../graph/choices.ts';
-import { descentSteps, draft, type Draft } from '../entry/descent.ts';
-import { plain, relation, rule } from '../graph/reasons.ts';
+import { descentSteps, draft, } from '../entry/descent.ts';
+import { plain, rule } from '../graph/reasons.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
 import type { HeatBasis } from '../entry/heating.ts';
-import { releaseMethod, type Bundle } from './bundles.ts';
+import type { Bundle } from './bundles.ts';
 import type { HouseRules } from '../house/rules.ts';
+import { bladesOf } from './blades.ts';
+import { matBundles } from './matWork.ts';
+import { naturalOrder } from './naturalOrder.ts';
+import { prepare } from './prepare.ts';
+import { doubtfulItems, renewals } from './renewals.ts';
 import { WorkList } from './workList.ts';
 import { SECONDS } from '../house/times.ts';
-import { NoDive, type Condition, type Standing } from '../types.ts';
+import type { Condition, Standing } from '../types.ts';
 
 /** All that one dive is made from. */
 export interface Making {
@@ -262,199 +265,6 @@ export function worksOf(
   return { list, redraw };
 }
 
-/**
- * Whether metal may part the rim of what a bundle opens, in every order that the bundles allow (A5): the device is
- * isolated by then, or nothing of it is open yet.
- */
-function bladesOf(model: Model, bundles: readonly Bundle[], from: Standing | undefined): (i: number) => boolean {
-  const known = new Map<number, Set<number>>();
-  const earlier = (i: number): Set<number> => {
-    let found = known.get(i);
-    if (found) return found;
-    found = new Set<number>();
-    known.set(i, found);
-    const next = [i];
-    for (let at = next.pop(); at !== undefined; at = next.pop()) {
-      for (const j of bundles[at]!.needs.keys())
-        if (!found.has(j)) {
-          found.add(j);
-          next.push(j);
-        }
-    }
-    return found;
-  };
-  const isolating = model.anatomy.connectors.filter((c) => c.isolatesPower);
-  const opens = (b: Bundle) =>
-    !b.finished && (b.kind === 'lift' || b.kind === 'swing') && model.parts.get(b.items[0]!)!.face !== 'edge';
-  const openings = bundles.flatMap((b, i) => (opens(b) ? [i] : []));
-  const openAlready = [...(from?.removed ?? []), ...(from?.swung ?? [])].some(
-    (id) => !from!.absent.has(id) && model.parts.get(id)?.face !== 'edge',
-  );
-  return (i) => {
-    const before = earlier(i);
-    const cuts = (c: (typeof isolating)[number]) =>
-      from?.open.has(c.id) ||
-      [...before].some((j) => {
-        const { kind, items } = bundles[j]!;
-        return kind === 'open' ? items.includes(c.id) : kind === 'lift' && c.kind === 'contact' && items[0] === c.from;
-      });
-    if (isolating.length > 0 && isolating.every(cuts)) return true;
-    return !openAlready && openings.every((k) => !before.has(k) && (k === i || earlier(k).has(i)));
-  };
-}
-
 function drawsTests(list: WorkList): boolean {
   return list.works.some((w) => w.drafts.some((d) => d.do === 'test'));
-}
-
-/**
- * Bundles so that what each needs comes before it, outer layers first.
- * @throws NoDive when these ways in wait for each other; other ways may not
- */
-function naturalOrder(bundles: readonly Bundle[]): number[] {
-  const done = new Set<number>();
-  const order: number[] = [];
-  const left = bundles.map((_, i) => i).sort((a, b) => bundles[a]!.rank - bundles[b]!.rank || a - b);
-  while (left.length > 0) {
-    const at = left.findIndex((i) => [...bundles[i]!.needs.keys()].every((j) => done.has(j)));
-    if (at < 0)
-      throw new NoDive(
-        'order',
-        `these wait for each other: ${left.map((i) => `${bundles[i]!.kind} ${bundles[i]!.items.join(' ')}`).join(', ')}; another way in is needed, or the layers and covers want correcting`,
-      );
-    const [next] = left.splice(at, 1);
-    done.add(next!);
-    order.push(next!);
-  }
-  return order;
-}
-
-/** What is taken off an assembly that is itself out: done on the mat, at the turn. */
-function matBundles(graph: StepGraph, bundles: readonly Bundle[], exchange: Exchange): Set<number> {
-  const { model } = graph;
-  const outside = (item: string): boolean => {
-    for (let context = model.contextOf(item); context !== null; context = model.contextOf(context))
-      if (exchange.targets.includes(context)) return true;
-    return false;
-  };
-  const mat = new Set(bundles.flatMap((b, i) => (b.items.every(outside) ? [i] : [])));
-  for (let shrunk = true; shrunk; ) {
-    shrunk = false;
-    bundles.forEach((bundle, i) => {
-      if (mat.has(i)) return;
-      for (const j of bundle.needs.keys()) shrunk = mat.delete(j) || shrunk;
-    });
-  }
-  return mat;
-}
-
-function prepare(
-  model: Model,
-  every: readonly Bundle[],
-  rules: HouseRules,
-  condition: Condition,
-  from: Standing | undefined,
-): Draft[] {
-  const bundles = every.filter((b) => !b.finished);
-  const steps: Draft[] = [];
-  const released = bundles
-    .filter((b) => b.kind === 'release')
-    .map((b) => model.bonds.get(b.items[0]!))
-    .filter((b) => b !== undefined);
-  const lifted = bundles.filter((b) => b.kind === 'lift').map((b) => model.parts.get(b.items[0]!)!);
-  const heated = released.some((b) => RELEASES[releaseMethod(model, b, rules)].heats);
-  const pried = released.some((b) => b.joins.some((id) => model.parts.get(id)!.kind === 'battery'));
-  if (heated || pried || lifted.some((p) => p.kind === 'battery' && released.some((b) => b.joins.includes(p.id)))) {
-    steps.push(
-      draft('prepare', 'discharge', [], {
-        seconds: SECONDS.checkCharge,
-        waits: SECONDS.dischargeWait,
-        because: [rule('A6')],
-        cautions: ['lithium'],
-        hint: 'Charge below 25 % before a cell is heated or pried. Below it already: end the wait.',
-      }),
-    );
-  }
-  steps.push(
-    draft('prepare', 'power-off', [], {
-      seconds: SECONDS.powerOff,
-      because: [rule('A6')],
-      hint: 'Power off fully, not asleep.',
-    }),
-  );
-  const opened = bundles
-    .filter((b) => b.kind === 'lift' || b.kind === 'swing')
-    .map((b) => model.parts.get(b.items[0]!)!);
-  const glass = [...new Set(opened.filter((p) => p.glass).map((p) => p.id))];
-  if (glass.length > 0) {
-    if (condition.crackedGlass) {
-      steps.push(
-        draft('prepare', 'tape-glass', glass, {
-          tool: 'cover-tape',
-          seconds: SECONDS.tapeGlass,
-          because: [rule('A6')],
-          cautions: ['glass'],
-          hint: 'Overlapping clear tape over the whole face.',
-        }),
-      );
-    } else
-      steps.push(
-        draft('prepare', 'film', glass, {
-          tool: 'film',
-          seconds: SECONDS.film,
-          because: [rule('A6')],
-          hint: 'Protective film on glass and lenses.',
-        }),
-      );
-  }
-  return steps.filter((d) => !from?.prepared.has(d.do));
-}
-
-/** One step for every part that is exchanged or never goes back. */
-function renewals(
-  model: Model,
-  bundles: readonly Bundle[],
-  exchange: Exchange,
-  rules: HouseRules,
-  from: Standing | undefined,
-): Draft[] {
-  const steps = exchange.targets.map((id) => {
-    const part = model.parts.get(id)!;
-    const cell = part.kind === 'battery';
-    const moved = exchange.transfers.filter((t) => t.from === id).map((t) => model.parts.get(t.part)!.name);
-    const cautions: Caution[] = cell ? ['lithium', 'recycling'] : part.kind === 'sensor' ? ['emitter'] : [];
-    return draft('turn', 'renew', [id], {
-      seconds: SECONDS.renewPart + moved.length * SECONDS.transferLayOut,
-      because: [plain('target')],
-      cautions,
-      hint: `Lay old and new side by side${moved.length > 0 ? `; ${moved.join(', ')} ${moved.length === 1 ? 'moves' : 'move'} across` : '; compare shape, holes and flexes'}.`,
-    });
-  });
-  const discarded = bundles
-    .filter((b) => b.kind === 'lift')
-    .map((b) => model.parts.get(b.items[0]!)!)
-    .filter(
-      (p) =>
-        !exchange.asked.includes(p.id) &&
-        !from?.renewed.has(p.id) &&
-        (p.fate === 'renew' || (p.kind === 'battery' && rules.removedBattery === 'never-refit')),
-    );
-  for (const part of discarded) {
-    steps.push(
-      draft('turn', 'renew', [part.id], {
-        seconds: SECONDS.renewPart,
-        because: [part.kind === 'battery' ? plain('houseRules') : relation('singleUse', part.id)],
-        cautions: part.kind === 'battery' ? ['lithium', 'recycling'] : [],
-        hint: 'The old one never goes back.',
-      }),
-    );
-  }
-  return steps;
-}
-
-function doubtfulItems(model: Model, closure: Closure): string[] {
-  const items = [...closure.actions.values()].map((a) => model.items.get(a.item)!.item);
-  return [
-    ...new Set(items.filter((item) => 'fate' in item && item.fate === 'renew-if-damaged').map((item) => item.id)),
-  ];
 }

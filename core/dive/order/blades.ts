@@ -1,0 +1,44 @@
+import type { Model } from '../../anatomy/index.ts';
+import type { Standing } from '../types.ts';
+import type { Bundle } from './bundles.ts';
+
+/**
+ * Whether metal may part the rim of what a bundle opens, in every order that the bundles allow (A5): the device is
+ * isolated by then, or nothing of it is open yet.
+ */
+export function bladesOf(model: Model, bundles: readonly Bundle[], from: Standing | undefined): (i: number) => boolean {
+  const known = new Map<number, Set<number>>();
+  const earlier = (i: number): Set<number> => {
+    let found = known.get(i);
+    if (found) return found;
+    found = new Set<number>();
+    known.set(i, found);
+    const next = [i];
+    for (let at = next.pop(); at !== undefined; at = next.pop()) {
+      for (const j of bundles[at]!.needs.keys())
+        if (!found.has(j)) {
+          found.add(j);
+          next.push(j);
+        }
+    }
+    return found;
+  };
+  const isolating = model.anatomy.connectors.filter((c) => c.isolatesPower);
+  const opens = (b: Bundle) =>
+    !b.finished && (b.kind === 'lift' || b.kind === 'swing') && model.parts.get(b.items[0]!)!.face !== 'edge';
+  const openings = bundles.flatMap((b, i) => (opens(b) ? [i] : []));
+  const openAlready = [...(from?.removed ?? []), ...(from?.swung ?? [])].some(
+    (id) => !from!.absent.has(id) && model.parts.get(id)?.face !== 'edge',
+  );
+  return (i) => {
+    const before = earlier(i);
+    const cuts = (c: (typeof isolating)[number]) =>
+      from?.open.has(c.id) ||
+      [...before].some((j) => {
+        const { kind, items } = bundles[j]!;
+        return kind === 'open' ? items.includes(c.id) : kind === 'lift' && c.kind === 'contact' && items[0] === c.from;
+      });
+    if (isolating.length > 0 && isolating.every(cuts)) return true;
+    return !openAlready && openings.every((k) => !before.has(k) && (k === i || earlier(k).has(i)));
+  };
+}
