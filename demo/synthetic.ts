@@ -92,6 +92,10 @@ export function syntheticAnatomy(draw: Draw, parts: number): Anatomy {
     softensAt: 70,
     solvent: true,
     fate: 'renew',
+    face: null,
+    layer: null,
+    flex: null,
+    staysOn: null,
   });
   screw(board, 'frame');
   screw(board, 'frame');
@@ -119,6 +123,10 @@ export function syntheticAnatomy(draw: Draw, parts: number): Anatomy {
         softensAt: draw(2) ? 60 : null,
         solvent: draw(2) === 0,
         fate: draw(5) ? 'renew' : 'keep',
+        face: null,
+        layer: null,
+        flex: null,
+        staysOn: null,
       });
     }
     if (draw(5) === 0)
@@ -130,8 +138,10 @@ export function syntheticAnatomy(draw: Draw, parts: number): Anatomy {
         release: draw(2) ? 'last' : 'any',
         mate: draw(2) ? 'first' : 'last',
         notch: null,
+        alsoAt: [],
+        letsGo: 'pried',
       });
-    if (draw(3) === 0 && p.face === 'front') p.swing = { hinge: EDGES[draw(4)]!, degrees: 90, tether };
+    if (draw(3) === 0 && p.face === 'front') p.swing = { hinge: EDGES[draw(4)]!, degrees: 90, tether, gap: null };
     if (draw(4) === 0 && w > 12 && h > 12) {
       const [x, y] = rectOf(p);
       const child = part(`${p.id}-child`, 'sensor', [x + 1, y + 1, 8, 8], {
@@ -201,7 +211,7 @@ export function modularAnatomy(modules: number): Anatomy {
   const parts = [
     part('frame', 'frame', 0, [0, 0, width, height], { fixed: true }),
     part('display', 'display', 0, [1, 1, width - 2, height - 2], {
-      swing: { hinge: 'right', degrees: 90, tether: ['display-flex'] },
+      swing: { hinge: 'right', degrees: 90, tether: ['display-flex'], gap: null },
     }),
     part('board', 'board', 4, [3, 3, width - 6, height - 6]),
   ];
@@ -244,6 +254,10 @@ export function modularAnatomy(modules: number): Anatomy {
         softensAt: 60,
         solvent: true,
         fate: 'renew',
+        face: null,
+        layer: null,
+        flex: null,
+        staysOn: null,
       },
     ],
     latches: [],

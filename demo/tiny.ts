@@ -19,6 +19,10 @@ export const tinyPart = (id: string, layer: number, rect: Rect, rest: Partial<Pa
   glass: false,
   material: null,
   thickness: null,
+  curved: false,
+  leaves: null,
+  enters: null,
+  pryAt: null,
   note: '',
   ...rest,
 });
@@ -41,6 +45,8 @@ export const tinyScrew = (id: string, holds: string, at: [number, number], rest:
   colour: 'bright',
   fate: 'keep',
   order: null,
+  layer: null,
+  alternatives: [],
   ...rest,
 });
 
@@ -67,6 +73,9 @@ export const tinyConnector = (
   after: [],
   carries: [],
   route: null,
+  flex: null,
+  liesOver: [],
+  shape: '',
   ...rest,
 });
 
@@ -79,6 +88,10 @@ export const tinyBond = (id: string, kind: Bond['kind'], joins: string[], rest: 
   softensAt: 60,
   solvent: false,
   fate: 'renew',
+  face: null,
+  layer: null,
+  flex: null,
+  staysOn: null,
   ...rest,
 });
 
@@ -90,6 +103,8 @@ export const tinyLatch = (id: string, part: string, rest: Partial<Latch> = {}): 
   release: 'any',
   mate: 'last',
   notch: null,
+  alsoAt: [],
+  letsGo: 'pried',
   ...rest,
 });
 

@@ -9,6 +9,7 @@ import {
   regionOf,
   regionsOverlap,
 } from './geometry.ts';
+import { completed } from './complete.ts';
 import { sayShapes } from './shape.ts';
 import type { Anatomy, Fault, Fastener, Outline } from './types.ts';
 
@@ -40,7 +41,8 @@ export function findCycle(edges: ReadonlyMap<string, readonly string[]>): string
  * What is wrong with a well-shaped anatomy: ids that name nothing, circles of order, and geometry
  * that cannot be. Whether every part can be reached and refitted is asked of the planner.
  */
-export function faultsOf(anatomy: Anatomy): Fault[] {
+export function faultsOf(document: Anatomy): Fault[] {
+  const anatomy = completed(document);
   const faults: Fault[] = [];
   const say = (path: string, message: string) => faults.push({ path, message });
   const partIds = new Set(anatomy.parts.map((p) => p.id));
@@ -61,6 +63,7 @@ export function faultsOf(anatomy: Anatomy): Fault[] {
   };
   const part = known(partIds, 'part');
   const connector = known(connectorIds, 'connector');
+  const bond = known(new Set(anatomy.bonds.map((b) => b.id)), 'bond');
   const fn = known(functionIds, 'function');
   const item = known(itemIds, 'item');
 
@@ -95,6 +98,7 @@ export function faultsOf(anatomy: Anatomy): Fault[] {
     const at = `parts[${i}]`;
     if (p.within !== null) part(p.within, `${at}.within`);
     p.swing?.tether.forEach((id, j) => connector(id, `${at}.swing.tether[${j}]`));
+    p.swing?.gap?.reaches.forEach((id, j) => connector(id, `${at}.swing.gap.reaches[${j}]`));
     p.pairing.forEach((pair, j) => {
       part(pair.with, `${at}.pairing[${j}].with`);
       pair.loses.forEach((id, k) => fn(id, `${at}.pairing[${j}].loses[${k}]`));
@@ -121,9 +125,16 @@ export function faultsOf(anatomy: Anatomy): Fault[] {
     if (c.reachedBy) part(c.reachedBy.swing, `${at}.reachedBy.swing`);
     c.after.forEach((id, j) => item(id, `${at}.after[${j}]`));
     c.carries.forEach((id, j) => fn(id, `${at}.carries[${j}]`));
+    c.liesOver.forEach((id, j) => {
+      if (item(id, `${at}.liesOver[${j}]`) && (id === c.id || id === c.from))
+        say(`${at}.liesOver[${j}]`, `"${id}" cannot be reached before ${c.id} if it is the connector or its own part`);
+    });
   });
   anatomy.bonds.forEach((b, i) => {
     b.joins.forEach((id, j) => part(id, `bonds[${i}].joins[${j}]`));
+    if (b.flex !== null) connector(b.flex, `bonds[${i}].flex`);
+    if (b.staysOn !== null && part(b.staysOn, `bonds[${i}].staysOn`) && !b.joins.includes(b.staysOn))
+      say(`bonds[${i}].staysOn`, `${b.id} does not join "${b.staysOn}"; name one of ${b.joins.join(', ')}`);
     if ('perimeterOf' in b.at) part(b.at.perimeterOf, `bonds[${i}].at.perimeterOf`);
     if ((b.kind === 'stretch-tab' || b.kind === 'pull-pouch') && b.tabs.length === 0) {
       say(`bonds[${i}].tabs`, `a ${b.kind} needs at least one point where it is gripped`);
@@ -138,6 +149,7 @@ export function faultsOf(anatomy: Anatomy): Fault[] {
   anatomy.spares.forEach((s, i) => {
     part(s.replaces, `spares[${i}].replaces`);
     s.includes.forEach((id, j) => part(id, `spares[${i}].includes[${j}]`));
+    s.brings.forEach((id, j) => bond(id, `spares[${i}].brings[${j}]`));
     if (!s.includes.includes(s.replaces))
       say(`spares[${i}].includes`, `must include the part it replaces, "${s.replaces}"`);
   });

@@ -92,6 +92,10 @@ describe('bonds', () => {
     softensAt: 60,
     solvent: false,
     fate: 'renew',
+    face: null,
+    layer: null,
+    flex: null,
+    staysOn: null,
   };
 
   it('covers a band of its width around the part', () => {

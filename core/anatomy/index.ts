@@ -1,4 +1,5 @@
 export * from './types.ts';
+export { completed } from './complete.ts';
 export { blankAnatomy } from './blank.ts';
 export { anatomySchema } from './schema.ts';
 export { faultsOf, findCycle } from './faults.ts';

@@ -8,6 +8,7 @@ import {
   regionsOverlap,
   type Region,
 } from './geometry.ts';
+import { completed } from './complete.ts';
 import type { Anatomy, Bond, Connector, Exit, Face, Fastener, Item, Latch, Outline, Part, Rect } from './types.ts';
 
 /**
@@ -44,7 +45,8 @@ export interface Model {
 /**
  * @throws Error when the document refers to ids that it does not hold; run `faultsOf` first.
  */
-export function modelOf(anatomy: Anatomy): Model {
+export function modelOf(document: Anatomy): Model {
+  const anatomy = completed(document);
   const items = new Map<string, Item>();
   for (const item of anatomy.parts) items.set(item.id, { type: 'part', item });
   for (const item of anatomy.fasteners) items.set(item.id, { type: 'fastener', item });
@@ -129,23 +131,39 @@ export function modelOf(anatomy: Anatomy): Model {
       .map((part) => standInFor(part, context))
       .filter((part) => !part.fixed);
 
+  /** Deeper than every part: what nothing on that face says where it lies. */
+  const DEEPEST = Number.MAX_SAFE_INTEGER;
+  /** The outermost of the parts that lie on a face, or `null` where none of them does. */
+  const outermostOn = (face: Face, joined: readonly Part[]): number | null => {
+    const layers = joined.flatMap((part) => placementsOf(part).filter((at) => at.face === face)).map((at) => at.layer);
+    return layers.length > 0 ? Math.min(...layers) : null;
+  };
+  const faceOf = (id: string): Face => {
+    const { type, item } = get(id);
+    if (type === 'part' || type === 'fastener' || type === 'connector') return item.face;
+    if (type === 'bond' && item.face !== null) return item.face;
+    const outermost = movable(item.joins, contextOf(id)).sort((a, b) => a.layer - b.layer)[0];
+    return outermost?.face ?? 'front';
+  };
   const layerOf = (id: string): number => {
     const { type, item } = get(id);
     if (type === 'part') return item.layer;
     const context = contextOf(id);
     if (type === 'connector') {
       if (item.layer !== null) return item.layer;
-      return item.to === context ? Number.MAX_SAFE_INTEGER : standInFor(item.to, context).layer;
+      return item.to === context ? DEEPEST : standInFor(item.to, context).layer;
     }
+    if (type !== 'latch' && item.layer !== null) return item.layer;
     const held = movable(type === 'fastener' ? item.holds : item.joins, context);
-    return held.length ? Math.min(...held.map((part) => part.layer)) : 0;
-  };
-  const faceOf = (id: string): Face => {
-    const { type, item } = get(id);
-    if (type === 'part' || type === 'fastener' || type === 'connector') return item.face;
-    const context = contextOf(id);
-    const outermost = movable(item.joins, context).sort((a, b) => a.layer - b.layer)[0];
-    return outermost?.face ?? 'front';
+    if (held.length === 0) return 0;
+    // What is worked from another side than its part leaves by lies as deep there as what it stands in on that side.
+    const face = faceOf(id);
+    const own = outermostOn(face, held);
+    if (own !== null) return own;
+    if (type !== 'fastener') return type === 'bond' && item.face !== null ? DEEPEST : 0;
+    const stands = seatOf(item);
+    const seat = stands === context ? [] : movable([stands], context);
+    return outermostOn(face, seat) ?? (face === 'edge' ? 0 : DEEPEST);
   };
   const outlineOfPart = (id: string): Outline => partOf(id).outline;
   const regions = new Map<string, Region>();
@@ -161,7 +179,8 @@ export function modelOf(anatomy: Anatomy): Model {
     else {
       const context = contextOf(id);
       const outermost = movable(item.joins, context).sort((a, b) => a.layer - b.layer)[0];
-      region = latchAccess(item.edge, (outermost ?? partOf(item.joins[0]!)).outline);
+      const { outline } = outermost ?? partOf(item.joins[0]!);
+      region = [item.edge, ...item.alsoAt].flatMap((edge) => latchAccess(edge, outline));
     }
     regions.set(id, region);
     return region;

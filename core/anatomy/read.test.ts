@@ -112,7 +112,7 @@ describe('an anatomy is read with clear faults', () => {
     [
       'a tether that joins nothing',
       (a) => {
-        a.parts[1]!.swing = { hinge: 'left', degrees: 90, tether: ['camera-flex'] };
+        a.parts[1]!.swing = { hinge: 'left', degrees: 90, tether: ['camera-flex'], gap: null };
       },
       'parts[1].swing.tether[0]',
       /cannot be its tether/,
@@ -160,7 +160,7 @@ describe('an anatomy is read with clear faults', () => {
     [
       'a spare without what it replaces',
       (a) => {
-        a.spares = [{ id: 's', name: 'S', replaces: 'camera', includes: ['cover'] }];
+        a.spares = [{ id: 's', name: 'S', replaces: 'camera', includes: ['cover'], brings: [] }];
       },
       'spares[0].includes',
       /must include/,
@@ -204,7 +204,7 @@ describe('an anatomy is read with clear faults', () => {
     [
       'a spare told twice',
       (a) => {
-        a.spares = [1, 2].map(() => ({ id: 's', name: 'S', replaces: 'camera', includes: ['camera'] }));
+        a.spares = [1, 2].map(() => ({ id: 's', name: 'S', replaces: 'camera', includes: ['camera'], brings: [] }));
       },
       'spares[1].id',
       /used twice/,
@@ -212,7 +212,7 @@ describe('an anatomy is read with clear faults', () => {
     [
       'a spare with what does not travel with it',
       (a) => {
-        a.spares = [{ id: 's', name: 'S', replaces: 'camera', includes: ['camera', 'cover'] }];
+        a.spares = [{ id: 's', name: 'S', replaces: 'camera', includes: ['camera', 'cover'], brings: [] }];
       },
       'spares[0].includes[1]',
       /does not travel within "camera"/,
@@ -228,7 +228,7 @@ describe('an anatomy is read with clear faults', () => {
     [
       'a frame that swings',
       (a) => {
-        a.parts[0]!.swing = { hinge: 'left', degrees: 90, tether: [] };
+        a.parts[0]!.swing = { hinge: 'left', degrees: 90, tether: [], gap: null };
       },
       'parts[0].fixed',
       /neither travels within another nor swings/,
@@ -311,7 +311,7 @@ describe('an anatomy is read with clear faults', () => {
     [
       'parts[1].swing.tether[0]',
       (a) => {
-        a.parts[1]!.swing = { hinge: 'left', degrees: 90, tether: ['x'] };
+        a.parts[1]!.swing = { hinge: 'left', degrees: 90, tether: ['x'], gap: null };
       },
     ],
     [
@@ -411,13 +411,13 @@ describe('an anatomy is read with clear faults', () => {
     [
       'spares[0].replaces',
       (a) => {
-        a.spares = [{ id: 's', name: 'S', replaces: 'x', includes: ['camera'] }];
+        a.spares = [{ id: 's', name: 'S', replaces: 'x', includes: ['camera'], brings: [] }];
       },
     ],
     [
       'spares[0].includes[1]',
       (a) => {
-        a.spares = [{ id: 's', name: 'S', replaces: 'camera', includes: ['camera', 'x'] }];
+        a.spares = [{ id: 's', name: 'S', replaces: 'camera', includes: ['camera', 'x'], brings: [] }];
       },
     ],
   ];

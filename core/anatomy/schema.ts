@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { COLOURS, DRIVES, PART_KINDS, PART_MATERIALS } from './types.ts';
+import { COLOURS, CORNERS, DRIVES, MOTIONS, PART_KINDS, PART_MATERIALS } from './types.ts';
 
 const id = Joi.string().pattern(/^[a-z0-9][a-z0-9.-]{0,63}$/, 'lower-case letters, digits, dots and hyphens');
 const name = Joi.string().min(1).max(120);
@@ -29,6 +29,20 @@ const outline = Joi.alternatives()
       '{{#label}} must be an outline: rect [x, y, width, height] with an optional radius, polygon [[x, y], …] or circle [x, y, r]',
   });
 
+const motion = Joi.object({
+  how: Joi.string()
+    .valid(...MOTIONS)
+    .required(),
+  from: Joi.string()
+    .valid('top', 'right', 'bottom', 'left', ...CORNERS)
+    .allow(null)
+    .default(null),
+  degrees: Joi.number().min(0).max(360).allow(null).default(null),
+})
+  .allow(null)
+  .default(null);
+const layer = Joi.number().integer().min(0).max(40);
+
 const part = Joi.object({
   id: id.required(),
   name: name.required(),
@@ -53,6 +67,9 @@ const part = Joi.object({
     hinge: edge.required(),
     degrees: Joi.number().min(1).max(270).default(90),
     tether: ids.default([]),
+    gap: Joi.object({ width: Joi.number().positive().max(40).required(), reaches: ids.min(1).required() })
+      .allow(null)
+      .default(null),
   })
     .allow(null)
     .default(null),
@@ -71,6 +88,10 @@ const part = Joi.object({
     .allow(null)
     .default(null),
   thickness: Joi.number().positive().max(60).allow(null).default(null),
+  curved: Joi.boolean().default(false),
+  leaves: motion,
+  enters: motion,
+  pryAt: point.allow(null).default(null),
   note: Joi.string().max(2000).allow('').default(''),
 });
 
@@ -96,6 +117,18 @@ const fastener = Joi.object({
     .default('bright'),
   fate: fate.default('keep'),
   order: Joi.number().integer().min(1).max(200).allow(null).default(null),
+  layer: layer.allow(null).default(null),
+  alternatives: Joi.array()
+    .items(
+      Joi.object({
+        drive: Joi.string()
+          .valid(...DRIVES)
+          .required(),
+        caution: Joi.string().max(400).allow('').default(''),
+      }),
+    )
+    .max(6)
+    .default([]),
 });
 
 const connector = Joi.object({
@@ -119,6 +152,9 @@ const connector = Joi.object({
   route: Joi.object({ line: Joi.array().items(point).min(2).max(200).required(), width: mm.positive().required() })
     .allow(null)
     .default(null),
+  flex: id.allow(null).default(null),
+  liesOver: ids.default([]),
+  shape: Joi.string().max(200).allow('').default(''),
 });
 
 const bond = Joi.object({
@@ -148,6 +184,10 @@ const bond = Joi.object({
   softensAt: Joi.number().min(20).max(300).allow(null).default(null),
   solvent: Joi.boolean().default(false),
   fate: fate.default('renew'),
+  face: Joi.string().valid('front', 'back', 'edge').allow(null).default(null),
+  layer: layer.allow(null).default(null),
+  flex: id.allow(null).default(null),
+  staysOn: id.allow(null).default(null),
 });
 
 const latch = Joi.object({
@@ -158,6 +198,8 @@ const latch = Joi.object({
   release: Joi.string().valid('any', 'last').default('any'),
   mate: Joi.string().valid('first', 'last').default('last'),
   notch: point.allow(null).default(null),
+  alsoAt: Joi.array().items(edge).unique().max(3).default([]),
+  letsGo: Joi.string().valid('pried', 'turned').default('pried'),
 });
 
 /** The shape of `nibrel.anatomy/1`. What refers to what, and the geometry, is checked by `faultsOf`. */
@@ -207,6 +249,7 @@ export const anatomySchema = Joi.object({
         name: name.required(),
         replaces: id.required(),
         includes: ids.min(1).required(),
+        brings: ids.default([]),
       }),
     )
     .max(100)

@@ -106,7 +106,25 @@ export interface Part {
   material: PartMaterial | null;
   /** mm through the device; `null` goes by its kind. */
   thickness: number | null;
+  /** Glass that curves down at its rim: a pick runs flat and shallow, a cup holds badly. */
+  curved: boolean;
+  /** How it comes away once nothing holds it, and how it goes in; `null` is straight up, and the way out reversed. */
+  leaves: Motion | null;
+  enters: Motion | null;
+  /** Where it is pried from, when only one place will do. */
+  pryAt: Point | null;
   note: string;
+}
+
+export const MOTIONS = ['lift', 'slide', 'tilt', 'hook', 'rotate'] as const;
+export const CORNERS = ['top-left', 'top-right', 'bottom-right', 'bottom-left'] as const;
+export type Corner = (typeof CORNERS)[number];
+
+/** How a part is moved out or in: from which edge or corner, and how far it is tilted or turned. */
+export interface Motion {
+  how: (typeof MOTIONS)[number];
+  from: Edge | Corner | null;
+  degrees: number | null;
 }
 
 export interface Exit {
@@ -119,7 +137,12 @@ export interface Swing {
   hinge: Edge;
   degrees: number;
   tether: string[];
+  /** A first, small opening of so many mm, and the connectors that are reached through it; `null` has none. */
+  gap: { width: number; reaches: string[] } | null;
 }
+
+/** A part that is swung by less uncovers nothing but what says that it is reached that way, degrees. Origin: common practice; a hand with a driver needs about as much. */
+export const CLEARING_DEGREES = 60;
 
 export interface Pairing {
   with: string;
@@ -128,21 +151,46 @@ export interface Pairing {
   remedy: string;
 }
 
+/** Drives by their standard codes: cross-recess, hexalobular, hexalobular-plus, five-lobe, tri-point, slotted (blade in mm), hexagon socket and standoff (across flats in mm). */
 export const DRIVES = [
   'PH000',
   'PH00',
+  'PH0',
+  'PH1',
+  'T1',
+  'T2',
   'T3',
   'T4',
   'T5',
   'T6',
+  'T7',
+  'T8',
+  'T9',
+  'T10',
+  'IP1',
+  'IP2',
   'IP3',
+  'IP4',
+  'IP5',
+  'IP6',
+  'P1',
   'P2',
+  'P4',
   'P5',
+  'P6',
   'Y000',
   'Y00',
+  'Y0',
+  'Y1',
   'SL1',
+  'SL1.5',
   'SL2',
+  'H0.7',
+  'H0.9',
   'H1.3',
+  'H1.5',
+  'H2',
+  'H2.5',
   'none',
 ] as const;
 export type Drive = (typeof DRIVES)[number];
@@ -176,6 +224,10 @@ export interface Fastener {
   fate: Fate;
   /** Printed driving order, when the maker numbers the screws. */
   order: number | null;
+  /** Its layer on the face it is driven from; `null` goes by what it holds and stands in on that face. */
+  layer: number | null;
+  /** Other drivers that turn it at a pinch, each with its caution. */
+  alternatives: { drive: Drive; caution: string }[];
 }
 
 export interface Connector {
@@ -203,6 +255,12 @@ export interface Connector {
   carries: string[];
   /** Where its flex or cable runs, from its part to its socket; `null` when that is not known. */
   route: { line: Point[]; width: number } | null;
+  /** The flex it is a head of, where one flex has several; the heads are opened and folded aside together. */
+  flex: string | null;
+  /** Items that it lies over: they are reached once it is open and folded aside. */
+  liesOver: string[];
+  /** The shape in which its flex lies when it is mated: `folded over`, `in an M`, `under the lip`. */
+  shape: string;
 }
 
 export interface EdgeGap {
@@ -227,6 +285,13 @@ export interface Bond {
   softensAt: number | null;
   solvent: boolean;
   fate: Fate;
+  /** The face it is worked from, and its layer there; `null` goes by the part it holds. */
+  face: Face | null;
+  layer: number | null;
+  /** The connector whose flex it holds down; it is released before that flex is moved. */
+  flex: string | null;
+  /** The part that a bond which is kept stays on; where that part is exchanged it moves to the new one. */
+  staysOn: string | null;
 }
 
 export interface Latch {
@@ -240,6 +305,10 @@ export interface Latch {
   mate: 'first' | 'last';
   /** Where the edge is entered, when there is a notch for it. */
   notch: Point | null;
+  /** Further edges of the same latch. */
+  alsoAt: Edge[];
+  /** `turned`: it lets go by itself when its part is slid or turned out. */
+  letsGo: 'pried' | 'turned';
 }
 
 export interface Order {
@@ -262,6 +331,8 @@ export interface Spare {
   replaces: string;
   /** Parts the spare brings along; what the old assembly carries beyond them is transferred. */
   includes: string[];
+  /** Bonds that come with it ready laid: its adhesive, its gasket. */
+  brings: string[];
 }
 
 export type Item =

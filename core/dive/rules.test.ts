@@ -52,7 +52,7 @@ describe('A1 cover', () => {
   });
   it('a plug on the underside of the board is reached only while the board is tilted', () => {
     const plan = dive('camera', (a) => {
-      a.parts.find((p) => p.id === 'board')!.swing = { hinge: 'right', degrees: 30, tether: ['plug'] };
+      a.parts.find((p) => p.id === 'board')!.swing = { hinge: 'right', degrees: 30, tether: ['plug'], gap: null };
       a.connectors.push(
         tinyConnector('plug', 'camera', 'board', [30, 40], {
           kind: 'coax',
@@ -134,7 +134,7 @@ describe('A2 lift', () => {
 
 describe('A3 swing', () => {
   const swinging = (a: Anatomy) => {
-    a.parts[1]!.swing = { hinge: 'left', degrees: 90, tether: ['cover-flex'] };
+    a.parts[1]!.swing = { hinge: 'left', degrees: 90, tether: ['cover-flex'], gap: null };
     a.connectors.push(tinyConnector('cover-flex', 'cover', 'board', [30, 40], { carries: ['power'] }));
   };
   it('a cover with a tether is opened like a book and stays connected', () => {
@@ -317,7 +317,7 @@ describe('the plan', () => {
     const plan = dive('camera', (a) => {
       a.parts.push(tinyPart('ring', 0, [6, 6, 4, 4], { within: 'camera', face: 'back' }));
       a.parts[2]!.fate = 'renew';
-      a.spares = [{ id: 'bare', name: 'Bare', replaces: 'camera', includes: ['camera'] }];
+      a.spares = [{ id: 'bare', name: 'Bare', replaces: 'camera', includes: ['camera'], brings: [] }];
     });
     expect(plan.transfers).toEqual([{ part: 'ring', from: 'camera', spare: 'bare' }]);
     expect(plan.steps.some((s) => s.do === 'transfer' && s.items.includes('ring') && s.phase === 'turn')).toBe(true);

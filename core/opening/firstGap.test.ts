@@ -121,6 +121,8 @@ describe('the first gap', () => {
           release: 'any',
           mate: 'last',
           notch: [20, 121],
+          alsoAt: [],
+          letsGo: 'pried',
         }),
       ),
       'seal',

@@ -185,7 +185,7 @@ describe('clearance along the seam', () => {
     const tethered = (route: { line: Point[]; width: number } | null) =>
       opened((a) => {
         a.parts.push(tinyPart('board', 4, [20, 30, 20, 20], { kind: 'board' }));
-        a.parts[1]!.swing = { hinge: 'right', degrees: 90, tether: ['flex'] };
+        a.parts[1]!.swing = { hinge: 'right', degrees: 90, tether: ['flex'], gap: null };
         a.connectors.push(tinyConnector('flex', 'cover', 'board', [30, 40], { route }));
       });
     const at = (model: Model, y: number) =>
@@ -406,7 +406,7 @@ describe('cut plans', () => {
   });
   it('without hooks it is entered opposite the hinge; at a notch when there is one', () => {
     const hinged = opened((a) => {
-      a.parts[1]!.swing = { hinge: 'left', degrees: 90, tether: [] };
+      a.parts[1]!.swing = { hinge: 'left', degrees: 90, tether: [], gap: null };
     });
     expect(cutPlan(hinged, 'seal').entry.edge).toBe('right');
     const notched = opened((a) => a.latches.push({ ...tinyLatch('catch', 'cover'), edge: 'bottom', notch: [12, 119] }));

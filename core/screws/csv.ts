@@ -205,6 +205,8 @@ export function readFasteners(text: string): { ok: true; value: Fastener[] } | {
       threadlock: yes('threadlock', false),
       fate: one('fate', ['keep', 'renew', 'renew-if-damaged'] as const, 'keep'),
       order: cell('order') === '' ? null : number('order'),
+      layer: null,
+      alternatives: [],
     };
   });
   return faults.length > 0 ? { ok: false, faults } : { ok: true, value: fasteners };

@@ -1,4 +1,4 @@
-import type { Drive } from '../../anatomy/index.ts';
+import { DRIVES, type Drive } from '../../anatomy/index.ts';
 
 export interface Tool {
   id: string;
@@ -8,23 +8,21 @@ export interface Tool {
   driver: boolean;
 }
 
-const DRIVE_NAMES: Record<Drive, string> = {
-  PH000: 'PH000 cross-recess driver',
-  PH00: 'PH00 cross-recess driver',
-  T3: 'T3 hexalobular driver',
-  T4: 'T4 hexalobular driver',
-  T5: 'T5 hexalobular driver',
-  T6: 'T6 hexalobular driver',
-  IP3: 'IP3 hexalobular-plus driver',
-  P2: 'P2 five-lobe driver',
-  P5: 'P5 five-lobe driver',
-  Y000: 'Y000 tri-point driver',
-  Y00: 'Y00 tri-point driver',
-  SL1: 'slotted driver, 1 mm',
-  SL2: 'slotted driver, 2 mm',
-  'H1.3': 'standoff driver, 1.3 mm',
-  none: 'fingers',
+/** The family of a drive by the letters of its code, and how its size is told. */
+const DRIVE_FAMILIES: Record<string, (size: string) => string> = {
+  PH: (size) => `PH${size} cross-recess driver`,
+  T: (size) => `T${size} hexalobular driver`,
+  IP: (size) => `IP${size} hexalobular-plus driver`,
+  P: (size) => `P${size} five-lobe driver`,
+  Y: (size) => `Y${size} tri-point driver`,
+  SL: (size) => `slotted driver, ${size} mm`,
+  H: (size) => `standoff driver, ${size} mm`,
 };
+
+function driveName(drive: Drive): string {
+  const [, family, size] = /^([A-Z]+)([0-9.]+)$/.exec(drive)!;
+  return DRIVE_FAMILIES[family!]!(size!);
+}
 
 const HAND_TOOLS: Tool[] = [
   { id: 'spudger', name: 'plastic spudger', conductive: false, driver: false },
@@ -55,12 +53,11 @@ export function driverFor(drive: Drive): string {
 }
 
 const TOOLS = new Map<string, Tool>([
-  ...HAND_TOOLS.map((tool) => [tool.id, tool] as const),
-  ...Object.entries(DRIVE_NAMES)
-    .filter(([drive]) => drive !== 'none')
-    .map(
-      ([drive, name]) => [`driver-${drive}`, { id: `driver-${drive}`, name, conductive: true, driver: true }] as const,
-    ),
+  ...HAND_TOOLS.map((tool): [string, Tool] => [tool.id, tool]),
+  ...DRIVES.filter((drive) => drive !== 'none').map((drive): [string, Tool] => [
+    `driver-${drive}`,
+    { id: `driver-${drive}`, name: driveName(drive), conductive: true, driver: true },
+  ]),
 ]);
 
 /** Every tool a plan may ask for, in the order of a bench drawer. */

@@ -1,9 +1,8 @@
-
 import type { SearchOptions } from '../../schedule/index.ts';
 import { ascentNeeds, mirrorOrder } from '../return/needs.ts';
 import { ascentSteps } from '../return/returns.ts';
 import type { Exchange } from '../graph/choices.ts';
-import { descentSteps, draft, } from '../entry/descent.ts';
+import { descentSteps, draft } from '../entry/descent.ts';
 import { plain, rule } from '../graph/reasons.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
 import type { HeatBasis } from '../entry/heating.ts';
