@@ -275,3 +275,25 @@ function polylineLength(points: readonly Point[], closed: boolean): number {
   }
   return length;
 }
+
+/** Points a side at which `shareCovered` looks. Origin: own choice; 144 looks tell halves from thirds. */
+const LOOKS = 12;
+
+/** The share of an outline, 0 to 1, that others lie over: looked at point by point over its bounds. */
+export function shareCovered(outline: Outline, covers: readonly Outline[]): number {
+  if (covers.length === 0) return 0;
+  const [x, y, w, h] = boundsOf(outline);
+  let inside = 0;
+  let covered = 0;
+  for (let i = 0; i < LOOKS; i++)
+    for (let j = 0; j < LOOKS; j++) {
+      const dot: Outline = { circle: [x + ((i + 0.5) * w) / LOOKS, y + ((j + 0.5) * h) / LOOKS, 0.01] };
+      if (!outlineContains(outline, dot, 0.02)) continue;
+      inside++;
+      if (covers.some((cover) => outlineContains(cover, dot, 0.02))) covered++;
+    }
+  return inside === 0 ? 1 : covered / inside;
+}
+
+/** Of the outside is what is covered by less than this. Origin: own choice; a bezel or a lens covers far less of a back. */
+export const OUTSIDE_SHARE = 0.5;

@@ -20,5 +20,7 @@ export {
   regionOf,
   regionsOverlap,
   ringOf,
+  OUTSIDE_SHARE,
+  shareCovered,
   type Region,
 } from './geometry.ts';

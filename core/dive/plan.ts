@@ -1,16 +1,16 @@
 import type { Model } from '../anatomy/index.ts';
-import { schedule, type SearchOptions } from '../schedule/index.ts';
-import { exchangeOf, exitsOf, goalsOf, waysOf, type Exchange } from './graph/choices.ts';
-import { keyOf } from './graph/keys.ts';
-import { plain } from './graph/reasons.ts';
-import type { StepGraph, Way } from './graph/stepGraph.ts';
+import { search, type Problem, type SearchOptions } from '../schedule/index.ts';
 import type { HeatBasis } from './entry/heating.ts';
+import { exchangeOf, exitsOf, goalsOf, waysOf, type Exchange } from './graph/choices.ts';
+import { actionOf, keyOf, type ActionKey } from './graph/keys.ts';
+import { plain, rule, type Reason } from './graph/reasons.ts';
+import type { Closure, StepGraph, Way } from './graph/stepGraph.ts';
+import { DEFAULT_RULES, withToolsAtHand, type HouseRules } from './house/rules.ts';
 import { bundlesOf, deviceFaceOf } from './order/bundles.ts';
 import { numberSteps, totalsOf } from './order/number.ts';
+import { RELAXATIONS, worksOf, type Making, type Relaxation } from './order/works.ts';
 import { lossesOf, renewed, touchedFunctions } from './report/outcome.ts';
-import { DEFAULT_RULES, withToolsAtHand, type HouseRules } from './house/rules.ts';
-import { NoDive, type Condition, type DiveRequest, type Plan } from './types.ts';
-import { worksOf, type Making } from './order/works.ts';
+import { NoDive, SOUND, type Condition, type DiveRequest, type Plan } from './types.ts';
 
 export interface PlanOptions extends SearchOptions {
   graph?: StepGraph;
@@ -29,97 +29,7 @@ export function planDive(
   house: HouseRules = DEFAULT_RULES,
   options: PlanOptions = {},
 ): Plan {
-  const { rules, changes } = withToolsAtHand(house);
-  const exchange = exchangeOf(model, request);
-  const condition: Condition = { crackedGlass: request.condition?.crackedGlass ?? false };
-  const goals = goalsOf(exchange);
-  const { from } = request;
-
-  let best: Made | null = null;
-  let lowerBound = Number.POSITIVE_INFINITY;
-  let circle = null as NoDive | null;
-  let blocked = false;
-  const seen = new Set<string>();
-  // That one way in leads round in a circle says less than what stands against a way that does not.
-  const note = (error: NoDive) => {
-    if (circle === null || circle.kind === 'circle') circle = error;
-  };
-  const attempt = (graph: StepGraph, ways: Map<string, Way> | null, exits: string): void => {
-    const wanted = new Map(goals);
-    for (const [part, way] of ways ?? [])
-      if (way === 'lift') wanted.set(keyOf('lift', part), wanted.get(keyOf('lift', part)) ?? plain('houseRules'));
-    const closure = ways ? graph.closureOf(wanted, ways, { from }) : graph.closureByPeeling(wanted, { from });
-    // Two ways that come to the same work need not be ordered twice.
-    const work =
-      exits + JSON.stringify([...closure.needs].map(([k, list]) => [k, list.map((r) => r.key).sort()]).sort());
-    if (seen.has(work)) return;
-    seen.add(work);
-    const made = assemble({
-      graph,
-      closure,
-      exchange,
-      rules,
-      condition,
-      from,
-      basis: options.heat ?? 'computed',
-      options: best ? { ...options, below: best.makespan } : options,
-    });
-    if (!made) {
-      blocked ||= best === null;
-      return;
-    }
-    // How much quicker another mixture of ways might be is not known.
-    lowerBound = ways ? Math.min(lowerBound, made.plan.optimality.lowerBound) : 0;
-    if (best === null || made.makespan < best.makespan) best = made;
-  };
-  for (const { exits, graph } of exitsOf(model, options.graph, goals, from)) {
-    try {
-      const swinging = [...graph.closureOf(goals, new Map(), { from }).actions.values()]
-        .filter((a) => a.kind === 'swing' && !from?.swung.has(a.item) && !from?.removed.has(a.item))
-        .map((a) => a.item);
-      for (const ways of waysOf(model, swinging, rules)) {
-        try {
-          attempt(graph, ways, exits);
-        } catch (error) {
-          if (!(error instanceof NoDive)) throw error;
-          note(error);
-        }
-      }
-    } catch (error) {
-      if (!(error instanceof NoDive)) throw error;
-      note(error);
-    }
-  }
-  if (!best && circle)
-    for (const { exits, graph } of exitsOf(model, options.graph, goals, from)) {
-      try {
-        attempt(graph, null, exits);
-        if (best) break;
-      } catch (error) {
-        if (!(error instanceof NoDive)) throw error;
-        note(error);
-      }
-    }
-  if (!best)
-    throw (
-      (blocked ? null : circle) ??
-      new NoDive(
-        'parts',
-        'the device would have to be turned over while a part is still swung open; let that part be taken off, or correct its face',
-      )
-    );
-  const { plan } = best as Made;
-  const { cost } = plan.optimality;
-  const missingTools = [
-    ...new Set(plan.steps.flatMap((s) => (s.tool !== null && rules.lacks.includes(s.tool) ? [s.tool] : []))),
-  ];
-  return {
-    ...plan,
-    rules: house,
-    missingTools,
-    changes,
-    optimality: { cost, lowerBound: Math.min(cost, lowerBound), proved: cost <= lowerBound + 1e-6 },
-  };
+  return new Planner(model, request, house, options).plan();
 }
 
 interface Made {
@@ -128,42 +38,279 @@ interface Made {
   makespan: number;
 }
 
-/** `null` when the device could not be turned over in time under these ways, or no order is quicker than the one known. */
-function assemble(making: Making): Made | null {
-  const { graph, closure, exchange, rules, condition, from, options } = making;
-  const { model } = graph;
-  const bundles = bundlesOf(graph, closure, rules);
-  const touched = touchedFunctions(graph, closure, bundles, from);
-  const { list, redraw } = worksOf(making, bundles, touched);
-  const start = from?.up ?? startFace(model, exchange);
-  const found = schedule(list.problem({ face: start, open: from?.swung.size ?? 0 }), options);
-  if (!found) return null;
-  redraw(found.order);
-  const steps = numberSteps(model, list, found, rules, { face: start, from });
-  const totals = totalsOf(steps, rules);
-  const plan: Plan = {
-    schema: 'nibrel.plan/1',
-    anatomy: model.anatomy.id,
-    replace: exchange.asked,
-    spares: exchange.spares,
-    rules,
-    condition,
-    steps,
-    transfers: exchange.transfers,
-    renew: renewed(graph, bundles, exchange, rules, from),
-    losses: lossesOf(model, bundles, exchange),
-    touched,
-    totals,
-    missingTools: [],
-    changes: [],
-    absent: [...(from?.absent ?? [])],
-    optimality: {
-      cost: totals.elapsed,
-      lowerBound: totals.elapsed - (found.makespan - found.lowerBound),
-      proved: found.proved,
-    },
-  };
-  return { plan, makespan: found.makespan };
+/** What one way in came to. */
+interface Attempt {
+  made: Made | null;
+  /** No order of this way ends before. */
+  lowerBound: number;
+  /** Parts that lie loose when the device is turned over, and could be taken out. */
+  looseIfLeft: readonly string[];
+}
+
+/** How often gates and tests are drawn up again for an order that they have moved. Origin: own choice; twice is rare. */
+const REDRAWS = 3;
+
+/** Tries every way in, and keeps the quickest dive. */
+class Planner {
+  private readonly rules: HouseRules;
+  private readonly changes: string[];
+  private readonly exchange: Exchange;
+  private readonly goals: Map<ActionKey, Reason>;
+  private readonly condition: Condition;
+  private best: Made | null = null;
+  private lowerBound = Number.POSITIVE_INFINITY;
+  /** Every way in was tried, so that the bound holds for all of them. */
+  private complete = true;
+  private circle: NoDive | null = null;
+  private blocked = false;
+  private relaxed: Relaxation = 'nothing';
+  private readonly seen = new Set<string>();
+
+  constructor(
+    private readonly model: Model,
+    private readonly request: DiveRequest,
+    private readonly house: HouseRules,
+    private readonly options: PlanOptions,
+  ) {
+    const { rules, changes } = withToolsAtHand(house);
+    this.rules = rules;
+    this.changes = changes;
+    this.exchange = exchangeOf(model, request);
+    this.condition = { ...SOUND, ...request.condition };
+    this.goals = goalsOf(this.exchange);
+  }
+
+  plan(): Plan {
+    for (const relaxed of RELAXATIONS) {
+      this.relaxed = relaxed;
+      this.seen.clear();
+      this.tryWays();
+      if (this.best === null && this.circle) this.tryPeeling();
+      if (this.best !== null) break;
+      // What leads round in a circle does so however much is given up.
+      if (!this.blocked) break;
+    }
+    if (this.best === null) throw this.noDive();
+    return this.finished(this.best);
+  }
+
+  private tryWays(): void {
+    const { from } = this.request;
+    const exits = exitsOf(this.model, this.options.graph, this.goals, from);
+    for (const { exits: through, graph, cut } of exits) {
+      if (cut) this.complete = false;
+      this.noting(() => {
+        const swinging = [...graph.closureOf(this.goals, new Map(), { from }).actions.values()]
+          .filter((a) => a.kind === 'swing' && !from?.swung.has(a.item) && !from?.removed.has(a.item))
+          .map((a) => a.item);
+        const { ways, all } = waysOf(this.model, swinging, this.rules);
+        if (!all) this.complete = false;
+        for (const way of ways) this.noting(() => this.attempt(graph, way, through));
+      });
+    }
+  }
+
+  private tryPeeling(): void {
+    for (const { exits, graph } of exitsOf(this.model, this.options.graph, this.goals, this.request.from)) {
+      this.noting(() => this.attempt(graph, null, exits));
+      if (this.best) return;
+    }
+  }
+
+  private noting(run: () => void): void {
+    try {
+      run();
+    } catch (error) {
+      if (!(error instanceof NoDive)) throw error;
+      // That one way in leads round in a circle says less than what stands against a way that does not.
+      if (this.circle === null || this.circle.kind === 'circle') this.circle = error;
+    }
+  }
+
+  private attempt(graph: StepGraph, ways: Map<string, Way> | null, exits: string, taken: readonly string[] = []): void {
+    const closure = this.closureOf(graph, ways, taken);
+    // Two ways that come to the same work need not be ordered twice.
+    const work =
+      exits + JSON.stringify([...closure.needs].map(([k, list]) => [k, list.map((r) => r.key).sort()]).sort());
+    if (this.seen.has(work)) return;
+    this.seen.add(work);
+    const { made, lowerBound, looseIfLeft } = this.assemble(graph, closure);
+    // How much quicker another mixture of ways might be is not known.
+    this.lowerBound = ways ? Math.min(this.lowerBound, lowerBound) : 0;
+    if (made) {
+      if (this.best === null || made.makespan < this.best.makespan) this.best = made;
+      return;
+    }
+    this.blocked ||= this.best === null;
+    // R8: what would lie loose when the device is turned over is taken out first.
+    if (this.best === null && this.relaxed === 'nothing' && looseIfLeft.length > 0 && taken.length === 0)
+      this.attempt(graph, ways, exits, looseIfLeft);
+  }
+
+  /**
+   * Everything that has to be done on the way in. A swung part whose flexes all have to be opened is taken off (R5),
+   * and by the house's choice the cell is taken out before a panel is pried.
+   */
+  private closureOf(graph: StepGraph, ways: Map<string, Way> | null, taken: readonly string[]): Closure {
+    const { from } = this.request;
+    const wanted = new Map(this.goals);
+    const want = (part: string, because: Reason) => {
+      const key = keyOf('lift', part);
+      if (!wanted.has(key)) wanted.set(key, because);
+    };
+    for (const part of taken) want(part, rule('R8'));
+    for (const [part, way] of ways ?? []) if (way === 'lift') want(part, plain('houseRules'));
+    const close = () => (ways ? graph.closureOf(wanted, ways, { from }) : graph.closureByPeeling(wanted, { from }));
+    let closure = close();
+    for (let ghosts = ghostHinges(graph, closure); ghosts.length > 0; ghosts = ghostHinges(graph, closure)) {
+      for (const part of ghosts) want(part, rule('R5'));
+      const next = close();
+      if (next.actions.size === closure.actions.size) break;
+      closure = next;
+    }
+    if (this.rules.cellWhilePried === 'taken-out') closure = this.withoutCell(graph, closure, want, close);
+    return closure;
+  }
+
+  /** The closure with the cell taken out before a panel is pried, where it can be had without opening that panel. */
+  private withoutCell(
+    graph: StepGraph,
+    closure: Closure,
+    want: (part: string, because: Reason) => void,
+    close: () => Closure,
+  ): Closure {
+    const { from } = this.request;
+    const cell = this.model.anatomy.parts.find((p) => p.kind === 'battery' && !from?.removed.has(p.id));
+    const seams = [...closure.actions.values()].filter((a) => {
+      const bond = a.kind === 'release' ? this.model.bonds.get(a.item) : undefined;
+      return bond && 'perimeterOf' in bond.at && bond.fate !== 'keep' && !closure.finished.has(a.key);
+    });
+    if (!cell || seams.length === 0) return closure;
+    const out = keyOf('lift', cell.id);
+    const alone = graph.closureOf(new Map([[out, plain('houseRules')]]), new Map(), { from });
+    const free = seams.filter((seam) => !alone.actions.has(seam.key));
+    if (free.length === 0) return closure;
+    want(cell.id, plain('houseRules'));
+    const next = close();
+    for (const seam of free) next.needs.get(seam.key)?.push({ key: out, because: plain('houseRules') });
+    return next;
+  }
+
+  private assemble(graph: StepGraph, closure: Closure): Attempt {
+    const { exchange, rules, condition } = this;
+    const { model } = graph;
+    const { from } = this.request;
+    const bundles = bundlesOf(graph, closure, rules);
+    const touched = touchedFunctions(graph, closure, bundles, from);
+    const losses = lossesOf(model, bundles, exchange);
+    const functions = new Set(model.anatomy.functions.map((f) => f.id));
+    const lost = [...new Set(losses.map((l) => l.function))].filter((id) => functions.has(id));
+    const options = this.best ? { ...this.options, below: this.best.makespan } : this.options;
+    const basis = this.options.heat ?? 'computed';
+    const { relaxed } = this;
+    const making: Making = { graph, closure, exchange, rules, condition, from, lost, options, basis, relaxed };
+    const { list, redraw, looseIfLeft } = worksOf(making, bundles, touched);
+    const start = from?.up ?? startFace(model, exchange);
+
+    let problem = list.problem(start);
+    const first = search(problem, options);
+    if (!first.found) return { made: null, lowerBound: first.lowerBound, looseIfLeft };
+    let { found } = first;
+    // The proof is of the steps as they are printed: an order that moves gates or tests is looked for again with them.
+    let settled = false;
+    for (let round = 0; round < REDRAWS && !settled; round++) {
+      redraw(found.order);
+      const drawn = list.problem(start);
+      settled = sameTasks(problem, drawn);
+      if (settled) break;
+      problem = drawn;
+      const again = search(problem, { ...options, below: undefined });
+      if (!again.found) break;
+      found = again.found;
+    }
+    if (!settled) redraw(found.order);
+    const steps = numberSteps(model, list, found, rules, { face: start, from });
+    const totals = totalsOf(steps, rules);
+    const gap = found.makespan - found.lowerBound;
+    const plan: Plan = {
+      schema: 'nibrel.plan/1',
+      anatomy: model.anatomy.id,
+      replace: exchange.asked,
+      spares: exchange.spares,
+      rules,
+      condition,
+      steps,
+      transfers: exchange.transfers,
+      renew: renewed(graph, bundles, exchange, rules, from),
+      losses,
+      touched: touched.filter((f) => !lost.includes(f)),
+      totals,
+      missingTools: [],
+      changes: [],
+      absent: [...(from?.absent ?? [])],
+      optimality: { cost: totals.elapsed, lowerBound: settled ? totals.elapsed - gap : 0, proved: found.proved },
+    };
+    return {
+      made: { plan, makespan: found.makespan },
+      lowerBound: settled ? totals.elapsed - gap : 0,
+      looseIfLeft,
+    };
+  }
+
+  private finished({ plan }: Made): Plan {
+    const { cost } = plan.optimality;
+    const { rules } = this;
+    const missingTools = [
+      ...new Set(plan.steps.flatMap((s) => (s.tool !== null && rules.lacks.includes(s.tool) ? [s.tool] : []))),
+    ];
+    const lowerBound = this.complete ? Math.min(cost, this.lowerBound) : 0;
+    return {
+      ...plan,
+      rules: this.house,
+      missingTools,
+      changes: [...this.changes, ...GIVEN_UP[this.relaxed]],
+      optimality: { cost, lowerBound, proved: cost <= lowerBound + 1e-6 },
+    };
+  }
+
+  private noDive(): NoDive {
+    return (
+      (this.blocked ? null : this.circle) ??
+      new NoDive(
+        'parts',
+        'the device would have to be turned over while a part is still swung open; let that part be taken off, or correct its face',
+      )
+    );
+  }
+}
+
+/** What a plan says of the good order that no order of its steps can keep. */
+const GIVEN_UP: Record<Relaxation, string[]> = {
+  nothing: [],
+  'proof-before-seal': ['a panel is closed before the battery can be mated: it cannot be proved before it is sealed'],
+  'loose-parts': ['a part lies loose when the device is turned over: hold it with tape or a finger'],
+  'at-once': ['a part hangs on its hinge while other work is done: prop it, and let no flex carry it'],
+};
+
+/** R5: parts that are swung and of which every tether is opened, but that are not taken off. */
+function ghostHinges(graph: StepGraph, { actions }: Closure): string[] {
+  return [...actions.values()].flatMap((action) => {
+    if (action.kind !== 'swing' || actions.has(keyOf('lift', action.item))) return [];
+    const { tether } = graph.model.parts.get(action.item)!.swing!;
+    const open = tether.every((id) => {
+      const key = graph.openingOf(id);
+      return actionOf(key).kind === 'open' && actions.has(key);
+    });
+    return tether.length > 0 && open ? [action.item] : [];
+  });
+}
+
+/** Is the work the same, task by task, as far as its times and tools go? */
+function sameTasks(a: Problem, b: Problem): boolean {
+  return a.tasks.every((task, i) => {
+    const other = b.tasks[i]!;
+    return task.hands === other.hands && task.firstTool === other.firstTool && task.lastTool === other.lastTool;
+  });
 }
 
 function startFace(model: Model, exchange: Exchange): 'front' | 'back' {

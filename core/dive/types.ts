@@ -20,6 +20,7 @@ export const VERBS = [
   'unscrew',
   'disconnect',
   'release',
+  'ease',
   'swing',
   'lift',
   'pull',
@@ -39,6 +40,8 @@ export const VERBS = [
   'solder',
   'gate',
   'test',
+  'try',
+  'confirm-loss',
   'power-on',
   'renew',
 ] as const;
@@ -46,6 +49,26 @@ export type Verb = (typeof VERBS)[number];
 
 export const GATES = ['G1', 'G2', 'G3', 'G4', 'G5', 'G6', 'G7'] as const;
 export type GateId = (typeof GATES)[number];
+
+/** The rules of good work, in the order of docs/decisions/0013: what a technician who signs a plan never does. */
+export const CRAFT = [
+  'R1',
+  'R2',
+  'R3',
+  'R4',
+  'R5',
+  'R6',
+  'R7',
+  'R8',
+  'R9',
+  'R10',
+  'R11',
+  'R12',
+  'R13',
+  'R14',
+  'R15',
+] as const;
+export type CraftName = (typeof CRAFT)[number];
 
 export interface Step {
   /** Names the work, within this plan and in those that follow it on the same job: `unscrew.b1`. */
@@ -156,7 +179,14 @@ export interface Plan {
 /** What intake found that changes how the device is opened. */
 export interface Condition {
   crackedGlass: boolean;
+  /** Charge of the cell in percent; `null` is not known and counts as full. */
+  charge: number | null;
+  /** The device is dark or dead, so that its cell cannot be drawn down. */
+  dark: boolean;
 }
+
+/** A device of which intake found nothing that matters. */
+export const SOUND: Condition = { crackedGlass: false, charge: null, dark: false };
 
 export interface DiveRequest {
   replace: string[];
@@ -172,7 +202,11 @@ export interface Standing {
   open: ReadonlySet<string>;
   released: ReadonlySet<string>;
   swung: ReadonlySet<string>;
+  /** Parts that stand open by a gap. */
+  eased: ReadonlySet<string>;
   removed: ReadonlySet<string>;
+  /** Switched on, by a test of the open device. */
+  on: boolean;
   absent: ReadonlySet<string>;
   renewed: ReadonlySet<string>;
   touched: ReadonlySet<string>;
@@ -192,8 +226,8 @@ export class NoDive extends Error {
   constructor(
     readonly path: string,
     message: string,
-    /** `circle`: something would have to be done before itself, so that another way in may still do. */
-    readonly kind: 'circle' | 'other' = 'other',
+    /** `circle`: something would have to be done before itself, so that another way in may still do; `mating`: a mating order that no dive keeps. */
+    readonly kind: 'circle' | 'mating' | 'other' = 'other',
   ) {
     super(message);
     this.name = 'NoDive';

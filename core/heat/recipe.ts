@@ -16,6 +16,8 @@ export interface RecipeRequest {
   source: SourceKind;
   /** What the shop knows of its own sources. */
   own?: Partial<Record<SourceKind, SourceSettings>>;
+  /** The hottest setting that may be asked of each source, °C; left out, all that it can do. */
+  hottest?: Partial<Record<SourceKind, number>>;
   /** °C */
   room?: number;
   /** Solvent is let into the seam once it is off the heat; it counts only for a bond that it loosens. */
@@ -184,8 +186,9 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
   const grid = request.grid ?? (model.anatomy.kind === 'tablet' ? TABLET_GRID : SEARCH_GRID);
   const stack = stackOf(model, bond, { grid, face: request.face });
   const softensAt = softening(stack, solvent);
-  const base = sourceOf(request.source, request.own?.[request.source]);
-  const fixed = base.least === base.most;
+  const able = sourceOf(request.source, request.own?.[request.source]);
+  const fixed = able.least === able.most;
+  const base = fixed ? able : { ...able, most: Math.min(able.most, request.hottest?.[request.source] ?? able.most) };
   // A source that is not hotter than the seam has to be never softens it.
   const lowest = fixed ? base.most : Math.max(base.least, Math.ceil(softensAt) + 1);
   const tried = new Map<number, Trial>();

@@ -5,3 +5,4 @@ export * from './firstGap.ts';
 export * from './marks.ts';
 export * from './path.ts';
 export * from './template.ts';
+export * from './underneath.ts';

@@ -1,5 +1,5 @@
 import type { Model } from '../anatomy/index.ts';
-import { Checker, DEFAULT_RULES, type Plan, type Step } from '../dive/index.ts';
+import { Checker, DEFAULT_RULES, SOUND, type Plan, type Step } from '../dive/index.ts';
 import { wellsOf, type Wells } from '../screws/index.ts';
 
 /** What a fold needs beside the events: the dive and the device it is carried out on. */
@@ -21,7 +21,7 @@ const nothingPlanned = (anatomy: string): Plan => ({
   replace: [],
   spares: [],
   rules: DEFAULT_RULES,
-  condition: { crackedGlass: false },
+  condition: SOUND,
   steps: [],
   transfers: [],
   renew: [],
@@ -45,7 +45,7 @@ export function runContext(model: Model, plan: Plan | null, version = plan === n
     model,
     plan: known,
     version,
-    checker: new Checker(model),
+    checker: new Checker(model, new Set(known.losses.map((l) => l.function))),
     wells: known.wells ? new Map(Object.entries(known.wells)) : wellsOf(model, known),
     steps: new Map(known.steps.map((s) => [s.id, s])),
   };

@@ -82,6 +82,7 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
   const lost = [
     ...state.device.removed,
     ...state.device.swung,
+    ...state.device.eased,
     ...state.device.out,
     ...state.device.open,
     ...state.device.released,
@@ -109,6 +110,8 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
     open: state.device.open,
     released: state.device.released,
     swung: state.device.swung,
+    eased: state.device.eased,
+    on: state.device.on,
     removed: state.device.removed,
     absent,
     renewed: state.device.renewed,

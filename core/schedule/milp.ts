@@ -1,4 +1,4 @@
-import type { Problem } from './problem.ts';
+import { HANDS, type Problem } from './problem.ts';
 
 /**
  * The same problem as a mixed-integer model in the LP format that solvers read, for checking the search
@@ -53,6 +53,7 @@ export function lpOf(problem: Problem): string {
   const precedes = new Set([
     ...tasks.flatMap((t, j) => t.before.map((i) => `${i}>${j}`)),
     ...lags.map((l) => `${l.from}>${l.to}`),
+    ...tasks.flatMap((t, i) => (t.then === null ? [] : [`${i}>${t.then}`])),
   ]);
   for (const pair of precedes) {
     const [i, j] = pair.split('>').map(Number) as [number, number];
@@ -102,7 +103,7 @@ export function lpOf(problem: Problem): string {
             );
       }
     }
-    for (const t of tools)
+    for (const t of tools.filter((tool) => tool !== HANDS))
       row(
         [
           [1, `u_${p}`],
@@ -140,10 +141,15 @@ export function lpOf(problem: Problem): string {
     row([[-1, `f_${p}`], ...before, ...edge], '<=', 1 - was);
     row([[1, `g_${p}`], [-1, `f_${p}`], ...before], '>=', -was);
     row([[1, `g_${p}`], [1, `f_${p}`], ...minus(before)], '>=', was);
-    const swung: [number, string][] = [];
-    for (let q = 0; q < p; q++)
-      for (const i of all) swung.push([(tasks[i]!.opens ? 1 : 0) - (tasks[i]!.closes ? 1 : 0), y(i, q)]);
-    row([[n + problem.startOpen, `g_${p}`], ...swung], '<=', n);
+    // While a guard holds there is no turn-over, and while something hangs open nothing is heated.
+    const doneBefore = (i: number, sign: number): [number, string][] =>
+      Array.from({ length: p }, (_, q) => [sign, y(i, q)]);
+    for (const { after, until, hangs } of problem.guards) {
+      const lifts = [...after.flatMap((i) => doneBefore(i, 1)), ...until.flatMap((i) => doneBefore(i, -1))];
+      row([[1, `g_${p}`], ...lifts], '<=', after.length);
+      const shut = all.filter((i) => tasks[i]!.shut).map((i): [number, string] => [1, y(i, p)]);
+      if (hangs && shut.length > 0) row([...shut, ...lifts], '<=', after.length);
+    }
     if (p === 0)
       for (const j of all)
         row(
@@ -187,6 +193,17 @@ export function lpOf(problem: Problem): string {
       row([...position(j), ...minus(position(i)), [-n, `b_${i}_${j}`]], '<=', 0);
       row([[1, `A_${j}`], ...minus(end(i)), [-bigM, `b_${i}_${j}`]], '>=', tasks[i]!.hands + tasks[i]!.holds - bigM);
     }
+  const between: string[] = [];
+  for (const a of all) {
+    const b = tasks[a]!.then;
+    if (b === null) continue;
+    for (const k of all) {
+      if (k === a || k === b || !tasks[k]!.onDevice) continue;
+      between.push(`w_${a}_${k}`);
+      row([...position(k), ...minus(position(a)), [-n, `w_${a}_${k}`]], '<=', -1);
+      row([...position(k), ...minus(position(b)), [-n, `w_${a}_${k}`]], '>=', 1 - n);
+    }
+  }
   for (const i of all) row([[1, 'C'], ...minus(end(i))], '>=', tasks[i]!.hands);
   const binaries = [
     ...all.flatMap((i) => all.map((p) => y(i, p))),
@@ -194,6 +211,7 @@ export function lpOf(problem: Problem): string {
     ...all.flatMap((p) => [`u_${p}`, `g_${p}`, `f_${p}`]),
     ...lags.flatMap((lag, l) => (lag.most === null ? [] : [`r_${l}`])),
     ...later,
+    ...between,
   ];
   return `Minimize\n obj: C\nSubject To\n${rows.join('\n')}\nBinary\n ${binaries.join(' ')}\nEnd\n`;
 }

@@ -8,7 +8,7 @@ export interface Task {
   before: readonly number[];
   /** Hands-on time. */
   hands: number;
-  /** The tool in hand when the task starts and when it ends; `null` needs none and leaves the last one at hand. */
+  /** The tool in hand when the task starts and when it ends; `null` needs none and leaves the last one at hand. `HANDS` puts it down. */
   firstTool: string | null;
   lastTool: string | null;
   /** The face of the device that must be up; `edge` is worked with either. */
@@ -17,9 +17,12 @@ export interface Task {
   onDevice: boolean;
   /** After the hands-on work nothing else may be done on the device for so long: it lies on the heat, under the weight. */
   holds: number;
-  /** Something is swung open by this task: the device is not turned over until a task closes it. */
-  opens: boolean;
-  closes: boolean;
+  /** The next task on the device is this one: a softened seam is cut, a part is lifted off its last flex. `null` leaves it open. */
+  then: number | null;
+  /** Nothing may hang open beside it: the device is heated. */
+  shut: boolean;
+  /** Where on the device the hand works, mm; among equally quick orders the shorter way of the hand goes first. `null` is anywhere. */
+  at: readonly [x: number, y: number] | null;
   /** Among equally quick orders the smaller rank goes first. */
   rank: number;
 }
@@ -34,6 +37,17 @@ export interface Lag {
   redo: number;
 }
 
+/** Bare hands as a tool: taking them up costs nothing, but what was held is put down. */
+export const HANDS = 'hands';
+
+/** Once all of `after` are done and until the first of `until` is, the device is not turned over: something is swung open or lies loose. */
+export interface Guard {
+  after: readonly number[];
+  until: readonly number[];
+  /** It hangs open, so that nothing is heated beside it either. */
+  hangs: boolean;
+}
+
 export interface Problem {
   tasks: readonly Task[];
   lags: readonly Lag[];
@@ -42,8 +56,7 @@ export interface Problem {
   turnOver: number;
   startFace: 'front' | 'back';
   startTool: string | null;
-  /** Parts that are swung open already. */
-  startOpen: number;
+  guards: readonly Guard[];
 }
 
 export interface Schedule {
@@ -66,7 +79,7 @@ export interface Schedule {
 /**
  * @throws Error naming the first number or index that makes no sense
  */
-export function checkProblem({ tasks, lags, toolChange, turnOver }: Problem): void {
+export function checkProblem({ tasks, lags, guards, toolChange, turnOver }: Problem): void {
   const time = (value: number, what: string) => {
     if (!Number.isFinite(value) || value < 0) throw new Error(`${what} must be a time of at least 0 s, not ${value}`);
   };
@@ -80,6 +93,10 @@ export function checkProblem({ tasks, lags, toolChange, turnOver }: Problem): vo
     time(t.hands, `tasks[${i}].hands`);
     time(t.holds, `tasks[${i}].holds`);
     t.before.forEach((b) => index(b, `tasks[${i}].before`));
+    if (t.then !== null) index(t.then, `tasks[${i}].then`);
+  });
+  guards.forEach((guard, i) => {
+    for (const t of [...guard.after, ...guard.until]) index(t, `guards[${i}]`);
   });
   lags.forEach((lag, i) => {
     index(lag.from, `lags[${i}].from`);

@@ -1,14 +1,15 @@
-import type { Lag, Problem, Task } from './problem.ts';
+import { HANDS, type Guard, type Lag, type Problem, type Task } from './problem.ts';
 
 /** Draws a whole number from 0 to `below` − 1. */
 export type Draw = (below: number) => number;
 
 /**
- * A made-up problem with everything in it that a dive can hold: tools, faces, something swung open,
- * work on the mat, soaks with and without limits, and a heating that holds the device.
+ * A made-up problem with everything in it that a dive can hold: tools and bare hands, faces, things swung open or
+ * lying loose, work that follows at once, work on the mat, soaks with and without limits, and a heating that holds
+ * the device.
  */
 export function randomProblem(draw: Draw, n: number): Problem {
-  const tools = ['driver', 'spudger', 'pick', 'tweezers'];
+  const tools = ['driver', 'spudger', HANDS, 'tweezers'];
   const tasks: Task[] = Array.from({ length: n }, (_, i) => {
     const first = draw(4) === 0 ? null : tools[draw(3)]!;
     return {
@@ -19,28 +20,34 @@ export function randomProblem(draw: Draw, n: number): Problem {
       face: (['front', 'front', 'back', 'edge'] as const)[draw(4)]!,
       onDevice: draw(5) > 0,
       holds: draw(7) === 0 ? 20 + draw(120) : 0,
-      opens: false,
-      closes: false,
+      then: null,
+      shut: draw(8) === 0,
+      at: null,
       rank: i,
     };
   });
-  if (n > 3 && draw(3) === 0) {
+  const guards: Guard[] = [];
+  for (let k = draw(3); k > 0 && n > 3; k--) {
     const open = draw(n - 2);
     const close = open + 1 + draw(n - open - 1);
-    tasks[open] = { ...tasks[open]!, opens: true };
-    tasks[close] = { ...tasks[close]!, closes: true, before: [...tasks[close]!.before, open] };
+    const also = draw(3) === 0 ? [draw(n)] : [];
+    guards.push({ after: draw(8) === 0 ? [] : [open, ...also], until: [close], hangs: draw(2) === 0 });
   }
-  const startOpen = n > 1 && draw(8) === 0 ? 1 : 0;
-  if (startOpen) {
-    const close = tasks.findIndex((t) => !t.opens && !t.closes);
-    tasks[close] = { ...tasks[close]!, closes: true };
+  if (n > 2 && draw(3) === 0) {
+    const first = draw(n - 1);
+    const second = first + 1 + draw(n - first - 1);
+    // What has to follow at once waits for nothing that comes after what it follows.
+    const between = tasks[second]!.before.filter((i) => i <= first);
+    tasks[second] = { ...tasks[second]!, onDevice: true, before: between };
+    tasks[first] = { ...tasks[first]!, onDevice: true, then: second };
   }
   const lags: Lag[] = [];
   for (let k = draw(4); k > 0 && n > 1; k--) {
     const from = draw(n - 1);
     const to = from + 1 + draw(n - from - 1);
     const least = draw(3) === 0 ? 0 : 10 + draw(150);
-    if (lags.some((lag) => lag.from === from && lag.to === to)) continue;
+    const follows = tasks.findIndex((t) => t.then === to);
+    if (lags.some((lag) => lag.from === from && lag.to === to) || (follows >= 0 && from > follows)) continue;
     lags.push({ from, to, least, most: draw(2) === 0 ? null : least + draw(60), redo: 10 + draw(60) });
   }
   return {
@@ -50,6 +57,6 @@ export function randomProblem(draw: Draw, n: number): Problem {
     turnOver: 5 + draw(20),
     startFace: draw(2) ? 'front' : 'back',
     startTool: draw(3) ? null : 'driver',
-    startOpen,
+    guards,
   };
 }

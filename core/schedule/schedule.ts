@@ -1,14 +1,25 @@
 import { Heap } from './heap.ts';
 import type { Problem, Schedule } from './problem.ts';
-import { afterItsTwin, better, extend, freeTask, keyOf, noWorse, pathOf, startState, type State } from './search.ts';
-import { tablesOf, type Tables } from './tables.ts';
+import {
+  afterItsTwin,
+  better,
+  candidates,
+  extend,
+  freeTask,
+  keyOf,
+  noWorse,
+  pathOf,
+  startState,
+  type State,
+} from './search.ts';
+import { impossible, tablesOf, type Tables } from './tables.ts';
 import { timing, type Times } from './timing.ts';
 
 export interface SearchOptions {
   /** States the exact search may expand before it is given up; 0 takes the first good order without searching. */
   budget?: number;
   /** Only orders that end before this are of interest; `null` is returned when it is proved that there is none. */
-  below?: number;
+  below?: number | undefined;
   /** Counts the states expanded, over all searches it is handed to. */
   tally?: { expanded: number };
   /** Told now and then: states expanded, the best end known, the bound so far. */
@@ -22,7 +33,18 @@ const FIRST_LOOK = 1500;
 /** Width of the beam for up to 60 tasks, and how many single steps its improvement may try. Origin: measured, so that 200 items stay under two seconds. */
 const BEAM_WIDTH = 24;
 const IMPROVE_STEPS = 30_000;
+/** Single steps that the tidying of the hand's way may follow. Origin: measured, a few tens of ms. */
+const TIDY_STEPS = 40_000;
 const PROGRESS_EVERY = 500;
+const EPS = 1e-6;
+
+/** What a search came to. */
+export interface Outcome {
+  /** The quickest order found; `null` where there is none, or none that ends before `options.below` was found. */
+  found: Schedule | null;
+  /** It is proved that no order ends before this; infinite where there is no order at all. */
+  lowerBound: number;
+}
 
 /**
  * The quickest order of the tasks. Exact by A* over the downsets of the precedence graph, with the last
@@ -33,46 +55,59 @@ const PROGRESS_EVERY = 500;
  * @throws Error for senseless numbers, or when the precedence holds a circle
  */
 export function schedule(problem: Problem, options: SearchOptions = {}): Schedule | null {
+  return search(problem, options).found;
+}
+
+/** As `schedule`, with what is proved of all orders where none is found. */
+export function search(problem: Problem, options: SearchOptions = {}): Outcome {
   const tables = tablesOf(problem);
   const share = Math.min(1, 60 / Math.max(1, tables.n));
   const width = Math.max(2, Math.round(BEAM_WIDTH * share));
   // A state of a large problem takes longer to expand.
   const budget = options.budget ?? Math.round(EXACT_BUDGET * Math.min(1, 100 / Math.max(1, tables.n)) ** 2);
-  const heap = new Heap<State>(better);
-  const known: Known = new Map();
+  const below = options.below ?? Number.POSITIVE_INFINITY;
+  if (impossible(tables)) return { found: null, lowerBound: Number.POSITIVE_INFINITY };
   const start = startState(tables);
-  heap.push(start);
+  const frontier = new Heap<State>(better);
+  const known: Known = new Map();
+  frontier.push(start);
   let lowerBound = start.bound;
   let expanded = 0;
   let best: State | null = null;
-  const below = options.below ?? Number.POSITIVE_INFINITY;
+  const outcome = (state: State | null, bound: number): Outcome => ({
+    found:
+      state && state.t < below - EPS
+        ? told(tables, tidied(tables, start, state), Math.min(bound, state.t), expanded)
+        : null,
+    lowerBound: bound,
+  });
 
-  while (heap.size > 0 && expanded < budget) {
-    const state = heap.pop();
+  while (frontier.size > 0 && expanded < budget) {
+    const state = frontier.pop();
     if (state.dominated) continue;
-    if (state.bound >= below - 1e-6) return null;
-    if (best && state.bound >= best.t - 1e-6) {
-      lowerBound = best.t;
-      return told(tables, best, lowerBound, expanded);
-    }
     lowerBound = Math.max(lowerBound, state.bound);
-    if (state.count === tables.n) return told(tables, state, state.t, expanded);
+    if (best && state.bound >= best.t - EPS) return outcome(best, best.t);
+    if (state.bound >= below - EPS) return outcome(best, lowerBound);
+    if (state.count === tables.n) return outcome(state, state.t);
     expanded++;
     if (options.tally) options.tally.expanded++;
     const free = freeTask(tables, state);
-    for (const task of free === null ? state.ready.filter((i) => !afterItsTwin(tables, state, i)) : [free])
+    for (const task of free === null
+      ? candidates(tables, state).filter((i) => !afterItsTwin(tables, state, i))
+      : [free])
       for (const child of extend(tables, state, task)) {
-        if ((best === null || child.bound < best.t - 1e-6) && keep(tables, known, child)) heap.push(child);
+        if ((best === null || child.bound < best.t - EPS) && keep(tables, known, child)) frontier.push(child);
       }
     if (expanded === FIRST_LOOK) best = shorter(best, firstLook(tables, start, width));
     if (options.onProgress && expanded % PROGRESS_EVERY === 0)
       options.onProgress({ expanded, best: best?.t ?? null, lowerBound });
   }
-  if (heap.size === 0) return best ? told(tables, best, best.t, expanded) : null;
-  while (heap.size > 0 && heap.peek()!.dominated) heap.pop();
-  if (heap.size > 0) lowerBound = Math.max(lowerBound, heap.peek()!.bound);
+  // Everything was seen: what is known is the best, or there is no order at all.
+  if (frontier.size === 0) return outcome(best, best ? best.t : Number.POSITIVE_INFINITY);
+  while (frontier.size > 0 && frontier.peek()!.dominated) frontier.pop();
+  if (frontier.size > 0) lowerBound = Math.max(lowerBound, frontier.peek()!.bound);
   best = shorter(best, (budget === 0 ? beam(tables, start, 1) : null) ?? firstLook(tables, start, width));
-  return best && told(tables, best, Math.min(lowerBound, best.t), expanded);
+  return outcome(best, best ? Math.min(lowerBound, best.t) : lowerBound);
 }
 
 type Known = Map<string, { times: number[]; state: State }[]>;
@@ -134,7 +169,7 @@ function beam(tables: Tables, start: State, width: number): State | null {
     const best = new Map<string, State>();
     for (const state of front) {
       const free = freeTask(tables, state);
-      for (const task of free === null ? state.ready : [free]) {
+      for (const task of free === null ? candidates(tables, state) : [free]) {
         for (const child of extend(tables, state, task)) {
           const { key } = keyOf(tables, child);
           const other = best.get(key);
@@ -160,6 +195,9 @@ function follow(tables: Tables, start: State, order: readonly number[]): State |
   return state;
 }
 
+/** How far a single task is moved in one try, places. */
+const MOVES = [-8, -6, -5, -4, -3, -2, -1, 1, 2, 3, 4, 5, 6, 8];
+
 function improve(tables: Tables, start: State, first: State): State {
   let best = first;
   let steps = 0;
@@ -167,7 +205,8 @@ function improve(tables: Tables, start: State, first: State): State {
     const order = pathOf(best).map((p) => p.task);
     let moved = false;
     for (let from = 0; from < order.length && !moved; from++) {
-      for (const to of [from - 6, from - 4, from - 3, from - 2, from + 2, from + 3, from + 4, from + 6]) {
+      for (const by of [-6, -4, -3, -2, 2, 3, 4, 6]) {
+        const to = from + by;
         if (to < 0 || to >= order.length) continue;
         steps += order.length;
         if (steps > IMPROVE_STEPS) return best;
@@ -181,6 +220,49 @@ function improve(tables: Tables, start: State, first: State): State {
       }
     }
     if (!moved) break;
+  }
+  return best;
+}
+
+/** The way of the hand over the device, mm. */
+function wayOfHand(tables: Tables, order: readonly number[]): number {
+  let way = 0;
+  let last: readonly [number, number] | null = null;
+  for (const task of order) {
+    const at = tables.at[task]!;
+    if (at === null) continue;
+    if (last) way += Math.hypot(at[0] - last[0], at[1] - last[1]);
+    last = at;
+  }
+  return way;
+}
+
+/** Of equally quick orders one with a shorter way of the hand: single tasks moved as long as that helps. */
+function tidied(tables: Tables, start: State, first: State): State {
+  if (tables.at.every((at) => at === null)) return first;
+  let best = first;
+  let order = pathOf(first).map((p) => p.task);
+  let way = wayOfHand(tables, order);
+  let steps = 0;
+  for (let moved = true; moved; ) {
+    moved = false;
+    for (let from = 0; from < order.length; from++) {
+      for (const by of MOVES) {
+        const to = from + by;
+        if (to < 0 || to >= order.length) continue;
+        const trial = order.toSpliced(from, 1).toSpliced(to, 0, order[from]!);
+        const shorterWay = wayOfHand(tables, trial);
+        if (shorterWay >= way - 0.5) continue;
+        steps += order.length;
+        if (steps > TIDY_STEPS) return best;
+        const state = follow(tables, start, trial);
+        if (!state || state.t > best.t + EPS) continue;
+        best = state;
+        order = trial;
+        way = shorterWay;
+        moved = true;
+      }
+    }
   }
   return best;
 }

@@ -1,4 +1,4 @@
-import { add, has, within, type Bits, type Tables } from './tables.ts';
+import { add, forbids, has, within, type Bits, type Tables } from './tables.ts';
 import { timing } from './timing.ts';
 
 /** A partial order of the tasks, its earliest times, and what is known of its best completion. */
@@ -11,8 +11,8 @@ export interface State {
   done: Bits;
   tool: number;
   face: number;
-  /** Parts swung open. */
-  open: number;
+  /** The task that has to come next on the device, or -1. */
+  due: number;
   /** End of the last task, and the time from which the device may be worked on again. */
   t: number;
   free: number;
@@ -39,7 +39,7 @@ export function startState(tables: Tables): State {
     done: new Uint32Array(tables.words),
     tool: tables.startTool,
     face: tables.startFace,
-    open: tables.startOpen,
+    due: -1,
     t: 0,
     free: 0,
     ends: new Float64Array(tables.lags.length).fill(Number.NaN),
@@ -57,11 +57,10 @@ export function startState(tables: Tables): State {
 /** The ways to do `task` next: one, or more when a limit is passed and may be redone or kept by working later before it. */
 export function extend(tables: Tables, state: State, task: number): State[] {
   const turns = tables.face[task] !== 2 && tables.face[task] !== state.face;
-  if (turns && state.open > 0) return [];
-  let arrival =
-    state.t +
-    (tables.first[task]! >= 0 && tables.first[task] !== state.tool ? tables.toolChange : 0) +
-    (turns ? tables.turnOver : 0);
+  if (tables.onDevice[task] && state.due >= 0 && task !== state.due) return [];
+  if (turns && forbids(tables, state.done, false)) return [];
+  if (tables.shut[task] && forbids(tables, state.done, true)) return [];
+  let arrival = state.t + toolCost(tables, task, state.tool) + (turns ? tables.turnOver : 0);
   if (tables.onDevice[task]) arrival = Math.max(arrival, state.free);
   const into = tables.lagsInto[task]!;
   for (const l of into) arrival = Math.max(arrival, state.ends[l]! + tables.lags[l]!.least);
@@ -91,6 +90,18 @@ export function extend(tables: Tables, state: State, task: number): State[] {
   return found;
 }
 
+/** What taking up the tool of a task costs with another in hand. */
+export function toolCost(tables: Tables, task: number, held: number): number {
+  const tool = tables.first[task]!;
+  return tool >= 0 && tool !== held && tool !== tables.barehanded ? tables.toolChange : 0;
+}
+
+/** The tasks that may be tried next. */
+export function candidates(tables: Tables, state: State): number[] {
+  if (state.due < 0) return state.ready;
+  return state.ready.filter((i) => i === state.due || !tables.onDevice[i]);
+}
+
 function redoTime(tables: Tables, task: number, redone: number): number {
   return tables.lagsInto[task]!.reduce((sum, l, bit) => sum + ((redone >> bit) & 1 ? tables.lags[l]!.redo : 0), 0);
 }
@@ -116,7 +127,7 @@ function childOf(tables: Tables, state: State, task: number, start: number, redo
     done,
     tool: tables.last[task]! >= 0 ? tables.last[task]! : state.tool,
     face: tables.face[task] === 2 ? state.face : tables.face[task]!,
-    open: state.open + tables.swing[task]!,
+    due: tables.onDevice[task] ? tables.then[task]! : state.due,
     t: end,
     free: tables.onDevice[task] ? Math.max(state.free, end + tables.holds[task]!) : state.free,
     ends,
@@ -186,7 +197,7 @@ export function boundOf(tables: Tables, state: State): number {
 function unfilled(tables: Tables, state: State, l: number, ready: number): number {
   const lag = tables.lags[l]!;
   let gap = ready - state.t;
-  gap -= (tables.first[lag.to]! >= 0 ? tables.toolChange : 0) + (tables.face[lag.to] === 2 ? 0 : tables.turnOver);
+  gap -= toolCost(tables, lag.to, -1) + (tables.face[lag.to] === 2 ? 0 : tables.turnOver);
   const held = state.free >= ready - EPS;
   for (let i = 0; i < tables.n && gap > 0; i++) {
     if (has(state.done, i) || i === lag.to || has(tables.descendants[lag.to]!, i)) continue;
@@ -201,6 +212,7 @@ function unfilled(tables: Tables, state: State, l: number, ready: number): numbe
  * task left that starts a wait comes after it anyway. Moving it forward in any order then costs nothing.
  */
 export function freeTask(tables: Tables, state: State): number | null {
+  if (state.due >= 0) return null;
   for (let l = 0; l < tables.lags.length; l++)
     if (tables.lags[l]!.most !== null && has(state.done, tables.lags[l]!.from) && !has(state.done, tables.lags[l]!.to))
       return null;
@@ -215,7 +227,8 @@ export function freeTask(tables: Tables, state: State): number | null {
     )
       continue;
     if (tables.onDevice[i] && state.free > state.t + EPS) continue;
-    if (tables.swing[i]! > 0 && otherFaceLeft(tables, state)) continue;
+    if (tables.then[i]! >= 0 || tables.shut[i]) continue;
+    if (has(tables.begins, i) && (otherFaceLeft(tables, state) || shutLeft(tables, state))) continue;
     let safe = true;
     for (let w = 0; w < tables.words && safe; w++)
       if (tables.sources[w]! & ~state.done[w]! & ~tables.descendants[i]![w]!) safe = false;
@@ -233,7 +246,7 @@ export function afterItsTwin(tables: Tables, state: State, task: number): boolea
   if (
     tables.lagsInto[task]!.length + tables.lagsFrom[task]!.length > 0 ||
     tables.holds[task]! > 0 ||
-    tables.swing[task] !== 0
+    has(tables.marked, task)
   )
     return false;
   for (const other of state.ready) {
@@ -247,7 +260,7 @@ export function afterItsTwin(tables: Tables, state: State, task: number): boolea
     if (
       tables.face[other] !== tables.face[task] ||
       tables.onDevice[other] !== tables.onDevice[task] ||
-      tables.swing[other] !== 0 ||
+      has(tables.marked, other) ||
       tables.holds[other]! > 0
     )
       continue;
@@ -258,6 +271,11 @@ export function afterItsTwin(tables: Tables, state: State, task: number): boolea
       continue;
     if (other < task || !within(tables.descendants[other]!, tables.descendants[task]!)) return true;
   }
+  return false;
+}
+
+function shutLeft(tables: Tables, state: State): boolean {
+  for (let i = 0; i < tables.n; i++) if (tables.shut[i] && !has(state.done, i)) return true;
   return false;
 }
 
@@ -305,7 +323,7 @@ export function keyOf(tables: Tables, state: State): { key: string; times: numbe
   }
   let key = '';
   for (let w = 0; w < tables.words; w++) key += String.fromCharCode(state.done[w]! & 0xffff, state.done[w]! >>> 16);
-  key += String.fromCharCode(state.tool + 1, state.face);
+  key += String.fromCharCode(state.tool + 1, state.face, state.due + 1);
   if (base) for (let s: State = state; s !== base && s.parent; s = s.parent) key += `.${s.task}:${s.redone}`;
   return { key, times };
 }

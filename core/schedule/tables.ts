@@ -1,4 +1,4 @@
-import { checkProblem, type Problem } from './problem.ts';
+import { checkProblem, HANDS, type Problem, type Task } from './problem.ts';
 
 /** Sets of tasks as bits in 32-bit words. */
 export type Bits = Uint32Array;
@@ -11,6 +11,17 @@ export const within = (inner: Bits, outer: Bits): boolean => {
   return true;
 };
 
+/** Are all of `after` done and none of `until`? */
+export function guarding(guard: { after: Bits; until: Bits }, done: Bits): boolean {
+  for (let w = 0; w < done.length; w++) if (guard.after[w]! & ~done[w]! || guard.until[w]! & done[w]!) return false;
+  return true;
+}
+
+/** Is a turn-over, or with `hanging` a heating, forbidden while this is done? */
+export function forbids(tables: Tables, done: Bits, hanging: boolean): boolean {
+  return tables.guards.some((guard) => (!hanging || guard.hangs) && guarding(guard, done));
+}
+
 /** A problem laid out for the search: plain arrays, and what can be known before it starts. */
 export interface Tables {
   n: number;
@@ -22,7 +33,17 @@ export interface Tables {
   face: Uint8Array;
   onDevice: Uint8Array;
   holds: Float64Array;
-  swing: Int8Array;
+  /** The task that has to follow at once on the device, or -1. */
+  then: Int16Array;
+  shut: Uint8Array;
+  guards: { after: Bits; until: Bits; hangs: boolean }[];
+  /** Tasks that may begin a guard: done early, they may forbid a turn-over that is still to come. */
+  begins: Bits;
+  /** Tasks of which a guard, a successor or shutness makes more than a piece of work: never taken for another's twin. */
+  marked: Bits;
+  /** The tool that is bare hands, or -1. */
+  barehanded: number;
+  at: Task['at'][];
   rank: Float64Array;
   /** Direct predecessors, all ancestors, all descendants. */
   needs: Bits[];
@@ -43,7 +64,6 @@ export interface Tables {
   turnOver: number;
   startTool: number;
   startFace: number;
-  startOpen: number;
   /** Forced runs of each tool along the longest chain from a task, `[tool][task * 2 + inHand]`. */
   runs: Int16Array[];
   /** Forced turn-overs along the longest chain from a task, `[task * 2 + face up]`. */
@@ -75,6 +95,12 @@ export function tablesOf(problem: Problem): Tables {
     return set;
   });
   for (const lag of lags) add(needs[lag.to]!, lag.from);
+  // What has to follow at once is ready by then.
+  tasks.forEach((task, i) => {
+    if (task.then === null) return;
+    add(needs[task.then]!, i);
+    for (let j = 0; j < n; j++) if (j !== i && tasks[j]!.onDevice && has(needs[task.then]!, j)) add(needs[i]!, j);
+  });
   const before = needs.map((set) => Array.from({ length: n }, (_, i) => i).filter((i) => has(set, i)));
   const next: number[][] = tasks.map(() => []);
   before.forEach((list, j) => {
@@ -111,6 +137,7 @@ export function tablesOf(problem: Problem): Tables {
   const last = Int16Array.from(tasks, (t) => toolOf(t.lastTool));
   const startTool = toolOf(problem.startTool);
   const tools = toolIds.size;
+  const barehanded = toolIds.get(HANDS) ?? -1;
   const face = Uint8Array.from(tasks, (t) => (t.face === 'front' ? 0 : t.face === 'back' ? 1 : 2));
   const onDevice = Uint8Array.from(tasks, (t) => (t.onDevice ? 1 : 0));
   const holds = Float64Array.from(tasks, (t) => t.holds);
@@ -130,6 +157,7 @@ export function tablesOf(problem: Problem): Tables {
   const backwards = topo.toReversed();
   const runs = Array.from({ length: tools }, () => new Int16Array(n * 2));
   for (let tool = 0; tool < tools; tool++) {
+    if (tool === barehanded) continue;
     const table = runs[tool]!;
     for (const j of backwards)
       for (const held of [0, 1]) {
@@ -174,7 +202,7 @@ export function tablesOf(problem: Problem): Tables {
   };
   const fill = lags.map((lag) => between(lag.from, lag.to));
   const setupAt = (i: number): number =>
-    (first[i]! >= 0 ? problem.toolChange : 0) + (face[i] === 2 ? 0 : problem.turnOver);
+    (first[i]! >= 0 && first[i] !== barehanded ? problem.toolChange : 0) + (face[i] === 2 ? 0 : problem.turnOver);
   const idle = Float64Array.from(lags, (lag, l) => {
     // What is redone for the target itself comes after the lag.
     let filled = setupAt(lag.to);
@@ -209,7 +237,9 @@ export function tablesOf(problem: Problem): Tables {
     face,
     onDevice,
     holds,
-    swing: Int8Array.from(tasks, (t) => (t.opens ? 1 : 0) - (t.closes ? 1 : 0)),
+    ...guardTables(problem, words),
+    barehanded,
+    at: tasks.map((t) => t.at),
     rank: Float64Array.from(tasks, (t) => t.rank),
     needs,
     ancestors,
@@ -226,7 +256,6 @@ export function tablesOf(problem: Problem): Tables {
     turnOver: problem.turnOver,
     startTool,
     startFace: problem.startFace === 'front' ? 0 : 1,
-    startOpen: problem.startOpen,
     runs,
     turns,
     tail,
@@ -242,4 +271,71 @@ export function tablesOf(problem: Problem): Tables {
         t.hands + setupAt(i) + lagsInto[i]!.reduce((sum, k) => sum + (lags[k]!.most === null ? 0 : lags[k]!.redo), 0),
     ),
   };
+}
+
+/** What must follow at once, what must be shut, and what forbids a turn-over, laid out for the search. */
+function guardTables(
+  { tasks, guards }: Problem,
+  words: number,
+): Pick<Tables, 'then' | 'shut' | 'guards' | 'begins' | 'marked'> {
+  const bits = () => new Uint32Array(words);
+  const begins = bits();
+  const marked = bits();
+  tasks.forEach((task, i) => {
+    if (task.shut) add(marked, i);
+    if (task.then === null) return;
+    add(marked, i);
+    add(marked, task.then);
+  });
+  const laid = guards.map(({ after, until, hangs }) => {
+    const guard = { after: bits(), until: bits(), hangs };
+    for (const i of after) {
+      add(guard.after, i);
+      add(begins, i);
+      add(marked, i);
+    }
+    for (const i of until) {
+      add(guard.until, i);
+      add(marked, i);
+    }
+    return guard;
+  });
+  return {
+    then: Int16Array.from(tasks, (t) => t.then ?? -1),
+    shut: Uint8Array.from(tasks, (t) => (t.shut ? 1 : 0)),
+    guards: laid,
+    begins,
+    marked,
+  };
+}
+
+/**
+ * Whether it can be told at once that no order exists: something has to be done on the other face, or heated, after
+ * a guard begins and before it can end.
+ */
+export function impossible(tables: Tables): boolean {
+  return tables.guards.some((guard) => {
+    const after = indices(guard.after);
+    const until = indices(guard.until);
+    const inside = (i: number) =>
+      !has(guard.after, i) &&
+      !has(guard.until, i) &&
+      after.every((a) => has(tables.ancestors[i]!, a)) &&
+      until.every((u) => has(tables.descendants[i]!, u));
+    const faces = new Set(after.map((a) => tables.face[a]!).filter((face) => face !== 2));
+    if (after.length === 0) faces.add(tables.startFace);
+    const [up] = faces;
+    for (let i = 0; i < tables.n; i++) {
+      if (tables.shut[i] && guard.hangs && inside(i)) return true;
+      // With begun work on both faces it is not known which of them is up.
+      if (faces.size === 1 && tables.face[i] !== 2 && tables.face[i] !== up && inside(i)) return true;
+    }
+    return false;
+  });
+}
+
+function indices(bits: Bits): number[] {
+  const found: number[] = [];
+  for (let i = 0; i < bits.length * 32; i++) if (has(bits, i)) found.push(i);
+  return found;
 }

@@ -1,4 +1,4 @@
-import type { Tables } from './tables.ts';
+import { add, forbids, type Bits, type Tables } from './tables.ts';
 
 export interface Times {
   /** When a task is taken up, its redoing included; by task. */
@@ -45,21 +45,28 @@ export function timing(tables: Tables, path: readonly { task: number; redone: nu
   const count = path.length;
   place.fill(-1);
   pushed.fill(0, 0, count);
-  let tool = tables.startTool;
+  let held = tables.startTool;
   let face = tables.startFace;
-  let open = tables.startOpen;
+  let due = -1;
+  const done: Bits = new Uint32Array(tables.words);
   const kept: Tables['lags'][number][] = [];
   for (let p = 0; p < count; p++) place[path[p]!.task] = p;
   for (let p = 0; p < count; p++) {
     const { task, redone } = path[p]!;
-    setup[p] = tables.first[task]! >= 0 && tables.first[task] !== tool ? tables.toolChange : 0;
+    const tool = tables.first[task]!;
+    setup[p] = tool >= 0 && tool !== held && tool !== tables.barehanded ? tables.toolChange : 0;
+    if (tables.onDevice[task]) {
+      if (due >= 0 && task !== due) return null;
+      due = tables.then[task]!;
+    }
+    if (tables.shut[task] && forbids(tables, done, true)) return null;
     if (tables.face[task] !== 2 && tables.face[task] !== face) {
-      if (open > 0) return null;
+      if (forbids(tables, done, false)) return null;
       setup[p] = setup[p]! + tables.turnOver;
       face = tables.face[task]!;
     }
-    if (tables.last[task]! >= 0) tool = tables.last[task]!;
-    open += tables.swing[task]!;
+    if (tables.last[task]! >= 0) held = tables.last[task]!;
+    add(done, task);
     let needed = tables.hands[task]!;
     const into = tables.lagsInto[task]!;
     for (let bit = 0; bit < into.length; bit++) {

@@ -4,19 +4,48 @@ import { closedDevice, copyDevice, joinedTo, type Device, type Violation } from 
 import { toolOf } from '../house/tools.ts';
 import type { GateId, Plan, Step } from '../types.ts';
 
-type Found = Omit<Violation, 'step'> | null;
+export type Found = Omit<Violation, 'step'> | null;
 type StepLike = Pick<Step, 'do' | 'items' | 'tool' | 'gate' | 'n'> & { face?: Step['face'] };
 
-const broken = (rule: Violation['rule'], item: string, message: string): Found => ({ rule, item, message });
+export const broken = (rule: Violation['rule'], item: string, message: string): Found => ({ rule, item, message });
+
+/** Verbs that put hands, a tool or the device's own weight to work inside it. */
+const HANDS_INSIDE: ReadonlySet<Step['do']> = new Set([
+  'heat',
+  'gap',
+  'cut',
+  'solvent',
+  'unscrew',
+  'disconnect',
+  'release',
+  'ease',
+  'swing',
+  'lift',
+  'pull',
+  'desolder',
+  'bend-aside',
+  'clean',
+  'transfer',
+  'fit',
+  'connect',
+  'fasten',
+  'bond',
+  'solder',
+  'try',
+]);
 
 /**
  * The dive checker: replays steps on a device and names the first rule they break. It is written
  * from the rules alone and shares no code with the planner.
  */
 export class Checker {
-  private readonly layers: Covers;
+  readonly layers: Covers;
 
-  constructor(private readonly model: Model) {
+  /** @param lost functions that the exchange loses for good: nothing asks for their proof */
+  constructor(
+    readonly model: Model,
+    private readonly lost: ReadonlySet<string> = new Set(),
+  ) {
     this.layers = new Covers(model);
   }
 
@@ -35,6 +64,8 @@ export class Checker {
   /** The device after `step`; the step must have no violation. */
   advance(d: Device, step: StepLike): Device {
     const next = copyDevice(d);
+    if (step.do === 'power-on') next.on = true;
+    if (step.do === 'power-off') next.on = false;
     if (step.do === 'turn-over') next.up = next.up === 'back' ? 'front' : 'back';
     if (step.face && step.face !== 'edge') next.up = step.face;
     if (step.do === 'gate' && step.gate)
@@ -55,11 +86,12 @@ export class Checker {
       else next.released.add(id);
     }
     next.swung.delete(part);
+    next.eased.delete(part);
     return next;
   }
 
   private whole(d: Device, step: StepLike): Found {
-    const opened = [...d.removed, ...d.swung].some(
+    const opened = [...d.removed, ...d.swung, ...d.eased].some(
       (id) => !d.absent.has(id) && this.model.parts.get(id)!.face !== 'edge',
     );
     if (step.tool !== null && opened && !this.isolated(d)) {
@@ -67,10 +99,15 @@ export class Checker {
       if (tool.conductive && !tool.driver)
         return broken('A5', step.items[0] ?? step.tool, `${tool.name} conducts, and the device is open and live`);
     }
-    if (step.do === 'turn-over' && d.swung.size > 0) {
-      const id = [...d.swung][0]!;
-      return broken('A3', id, `the device may not be turned over while ${this.name(id)} is swung open`);
-    }
+    if (d.on && HANDS_INSIDE.has(step.do))
+      return broken(
+        'R2',
+        step.items[0] ?? step.do,
+        'the device is switched on; switch it off before hands go in again',
+      );
+    const [hanging] = [...d.swung, ...d.eased];
+    if (step.do === 'turn-over' && hanging !== undefined)
+      return broken('A3', hanging, `the device may not be turned over while ${this.name(hanging)} is swung open`);
     if (
       step.face &&
       step.face !== 'edge' &&
@@ -104,11 +141,15 @@ export class Checker {
       case 'disconnect':
       case 'desolder':
         return this.open(d, id, true);
+      case 'ease':
+        return d.removed.has(id) || d.swung.has(id)
+          ? this.put(d, id, 'ease', step.face)
+          : this.take(d, id, 'ease', true, step.face);
       case 'swing':
-        return d.removed.has(id) ? this.put(d, id, true, step.face) : this.take(d, id, true, true, step.face);
+        return d.removed.has(id) ? this.put(d, id, 'swing', step.face) : this.take(d, id, 'swing', true, step.face);
       case 'lift':
       case 'eject':
-        return this.take(d, id, false, true, step.face);
+        return this.take(d, id, 'lift', true, step.face);
       case 'fasten':
         return this.fasten(d, id);
       case 'connect':
@@ -116,7 +157,7 @@ export class Checker {
         return this.connect(d, id);
       case 'fit':
       case 'transfer':
-        return this.put(d, id, false, step.face);
+        return this.put(d, id, 'close', step.face);
       default:
         return null;
     }
@@ -143,10 +184,13 @@ export class Checker {
         for (const f of this.model.connectors.get(id)!.carries) d.proved.delete(f);
         this.ungate(d, id);
         break;
+      case 'ease':
       case 'swing':
         if (d.removed.delete(id)) this.join(d, id, false);
         this.unprove(d, id);
-        d.swung.add(id);
+        d.swung.delete(id);
+        d.eased.delete(id);
+        (step.do === 'ease' ? d.eased : d.swung).add(id);
         d.touched.add(id);
         break;
       case 'lift':
@@ -158,6 +202,7 @@ export class Checker {
         }
         this.unprove(d, id);
         d.swung.delete(id);
+        d.eased.delete(id);
         d.removed.add(id);
         d.lifted.add(id);
         d.touched.add(id);
@@ -179,6 +224,7 @@ export class Checker {
       case 'transfer':
         d.removed.delete(id);
         d.swung.delete(id);
+        d.eased.delete(id);
         if (this.model.parts.get(id)!.within === null && this.model.parts.get(id)!.face !== 'edge') d.lastLaid = id;
         this.join(d, id, true);
         break;
@@ -209,7 +255,9 @@ export class Checker {
   /** All that a bond or latch joins lies in its place, `laid` taken as laid down; the assembly around it may be anywhere. */
   private joined(d: Device, joint: { id: string; joins: string[] }, laid: string | null = null): boolean {
     const context = this.model.contextOf(joint.id);
-    return joint.joins.every((p) => p === laid || p === context || (!d.removed.has(p) && !d.swung.has(p)));
+    return joint.joins.every(
+      (p) => p === laid || p === context || (!d.removed.has(p) && !d.swung.has(p) && !d.eased.has(p)),
+    );
   }
 
   /** A part that moves takes with it the proof of what it does, and of what its contacts carry; a power cell, of everything. */
@@ -226,7 +274,7 @@ export class Checker {
 
   // ---- the way in
 
-  private loosen(d: Device, id: string): Found {
+  loosen(d: Device, id: string): Found {
     if (d.absent.has(id)) return null;
     if (d.out.has(id)) return broken('A2', id, `${id} is out already`);
     const rider = this.model.anatomy.fasteners.find((f) => f.into === id && this.holding(d, f));
@@ -262,16 +310,20 @@ export class Checker {
     return this.unreachable(d, id, up) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
   }
 
-  private take(d: Device, id: string, swing: boolean, power: boolean, up?: Step['face']): Found {
+  take(d: Device, id: string, how: 'ease' | 'swing' | 'lift', power: boolean, up?: Step['face']): Found {
     const part = this.model.parts.get(id)!;
+    const swing = how !== 'lift';
     const rule = swing ? 'A3' : 'A2';
     if (part.fixed) return broken(rule, id, `${part.name} is fixed`);
     if (d.removed.has(id)) return broken(rule, id, `${part.name} is off already`);
-    if (swing && (!part.swing || d.swung.has(id)))
+    if (swing && (!part.swing || d.swung.has(id) || (how === 'ease' && d.eased.has(id))))
       return broken('A3', id, part.swing ? `${part.name} is open already` : `${part.name} does not swing`);
+    if (how === 'ease' && !part.swing!.gap)
+      return broken('A3', id, `${part.name} is not said to open by a gap; give its swing a gap`);
     const left = this.joinery(d, id)[0];
     if (left) return broken(rule, left, `${this.name(left)} still joins ${part.name}`);
     const tether = new Set(swing ? part.swing!.tether : []);
+    if (how === 'ease') for (const c of part.swing!.gap!.reaches) tether.add(c);
     for (const c of this.model.anatomy.connectors) {
       if (tether.has(c.id) || !this.splits(id, [c.from, c.to])) continue;
       if (c.kind !== 'contact') {
@@ -298,12 +350,12 @@ export class Checker {
 
   // ---- the way back
 
-  private fasten(d: Device, id: string): Found {
+  fasten(d: Device, id: string): Found {
     if (d.absent.has(id)) return null;
     if (!d.out.has(id)) return broken('A7', id, `${id} is in already`);
     const f = this.model.fasteners.get(id)!;
     const missing = [...f.holds, this.seat(f)].find(
-      (p) => p !== this.model.contextOf(id) && (d.removed.has(p) || d.swung.has(p)),
+      (p) => p !== this.model.contextOf(id) && (d.removed.has(p) || d.swung.has(p) || d.eased.has(p)),
     );
     if (missing) return broken('A7', missing, `${id} holds ${this.name(missing)}, which is not in its place`);
     if (this.model.fasteners.has(f.into) && d.out.has(f.into))
@@ -311,7 +363,7 @@ export class Checker {
     return this.unreachable(d, id) ?? this.returnsOutOfTurn(d, id);
   }
 
-  private connect(d: Device, id: string): Found {
+  connect(d: Device, id: string): Found {
     const c = this.model.connectors.get(id)!;
     if (!d.open.has(id)) return broken('A7', id, `${c.name} is seated already`);
     const gone = [c.from, c.to].find((p) => this.away(d, p, this.model.contextOf(id)));
@@ -339,17 +391,17 @@ export class Checker {
     return this.returnsOutOfTurn(d, id);
   }
 
-  private put(d: Device, id: string, hang: boolean, up?: Step['face']): Found {
+  private put(d: Device, id: string, how: 'ease' | 'swing' | 'close', up?: Step['face']): Found {
     const part = this.model.parts.get(id)!;
-    if (!d.removed.has(id) && !d.swung.has(id)) return broken('A7', id, `${part.name} is in its place already`);
+    const hang = how !== 'close';
+    if (how === 'ease' && !part.swing?.gap) return broken('A3', id, `${part.name} is not said to open by a gap`);
+    if (!d.removed.has(id) && !d.swung.has(id) && !d.eased.has(id))
+      return broken('A7', id, `${part.name} is in its place already`);
     if (hang && !part.swing) return broken('A3', id, `${part.name} does not swing`);
     const above = this.unreachable(d, id, up);
     if (above) return above;
-    const flex = this.model.anatomy.connectors.find(
-      (c) => c.under.includes(id) && !d.absent.has(c.id) && d.open.has(c.id) && d.removed.has(c.from),
-    );
-    if (flex)
-      return broken('A7', flex.id, `the flex of ${flex.name} lies beneath ${part.name} and is not in its place`);
+    const flex = this.flexBeneath(d, id);
+    if (flex) return flex;
     if (hang) return null;
     const over = this.leftBeneath(d, id);
     if (over) return over;
@@ -368,6 +420,15 @@ export class Checker {
     return this.gatesBefore(d, part);
   }
 
+  private flexBeneath(d: Device, id: string): Found {
+    const flex = this.model.anatomy.connectors.find(
+      (c) => c.under.includes(id) && !d.absent.has(c.id) && d.open.has(c.id) && d.removed.has(c.from),
+    );
+    if (!flex) return null;
+    const { name } = this.model.parts.get(id)!;
+    return broken('A7', flex.id, `the flex of ${flex.name} lies beneath ${name} and is not in its place`);
+  }
+
   /** Anything beneath a part that was undone and not made good. */
   private leftBeneath(d: Device, id: string): Found {
     for (const [x, { type }] of this.model.items) {
@@ -380,7 +441,7 @@ export class Checker {
           : type === 'connector'
             ? d.open.has(x)
             : type === 'part'
-              ? d.removed.has(x) || d.swung.has(x)
+              ? d.removed.has(x) || d.swung.has(x) || d.eased.has(x)
               : d.released.has(x);
       if (undone)
         return broken('A7', x, `${this.name(id)} would close over ${this.name(x)}, which is not back in its place`);
@@ -417,8 +478,14 @@ export class Checker {
     );
     if (g5) return broken('G5', g5, `${part.name} goes down before the liners are recorded off`);
     const powered = !this.model.anatomy.connectors.some((c) => c.isolatesPower && d.open.has(c.id));
-    const seals = (part.within === null && part.layer === 0) || under.some((x) => this.model.connectors.has(x));
-    if (bonds.length > 0 && powered && seals && this.openTests(d).length > 0 && !d.gated.has('G4')) {
+    const seals = this.layers.outside(part.id) || under.some((x) => this.model.connectors.has(x));
+    if (
+      bonds.length > 0 &&
+      powered &&
+      seals &&
+      !d.gated.has('G4') &&
+      this.openTests(d).some((f) => this.cannotPass(d, f) === null)
+    ) {
       return broken('G4', part.id, `${part.name} is sealed before it was tested`);
     }
     return null;
@@ -427,7 +494,16 @@ export class Checker {
   /** Functions touched so far that can be tested on an open device. */
   private openTests(d: Device): string[] {
     const after = new Set(this.model.anatomy.functions.filter((f) => f.afterClosing).map((f) => f.id));
-    return [...this.functionsTouched(d)].filter((f) => !after.has(f));
+    return [...this.functionsTouched(d)].filter((f) => !after.has(f) && !this.lost.has(f));
+  }
+
+  /** R3: what is missing for a function to work: a plug that is open, a part that is off; `null` when nothing is. */
+  cannotPass(d: Device, f: string): string | null {
+    const { connectors, parts } = this.model.anatomy;
+    const open = connectors.find((c) => c.carries.includes(f) && d.open.has(c.id) && !d.absent.has(c.id));
+    if (open) return open.id;
+    const off = parts.find((p) => p.functions.includes(f) && !d.absent.has(p.id) && this.away(d, p.id, null));
+    return off?.id ?? null;
   }
 
   functionsTouched(d: Device): Set<string> {
@@ -442,7 +518,7 @@ export class Checker {
 
   // ---- shared looks at the device
 
-  private name(id: string): string {
+  name(id: string): string {
     return this.model.items.has(id) ? this.model.nameOf(id) : id;
   }
 
@@ -455,7 +531,7 @@ export class Checker {
     return !d.out.has(f.id) && !d.absent.has(f.id);
   }
 
-  private splits(part: string, joined: readonly string[]): boolean {
+  splits(part: string, joined: readonly string[]): boolean {
     const family = this.model.familyOf(part);
     let inside = 0;
     for (const id of joined) if (family.includes(id)) inside++;
@@ -467,7 +543,7 @@ export class Checker {
   }
 
   /** Fasteners, bonds and latches that still join a part to the rest. */
-  private joinery(d: Device, part: string): string[] {
+  joinery(d: Device, part: string): string[] {
     const { fasteners, bonds, latches } = this.model.anatomy;
     return [
       ...fasteners.filter((f) => this.holding(d, f) && this.splits(part, [...f.holds, this.seat(f)])).map((f) => f.id),
@@ -481,12 +557,12 @@ export class Checker {
   private unreachable(d: Device, id: string, up?: Step['face']): Found {
     const all = this.layers.placesOf(id);
     const places = all.length > 1 ? all.filter((at) => up === undefined || at.face === up || at.face === 'edge') : null;
-    const inPlace = [...this.model.parts.keys()].filter((part) => !d.removed.has(part) && !d.swung.has(part));
-    if (places?.some((at) => inPlace.every((part) => !this.layers.coversAt(part, id, at)))) return null;
-    for (const part of inPlace) {
-      if (places ? places.some((at) => this.layers.coversAt(part, id, at)) : this.layers.covers(part, id))
-        return broken('A1', part, `${this.name(part)} lies over ${this.name(id)}`);
-    }
+    const inPlace = [...this.model.parts.keys()].filter((part) => !this.outOfTheWay(d, part, id));
+    if (!places?.some((at) => inPlace.every((part) => !this.layers.coversAt(part, id, at))))
+      for (const part of inPlace) {
+        if (places ? places.some((at) => this.layers.coversAt(part, id, at)) : this.layers.covers(part, id))
+          return broken('A1', part, `${this.name(part)} lies over ${this.name(id)}`);
+      }
     const reachedBy = this.model.connectors.get(id)?.reachedBy;
     if (reachedBy && !d.swung.has(reachedBy.swing))
       return broken(
@@ -494,14 +570,41 @@ export class Checker {
         reachedBy.swing,
         `${this.name(id)} is reached only while ${this.name(reachedBy.swing)} is tilted`,
       );
-    const context = this.model.contextOf(id);
-    if (context === null || this.model.faceOf(id) === 'edge' || d.removed.has(context)) return null;
-    const inner = this.model.faceOf(id) !== this.model.parts.get(context)!.face;
-    if (inner)
-      return d.swung.has(context)
-        ? null
-        : broken('A1', context, `${this.name(id)} is on the inner side of ${this.name(context)}`);
-    return this.unreachable(d, context);
+    const folded = this.foldedOver(d, id);
+    if (folded) return folded;
+    const behind = this.layers.behind(id);
+    if (behind === null || this.outOfTheWay(d, behind, id)) return null;
+    // An assembly that is out with the one around it lies open on the mat.
+    for (let at = this.model.contextOf(id); at !== null && at !== behind; at = this.model.parts.get(at)!.within)
+      if (d.removed.has(at)) return null;
+    return broken('A1', behind, `${this.name(id)} is on the inner side of ${this.name(behind)}`);
+  }
+
+  /** Off, swung wide, swung at all for what says that it is reached that way, or open by the gap that lets a tool in. */
+  private outOfTheWay(d: Device, part: string, item: string): boolean {
+    if (d.removed.has(part) || this.assemblyOff(d, part, item)) return true;
+    if (d.swung.has(part))
+      return this.layers.clears(part) || this.model.connectors.get(item)?.reachedBy?.swing === part;
+    return d.eased.has(part) && this.model.parts.get(part)!.swing!.gap!.reaches.includes(item);
+  }
+
+  /** The item was taken out with an assembly that `part` is no part of: nothing of the device lies over it any more. */
+  private assemblyOff(d: Device, part: string, item: string): boolean {
+    for (let at = this.model.contextOf(item); at !== null; at = this.model.parts.get(at)!.within)
+      if (d.removed.has(at) && !this.model.familyOf(at).includes(part)) return true;
+    return false;
+  }
+
+  /** A flex that lies over an item, or a bond that holds that flex down. */
+  private foldedOver(d: Device, id: string): Found {
+    for (const c of this.model.anatomy.connectors) {
+      if (!c.liesOver.includes(id) || d.absent.has(c.id)) continue;
+      if (!d.open.has(c.id)) return broken('A1', c.id, `the flex of ${c.name} lies over ${this.name(id)}`);
+      if (d.removed.has(c.from)) continue;
+      const stuck = this.model.anatomy.bonds.find((b) => b.flex === c.id && !d.released.has(b.id));
+      if (stuck) return broken('A1', stuck.id, `${this.name(stuck.id)} holds down the flex of ${c.name}`);
+    }
+    return null;
   }
 
   private undone(d: Device, id: string): boolean {
@@ -573,7 +676,7 @@ export class Checker {
    * Takes off everything that comes off, power ignored, until `enough` or nothing moves. The rules
    * only ever ask for more to be off, so this greedy search is complete.
    */
-  private strip(start: Device, spared: (id: string) => boolean, enough: (d: Device) => boolean): Device {
+  strip(start: Device, spared: (id: string) => boolean, enough: (d: Device) => boolean): Device {
     const d = copyDevice(start);
     const { fasteners, connectors, bonds, latches, parts } = this.model.anatomy;
     const attempt = (verb: Step['do'], id: string, found: () => Found): boolean => {
@@ -596,12 +699,58 @@ export class Checker {
           moved;
       for (const p of parts) {
         if (p.fixed || d.removed.has(p.id)) continue;
+        if (p.swing?.gap && !d.eased.has(p.id) && !d.swung.has(p.id))
+          moved = attempt('ease', p.id, () => this.take(d, p.id, 'ease', false)) || moved;
         if (p.swing && !d.swung.has(p.id))
-          moved = attempt('swing', p.id, () => this.take(d, p.id, true, false)) || moved;
-        moved = attempt('lift', p.id, () => this.take(d, p.id, false, false)) || moved;
+          moved = attempt('swing', p.id, () => this.take(d, p.id, 'swing', false)) || moved;
+        moved = attempt('lift', p.id, () => this.take(d, p.id, 'lift', false)) || moved;
       }
     }
     return d;
+  }
+
+  /**
+   * Puts back everything that goes back, gates and new bonds aside, but for what is `spared`; with something hanging
+   * open only on the face that is up. What goes back never hinders what could go back before, so this search is complete.
+   */
+  restore(start: Device, spared: (id: string) => boolean): Device {
+    const d = copyDevice(start);
+    const hangs = d.swung.size + d.eased.size > 0;
+    const faceUp = (id: string) => {
+      const face = this.deviceFace(id);
+      return !hangs || d.up === null || face === 'edge' || face === d.up;
+    };
+    const back = (verb: Step['do'], id: string, found: () => Found): boolean => {
+      if (d.absent.has(id) || spared(id) || !faceUp(id) || found()) return false;
+      this.apply(d, { do: verb, items: [id], tool: null, gate: null, n: 0 }, id);
+      return true;
+    };
+    for (let moved = true; moved; ) {
+      moved = false;
+      for (const id of [...d.removed, ...d.swung, ...d.eased]) moved = back('fit', id, () => this.laid(d, id)) || moved;
+      for (const id of [...d.out]) moved = back('fasten', id, () => this.fasten(d, id)) || moved;
+      for (const id of [...d.open])
+        moved = (!this.isContact(id) && back('connect', id, () => this.connect(d, id))) || moved;
+    }
+    return d;
+  }
+
+  private isContact(id: string): boolean {
+    return this.model.connectors.get(id)?.kind === 'contact';
+  }
+
+  /** May a part be laid in its place, its bonds and gates aside? */
+  private laid(d: Device, id: string): Found {
+    return (
+      this.unreachable(d, id) ?? this.flexBeneath(d, id) ?? this.leftBeneath(d, id) ?? this.returnsOutOfTurn(d, id)
+    );
+  }
+
+  /** The face of the device that is up while an item is worked on. */
+  deviceFace(id: string): Step['face'] {
+    let at = id;
+    for (let context = this.model.contextOf(at); context !== null; context = this.model.contextOf(at)) at = context;
+    return this.model.faceOf(at);
   }
 
   /** What is still lacking on a device that is said to be finished. */
@@ -613,7 +762,7 @@ export class Checker {
       step: null,
     });
     for (const id of d.removed) if (!d.absent.has(id)) return end('A7', id, `${this.name(id)} is left on the mat`);
-    for (const id of d.swung) return end('A7', id, `${this.name(id)} is left open`);
+    for (const id of [...d.swung, ...d.eased]) return end('A7', id, `${this.name(id)} is left open`);
     for (const id of d.out) if (!d.absent.has(id)) return end('G7', id, `${id} is left in its well`);
     for (const id of d.open) if (!d.absent.has(id)) return end('A7', id, `${this.name(id)} is left open`);
     for (const id of d.released) if (!d.absent.has(id)) return end('A7', id, `${this.name(id)} is not closed again`);

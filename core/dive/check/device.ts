@@ -1,9 +1,9 @@
 import type { Model } from '../../anatomy/index.ts';
-import type { GateId } from '../types.ts';
+import type { CraftName, GateId } from '../types.ts';
 
 /** A rule that a step breaks, or that does not hold at the end. */
 export interface Violation {
-  rule: 'A1' | 'A2' | 'A3' | 'A4' | 'A5' | 'A6' | 'A7' | GateId;
+  rule: 'A1' | 'A2' | 'A3' | 'A4' | 'A5' | 'A6' | 'A7' | CraftName | GateId;
   /** The item that stands in the way. */
   item: string;
   message: string;
@@ -17,6 +17,10 @@ export interface Device {
   open: Set<string>;
   released: Set<string>;
   swung: Set<string>;
+  /** Parts that stand open by a gap, their tethers mated. */
+  eased: Set<string>;
+  /** Switched on: by a test of the open device. */
+  on: boolean;
   removed: Set<string>;
   /** Items that are gone for good and accounted for: they neither hold nor go back. */
   absent: Set<string>;
@@ -39,6 +43,8 @@ export function closedDevice(): Device {
     open: new Set(),
     released: new Set(),
     swung: new Set(),
+    eased: new Set(),
+    on: false,
     removed: new Set(),
     absent: new Set(),
     openedLive: new Set(),
@@ -58,6 +64,8 @@ export function copyDevice(d: Device): Device {
     open: new Set(d.open),
     released: new Set(d.released),
     swung: new Set(d.swung),
+    eased: new Set(d.eased),
+    on: d.on,
     removed: new Set(d.removed),
     absent: new Set(d.absent),
     openedLive: new Set(d.openedLive),

@@ -56,10 +56,16 @@ function signatureOf({ anatomy }: Model): string {
 
 /** The recipe of a bond under the house rules; `null` when its anatomy says too little of it. */
 export function recipeOf(model: Model, bond: string, rules: HouseRules, solvent: boolean): Recipe | NoRecipe | null {
-  const key = `${bond} ${rules.heat} ${rules.room} ${solvent} ${JSON.stringify(rules.sources)} ${signatureOf(model)}`;
+  const key = `${bond} ${rules.heat} ${rules.room} ${solvent} ${JSON.stringify([rules.sources, rules.hottest])} ${signatureOf(model)}`;
   return remember(recipes, key, () => {
     try {
-      const request = { source: rules.heat, own: rules.sources, room: rules.room, solvent };
+      const request = {
+        source: rules.heat,
+        own: rules.sources,
+        hottest: rules.hottest,
+        room: rules.room,
+        solvent,
+      };
       const recipe = recipeFor(model, bond, request);
       // What cannot be warmed half by half may be warmed edge by edge, with rests.
       const passes =
@@ -108,7 +114,7 @@ export function heatingOf(
     hint: `${usual.setting}.${softens}${why} One heating is rarely enough: heat, pry, reheat.`,
     setting: {
       source: rules.heat,
-      set: rules.sources[rules.heat]?.set ?? usual.set,
+      set: Math.min(rules.sources[rules.heat]?.set ?? usual.set, rules.hottest[rules.heat] ?? Number.POSITIVE_INFINITY),
       turns: [{ where: 'whole' as const, seconds: usual.wait || usual.hands - SECONDS.setUpHeat, rest: 0 }],
       softensAt: bond.softensAt,
       solvent,

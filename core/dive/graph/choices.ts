@@ -67,15 +67,24 @@ export function exchangeOf(model: Model, request: DiveRequest): Exchange {
   return { targets, asked, spares, transfers };
 }
 
-/** All choices of swinging or taking off, as far as the house rules leave a choice. At most 2^6. */
-export function waysOf(model: Model, swinging: readonly string[], rules: HouseRules): Map<string, Way>[] {
+/** Parts whose choice of swinging or taking off is tried. Origin: own choice; 2^6 dives take a few seconds. */
+const MOST_SWINGS = 6;
+/** Parts whose choice of a face to leave through is tried. */
+const MOST_EXITS = 4;
+
+/** Choices of swinging or taking off, as far as the house rules leave a choice; `all` says whether there are no others. */
+export function waysOf(
+  model: Model,
+  swinging: readonly string[],
+  rules: HouseRules,
+): { ways: Map<string, Way>[]; all: boolean } {
   let all: Map<string, Way>[] = [new Map()];
-  for (const part of swinging.slice(0, 6)) {
+  for (const part of swinging.slice(0, MOST_SWINGS)) {
     const takeOff = rules.openedDisplay === 'take-off' && model.parts.get(part)!.kind === 'display';
     const choices: Way[] = takeOff ? ['lift'] : ['swing', 'lift'];
     all = choices.flatMap((way) => all.map((ways) => new Map([...ways, [part, way]])));
   }
-  return all;
+  return { ways: all, all: swinging.length <= MOST_SWINGS };
 }
 
 /** Step graphs of a device with its parts taken out through other faces; made once for each model. */
@@ -87,15 +96,16 @@ export function* exitsOf(
   base: StepGraph | undefined,
   goals: ReadonlyMap<string, Reason>,
   from: Standing | undefined,
-): Generator<{ exits: string; graph: StepGraph }> {
+): Generator<{ exits: string; graph: StepGraph; cut: boolean }> {
   const graph = base ?? new StepGraph(model);
-  yield { exits: '', graph };
   const movable = model.anatomy.parts.filter((p) => p.exits.length > 0 && !from?.removed.has(p.id));
+  const cut = movable.length > MOST_EXITS;
+  yield { exits: '', graph, cut };
   if (movable.length === 0) return;
   const known = graphsThroughExits.get(model) ?? new Map<string, StepGraph>();
   graphsThroughExits.set(model, known);
   let choices: Map<string, number>[] = [new Map()];
-  for (const part of movable.slice(0, 4))
+  for (const part of movable.slice(0, MOST_EXITS))
     choices = placementsOf(part).flatMap((_, at) => choices.map((c) => new Map([...c, [part.id, at]])));
   for (const choice of choices) {
     const exits = [...choice]
@@ -113,6 +123,6 @@ export function* exitsOf(
       if (error instanceof NoDive) continue;
       throw error;
     }
-    if ([...choice].every(([id, at]) => at === 0 || leaving.has(keyOf('lift', id)))) yield { exits, graph: there };
+    if ([...choice].every(([id, at]) => at === 0 || leaving.has(keyOf('lift', id)))) yield { exits, graph: there, cut };
   }
 }

@@ -1,10 +1,10 @@
 /** What can be done to an item on the way in. */
-export const ACTION_KINDS = ['loosen', 'open', 'release', 'swing', 'lift'] as const;
+export const ACTION_KINDS = ['loosen', 'open', 'release', 'ease', 'swing', 'lift'] as const;
 export type ActionKind = (typeof ACTION_KINDS)[number];
 
 /**
  * One thing done to one item on the way in. Fasteners are loosened, connectors opened, bonds and
- * latches released, parts swung or lifted.
+ * latches released, parts eased open by a gap, swung or lifted.
  */
 export interface Action {
   key: ActionKey;

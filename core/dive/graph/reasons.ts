@@ -1,12 +1,15 @@
-import type { GateId } from '../types.ts';
+import type { CraftName, GateId } from '../types.ts';
 
 /** The rules that a step can stand for (docs/formats and README). */
-export type RuleName = 'A1' | 'A2' | 'A3' | 'A4' | 'A5' | 'A6' | 'A7' | GateId;
+export type RuleName = 'A1' | 'A2' | 'A3' | 'A4' | 'A5' | 'A6' | 'A7' | CraftName | GateId;
 
 /** How the text of a relation is built around the item it names. */
 const RELATIONS = {
   covers: ['covers ', ''],
   carries: ['carries ', ''],
+  foldsOver: ['folds over ', ''],
+  gap: ['lets in a tool to ', ''],
+  holdsFlex: ['holds down the flex of ', ''],
   standsIn: ['stands in ', ''],
   tilts: ['tilts to reach ', ''],
   liesOn: ['lies on ', ''],
@@ -40,6 +43,21 @@ const RULES: Record<RuleName, true> = {
   A5: true,
   A6: true,
   A7: true,
+  R1: true,
+  R2: true,
+  R3: true,
+  R4: true,
+  R5: true,
+  R6: true,
+  R7: true,
+  R8: true,
+  R9: true,
+  R10: true,
+  R11: true,
+  R12: true,
+  R13: true,
+  R14: true,
+  R15: true,
   G1: true,
   G2: true,
   G3: true,

@@ -1,4 +1,13 @@
-import { placementsOf, type Model } from '../../anatomy/index.ts';
+import {
+  CLEARING_DEGREES,
+  OUTSIDE_SHARE,
+  placementsOf,
+  shareCovered,
+  type Face,
+  type Model,
+  type Part,
+} from '../../anatomy/index.ts';
+import { BOND_KINDS } from '../house/bondKinds.ts';
 import { NoDive, type Standing } from '../types.ts';
 import { actionOf, keyOf as key, type Action } from './keys.ts';
 import { plain, relation, rule, writeReason, type Reason } from './reasons.ts';
@@ -23,32 +32,48 @@ export interface Closure {
   finished: Set<string>;
 }
 
+interface Level {
+  within: string | null;
+  face: Face;
+  layer: number;
+}
+
 /**
- * A1: which parts lie over each item on the face it is worked from. Only parts of the same
- * context, on the same face, in a smaller layer, and not the item's own.
+ * Where an item can be covered: in its own assembly, and in every one around it that shows the same face. `behind` is
+ * the assembly on whose inner side it lies, so that nothing but moving that assembly lays it bare.
+ */
+function levelsOf(model: Model, id: string): { levels: Level[]; behind: string | null } {
+  let at: Level = { within: model.contextOf(id), face: model.faceOf(id), layer: model.layerOf(id) };
+  const levels = [at];
+  while (at.within !== null && at.face !== 'edge') {
+    const assembly = model.parts.get(at.within)!;
+    if (assembly.face !== at.face) return { levels, behind: assembly.id };
+    at = { within: assembly.within, face: assembly.face, layer: assembly.layer };
+    levels.push(at);
+  }
+  return { levels, behind: null };
+}
+
+/**
+ * A1: which parts lie over each item on the face it is worked from: parts in a smaller layer, in its own assembly or
+ * beside one that it travels in, that overlap the item itself. What lies over the rest of its assembly does not matter.
  */
 export function coversOf(model: Model): Map<string, string[]> {
   const covers = new Map<string, string[]>();
   for (const id of model.items.keys()) {
-    const face = model.faceOf(id);
     const own = new Set(model.ownPartsOf(id));
-    const context = model.contextOf(id);
-    const layer = model.layerOf(id);
-    const found: string[] = [];
-    if (face !== 'edge') {
-      for (const part of model.anatomy.parts) {
-        // A part that can leave through several faces lies over what is beneath it on each of them.
-        if (
-          part.fixed ||
-          part.within !== context ||
-          own.has(part.id) ||
-          !placementsOf(part).some((at) => at.face === face && at.layer < layer)
-        )
-          continue;
-        if (model.overlaps(part.id, id)) found.push(part.id);
-      }
-    }
-    covers.set(id, found);
+    const over = (part: Part, { within, face, layer }: Level) =>
+      face !== 'edge' &&
+      part.within === within &&
+      // A part that can leave through several faces lies over what is beneath it on each of them.
+      placementsOf(part).some((at) => at.face === face && at.layer < layer);
+    const { levels } = levelsOf(model, id);
+    covers.set(
+      id,
+      model.anatomy.parts
+        .filter((p) => !p.fixed && !own.has(p.id) && levels.some((level) => over(p, level)) && model.overlaps(p.id, id))
+        .map((p) => p.id),
+    );
   }
   return covers;
 }
@@ -61,10 +86,14 @@ function isDone(from: Standing, { kind, item }: Action): boolean {
       return from.open.has(item);
     case 'release':
       return from.released.has(item);
+    case 'ease':
+      return from.eased.has(item) || from.swung.has(item) || from.removed.has(item);
     case 'swing':
       return from.swung.has(item) || from.removed.has(item);
-    default:
+    case 'lift':
       return from.removed.has(item);
+    default:
+      return kind satisfies never;
   }
 }
 
@@ -75,6 +104,10 @@ export class StepGraph {
   readonly live: ReadonlySet<string>;
   readonly isolation: readonly string[];
   private readonly trays: readonly string[];
+  /** Connectors whose flex lies over an item, and the bonds that hold such a flex down. */
+  private readonly foldedOver = new Map<string, string[]>();
+  private readonly heldFlexes = new Map<string, string[]>();
+  private readonly outer = new Map<string, boolean>();
   private readonly ordersBefore = new Map<string, { first: string; because: string }[]>();
   private readonly joints = new Map<
     string,
@@ -84,6 +117,10 @@ export class StepGraph {
   /** @throws NoDive when a soldered joint would have to be worked live */
   constructor(readonly model: Model) {
     this.covers = coversOf(model);
+    for (const c of model.anatomy.connectors)
+      for (const id of c.liesOver) this.foldedOver.set(id, [...(this.foldedOver.get(id) ?? []), c.id]);
+    for (const b of model.anatomy.bonds)
+      if (b.flex !== null) this.heldFlexes.set(b.flex, [...(this.heldFlexes.get(b.flex) ?? []), b.id]);
     for (const order of model.anatomy.orders) {
       this.ordersBefore.set(order.then, [...(this.ordersBefore.get(order.then) ?? []), order]);
     }
@@ -149,11 +186,42 @@ export class StepGraph {
     const joints = {
       fasteners: anatomy.fasteners.filter((f) => split([...f.holds, seat(f.into)])).map((f) => f.id),
       connectors: anatomy.connectors.filter((c) => split([c.from, c.to])).map((c) => c.id),
-      bonds: anatomy.bonds.filter((b) => b.kind !== 'thermal' && split(b.joins)).map((b) => b.id),
+      bonds: anatomy.bonds.filter((b) => !BOND_KINDS[b.kind].partsByItself && split(b.joins)).map((b) => b.id),
       latches: anatomy.latches.filter((l) => split(l.joins)).map((l) => l.id),
     };
     this.joints.set(part, joints);
     return joints;
+  }
+
+  /** Everything that joins a part with its family to the rest: what holds it, and its flexes. */
+  joins(part: string): { fasteners: string[]; connectors: string[]; bonds: string[]; latches: string[] } {
+    return this.jointsOf(part);
+  }
+
+  /** Fasteners, bonds and latches that hold a part in its place. */
+  holdsOf(part: string): string[] {
+    const { fasteners, bonds, latches } = this.jointsOf(part);
+    return [...fasteners, ...bonds, ...latches];
+  }
+
+  /** Is an item out of sight while a part lies in its place: under it, on its inner side, or reached by tilting it? */
+  hides(part: string, item: string): boolean {
+    return (
+      this.covers.get(item)!.includes(part) ||
+      levelsOf(this.model, item).behind === part ||
+      this.model.connectors.get(item)?.reachedBy?.swing === part
+    );
+  }
+
+  /** Is a part of the outside: on its own face less than half of it is covered. */
+  isOuter(part: string): boolean {
+    const known = this.outer.get(part);
+    if (known !== undefined) return known;
+    const { fixed, within, face, outline } = this.model.parts.get(part)!;
+    const over = this.covers.get(part)!.map((id) => this.model.parts.get(id)!.outline);
+    const answer = !fixed && within === null && face !== 'edge' && shareCovered(outline, over) < OUTSIDE_SHARE;
+    this.outer.set(part, answer);
+    return answer;
   }
 
   /** Spring contacts that part when `part` is lifted. */
@@ -161,17 +229,24 @@ export class StepGraph {
     return this.jointsOf(part).connectors.filter((id) => this.model.connectors.get(id)!.kind === 'contact');
   }
 
+  /** Is a part out of the way once it is swung? One that opens by little uncovers only what says so. */
+  private clears(part: Part): boolean {
+    return part.swing !== null && part.swing.degrees >= CLEARING_DEGREES;
+  }
+
   private reach(item: string, way: (part: string) => Way): Requirement[] {
-    const cleared = (part: string, because: Reason): Requirement => ({
-      key: key(this.model.parts.get(part)!.swing && way(part) === 'swing' ? 'swing' : 'lift', part),
-      because,
-    });
+    const cleared = (id: string, because: Reason): Requirement => {
+      const part = this.model.parts.get(id)!;
+      if (part.swing?.gap?.reaches.includes(item)) return { key: key('ease', id), because: relation('gap', item) };
+      return { key: key(this.clears(part) && way(id) === 'swing' ? 'swing' : 'lift', id), because };
+    };
     const requirements = this.covers.get(item)!.map((part) => cleared(part, relation('covers', item)));
-    const context = this.model.contextOf(item);
-    if (context !== null && this.model.faceOf(item) !== 'edge') {
-      const assembly = this.model.parts.get(context)!;
-      if (this.model.faceOf(item) === assembly.face) requirements.push(...this.reach(context, way));
-      else requirements.push(cleared(context, relation('carries', item)));
+    const { behind } = levelsOf(this.model, item);
+    if (behind !== null) requirements.push(cleared(behind, relation('carries', item)));
+    for (const flex of this.foldedOver.get(item) ?? []) {
+      requirements.push({ key: this.openingOf(flex), because: relation('foldsOver', item) });
+      for (const bond of this.heldFlexes.get(flex) ?? [])
+        requirements.push({ key: key('release', bond), because: relation('holdsFlex', flex) });
     }
     return requirements;
   }
@@ -212,7 +287,7 @@ export class StepGraph {
     } else {
       const part = model.parts.get(action.item)!;
       const joints = this.jointsOf(part.id);
-      const stays = new Set(action.kind === 'swing' ? part.swing!.tether : []);
+      const stays = this.staysMated(part, action.kind);
       const family = new Set(model.familyOf(part.id));
       for (const id of joints.fasteners) need(key('loosen', id), relation('holds', part.id));
       for (const id of [...joints.bonds, ...joints.latches]) need(key('release', id), relation('joins', part.id));
@@ -228,6 +303,12 @@ export class StepGraph {
     }
     if (!this.trays.includes(action.key)) for (const tray of this.trays) need(tray, rule('A6'));
     return found;
+  }
+
+  /** Connectors that stay mated while a part is eased open or swung. */
+  private staysMated({ swing }: Part, kind: Action['kind']): ReadonlySet<string> {
+    if (kind === 'lift' || swing === null) return new Set();
+    return new Set(kind === 'ease' ? [...swing.tether, ...(swing.gap?.reaches ?? [])] : swing.tether);
   }
 
   private needIsolation(forKey: string, need: (k: string, because: Reason) => void): void {
@@ -290,7 +371,10 @@ export class StepGraph {
     const all = [
       ...anatomy.fasteners.map((f) => key('loosen', f.id)),
       ...anatomy.connectors.filter((c) => c.kind !== 'contact').map((c) => key('open', c.id)),
-      ...[...anatomy.bonds.filter((b) => b.kind !== 'thermal'), ...anatomy.latches].map((b) => key('release', b.id)),
+      ...[...anatomy.bonds.filter((b) => !BOND_KINDS[b.kind].partsByItself), ...anatomy.latches].map((b) =>
+        key('release', b.id),
+      ),
+      ...anatomy.parts.filter((p) => !p.fixed && p.swing?.gap).map((p) => key('ease', p.id)),
       ...anatomy.parts.filter((p) => !p.fixed && p.swing).map((p) => key('swing', p.id)),
       ...anatomy.parts.filter((p) => !p.fixed).map((p) => key('lift', p.id)),
     ].filter((k) => !from?.absent.has(actionOf(k).item));
@@ -300,6 +384,7 @@ export class StepGraph {
     const met = ({ key: k, because }: Requirement) => {
       const { kind, item } = actionOf(k);
       if (from?.absent.has(item)) return true;
+      if (kind === 'ease') return isThere(k) || isThere(key('swing', item)) || isThere(key('lift', item));
       if (kind !== 'swing') return isThere(k);
       if (because.why === 'relation' && because.relation === 'tilts') return isThere(k) && !isThere(key('lift', item));
       return isThere(k) || isThere(key('lift', item));
@@ -362,9 +447,11 @@ export class StepGraph {
         list.filter((r) => actions.has(r.key)),
       );
     for (const action of actions.values()) {
-      const swing = key('swing', action.item);
-      if (action.kind === 'lift' && actions.has(swing))
-        needs.get(action.key)!.push({ key: swing, because: plain('opensFirst') });
+      if (action.kind !== 'lift' && action.kind !== 'swing') continue;
+      for (const kind of action.kind === 'lift' ? (['ease', 'swing'] as const) : (['ease'] as const)) {
+        const sooner = key(kind, action.item);
+        if (actions.has(sooner)) needs.get(action.key)!.push({ key: sooner, because: plain('opensFirst') });
+      }
     }
     return { actions, needs, because, finished };
   }
@@ -375,8 +462,9 @@ export class StepGraph {
       ...[...from.out].map((id) => key('loosen', id)),
       ...[...from.open].filter((id) => this.model.connectors.get(id)!.kind !== 'contact').map((id) => key('open', id)),
       ...[...from.released]
-        .filter((id) => this.model.latches.has(id) || this.model.bonds.get(id)!.kind !== 'thermal')
+        .filter((id) => this.model.latches.has(id) || !BOND_KINDS[this.model.bonds.get(id)!.kind].partsByItself)
         .map((id) => key('release', id)),
+      ...[...from.eased].map((id) => key('ease', id)),
       ...[...from.swung].map((id) => key('swing', id)),
       ...[...from.removed].map((id) => key('lift', id)),
     ];
@@ -389,7 +477,14 @@ export class StepGraph {
   private tellCircle(circle: string[]): string {
     const words = (k: string) => {
       const { kind, item } = actionOf(k);
-      const verbs = { loosen: 'loosening', open: 'opening', release: 'releasing', swing: 'swinging', lift: 'lifting' };
+      const verbs: Record<Action['kind'], string> = {
+        loosen: 'loosening',
+        open: 'opening',
+        release: 'releasing',
+        ease: 'easing open',
+        swing: 'swinging',
+        lift: 'lifting',
+      };
       return `${verbs[kind]} ${item}`;
     };
     return `cannot be reached: ${circle.map(words).join(' needs ')}`;

@@ -4,7 +4,14 @@ import type { HouseRules } from './rules.ts';
 import { SECONDS } from './times.ts';
 
 /** How a bond is let go under the house rules. */
-export type ReleaseMethod = 'heat-and-cut' | 'heat-solvent-and-cut' | 'solvent-and-cut' | 'cut' | 'pull' | 'peel';
+export type ReleaseMethod =
+  | 'heat-and-cut'
+  | 'heat-solvent-and-cut'
+  | 'solvent-and-cut'
+  | 'cut'
+  | 'pull'
+  | 'peel'
+  | 'lift-off';
 
 /** What a release by each method takes up first and puts down last, and whether the bond is warmed for it. */
 export const RELEASES: Record<
@@ -16,6 +23,7 @@ export const RELEASES: Record<
   'solvent-and-cut': { heats: false, first: () => 'solvent-dropper', last: 'pick' },
   cut: { heats: false, first: () => 'pick', last: 'pick' },
   pull: { heats: false, first: () => null, last: null },
+  'lift-off': { heats: false, first: () => 'tweezers', last: 'tweezers' },
   peel: { heats: false, first: () => 'tweezers', last: 'tweezers' },
 };
 
@@ -45,14 +53,19 @@ export interface BondKind {
   layCautions: readonly Caution[];
   /** It comes with liners that are taken off last. */
   lined: (rules: HouseRules) => boolean;
-  /** Common practice: tape at least 2 min under even load; liquid glue until cured. */
-  press: (rules: HouseRules) => Pressing;
+  /** It sets as soon as it is laid, so that it is laid only when its part goes down. */
+  setsAtOnce: (rules: HouseRules) => boolean;
+  /** As the outer seal of a device. Common practice: tape at least 2 min under even load; liquid glue until cured. */
+  pressSeal: (rules: HouseRules) => Pressing;
 }
 
 const byHand = (): Pressing => ({ verb: 'press', hands: SECONDS.pressByHand, wait: 0 });
+const byFingertip = (): Pressing => ({ verb: 'press', hands: SECONDS.pressPad, wait: 0 });
 const cured = (): Pressing => ({ verb: 'cure', hands: SECONDS.clamp, wait: SECONDS.glueCure });
 
 function releaseOfAdhesive(bond: Bond, rules: HouseRules, holdsCell: boolean): ReleaseMethod {
+  // R7: what is kept is lifted off whole and laid back.
+  if (bond.fate === 'keep') return 'lift-off';
   if (holdsCell && bond.solvent && rules.gluedBattery !== 'heat-and-pry') return 'solvent-and-cut';
   if (bond.softensAt !== null)
     return bond.solvent && bond.softensAt > HARD_BOND ? 'heat-solvent-and-cut' : 'heat-and-cut';
@@ -78,6 +91,7 @@ const ADHESIVE = {
   release: releaseOfAdhesive,
   pull: '',
   layCautions: [],
+  setsAtOnce: () => false,
 } as const;
 
 export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
@@ -88,7 +102,8 @@ export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
       hint: `${SEALS[seal].hint} Leave the gaps for sensors, camera and mesh.`,
     }),
     lined: ({ seal }) => seal !== 'liquid-glue',
-    press: ({ seal, pressing }) =>
+    setsAtOnce: ({ seal }) => seal === 'liquid-glue',
+    pressSeal: ({ seal, pressing }) =>
       seal === 'liquid-glue'
         ? cured()
         : pressing === 'by-hand'
@@ -101,7 +116,7 @@ export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
     pull: 'Pull each tab slowly, low and straight. If one snaps: isopropyl alcohol under the cell, 3 to 5 min; never lever with metal.',
     lay: () => ({ seconds: SECONDS.newTabs, hint: 'New strips, tabs folded where they can be gripped.' }),
     lined: () => true,
-    press: byHand,
+    pressSeal: byHand,
   },
   'pull-pouch': {
     ...ADHESIVE,
@@ -109,28 +124,30 @@ export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
     pull: 'Peel the pouch up and pull it straight.',
     lay: () => ({ seconds: SECONDS.newTabs, hint: '' }),
     lined: () => true,
-    press: byHand,
+    pressSeal: byHand,
   },
   glue: {
     ...ADHESIVE,
     lay: () => ({ seconds: SECONDS.liquidGlue, hint: '' }),
     layCautions: ['solvent'],
+    setsAtOnce: () => true,
     lined: () => false,
-    press: cured,
+    pressSeal: cured,
   },
   gasket: {
     ...ADHESIVE,
     lay: () => ({ seconds: SECONDS.newTape, hint: '' }),
     lined: () => false,
-    press: () => ({ verb: 'cure', hands: SECONDS.clamp, wait: SECONDS.gasketCure }),
+    pressSeal: () => ({ verb: 'cure', hands: SECONDS.clamp, wait: SECONDS.gasketCure }),
   },
   thermal: {
     ...ADHESIVE,
     partsByItself: true,
     gated: false,
+    setsAtOnce: () => true,
     lay: () => ({ seconds: SECONDS.newPaste, hint: '' }),
     lined: () => false,
-    press: byHand,
+    pressSeal: byHand,
   },
   foil: {
     ...ADHESIVE,
@@ -139,6 +156,15 @@ export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
     release: () => 'peel',
     lay: () => ({ seconds: SECONDS.newFoil, hint: 'Lay a new foil.' }),
     lined: () => false,
-    press: byHand,
+    pressSeal: byHand,
   },
 };
+
+/**
+ * R9: how a bond is pressed. Only a new seal round the outside of a device is clamped or cured, by the house rule; inner
+ * tapes, foams, pads and foils, and what is laid back, are pressed by hand for seconds (common practice).
+ */
+export function pressingOf(bond: Bond, rules: HouseRules, isSeal: boolean): Pressing {
+  if (isSeal && bond.fate !== 'keep') return BOND_KINDS[bond.kind].pressSeal(rules);
+  return 'perimeterOf' in bond.at ? byHand() : byFingertip();
+}

@@ -16,6 +16,14 @@ export interface HouseRules {
   seal: 'die-cut' | 'strips' | 'liquid-glue';
   pressing: 'by-hand' | 'clips' | 'weight';
   powerOnTest: 'before-sealing' | 'after-closing';
+  /** dry: a spare is tried before its bond is made, wherever its plug can be reached; at-once: bonded without. */
+  trySpare: 'dry' | 'at-once';
+  /** Where a panel is pried and the cell can be had without opening it. */
+  cellWhilePried: 'left-in' | 'taken-out';
+  /** W that the shop draws a cell down with; `null` goes by what a device draws itself, bright and busy. */
+  dischargeWatts: number | null;
+  /** The hottest setting that a heat source is used at, °C, though a hotter one would be quicker. */
+  hottest: Partial<Record<SourceKind, number>>;
   /** Seconds that a change of tool costs. */
   toolChange: number;
   /** Seconds that turning the device over costs. */
@@ -44,7 +52,8 @@ export interface HouseRules {
  * two costs are our own bench estimates for putting one tool down and finding the next, and for
  * turning an open device over without spilling anything. A seam that stays soft for about three
  * minutes, and a reheat of about two, are own estimates too.
- * A tray of 4 × 6 wells is a common small compartment box.
+ * A tray of 4 × 6 wells is a common small compartment box. The hottest settings are the highest commonly seen at the
+ * bench: a mat at 80 °C, a pad at 70 °C, a gun at 100 °C (common practice).
  */
 export const DEFAULT_RULES: HouseRules = {
   firstGap: 'suction-cup',
@@ -56,6 +65,10 @@ export const DEFAULT_RULES: HouseRules = {
   seal: 'die-cut',
   pressing: 'clips',
   powerOnTest: 'before-sealing',
+  trySpare: 'dry',
+  cellWhilePried: 'left-in',
+  dischargeWatts: null,
+  hottest: { mat: 80, pad: 70, gun: 100 },
   toolChange: 8,
   turnOver: 15,
   workable: 180,
@@ -88,6 +101,12 @@ export const rulesSchema = Joi.object({
   seal: Joi.string().valid('die-cut', 'strips', 'liquid-glue').default(DEFAULT_RULES.seal),
   pressing: Joi.string().valid('by-hand', 'clips', 'weight').default(DEFAULT_RULES.pressing),
   powerOnTest: Joi.string().valid('before-sealing', 'after-closing').default(DEFAULT_RULES.powerOnTest),
+  trySpare: Joi.string().valid('dry', 'at-once').default(DEFAULT_RULES.trySpare),
+  cellWhilePried: Joi.string().valid('left-in', 'taken-out').default(DEFAULT_RULES.cellWhilePried),
+  dischargeWatts: Joi.number().positive().max(200).allow(null).default(DEFAULT_RULES.dischargeWatts),
+  hottest: Joi.object(Object.fromEntries(SOURCE_KINDS.map((kind) => [kind, Joi.number().min(20).max(300)]))).default(
+    DEFAULT_RULES.hottest,
+  ),
   toolChange: Joi.number().min(0).max(600).default(DEFAULT_RULES.toolChange),
   turnOver: Joi.number().min(0).max(600).default(DEFAULT_RULES.turnOver),
   workable: Joi.number().min(0).max(3600).default(DEFAULT_RULES.workable),

@@ -1,4 +1,4 @@
-import type { Fastener } from '../../anatomy/index.ts';
+import type { Anatomy, Fastener } from '../../anatomy/index.ts';
 import type { HouseRules } from './rules.ts';
 
 /**
@@ -9,8 +9,6 @@ import type { HouseRules } from './rules.ts';
 export const SECONDS = {
   powerOff: 15,
   checkCharge: 20,
-  /** Bringing a half-charged phone cell below 25 % with the screen bright: own estimate. */
-  dischargeWait: 1200,
   ejectTray: 10,
   film: 20,
   tapeGlass: 60,
@@ -54,6 +52,13 @@ export const SECONDS = {
   powerOn: 45,
   perTest: 20,
   pressByHand: 30,
+  /** An inner tape, foam, pad or foil, with a fingertip. */
+  pressPad: 10,
+  liftOffPad: 20,
+  easeOpen: 10,
+  powerOffAfterTest: 10,
+  confirmLoss: 10,
+  checkBrought: 10,
   /** Setting clips, bands or a weight on a new bond; and how long it then stands (common practice: tape at least 2 min, glue until cured). */
   clamp: 20,
   tapePress: 600,
@@ -77,3 +82,9 @@ export const FASTENER_SECONDS: Record<Fastener['kind'], number> = {
   standoff: SECONDS.perStandoff,
   clip: SECONDS.perClip,
 };
+
+/** A cell is drawn below this before it is heated or pried, %. Origin: common practice. */
+export const CHARGE_LIMIT = 25;
+
+/** W that a device draws by itself, screen bright, video and torch on. Origin: own estimate. */
+export const OWN_LOAD: Record<Anatomy['kind'], number> = { phone: 4, tablet: 8, 'keypad-phone': 1.5 };

@@ -6,6 +6,7 @@ import { BOND_KINDS, RELEASES, type ReleaseMethod } from '../house/bondKinds.ts'
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { driverFor } from '../house/tools.ts';
+import { addHabits } from './habits.ts';
 import { tighteningOrder, shortestPath } from './driving.ts';
 
 /** Actions that are one step at the bench: the like screws of one part, or a single other action. */
@@ -47,6 +48,7 @@ function toolOf(model: Model, action: Action, rules: HouseRules): string | null 
     }
     case 'lift':
       return model.parts.get(action.item)!.kind === 'tray' ? 'eject-pin' : null;
+    case 'ease':
     case 'swing':
       return null;
     default:
@@ -77,38 +79,56 @@ export function looseningOrder(fasteners: readonly Fastener[]): string[] {
 /** A4, A6 and the house's own habits order the way in only; everything else is geometry and holds both ways. */
 const isOneWay = (because: Reason): boolean => because.why === 'rule' && because.rule === 'A4';
 
-/** Bundles of a closure, in no particular order. */
+/** What belongs in one bundle: `fine` keeps screws apart that are not asked for by the same things. */
+function groupOf(model: Model, closure: Closure, action: Action, fine: boolean): string {
+  if (action.kind !== 'loosen') return action.key;
+  const f = model.fasteners.get(action.item)!;
+  const turned = f.kind === 'clip' ? 'clip' : f.kind === 'captive' ? 'captive' : 'screw';
+  const asked = fine
+    ? [
+        closure.needs
+          .get(action.key)!
+          .map((r) => r.key)
+          .sort(),
+        closure.because.get(action.key)!.map(writeReason).sort(),
+      ]
+    : [];
+  return ['loosen', [...f.holds].sort(), turned, f.drive, f.face, closure.finished.has(action.key), ...asked].join('|');
+}
+
+/**
+ * Bundles of a closure, in no particular order. The like screws of one part are one piece of work, unless one of them
+ * has to be out before something that another of them waits for.
+ */
 export function bundlesOf(graph: StepGraph, closure: Closure, rules: HouseRules): Bundle[] {
+  const split = new Set<string>();
+  for (;;) {
+    const bundles = bundlesSplitBy(graph, closure, rules, split);
+    const circle = inCircle(bundles).filter((b) => b.kind === 'loosen' && b.items.length > 1);
+    const apart = circle
+      .map((b) => groupOf(graph.model, closure, closure.actions.get(keyOf('loosen', b.items[0]!))!, false))
+      .filter((group) => !split.has(group));
+    if (apart.length === 0) {
+      addHabits(graph, bundles);
+      return bundles;
+    }
+    for (const group of apart) split.add(group);
+  }
+}
+
+function bundlesSplitBy(graph: StepGraph, closure: Closure, rules: HouseRules, split: ReadonlySet<string>): Bundle[] {
   const { model } = graph;
   const groups = new Map<string, Action[]>();
   for (const action of closure.actions.values()) {
-    let group = action.key;
-    if (action.kind === 'loosen') {
-      const f = model.fasteners.get(action.item)!;
-      const needs = closure.needs
-        .get(action.key)!
-        .map((r) => r.key)
-        .sort();
-      const wantedBy = closure.because.get(action.key)!.map(writeReason).sort();
-      group = [
-        'loosen',
-        [...f.holds].sort(),
-        f.kind === 'clip' ? 'clip' : f.kind === 'captive' ? 'captive' : 'screw',
-        f.drive,
-        f.face,
-        needs,
-        wantedBy,
-        closure.finished.has(action.key),
-      ].join('|');
-    }
+    const coarse = groupOf(model, closure, action, false);
+    const group = split.has(coarse) ? groupOf(model, closure, action, true) : coarse;
     groups.set(group, [...(groups.get(group) ?? []), action]);
   }
-
   const indexOf = new Map<string, number>();
   [...groups.values()].forEach((actions, i) => {
     for (const a of actions) indexOf.set(a.key, i);
   });
-  const bundles = [...groups.values()].map((actions, self): Bundle => {
+  return [...groups.values()].map((actions, self): Bundle => {
     const first = actions[0]!;
     const needs = new Map<number, { physical: boolean }>();
     for (const action of actions) {
@@ -133,64 +153,18 @@ export function bundlesOf(graph: StepGraph, closure: Closure, rules: HouseRules)
       finished: closure.finished.has(first.key),
     };
   });
-  addHabits(graph, bundles);
-  return bundles;
 }
 
-function reaches(bundles: readonly Bundle[], from: number, to: number): boolean {
-  const seen = new Set<number>();
-  const stack = [from];
-  while (stack.length > 0) {
-    const at = stack.pop()!;
-    if (at === to) return true;
-    if (seen.has(at)) continue;
-    seen.add(at);
-    stack.push(...bundles[at]!.needs.keys());
+/** The bundles that wait for each other, directly or through others; none where an order exists. */
+function inCircle(bundles: readonly Bundle[]): Bundle[] {
+  const left = new Set(bundles.keys());
+  for (let moved = true; moved; ) {
+    moved = false;
+    for (const i of left) {
+      if ([...bundles[i]!.needs.keys()].some((j) => left.has(j))) continue;
+      left.delete(i);
+      moved = true;
+    }
   }
-  return false;
-}
-
-/**
- * Good order that no rule demands: power is isolated as soon as it can be reached; a seam is cut
- * when the screws of its part are out; a part's flexes are opened before its screws, so that nothing
- * hangs on them; flexes are opened in the reverse of their mating order.
- */
-function addHabits(graph: StepGraph, bundles: Bundle[]): void {
-  const { model } = graph;
-  const habit = (first: number, then: number) => {
-    if (first !== then && !bundles[then]!.needs.has(first) && !reaches(bundles, first, then))
-      bundles[then]!.needs.set(first, { physical: false });
-  };
-  bundles.forEach((bundle, then) => {
-    const bond = bundle.kind === 'release' ? model.bonds.get(bundle.items[0]!) : undefined;
-    if (!bond) return;
-    bundles.forEach((other, first) => {
-      if (other.kind === 'loosen' && model.fasteners.get(other.items[0]!)!.holds.some((id) => bond.joins.includes(id)))
-        habit(first, then);
-    });
-  });
-  for (const key of graph.isolation) {
-    const isolation = bundles.findIndex((b) => keyOf(b.kind, b.items[0]!) === key);
-    if (isolation < 0) continue;
-    bundles.forEach((bundle, then) => {
-      if (bundle.face !== 'edge') habit(isolation, then);
-    });
-  }
-  bundles.forEach((bundle, then) => {
-    if (bundle.kind !== 'loosen' || bundle.face === 'edge') return;
-    const held = new Set(
-      bundle.items.flatMap((id) => model.fasteners.get(id)!.holds).flatMap((id) => model.familyOf(id)),
-    );
-    bundles.forEach((other, first) => {
-      if (other.kind !== 'open') return;
-      const c = model.connectors.get(other.items[0]!)!;
-      if (held.has(c.from) !== held.has(c.to)) habit(first, then);
-    });
-  });
-  for (const list of model.anatomy.mateOrder) {
-    const present = list
-      .map((id) => bundles.findIndex((b) => b.kind === 'open' && b.items[0] === id))
-      .filter((i) => i >= 0);
-    for (let i = 0; i + 1 < present.length; i++) habit(present[i + 1]!, present[i]!);
-  }
+  return [...left].map((i) => bundles[i]!);
 }

@@ -1,12 +1,12 @@
 import type { Model } from '../../anatomy/index.ts';
 import type { Schedule } from '../../schedule/index.ts';
 import { plain, writeReason } from '../graph/reasons.ts';
-import { draft, type Draft } from '../entry/descent.ts';
+import { draft, type Draft } from '../entry/draft.ts';
 import { tighteningOrder } from './driving.ts';
 import { looseningOrder } from './bundles.ts';
 import { nameSteps } from './stepIds.ts';
 import type { HouseRules } from '../house/rules.ts';
-import { holdsDevice, type WorkList } from './workList.ts';
+import { heldFor, holdsDevice, takesUp, type WorkList } from './workList.ts';
 import { SECONDS } from '../house/times.ts';
 import type { Standing, Step, Totals } from '../types.ts';
 
@@ -17,8 +17,9 @@ const COUNTERPART: Partial<Record<Step['do'], readonly Step['do'][]>> = {
   release: ['press', 'bond', 'fasten'],
   cut: ['press', 'cure'],
   pull: ['press'],
-  swing: ['fit'],
-  lift: ['swing', 'fit', 'transfer'],
+  ease: ['fit'],
+  swing: ['ease', 'fit'],
+  lift: ['swing', 'ease', 'fit', 'transfer'],
   eject: ['fit'],
 };
 
@@ -26,12 +27,14 @@ const COUNTERPART: Partial<Record<Step['do'], readonly Step['do'][]>> = {
 export function measureDepth(model: Model, steps: readonly Step[], from?: Standing): void {
   const counts = (id: string) => model.parts.get(id)?.within === null && model.parts.get(id)!.face !== 'edge';
   const off = new Set<string>(
-    [...(from?.removed ?? []), ...(from?.swung ?? [])].filter((id) => counts(id) && !from?.absent.has(id)),
+    [...(from?.removed ?? []), ...(from?.swung ?? []), ...(from?.eased ?? [])].filter(
+      (id) => counts(id) && !from?.absent.has(id),
+    ),
   );
   for (const s of steps) {
     if (s.do === 'fit') for (const id of s.items) off.delete(id);
     s.depth = off.size;
-    if (s.do === 'swing' || s.do === 'lift') for (const id of s.items) if (counts(id)) off.add(id);
+    if (s.do === 'ease' || s.do === 'swing' || s.do === 'lift') for (const id of s.items) if (counts(id)) off.add(id);
   }
 }
 
@@ -176,12 +179,10 @@ export function numberSteps(
 export function setTimes(steps: readonly Step[], rules: HouseRules): void {
   const ready = new Map<number, number>();
   let t = 0;
-  let tool: string | null = null;
+  let held: string | null = null;
   for (const s of steps) {
-    if (s.tool !== null && s.tool !== tool) {
-      t += rules.toolChange;
-      tool = s.tool;
-    }
+    if (takesUp(s.tool, held)) t += rules.toolChange;
+    held = heldFor(s) ?? held;
     if (s.do === 'turn-over') t += rules.turnOver;
     for (const n of s.waitsFor) t = Math.max(t, ready.get(n) ?? 0);
     s.starts = t;
@@ -192,12 +193,10 @@ export function setTimes(steps: readonly Step[], rules: HouseRules): void {
 
 export function totalsOf(steps: readonly Step[], rules: HouseRules): Totals {
   let toolChanges = 0;
-  let tool: string | null = null;
+  let held: string | null = null;
   for (const s of steps) {
-    if (s.tool !== null && s.tool !== tool) {
-      toolChanges++;
-      tool = s.tool;
-    }
+    if (takesUp(s.tool, held)) toolChanges++;
+    held = heldFor(s) ?? held;
   }
   const hands = steps.reduce((sum, s) => sum + s.seconds, 0);
   const last = steps.at(-1);

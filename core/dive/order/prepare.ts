@@ -1,13 +1,14 @@
 import type { Model } from '../../anatomy/index.ts';
-import { draft, type Draft } from '../entry/descent.ts';
+import { draft, type Draft } from '../entry/draft.ts';
 import { rule } from '../graph/reasons.ts';
 import { RELEASES } from '../house/bondKinds.ts';
+import type { Caution } from '../house/cautions.ts';
 import type { HouseRules } from '../house/rules.ts';
-import { SECONDS } from '../house/times.ts';
+import { CHARGE_LIMIT, OWN_LOAD, SECONDS } from '../house/times.ts';
 import type { Condition, Standing } from '../types.ts';
 import { releaseMethod, type Bundle } from './bundles.ts';
 
-/** What is made ready before the device is opened (A6). */
+/** What is made ready before the device is opened (A6). `bundles` are those worked on the device itself. */
 export function prepare(
   model: Model,
   every: readonly Bundle[],
@@ -16,56 +17,85 @@ export function prepare(
   from: Standing | undefined,
 ): Draft[] {
   const bundles = every.filter((b) => !b.finished);
-  const steps: Draft[] = [];
-  const released = bundles
-    .filter((b) => b.kind === 'release')
-    .map((b) => model.bonds.get(b.items[0]!))
-    .filter((b) => b !== undefined);
-  const lifted = bundles.filter((b) => b.kind === 'lift').map((b) => model.parts.get(b.items[0]!)!);
-  const heated = released.some((b) => RELEASES[releaseMethod(model, b, rules)].heats);
-  const pried = released.some((b) => b.joins.some((id) => model.parts.get(id)!.kind === 'battery'));
-  if (heated || pried || lifted.some((p) => p.kind === 'battery' && released.some((b) => b.joins.includes(p.id)))) {
-    steps.push(
-      draft('prepare', 'discharge', [], {
-        seconds: SECONDS.checkCharge,
-        waits: SECONDS.dischargeWait,
-        because: [rule('A6')],
-        cautions: ['lithium'],
-        hint: 'Charge below 25 % before a cell is heated or pried. Below it already: end the wait.',
-      }),
-    );
-  }
-  steps.push(
-    draft('prepare', 'power-off', [], {
-      seconds: SECONDS.powerOff,
-      because: [rule('A6')],
-      hint: 'Power off fully, not asleep.',
-    }),
+  const steps = [
+    ...(asksOfCell(model, bundles, rules, from) ? [discharge(model, rules, condition)] : []),
+    powerOff(),
+    ...shieldGlass(model, bundles, condition),
+  ];
+  return steps.filter((d) =>
+    d.do === 'power-off' ? from?.on || !from?.prepared.has(d.do) : !from?.prepared.has(d.do),
   );
+}
+
+/** R13: the cell is drawn down where it is heated, pried or lifted from glue, and not otherwise. */
+function asksOfCell(model: Model, bundles: readonly Bundle[], rules: HouseRules, from: Standing | undefined): boolean {
+  const cells = model.anatomy.parts.filter((p) => p.kind === 'battery' && !from?.removed.has(p.id));
+  if (cells.length === 0) return false;
+  const released = bundles.flatMap((b) => (b.kind === 'release' ? (model.bonds.get(b.items[0]!) ?? []) : []));
+  return released.some(
+    (bond) =>
+      RELEASES[releaseMethod(model, bond, rules)].heats ||
+      (bond.fate !== 'keep' && bond.joins.some((id) => cells.some((cell) => cell.id === id))),
+  );
+}
+
+/** Seconds until a cell of this charge is drawn below the limit. */
+export function dischargeSeconds({ anatomy }: Model, rules: HouseRules, charge: number | null): number {
+  const { volts, milliampHours } = anatomy.battery;
+  const share = Math.max(0, ((charge ?? 100) - CHARGE_LIMIT) / 100);
+  const watts = rules.dischargeWatts ?? OWN_LOAD[anatomy.kind];
+  const hours = (volts * (milliampHours / 1000) * share) / watts;
+  return Math.round(hours * 60) * 60;
+}
+
+function discharge(model: Model, rules: HouseRules, { charge, dark }: Condition): Draft {
+  const cautions: Caution[] = dark ? ['charged-lithium', 'lithium'] : ['lithium'];
+  const common = { seconds: SECONDS.checkCharge, because: [rule('A6'), rule('R13')], cautions };
+  if (dark)
+    return draft('prepare', 'discharge', [], {
+      ...common,
+      hint: 'The device is dark, so its cell cannot be drawn down: take it as full. Least heat, no levering, sand at hand.',
+    });
+  const waits = dischargeSeconds(model, rules, charge);
+  const watts = rules.dischargeWatts ?? OWN_LOAD[model.anatomy.kind];
+  const said = charge === null ? 'Its charge is not known and counts as full' : `Charge ${charge} % at intake`;
+  const hint =
+    waits === 0
+      ? `${said}: below ${CHARGE_LIMIT} % already. Read it once more.`
+      : `${said}: drawn with about ${watts} W, screen bright and busy, to below ${CHARGE_LIMIT} %. A reading below it ends the wait.`;
+  return draft('prepare', 'discharge', [], { ...common, waits, hint });
+}
+
+function powerOff(): Draft {
+  return draft('prepare', 'power-off', [], {
+    seconds: SECONDS.powerOff,
+    because: [rule('A6')],
+    hint: 'Power off fully, not asleep.',
+  });
+}
+
+function shieldGlass(model: Model, bundles: readonly Bundle[], condition: Condition): Draft[] {
   const opened = bundles
     .filter((b) => b.kind === 'lift' || b.kind === 'swing')
     .map((b) => model.parts.get(b.items[0]!)!);
   const glass = [...new Set(opened.filter((p) => p.glass).map((p) => p.id))];
-  if (glass.length > 0) {
-    if (condition.crackedGlass) {
-      steps.push(
-        draft('prepare', 'tape-glass', glass, {
-          tool: 'cover-tape',
-          seconds: SECONDS.tapeGlass,
-          because: [rule('A6')],
-          cautions: ['glass'],
-          hint: 'Overlapping clear tape over the whole face.',
-        }),
-      );
-    } else
-      steps.push(
-        draft('prepare', 'film', glass, {
-          tool: 'film',
-          seconds: SECONDS.film,
-          because: [rule('A6')],
-          hint: 'Protective film on glass and lenses.',
-        }),
-      );
-  }
-  return steps.filter((d) => !from?.prepared.has(d.do));
+  if (glass.length === 0) return [];
+  if (condition.crackedGlass)
+    return [
+      draft('prepare', 'tape-glass', glass, {
+        tool: 'cover-tape',
+        seconds: SECONDS.tapeGlass,
+        because: [rule('A6')],
+        cautions: ['glass'],
+        hint: 'Overlapping clear tape over the whole face.',
+      }),
+    ];
+  return [
+    draft('prepare', 'film', glass, {
+      tool: 'film',
+      seconds: SECONDS.film,
+      because: [rule('A6')],
+      hint: 'Protective film on glass and lenses.',
+    }),
+  ];
 }

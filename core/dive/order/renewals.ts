@@ -1,5 +1,5 @@
 import type { Model } from '../../anatomy/index.ts';
-import { draft, type Draft } from '../entry/descent.ts';
+import { draft, type Draft } from '../entry/draft.ts';
 import type { Exchange } from '../graph/choices.ts';
 import { plain, relation } from '../graph/reasons.ts';
 import type { Closure } from '../graph/stepGraph.ts';

@@ -1,5 +1,5 @@
-import type { Lag, Problem, Task } from '../../schedule/index.ts';
-import type { Draft } from '../entry/descent.ts';
+import { HANDS, type Guard, type Lag, type Problem, type Task } from '../../schedule/index.ts';
+import type { Draft } from '../entry/draft.ts';
 import type { HouseRules } from '../house/rules.ts';
 
 /** Drafts that are done in one go, as the scheduler sees them. */
@@ -8,17 +8,43 @@ export interface Work {
   before: Set<number>;
   face: 'front' | 'back' | 'edge';
   onDevice: boolean;
-  opens: boolean;
-  closes: boolean;
+  /** The next work on the device, or `null`. */
+  then: number | null;
+  /** Where the hand works, mm; `null` is anywhere. */
+  at: readonly [number, number] | null;
   rank: number;
-  /** Drawn up again once the order is known: gates and tests depend on it. */
+  /** The bundle of the way back that it is drawn up from, again once the order is known: gates and tests depend on it. */
   bundle: number | null;
+}
+
+/** Work that is looked at or said rather than done with the hands: what is in hand stays there. */
+const NEUTRAL: ReadonlySet<Draft['do']> = new Set([
+  'discharge',
+  'power-off',
+  'photo',
+  'inspect',
+  'turn-over',
+  'power-on',
+  'test',
+  'gate',
+  'confirm-loss',
+]);
+
+/** What a step is done with: its tool, bare hands, or `null` where what is in hand may stay there. */
+export function heldFor(step: Pick<Draft, 'tool' | 'do'>): string | null {
+  return step.tool ?? (NEUTRAL.has(step.do) ? null : HANDS);
+}
+
+/** R12: taking up another tool costs a change, also where hands came between; putting one down costs nothing. */
+export function takesUp(tool: string | null, held: string | null): boolean {
+  return tool !== null && tool !== HANDS && tool !== held;
 }
 
 /** The work of a dive with what must come before what. */
 export class WorkList {
   readonly works: Work[] = [];
   readonly lags: Lag[] = [];
+  readonly guards: Guard[] = [];
 
   constructor(private readonly rules: HouseRules) {}
 
@@ -27,8 +53,8 @@ export class WorkList {
       drafts,
       face: 'edge',
       onDevice: true,
-      opens: false,
-      closes: false,
+      then: null,
+      at: null,
       rank: 0,
       bundle: null,
       ...rest,
@@ -37,7 +63,43 @@ export class WorkList {
     return this.works.length - 1;
   }
 
-  /** `to` begins when the waits of `from` have run. */
+  order(first: number, then: number): void {
+    if (first !== then) this.works[then]!.before.add(first);
+  }
+
+  /** Puts one work before another unless that cannot be; says whether it could. */
+  prefer(first: number, then: number): boolean {
+    if (first === then || this.precedes(then, first)) return false;
+    this.works[then]!.before.add(first);
+    return true;
+  }
+
+  /** Must `first` be done before `then`? */
+  precedes(first: number, then: number): boolean {
+    const seen = new Set<number>();
+    const stack = [then];
+    for (let at = stack.pop(); at !== undefined; at = stack.pop()) {
+      if (at === first) return true;
+      if (seen.has(at)) continue;
+      seen.add(at);
+      stack.push(...this.works[at]!.before);
+      for (const lag of this.lags) if (lag.to === at) stack.push(lag.from);
+    }
+    return false;
+  }
+
+  /** `then` is the next work on the device after `first`, unless something that it waits for waits for `first`. */
+  follow(first: number, then: number): boolean {
+    if (first === then || this.works[first]!.then !== null) return false;
+    const sooner = [...this.works[then]!.before].filter((i) => i !== first && this.works[i]!.onDevice);
+    if (sooner.some((i) => this.precedes(first, i))) return false;
+    for (const i of sooner) this.order(i, first);
+    this.order(first, then);
+    this.works[first]!.then = then;
+    return true;
+  }
+
+  /** `to` begins when the waits of `from` have run; what was heated is gone on with at once (R6). */
   lag(from: number, to: number): void {
     const { drafts } = this.works[from]!;
     const last = drafts.at(-1);
@@ -51,6 +113,7 @@ export class WorkList {
       most: heat ? least + workable : null,
       redo: heat ? (last.heat?.reheat ?? this.rules.reheat) : 0,
     });
+    if (heat) this.follow(from, to);
   }
 
   /**
@@ -63,43 +126,39 @@ export class WorkList {
       pieces.at(-1)!.push(draft);
       if (draft.waits > 0 && draft !== drafts.at(-1)) pieces.push([]);
     }
-    const indices = pieces.map((piece, k) =>
-      this.add(piece, {
-        ...rest,
-        before: k === 0 ? (rest.before ?? []) : [],
-        opens: k === pieces.length - 1 && (rest.opens ?? false),
-        closes: k === pieces.length - 1 && (rest.closes ?? false),
-      }),
-    );
+    const indices = pieces.map((piece, k) => this.add(piece, { ...rest, before: k === 0 ? (rest.before ?? []) : [] }));
     for (let k = 0; k + 1 < indices.length; k++) this.lag(indices[k]!, indices[k + 1]!);
     return { first: indices[0]!, last: indices.at(-1)! };
   }
 
-  problem(start: { face: 'front' | 'back'; open: number }): Problem {
+  problem(startFace: 'front' | 'back'): Problem {
     return {
-      tasks: this.works.map((work): Task => {
-        const tools = work.drafts.flatMap((d) => (d.tool === null ? [] : [d.tool]));
-        const changes = tools.filter((tool, i) => i > 0 && tool !== tools[i - 1]).length;
-        const last = work.drafts.at(-1);
-        return {
-          before: [...work.before],
-          hands: work.drafts.reduce((sum, d) => sum + d.seconds, 0) + changes * this.rules.toolChange,
-          firstTool: tools[0] ?? null,
-          lastTool: tools.at(-1) ?? null,
-          face: work.onDevice ? work.face : 'edge',
-          onDevice: work.onDevice,
-          holds: last && holdsDevice(last, this.rules) ? Math.max(...work.drafts.map((d) => d.waits)) : 0,
-          opens: work.opens,
-          closes: work.closes,
-          rank: work.rank,
-        };
-      }),
+      tasks: this.works.map((work) => this.task(work)),
       lags: this.lags,
+      guards: this.guards,
       toolChange: this.rules.toolChange,
       turnOver: this.rules.turnOver,
-      startFace: start.face,
+      startFace,
       startTool: null,
-      startOpen: start.open,
+    };
+  }
+
+  private task(work: Work): Task {
+    const tools = work.drafts.map(heldFor).filter((tool) => tool !== null);
+    const changes = tools.filter((tool, i) => i > 0 && takesUp(tool, tools[i - 1]!)).length;
+    const last = work.drafts.at(-1);
+    return {
+      before: [...work.before],
+      hands: work.drafts.reduce((sum, d) => sum + d.seconds, 0) + changes * this.rules.toolChange,
+      firstTool: tools[0] ?? null,
+      lastTool: tools.at(-1) ?? null,
+      face: work.onDevice ? work.face : 'edge',
+      onDevice: work.onDevice,
+      holds: last && holdsDevice(last, this.rules) ? Math.max(...work.drafts.map((d) => d.waits)) : 0,
+      then: work.then,
+      shut: work.onDevice && work.drafts.some((d) => d.do === 'heat'),
+      at: work.onDevice ? work.at : null,
+      rank: work.rank,
     };
   }
 }

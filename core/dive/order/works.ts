@@ -1,21 +1,29 @@
+import { boundsOfRegion } from '../../anatomy/index.ts';
 import type { SearchOptions } from '../../schedule/index.ts';
-import { ascentNeeds, mirrorOrder } from '../return/needs.ts';
-import { ascentSteps } from '../return/returns.ts';
+import { descentSteps } from '../entry/descent.ts';
+import { draft, type Draft } from '../entry/draft.ts';
+import type { HeatBasis } from '../entry/heating.ts';
 import type { Exchange } from '../graph/choices.ts';
-import { descentSteps, draft } from '../entry/descent.ts';
+import { keyOf } from '../graph/keys.ts';
 import { plain, rule } from '../graph/reasons.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
-import type { HeatBasis } from '../entry/heating.ts';
-import type { Bundle } from './bundles.ts';
 import type { HouseRules } from '../house/rules.ts';
+import { SECONDS } from '../house/times.ts';
+import { ascentNeeds, mirrorOrder } from '../return/needs.ts';
+import { ascentSteps, isClosing, panelOf, type Ascended } from '../return/returns.ts';
+import type { Condition, Standing } from '../types.ts';
 import { bladesOf } from './blades.ts';
+import type { Bundle } from './bundles.ts';
+import { guardLoose, guardSwung } from './guards.ts';
 import { matBundles } from './matWork.ts';
 import { naturalOrder } from './naturalOrder.ts';
 import { prepare } from './prepare.ts';
 import { doubtfulItems, renewals } from './renewals.ts';
 import { WorkList } from './workList.ts';
-import { SECONDS } from '../house/times.ts';
-import type { Condition, Standing } from '../types.ts';
+
+/** How much of what is only good order is given up, because no order keeps it all: nothing, proof before a seal, loose parts. */
+export const RELAXATIONS = ['nothing', 'proof-before-seal', 'loose-parts', 'at-once'] as const;
+export type Relaxation = (typeof RELAXATIONS)[number];
 
 /** All that one dive is made from. */
 export interface Making {
@@ -25,245 +33,469 @@ export interface Making {
   rules: HouseRules;
   condition: Condition;
   from: Standing | undefined;
+  /** Functions that the exchange loses for good. */
+  lost: readonly string[];
   options: SearchOptions;
   basis: HeatBasis;
+  relaxed: Relaxation;
+}
+
+/** Ranks of work among equally quick orders: what stands earlier in the dive goes first. */
+const RANK = {
+  prepare: -100,
+  mat: 4000,
+  turn: 5000,
+  renew: 5001,
+  inspect: 5002,
+  matBack: 5500,
+  back: 6000,
+  prove: 9000,
+};
+
+/** First and last work of a bundle on the way in. */
+type Down = { first: number; last: number };
+/** Works of a bundle on the way back: what is laid ready, the first and last of it, and the rest. */
+type Back = { ready: Down | null; main: number };
+
+/** A limb of the way back: on the device, or on the mat at the turn. */
+interface Limb {
+  onDevice: boolean;
+  needs: Map<number, Set<number>>;
+  mirrored: number[];
+  drawn: (order: readonly number[]) => Ascended;
+}
+
+export interface Works {
+  list: WorkList;
+  /** Draws gates and tests up again where they are first due in the order that was found. */
+  redraw: (order: readonly number[]) => void;
+  /** Parts that would have to be turned over with lying loose, unless they are taken out. */
+  looseIfLeft: readonly string[];
 }
 
 /**
  * All work of a dive for the scheduler: the way in, the turn, the way back and the proof. Work on the mat
  * (taking apart an assembly that is out, and putting its spare together) may fill what the device waits for.
  */
-export function worksOf(
-  { graph, exchange, rules, condition, from, closure, basis }: Making,
-  bundles: readonly Bundle[],
-  touched: readonly string[],
-): { list: WorkList; redraw: (order: readonly number[]) => void } {
-  const { model } = graph;
-  const list = new WorkList(rules);
-  const onMat = matBundles(graph, bundles, exchange);
-  const all = bundles.map((_, i) => i);
-  const main = all.filter((i) => !onMat.has(i));
-  const mat = all.filter((i) => onMat.has(i));
-  const order = (first: number, then: number) => {
-    if (first !== then) list.works[then]!.before.add(first);
-  };
-  const hasSwing = (part: string) => bundles.some((b) => b.kind === 'swing' && b.items[0] === part);
-  const isTray = (bundle: Bundle) => bundle.face === 'edge' && model.parts.get(bundle.items[0]!)?.kind === 'tray';
-
-  // Prepare.
-  const prepared = prepare(model, bundles, rules, condition, from);
-  const ready = prepared.map((d, k) => list.add([d], { rank: k - 100 }));
-  const off = prepared.findIndex((d) => d.do === 'power-off');
-  const discharge = prepared.findIndex((d) => d.do === 'discharge');
-  if (off >= 0 && discharge >= 0) list.lag(ready[discharge]!, ready[off]!);
-
-  // The way in.
-  const mayBlade = bladesOf(model, bundles, from);
-  const down = new Map<number, { first: number; last: number }>();
-  for (const i of all) {
-    const bundle = bundles[i]!;
-    if (bundle.finished) continue;
-    const onDevice = !onMat.has(i);
-    const phase = !onDevice ? 'turn' : isTray(bundle) ? 'prepare' : 'descent';
-    const drafts = descentSteps(model, bundle, phase, {
-      rules,
-      condition,
-      basis,
-      stripped: from?.stripped,
-      mayBlade: () => mayBlade(i),
-    });
-    down.set(
-      i,
-      list.addInSeries(drafts, {
-        face: onDevice ? bundle.face : 'edge',
-        onDevice,
-        rank: onDevice ? bundle.rank : 4000 + bundle.rank,
-        opens: onDevice && bundle.kind === 'swing',
-        closes: onDevice && bundle.kind === 'lift' && hasSwing(bundle.items[0]!),
-      }),
-    );
-  }
-  for (const [i, at] of down) {
-    for (const j of bundles[i]!.needs.keys()) if (down.has(j)) order(down.get(j)!.last, at.first);
-    if (!onMat.has(i) && !isTray(bundles[i]!)) for (const k of ready) order(k, at.first);
-  }
-
-  // The turn: device work of the way back waits for all of the way in.
-  const turn = list.add([], { rank: 5000 });
-  for (const i of main) if (down.has(i)) order(down.get(i)!.last, turn);
-  for (const k of ready) order(k, turn);
-  const renewWork = new Map<string, number>();
-  const contextsOf = (item: string): string[] => {
-    const found: string[] = [];
-    for (let context = model.contextOf(item); context !== null; context = model.contextOf(context)) found.push(context);
-    return found;
-  };
-  for (const d of renewals(model, bundles, exchange, rules, from)) {
-    const id = d.items[0]!;
-    const work = list.add([d], { onDevice: false, rank: 5001 });
-    renewWork.set(id, work);
-    const lift = bundles.findIndex((b) => b.kind === 'lift' && b.items[0] === id);
-    if (down.has(lift)) order(down.get(lift)!.last, work);
-    for (const i of mat)
-      if (down.has(i) && contextsOf(bundles[i]!.items[0]!).includes(id)) order(down.get(i)!.last, work);
-  }
-  const doubtful = doubtfulItems(model, closure);
-  if (doubtful.length > 0) {
-    const work = list.add(
-      [
-        draft('turn', 'inspect', doubtful, {
-          seconds: SECONDS.inspect,
-          because: [plain('mayBeDamaged')],
-          hint: 'Renew what is torn, bent or deformed.',
-        }),
-      ],
-      { rank: 5002 },
-    );
-    for (const { last } of down.values()) order(last, work);
-    order(work, turn);
-  }
-
-  // The way back, drawn up first in the order that mirrors the way in.
-  const natural = naturalOrder(bundles);
-  const openTests = touched.filter((id) => !model.anatomy.functions.find((f) => f.id === id)!.afterClosing);
-  const limb = (indices: readonly number[], phase: 'ascent' | 'turn') => {
-    const needs = ascentNeeds(graph, bundles, indices);
-    const mirrored = mirrorOrder(
-      bundles,
-      natural.filter((i) => indices.includes(i)),
-      needs,
-    );
-    const drawn = (bundleOrder: readonly number[]) =>
-      ascentSteps({
-        graph,
-        bundles,
-        order: bundleOrder,
-        rules,
-        phase,
-        replaced: new Set(exchange.targets),
-        transferred: new Set(phase === 'turn' ? exchange.transfers.map((t) => t.part) : []),
-        openTests: phase === 'ascent' ? openTests : [],
-        from,
-      });
-    return { needs, mirrored, drawn };
-  };
-  const back = new Map<number, { clean: number | null; main: number }>();
-  const limbs = [
-    { ...limb(mat, 'turn'), onDevice: false },
-    { ...limb(main, 'ascent'), onDevice: true },
-  ];
-  for (const { mirrored, drawn, onDevice } of limbs) {
-    const returns = drawn(mirrored);
-    for (const [place, i] of mirrored.entries()) {
-      const bundle = bundles[i]!;
-      const { clean, main: drafts } = returns.get(i)!;
-      const rank = (onDevice ? 6000 : 5500) + place;
-      const face = onDevice ? bundle.face : 'edge';
-      const cleanWork = clean ? list.add([clean], { face, onDevice, rank: rank - 0.5 }) : null;
-      const work = list.add(drafts, {
-        face,
-        onDevice,
-        rank,
-        bundle: i,
-        opens: onDevice && bundle.kind === 'lift' && hasSwing(bundle.items[0]!),
-        closes: onDevice && bundle.kind === 'swing',
-      });
-      back.set(i, { clean: cleanWork, main: work });
-      if (cleanWork !== null) list.lag(cleanWork, work);
-    }
-  }
-  for (const { needs, onDevice } of limbs) {
-    for (const [then, firsts] of needs) {
-      const at = back.get(then)!;
-      for (const work of at.clean === null ? [at.main] : [at.clean, at.main]) {
-        for (const first of firsts) order(back.get(first)!.main, work);
-        if (onDevice) order(turn, work);
-        else
-          for (const context of contextsOf(bundles[then]!.items[0]!))
-            if (renewWork.has(context)) order(renewWork.get(context)!, work);
-      }
-    }
-  }
-  for (const i of main) {
-    const bundle = bundles[i]!;
-    if (bundle.kind !== 'lift') continue;
-    const id = bundle.items[0]!;
-    if (renewWork.has(id)) order(renewWork.get(id)!, back.get(i)!.main);
-    for (const j of mat)
-      if (contextsOf(bundles[j]!.items[0]!).includes(id)) order(back.get(j)!.main, back.get(i)!.main);
-  }
-
-  // Prove.
-  const presses = (i: number) =>
-    list.works[i]!.drafts.filter((d) => (d.do === 'press' || d.do === 'cure') && d.waits > 0);
-  const pressed = list.works.flatMap((_, i) => (presses(i).length > 0 ? [i] : []));
-  const closed = touched.filter((id) => !openTests.includes(id) || !drawsTests(list));
-  const finals: number[] = [];
-  if (closed.length > 0) {
-    finals.push(
-      list.add(
-        [
-          draft('prove', 'power-on', [], {
-            seconds: SECONDS.powerOn,
-            because: [rule('G7')],
-            hint: 'Closed and complete.',
-          }),
-          draft('prove', 'test', closed, { seconds: closed.length * SECONDS.perTest, because: [rule('G7')] }),
-        ],
-        { rank: 9000 },
-      ),
-    );
-  }
-  const bonded = [
-    ...new Set([...(from?.pressed ?? []), ...pressed.flatMap((i) => presses(i).flatMap((d) => d.items))]),
-  ];
-  if (bonded.length > 0) {
-    const items = bonded;
-    const g6 = list.add(
-      [
-        draft('prove', 'gate', items, {
-          gate: 'G6',
-          because: [rule('G6')],
-          seconds: SECONDS.gate,
-          hint: 'The press or cure of every new bond has run its time.',
-        }),
-      ],
-      { rank: 9001 },
-    );
-    for (const i of pressed) list.lag(i, g6);
-    finals.push(g6);
-  }
-  for (const work of finals) for (const at of back.values()) order(at.main, work);
-  const g7 = list.add(
-    [
-      draft('prove', 'gate', [...touched], {
-        gate: 'G7',
-        because: [rule('G7')],
-        seconds: SECONDS.gate,
-        hint: 'Screws even, functions tested, deviations explained: sign.',
-      }),
-    ],
-    { rank: 9002 },
-  );
-  for (let i = 0; i < g7; i++) order(i, g7);
-
-  // Gates and tests belong where they are first due in the order that was found.
-  const redraw = (found: readonly number[]) => {
-    for (const { drawn, mirrored } of limbs) {
-      const bundleOrder = found.flatMap((w) => {
-        const { bundle } = list.works[w]!;
-        return bundle !== null && mirrored.includes(bundle) ? [bundle] : [];
-      });
-      for (const [i, { clean, main: drafts }] of drawn(bundleOrder)) {
-        const at = back.get(i)!;
-        list.works[at.main]!.drafts = clean && at.clean === null ? [clean, ...drafts] : drafts;
-        if (at.clean !== null) list.works[at.clean]!.drafts = clean ? [clean] : [];
-      }
-    }
-  };
-  return { list, redraw };
+export function worksOf(making: Making, bundles: readonly Bundle[], touched: readonly string[]): Works {
+  return new Drawing(making, bundles, touched).works();
 }
 
-function drawsTests(list: WorkList): boolean {
-  return list.works.some((w) => w.drafts.some((d) => d.do === 'test'));
+class Drawing {
+  private readonly list: WorkList;
+  private readonly onMat: ReadonlySet<number>;
+  private readonly main: number[];
+  private readonly mat: number[];
+  private readonly down = new Map<number, Down>();
+  private readonly back = new Map<number, Back>();
+  private readonly renewWork = new Map<string, number>();
+  private ready: number[] = [];
+  private turn = -1;
+  private finalTests = -1;
+  private readonly openTests: string[];
+  /** Functions that the way back, as it was drawn last, proves on the open device. */
+  private testedOpen: string[] = [];
+
+  constructor(
+    private readonly making: Making,
+    private readonly bundles: readonly Bundle[],
+    private readonly touched: readonly string[],
+  ) {
+    const { graph, exchange, rules, lost } = making;
+    this.list = new WorkList(rules);
+    this.onMat = matBundles(graph, bundles, exchange);
+    const all = bundles.map((_, i) => i);
+    this.main = all.filter((i) => !this.onMat.has(i));
+    this.mat = all.filter((i) => this.onMat.has(i));
+    this.openTests = touched.filter(
+      (id) => !lost.includes(id) && !graph.model.anatomy.functions.find((f) => f.id === id)!.afterClosing,
+    );
+  }
+
+  works(): Works {
+    this.prepare();
+    this.wayIn();
+    this.leaveAtOnce();
+    this.turnRound();
+    const limbs = this.limbs();
+    for (const limb of limbs) this.wayBack(limb);
+    for (const limb of limbs) this.orderBack(limb);
+    this.orderAssemblies();
+    this.isolationLast(limbs);
+    for (const { needs } of limbs) this.layAdhesive(needs);
+    this.matesAtOnce();
+    const looseIfLeft = this.guard();
+    this.prove();
+    return { list: this.list, redraw: (order) => this.redraw(limbs, order), looseIfLeft };
+  }
+
+  private get model() {
+    return this.making.graph.model;
+  }
+
+  /** Where the hand works on the items of a bundle: the middle of them. */
+  private placeOf(bundle: Bundle): readonly [number, number] | null {
+    if (bundle.face === 'edge') return null;
+    const centres = bundle.items.map((id) => {
+      const [x, y, w, h] = boundsOfRegion(this.model.accessOf(id));
+      return [x + w / 2, y + h / 2] as const;
+    });
+    const mean = (axis: 0 | 1) => centres.reduce((sum, c) => sum + c[axis], 0) / centres.length;
+    return [mean(0), mean(1)];
+  }
+
+  private isTray(bundle: Bundle): boolean {
+    return bundle.face === 'edge' && this.model.parts.get(bundle.items[0]!)?.kind === 'tray';
+  }
+
+  private prepare(): void {
+    const { rules, condition, from } = this.making;
+    const onDevice = this.main.map((i) => this.bundles[i]!);
+    const prepared = prepare(this.model, onDevice, rules, condition, from);
+    this.ready = prepared.map((d, k) => this.list.add([d], { rank: RANK.prepare + k }));
+    const at = (verb: Draft['do']) => prepared.findIndex((d) => d.do === verb);
+    if (at('power-off') >= 0 && at('discharge') >= 0)
+      this.list.lag(this.ready[at('discharge')]!, this.ready[at('power-off')]!);
+  }
+
+  private wayIn(): void {
+    const { graph, rules, condition, basis, from } = this.making;
+    const mayBlade = bladesOf(this.model, this.bundles, from);
+    const leaves = new Set(this.bundles.flatMap((b) => (b.kind === 'lift' || b.kind === 'swing' ? [b.items[0]!] : [])));
+    this.bundles.forEach((bundle, i) => {
+      if (bundle.finished) return;
+      const onDevice = !this.onMat.has(i);
+      const phase = !onDevice ? 'turn' : this.isTray(bundle) ? 'prepare' : 'descent';
+      const drafts = descentSteps(this.model, bundle, phase, {
+        rules,
+        condition,
+        basis,
+        stripped: from?.stripped,
+        isPanel: (bond) => panelOf(graph, bond) !== null,
+        staysIn: (part) => !leaves.has(part) && !from?.removed.has(part),
+        mayBlade: () => mayBlade(i),
+      });
+      const rank = onDevice ? bundle.rank : RANK.mat + bundle.rank;
+      const face = onDevice ? bundle.face : 'edge';
+      this.down.set(i, this.list.addInSeries(drafts, { face, onDevice, rank, at: this.placeOf(bundle) }));
+    });
+    for (const [i, at] of this.down) {
+      for (const j of this.bundles[i]!.needs.keys())
+        if (this.down.has(j)) this.list.order(this.down.get(j)!.last, at.first);
+      if (!this.onMat.has(i) && !this.isTray(this.bundles[i]!))
+        for (const k of this.ready) this.list.order(k, at.first);
+    }
+  }
+
+  private bundleOf(kind: Bundle['kind'], item: string): number {
+    return this.bundles.findIndex((b) => b.kind === kind && b.items.includes(item));
+  }
+
+  /** Tethers of a part, as bundles that open them. */
+  private tethersOf(part: string): number[] {
+    const { swing } = this.model.parts.get(part)!;
+    return (swing?.tether ?? []).map((id) => this.bundleOf('open', id)).filter((i) => i >= 0);
+  }
+
+  /** R5: a swung part whose last tether is opened is lifted off before anything else goes on. */
+  private leaveAtOnce(): void {
+    if (this.making.relaxed === 'at-once') return;
+    for (const i of this.main) {
+      const { kind, items, finished } = this.bundles[i]!;
+      if (kind !== 'lift' || finished) continue;
+      const tethers = this.tethersOf(items[0]!).filter((t) => this.down.has(t));
+      const natural = tethers
+        .map((t) => ({ t, rank: this.bundles[t]!.rank }))
+        .sort((a, b) => a.rank - b.rank)
+        .map(({ t }) => t);
+      // The last of them is the one that may wait longest: not the battery's.
+      const isolates = (t: number) => this.model.connectors.get(this.bundles[t]!.items[0]!)!.isolatesPower;
+      const last = natural.findLast((t) => !isolates(t)) ?? natural.at(-1);
+      if (last === undefined) continue;
+      for (const t of natural) if (t !== last) this.list.prefer(this.down.get(t)!.last, this.down.get(last)!.first);
+      this.list.follow(this.down.get(last)!.last, this.down.get(i)!.first);
+    }
+  }
+
+  /** The turn: device work of the way back waits for all of the way in. */
+  private turnRound(): void {
+    const { exchange, rules, from, closure } = this.making;
+    this.turn = this.list.add([], { rank: RANK.turn });
+    for (const i of this.main) if (this.down.has(i)) this.list.order(this.down.get(i)!.last, this.turn);
+    for (const k of this.ready) this.list.order(k, this.turn);
+    for (const d of renewals(this.model, this.bundles, exchange, rules, from)) {
+      const id = d.items[0]!;
+      const work = this.list.add([d], { onDevice: false, rank: RANK.renew });
+      this.renewWork.set(id, work);
+      const lift = this.bundleOf('lift', id);
+      if (this.down.has(lift)) this.list.order(this.down.get(lift)!.last, work);
+      for (const i of this.mat)
+        if (this.down.has(i) && this.contextsOf(i).includes(id)) this.list.order(this.down.get(i)!.last, work);
+    }
+    const doubtful = doubtfulItems(this.model, closure);
+    if (doubtful.length === 0) return;
+    const inspect = draft('turn', 'inspect', doubtful, {
+      seconds: SECONDS.inspect,
+      because: [plain('mayBeDamaged')],
+      hint: 'Renew what is torn, bent or deformed.',
+    });
+    const work = this.list.add([inspect], { rank: RANK.inspect });
+    for (const { last } of this.down.values()) this.list.order(last, work);
+    this.list.order(work, this.turn);
+  }
+
+  /** The assemblies that a bundle's item lies in, from the inside out. */
+  private contextsOf(i: number): string[] {
+    const found: string[] = [];
+    const item = this.bundles[i]!.items[0]!;
+    for (let context = this.model.contextOf(item); context !== null; context = this.model.contextOf(context))
+      found.push(context);
+    return found;
+  }
+
+  /** The way back, drawn up first in the order that mirrors the way in. */
+  private limbs(): Limb[] {
+    const { graph, exchange, rules, from } = this.making;
+    const natural = naturalOrder(this.bundles);
+    const brought = new Set(
+      this.model.anatomy.spares.filter((s) => exchange.spares.includes(s.id)).flatMap((s) => s.brings),
+    );
+    const matWork = this.mat.flatMap((i) => this.bundles[i]!.items);
+    const limb = (indices: readonly number[], onDevice: boolean): Limb => {
+      const needs = ascentNeeds(graph, this.bundles, indices);
+      const mirrored = mirrorOrder(
+        graph,
+        this.bundles,
+        natural.filter((i) => indices.includes(i)),
+        needs,
+      );
+      const drawn = (order: readonly number[]) =>
+        ascentSteps({
+          graph,
+          bundles: this.bundles,
+          order,
+          rules,
+          phase: onDevice ? 'ascent' : 'turn',
+          replaced: new Set(exchange.targets),
+          transferred: new Set(onDevice ? [] : exchange.transfers.map((t) => t.part)),
+          openTests: onDevice ? this.openTests : [],
+          brought,
+          matWork: onDevice ? matWork : [],
+          from,
+        });
+      return { onDevice, needs, mirrored, drawn };
+    };
+    return [limb(this.mat, false), limb(this.main, true)];
+  }
+
+  private wayBack({ mirrored, drawn, onDevice }: Limb): void {
+    const { returns, tested } = drawn(mirrored);
+    this.testedOpen.push(...tested);
+    for (const [place, i] of mirrored.entries()) {
+      const bundle = this.bundles[i]!;
+      const { ready, main } = returns.get(i)!;
+      const rank = (onDevice ? RANK.back : RANK.matBack) + place;
+      const common = { face: onDevice ? bundle.face : ('edge' as const), onDevice, at: this.placeOf(bundle) };
+      const laid = ready.length > 0 ? this.list.addInSeries(ready, { ...common, rank: rank - 0.5 }) : null;
+      const work = this.list.add(main, { ...common, rank, bundle: i });
+      this.back.set(i, { ready: laid, main: work });
+      if (laid) this.list.lag(laid.last, work);
+    }
+  }
+
+  private orderBack({ needs, onDevice }: Limb): void {
+    for (const [then, firsts] of needs) {
+      const { ready, main } = this.back.get(then)!;
+      for (const work of ready ? [ready.first, main] : [main]) {
+        if (onDevice) this.list.order(this.turn, work);
+        else
+          for (const context of this.contextsOf(then))
+            if (this.renewWork.has(context)) this.list.order(this.renewWork.get(context)!, work);
+      }
+      for (const first of firsts) this.list.order(this.back.get(first)!.main, main);
+    }
+  }
+
+  /** R9: adhesive is laid when what lies beneath is in, and before the plug that would be in its way is mated. */
+  private layAdhesive(needs: ReadonlyMap<number, ReadonlySet<number>>): void {
+    for (const [i, firsts] of needs) {
+      const { ready } = this.back.get(i)!;
+      if (!ready) continue;
+      const part = this.bundles[i]!.items[0]!;
+      const hung = this.bundleOf('lift', part);
+      const tethers = new Set(this.tethersOf(part));
+      if (hung >= 0 && hung !== i && this.back.has(hung)) this.list.prefer(ready.last, this.back.get(hung)!.main);
+      for (const t of tethers) if (this.back.has(t)) this.list.prefer(ready.last, this.back.get(t)!.main);
+      // Solvent and adhesive come before the battery is mated (R1), so they do not wait for what follows that.
+      for (const first of firsts)
+        if (first !== hung && !tethers.has(first) && !this.followsIsolation(first))
+          this.list.prefer(this.back.get(first)!.main, ready.first);
+    }
+  }
+
+  private isIsolation(i: number): boolean {
+    return this.making.graph.isolation.includes(keyOf(this.bundles[i]!.kind, this.bundles[i]!.items[0]!));
+  }
+
+  private followsIsolation(i: number): boolean {
+    const work = this.back.get(i)!.main;
+    return this.main.some((iso) => this.isIsolation(iso) && this.list.precedes(this.back.get(iso)!.main, work));
+  }
+
+  private orderAssemblies(): void {
+    for (const i of this.main) {
+      const bundle = this.bundles[i]!;
+      if (bundle.kind !== 'lift') continue;
+      const id = bundle.items[0]!;
+      const { ready, main } = this.back.get(i)!;
+      const sooner = ready?.first ?? main;
+      if (this.renewWork.has(id)) this.list.order(this.renewWork.get(id)!, sooner);
+      for (const j of this.mat) if (this.contextsOf(j).includes(id)) this.list.order(this.back.get(j)!.main, main);
+    }
+  }
+
+  /**
+   * R1: the battery is mated when everything that can be done before is done: what comes after it is what covers it,
+   * the open test, and the closing of the outside.
+   */
+  private isolationLast(limbs: readonly Limb[]): void {
+    const isolation = this.main.filter((i) => this.isIsolation(i)).map((i) => this.back.get(i)!.main);
+    if (isolation.length === 0) return;
+    const { order, bundles } = { order: limbs[1]!.mirrored, bundles: this.bundles };
+    const closings = this.main.filter(
+      (i) => isClosing(bundles, order, i) && this.making.graph.isOuter(bundles[i]!.items[0]!),
+    );
+    const proves = this.openTests.length > 0 && this.making.relaxed === 'nothing';
+    // A panel that something else waits for, because the other side is reached only with it closed, is closed before.
+    const late = closings.filter(
+      (i) => proves && isolation.every((iso) => this.list.prefer(iso, this.back.get(i)!.main)),
+    );
+    const outside = (i: number) =>
+      bundles[i]!.face === 'edge' ||
+      (bundles[i]!.kind !== 'open' &&
+        this.model.ownPartsOf(bundles[i]!.items[0]!).some((part) => this.making.graph.isOuter(part)));
+    const inside: number[] = [];
+    for (const i of this.main) {
+      const { ready, main } = this.back.get(i)!;
+      if (ready) inside.push(ready.first, ready.last);
+      if (!outside(i)) inside.push(main);
+    }
+    for (const work of inside)
+      for (const iso of isolation)
+        if (!this.list.prefer(work, iso)) for (const i of late) this.list.prefer(work, this.back.get(i)!.main);
+  }
+
+  /** R5: a part that is hung up again is joined by its first flex at once. */
+  private matesAtOnce(): void {
+    if (this.making.relaxed === 'at-once') return;
+    for (const i of this.main) {
+      const { kind, items } = this.bundles[i]!;
+      if (kind !== 'lift' || !this.model.parts.get(items[0]!)!.swing) continue;
+      if (this.bundleOf('swing', items[0]!) < 0) continue;
+      const hang = this.back.get(i)!.main;
+      const tethers = this.tethersOf(items[0]!).flatMap((t) => (this.back.has(t) ? [this.back.get(t)!.main] : []));
+      tethers.some((tether) => this.list.follow(hang, tether));
+    }
+  }
+
+  private guard(): string[] {
+    const { graph, from, relaxed } = this.making;
+    const sites = { graph, bundles: this.bundles, from, down: this.down, back: this.back, main: this.main };
+    this.list.guards.push(...guardSwung(sites));
+    const faces = new Set(this.list.works.filter((w) => w.onDevice && w.face !== 'edge').map((w) => w.face));
+    if (faces.size < 2 || relaxed === 'loose-parts' || relaxed === 'at-once') return [];
+    const { guards, left } = guardLoose(sites);
+    this.list.guards.push(...guards);
+    return left;
+  }
+
+  private prove(): void {
+    const { list } = this;
+    const { from } = this.making;
+    const presses = (i: number) =>
+      list.works[i]!.drafts.filter((d) => (d.do === 'press' || d.do === 'cure') && d.waits > 0);
+    const pressed = list.works.flatMap((_, i) => (presses(i).length > 0 ? [i] : []));
+    this.finalTests = list.add([], { rank: RANK.prove });
+    const finals = [this.finalTests];
+    const bonded = [
+      ...new Set([...(from?.pressed ?? []), ...pressed.flatMap((i) => presses(i).flatMap((d) => d.items))]),
+    ];
+    if (bonded.length > 0) {
+      const gate = this.gate('G6', bonded, 'The press or cure of every new bond has run its time.');
+      const g6 = list.add([gate], { rank: RANK.prove + 1 });
+      for (const i of pressed) list.lag(i, g6);
+      finals.push(g6);
+    }
+    for (const work of finals) for (const at of this.back.values()) list.order(at.main, work);
+    const asked = this.touched.filter((f) => !this.making.lost.includes(f));
+    const sign = this.gate('G7', asked, 'Screws even, functions tested, deviations explained: sign.');
+    const g7 = list.add([sign], { rank: RANK.prove + 2 });
+    for (let i = 0; i < g7; i++) list.order(i, g7);
+    this.drawFinalTests(this.testedOpen);
+  }
+
+  private gate(gate: 'G6' | 'G7', items: string[], hint: string): Draft {
+    return draft('prove', 'gate', items, { gate, because: [rule(gate)], seconds: SECONDS.gate, hint });
+  }
+
+  /** What the open device did not prove is tested on the closed one; what the exchange loses is confirmed as lost (R3). */
+  private drawFinalTests(testedOpen: readonly string[]): void {
+    const { lost } = this.making;
+    const closed = this.touched.filter((id) => !testedOpen.includes(id) && !lost.includes(id));
+    const drafts: Draft[] = [];
+    if (closed.length > 0) {
+      drafts.push(
+        draft('prove', 'power-on', [], {
+          seconds: SECONDS.powerOn,
+          because: [rule('G7')],
+          hint: 'Closed and complete.',
+        }),
+        draft('prove', 'test', closed, { seconds: closed.length * SECONDS.perTest, because: [rule('G7'), rule('R3')] }),
+      );
+    }
+    if (lost.length > 0)
+      drafts.push(
+        draft('prove', 'confirm-loss', [...lost], {
+          seconds: lost.length * SECONDS.confirmLoss,
+          because: [rule('R3')],
+          hint: 'Lost with this exchange, as agreed: see that it is so, and that the notice the device shows is the expected one.',
+        }),
+      );
+    this.list.works[this.finalTests]!.drafts = drafts;
+  }
+
+  /** Gates and tests belong where they are first due in the order that was found. */
+  private redraw(limbs: readonly Limb[], found: readonly number[]): void {
+    const tested: string[] = [];
+    for (const { drawn, mirrored } of limbs) {
+      const order = found.flatMap((w) => {
+        const { bundle } = this.list.works[w]!;
+        return bundle !== null && mirrored.includes(bundle) ? [bundle] : [];
+      });
+      const ascended = drawn(order);
+      tested.push(...ascended.tested);
+      for (const [i, { ready, main }] of ascended.returns) {
+        const at = this.back.get(i)!;
+        if (!at.ready) {
+          this.list.works[at.main]!.drafts = [...ready, ...main];
+          continue;
+        }
+        this.list.works[at.main]!.drafts = main;
+        this.redrawReady(at.ready, ready);
+      }
+    }
+    this.drawFinalTests(tested);
+  }
+
+  /** What is laid ready keeps its works: cut behind its wait as before, so that other work may still fill it. */
+  private redrawReady({ first, last }: Down, ready: readonly Draft[]): void {
+    const cut = ready.findIndex((d) => d.waits > 0) + 1;
+    if (first === last || cut === 0) {
+      this.list.works[first]!.drafts = [...ready];
+      for (let w = first + 1; w <= last; w++) this.list.works[w]!.drafts = [];
+      return;
+    }
+    this.list.works[first]!.drafts = ready.slice(0, cut);
+    this.list.works[last]!.drafts = ready.slice(cut);
+  }
 }

@@ -1,5 +1,5 @@
 import { throughExits, type Model } from '../../anatomy/index.ts';
-import { ACTION_KINDS, actionOf, keyOf } from '../graph/keys.ts';
+import { ACTION_KINDS, type ActionKind, actionOf, keyOf } from '../graph/keys.ts';
 import type { Reason } from '../graph/reasons.ts';
 import { StepGraph, type Way } from '../graph/stepGraph.ts';
 import { tellReason } from './explain.ts';
@@ -15,7 +15,14 @@ export interface Link {
   because: string;
 }
 
-const WORDS = { loosen: 'take out', open: 'open', release: 'release', swing: 'swing open', lift: 'lift off' } as const;
+const WORDS: Record<ActionKind, string> = {
+  loosen: 'take out',
+  open: 'open',
+  release: 'release',
+  ease: 'ease open',
+  swing: 'swing open',
+  lift: 'lift off',
+};
 
 const graphs = new WeakMap<Model, Map<string, StepGraph>>();
 

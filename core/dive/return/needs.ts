@@ -70,6 +70,7 @@ export function ascentNeeds(
  * @throws NoDive when `mateOrder` contradicts the geometry
  */
 export function mirrorOrder(
+  graph: StepGraph,
   bundles: readonly Bundle[],
   descent: readonly number[],
   after: ReadonlyMap<number, ReadonlySet<number>>,
@@ -82,12 +83,26 @@ export function mirrorOrder(
     // A bond is pressed and a catch snapped as soon as its part lies.
     const next = mirror.find((i) => bundles[i]!.kind === 'release' && free(i)) ?? mirror.find(free);
     if (next === undefined)
-      throw new NoDive(
-        'mateOrder',
-        'the mating order cannot be kept: it asks for a connector that is already covered by then; correct mateOrder or the layers',
+      throw matingCircle(
+        graph,
+        bundles,
+        mirror.filter((i) => !done.has(i)),
       );
     done.add(next);
     order.push(next);
   }
   return order;
+}
+
+/** Which mating order cannot be kept, and the connectors of it that wait for each other. */
+function matingCircle({ model }: StepGraph, bundles: readonly Bundle[], waiting: readonly number[]): NoDive {
+  const stuck = new Set(waiting.flatMap((i) => (bundles[i]!.kind === 'open' ? bundles[i]!.items : [])));
+  const at = model.anatomy.mateOrder.findIndex((list) => list.filter((id) => stuck.has(id)).length > 1);
+  const path = at < 0 ? 'mateOrder' : `mateOrder[${at}]`;
+  const named = (at < 0 ? [...stuck] : model.anatomy.mateOrder[at]!.filter((id) => stuck.has(id))).join(' before ');
+  return new NoDive(
+    path,
+    `this mating order cannot be kept: ${named} asks for a connector that is already covered by then; change the order of the list, or the layers of these connectors`,
+    'mating',
+  );
 }

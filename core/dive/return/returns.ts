@@ -1,15 +1,20 @@
-import type { Bond, Model, Part } from '../../anatomy/index.ts';
-import { draft, type Draft } from '../entry/descent.ts';
+import type { Bond, Model, Part, PartKind } from '../../anatomy/index.ts';
+import { draft, type Draft } from '../entry/draft.ts';
+import { wordsIn } from '../entry/motion.ts';
 import { keyOf } from '../graph/keys.ts';
 import { relation, rule, type Reason } from '../graph/reasons.ts';
 import type { StepGraph } from '../graph/stepGraph.ts';
 import { BOND_KINDS } from '../house/bondKinds.ts';
+import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import type { Caution } from '../house/cautions.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { SECONDS } from '../house/times.ts';
-import type { Bundle } from '../order/bundles.ts';
+import { deviceFaceOf, type Bundle } from '../order/bundles.ts';
 import type { GateId, Phase, Standing } from '../types.ts';
-import { fasten, layBond, seat, settle } from './steps.ts';
+import { fasten, layBond, layFoil, press, seat, snapIn } from './steps.ts';
+
+/** Kinds of spares that are worth a trial before they are bonded. Origin: common practice. */
+const TRIED_DRY: ReadonlySet<PartKind> = new Set(['display', 'battery', 'camera', 'board']);
 
 /** What the way back, or the part of it on the mat, is drawn up from. */
 export interface Ascent {
@@ -24,18 +29,28 @@ export interface Ascent {
   transferred: ReadonlySet<string>;
   /** Functions touched that can be tested before the device is closed. */
   openTests: readonly string[];
+  /** Bonds that a spare brings ready laid. */
+  brought: ReadonlySet<string>;
+  /** Connectors and screws that were undone on the mat before this limb, and have to pass their gates in it. */
+  matWork: readonly string[];
   /** Where the device stood when this plan began; `undefined` is closed. */
   from: Standing | undefined;
 }
 
-/** What one bundle becomes on the way back: cleaning, which dries while other things are done, then the rest. */
+/** What one bundle becomes on the way back: what can be laid ready before the battery is mated, then the rest. */
 export interface Return {
-  clean: Draft | null;
+  ready: Draft[];
   main: Draft[];
 }
 
+export interface Ascended {
+  returns: Map<number, Return>;
+  /** Functions that are tested before the device is closed. */
+  tested: string[];
+}
+
 /** The steps of the way back, by bundle index; gates and tests stand where this order makes them due. */
-export function ascentSteps(ascent: Ascent): Map<number, Return> {
+export function ascentSteps(ascent: Ascent): Ascended {
   return new Returns(ascent).all();
 }
 
@@ -44,7 +59,7 @@ class Returns {
   private readonly model: Model;
   private readonly gatedConnectors = new Set<string>();
   private readonly gatedScrews = new Set<string>();
-  private tested = false;
+  private tested: string[] | null = null;
   private readonly closings: number[];
   private readonly lastClosing: number | undefined;
   private readonly isolationLeft: Set<string>;
@@ -68,16 +83,20 @@ class Returns {
           : [],
     );
     this.loosened = order.flatMap((j) => (bundles[j]!.kind === 'loosen' ? bundles[j]!.items : []));
+    for (const id of ascent.matWork) {
+      if (this.model.connectors.has(id)) this.opened.push(id);
+      if (this.model.fasteners.has(id)) this.loosened.push(id);
+    }
   }
 
-  all(): Map<number, Return> {
+  all(): Ascended {
     const returns = new Map<number, Return>();
     for (const i of this.ascent.order) {
       const { kind, items } = this.ascent.bundles[i]!;
       returns.set(i, this.returnOf(i));
       this.isolationLeft.delete(keyOf(kind, items[0]!));
     }
-    return returns;
+    return { returns, tested: this.tested ?? [] };
   }
 
   private returnOf(i: number): Return {
@@ -85,58 +104,154 @@ class Returns {
     const bundle = bundles[i]!;
     const id = bundle.items[0]!;
     const base = { because: [relation('returns', id)] };
+    const only = (...main: Draft[]): Return => ({ ready: [], main });
     switch (bundle.kind) {
       case 'loosen':
-        return { clean: null, main: [fasten(this.model, bundle, phase, base)] };
+        return only(fasten(this.model, bundle, phase, base));
       case 'open':
-        return { clean: null, main: [seat(this.model, id, phase, base)] };
-      case 'release':
-        return { clean: null, main: this.closesWithItsPart(id) ? [] : settle(this.model, id, phase, rules, base) };
+        return only(seat(this.model, id, phase, base));
+      case 'release': {
+        const latch = this.model.latches.get(id);
+        if (latch) return only(...snapIn(latch, phase, base));
+        const bond = this.model.bonds.get(id)!;
+        if (!BOND_KINDS[bond.kind].joinsByItself) return only(layFoil(bond, phase, rules, base));
+        return only(...(this.closesWithItsPart(bond) ? [] : [this.pressed(bond)]));
+      }
+      case 'ease':
       case 'swing':
       case 'lift':
-        return isClosing(bundles, this.ascent.order, i) ? this.close(i) : { clean: null, main: [this.hang(i)] };
+        return isClosing(bundles, this.ascent.order, i) ? this.close(i) : only(this.hang(i));
       default:
         return bundle.kind satisfies never;
     }
   }
 
-  /** The part only comes back onto its hinge; it is closed, and gated, later. */
+  /** The part only comes back onto its hinge, or down to its gap; it is closed, and gated, later. */
   private hang(i: number): Draft {
     const part = this.partOf(i);
-    return draft(this.ascent.phase, 'swing', [part.id], {
+    const { order, bundles } = this.ascent;
+    const has = (kind: 'ease' | 'swing') =>
+      order.some((j) => bundles[j]!.kind === kind && bundles[j]!.items[0] === part.id);
+    const toGap = has('ease') && (bundles[i]!.kind === 'swing' || !has('swing'));
+    const hung = `Hang it at the ${part.swing!.hinge} edge, propped; no flex may carry the weight.`;
+    const letDown = `Let it down to a gap of ${part.swing!.gap?.width ?? 0} mm and hold it there.`;
+    return draft(this.ascent.phase, toGap ? 'ease' : 'swing', [part.id], {
       because: [relation('returns', part.id)],
-      seconds: SECONDS.swing,
-      hint: `Hang it at the ${part.swing!.hinge} edge, propped; no flex may carry the weight.`,
+      seconds: toGap ? SECONDS.easeOpen : SECONDS.swing,
+      hint: [toGap ? letDown : hung, wordsIn(part)].filter(Boolean).join(' '),
       cautions: part.glass ? ['glass'] : [],
     });
   }
 
   private close(i: number): Return {
+    const { phase, rules, from, brought } = this.ascent;
     const part = this.partOf(i);
     const bonds = this.model.anatomy.bonds.filter((b) => this.restored(i, b));
     const connectors = this.beneath(part, [...this.opened, ...this.ungated('G1', this.model.connectors)]);
     const last = i === this.lastClosing;
     const careful = part.kind === 'battery' || last;
+    const fresh = bonds.filter((b) => b.fate !== 'keep' && !from?.renewed.has(b.id));
+    const lay = (list: readonly Bond[]) => list.map((b) => layBond(this.model, b, phase, rules, brought.has(b.id)));
+    const late = (b: Bond) => BOND_KINDS[b.kind].setsAtOnce(rules) && !brought.has(b.id);
+    const test = this.openTest(part, bonds, connectors, last);
+    const trial = this.tryDry(i, part, fresh);
+    const ready = [
+      ...trial.steps,
+      ...(fresh.length > 0 || part.kind === 'battery' ? [this.clean(part, fresh.length > 0)] : []),
+      ...lay(fresh.filter((b) => !late(b))),
+    ];
     const main = [
       ...this.seatedGate(connectors),
       ...this.countedGate(part),
-      ...this.openTest(part, bonds, connectors, last),
+      ...test,
       ...(part.kind === 'battery' ? [this.lookAtCell(part)] : []),
+      ...(last && fresh.length === 0 ? [this.lookInside(part)] : []),
       ...(careful ? [this.gate('G3', [part.id], 'Nothing loose, contacts and bonding surfaces clean and dry.')] : []),
-      ...bonds
-        .filter((b) => b.fate !== 'keep' && !this.ascent.from?.renewed.has(b.id))
-        .map((b) => layBond(this.model, b, this.ascent.phase, this.ascent.rules)),
+      ...lay(fresh.filter(late)),
       ...this.takeLiners(bonds),
       ...this.linersGate(bonds),
-      this.fit(part, bonds),
+      this.fit(part, bonds, trial.why),
       // A bond is pressed as soon as its part lies.
-      ...bonds
-        .filter((b) => !BOND_KINDS[b.kind].partsByItself)
-        .flatMap((b) =>
-          settle(this.model, b.id, this.ascent.phase, this.ascent.rules, { because: [relation('returns', b.id)] }),
-        ),
+      ...bonds.filter((b) => !BOND_KINDS[b.kind].partsByItself).map((b) => this.pressed(b)),
     ];
-    return { clean: bonds.length > 0 || careful ? this.clean(part, bonds.length > 0) : null, main };
+    return { ready, main };
+  }
+
+  private pressed(bond: Bond): Draft {
+    return press(this.model, bond, this.ascent.phase, this.ascent.rules, isSeal(this.ascent.graph, bond));
+  }
+
+  /**
+   * R10: a new display, cell, camera or board is tried before its bond is made, where its plugs and the battery's can
+   * be reached then. One that is proved on its open plugs before it is sealed needs no trial of its own.
+   */
+  private tryDry(i: number, part: Part, fresh: readonly Bond[]): { steps: Draft[]; why: string } {
+    const none = { steps: [], why: '' };
+    const { rules, replaced, phase, graph } = this.ascent;
+    const bonded = fresh.some((b) => BOND_KINDS[b.kind].gated);
+    if (rules.trySpare !== 'dry' || phase !== 'ascent' || !replaced.has(part.id)) return none;
+    if (!TRIED_DRY.has(part.kind) || !bonded || (this.tested && this.tested.length > 0)) return none;
+    const isolating = this.model.anatomy.connectors.filter((c) => c.isolatesPower).map((c) => c.id);
+    const own = graph.joins(part.id).connectors.filter((id) => !this.byItself(id));
+    const plugs = [...new Set([...own, ...isolating])].filter((id) => !this.byItself(id) && this.isOpen(id, i));
+    const contacts = [...isolating, ...graph.joins(part.id).connectors].some((id) => this.byItself(id));
+    const hidden = plugs.find((id) => !this.isInReach(id, i, part.id));
+    if (contacts || hidden !== undefined) {
+      const which =
+        hidden === undefined
+          ? 'its contacts meet only when it lies in its place'
+          : `${this.model.nameOf(hidden)} is out of reach until then`;
+      return { steps: [], why: `It cannot be tried before its bond is made: ${which}.` };
+    }
+    const seconds = plugs.reduce(
+      (sum, id) => {
+        const kind = CONNECTOR_KINDS[this.model.connectors.get(id)!.kind];
+        return sum + kind.seat.seconds + kind.open.seconds;
+      },
+      SECONDS.powerOn + SECONDS.perTest + SECONDS.powerOffAfterTest,
+    );
+    const names = plugs.map((id) => this.model.nameOf(id)).join(', ');
+    return {
+      steps: [
+        draft(phase, 'try', [part.id, ...plugs], {
+          tool: 'spudger',
+          seconds,
+          because: [rule('R10')],
+          cautions: part.kind === 'battery' ? ['lithium', 'static'] : ['static'],
+          hint: `Lay it in dry, its film on. Mate ${names || 'nothing more'}; switch on, look, switch off; open the battery's plug first of all and bend it aside again.`,
+        }),
+      ],
+      why: '',
+    };
+  }
+
+  private byItself(connector: string): boolean {
+    return CONNECTOR_KINDS[this.model.connectors.get(connector)!.kind].byItself;
+  }
+
+  /** Is a connector still open when bundle `i` comes back? */
+  private isOpen(connector: string, i: number): boolean {
+    const { order, bundles } = this.ascent;
+    return order.slice(order.indexOf(i)).some((j) => bundles[j]!.kind === 'open' && bundles[j]!.items[0] === connector);
+  }
+
+  /** Can a connector be come at when bundle `i` comes back, with `tried` laid in? */
+  private isInReach(connector: string, i: number, tried: string): boolean {
+    const c = this.model.connectors.get(connector)!;
+    if (c.reachedBy) return false;
+    const there = (part: string) => part === tried || !this.isAway(part, i);
+    if (![c.from, c.to].every(there)) return false;
+    // On the other side it could be mated only by turning over what lies loose.
+    if (deviceFaceOf(this.model, connector) !== deviceFaceOf(this.model, tried)) return false;
+    return this.ascent.graph.covers.get(connector)!.every((part) => part === tried || this.isAway(part, i));
+  }
+
+  /** Is a part still off or open when bundle `i` comes back? */
+  private isAway(part: string, i: number): boolean {
+    const { order, bundles } = this.ascent;
+    return order
+      .slice(order.indexOf(i))
+      .some((j) => (bundles[j]!.kind === 'lift' || bundles[j]!.kind === 'swing') && bundles[j]!.items[0] === part);
   }
 
   private gate(gate: GateId, items: string[], hint: string): Draft {
@@ -164,12 +279,12 @@ class Returns {
   private openTest(part: Part, bonds: readonly Bond[], connectors: readonly string[], last: boolean): Draft[] {
     const { openTests, phase, rules } = this.ascent;
     const seals =
-      bonds.some((b) => BOND_KINDS[b.kind].gated) &&
-      (connectors.length > 0 || (part.within === null && part.layer === 0));
+      bonds.some((b) => BOND_KINDS[b.kind].gated) && (connectors.length > 0 || this.ascent.graph.isOuter(part.id));
     const due = seals || (last && rules.powerOnTest === 'before-sealing');
-    if (this.tested || this.isolationLeft.size > 0 || openTests.length === 0 || !due) return [];
-    this.tested = true;
-    const tests = [...openTests];
+    if (this.tested || this.isolationLeft.size > 0 || !due) return [];
+    const tests = openTests.filter((f) => this.canPass(f, part));
+    if (tests.length === 0) return [];
+    this.tested = tests;
     return [
       draft(phase, 'power-on', [], {
         seconds: SECONDS.powerOn,
@@ -177,9 +292,34 @@ class Returns {
         cautions: this.movesEmitters() ? ['emitter'] : [],
         hint: 'Everything connected, nothing sealed.',
       }),
-      draft(phase, 'test', tests, { seconds: tests.length * SECONDS.perTest, because: [rule('G4')] }),
+      draft(phase, 'test', tests, {
+        seconds: tests.length * SECONDS.perTest,
+        because: [rule('G4'), rule('R3')],
+      }),
       this.gate('G4', tests, 'Every function touched so far has passed, or is waived with a reason.'),
+      draft(phase, 'power-off', [], {
+        seconds: SECONDS.powerOffAfterTest,
+        because: [rule('R2')],
+        hint: 'Off fully before hands go in again.',
+      }),
     ];
+  }
+
+  /** R3: everything that carries a function is mated, and every part it needs is in, before `part` is closed. */
+  private canPass(f: string, part: Part): boolean {
+    const { order, bundles, graph } = this.ascent;
+    const at = order.findIndex((j) => isClosing(bundles, order, j) && bundles[j]!.items[0] === part.id);
+    const carries = (id: string) => this.model.connectors.get(id)!.carries.includes(f);
+    return !order.slice(at).some((j) => {
+      const { kind, items } = bundles[j]!;
+      const id = items[0]!;
+      if (kind === 'open') return carries(id);
+      if (kind !== 'lift' && kind !== 'swing' && kind !== 'ease') return false;
+      const tether = this.model.parts.get(id)!.swing?.tether ?? [];
+      if (graph.contactsBroken(id).some((c) => carries(c) && (kind === 'lift' || !tether.includes(c)))) return true;
+      // One that hangs on its mated tethers works; one that is still off does not.
+      return kind === 'lift' && this.model.familyOf(id).some((p) => this.model.parts.get(p)!.functions.includes(f));
+    });
   }
 
   private movesEmitters(): boolean {
@@ -197,6 +337,15 @@ class Returns {
       hint: bonded
         ? 'Take off the old adhesive; wipe surfaces and contacts; let dry at least 30 s.'
         : 'Wipe the contacts; look for anything loose; let dry.',
+    });
+  }
+
+  /** Before the last cover goes on: no solvent beside a mated battery, only eyes. */
+  private lookInside(part: Part): Draft {
+    return draft(this.ascent.phase, 'inspect', [part.id], {
+      seconds: SECONDS.inspect,
+      because: [rule('G3')],
+      hint: 'Look for anything loose inside; magnets hide screws. Rim and contacts dry.',
     });
   }
 
@@ -237,16 +386,19 @@ class Returns {
     ];
   }
 
-  private fit(part: Part, bonds: readonly Bond[]): Draft {
+  private fit(part: Part, bonds: readonly Bond[], untried: string): Draft {
     const hooks = this.model.anatomy.latches.filter((l) => l.mate === 'first' && l.joins.includes(part.id));
     const hints = [
-      hooks.length > 0
+      hooks.length > 0 && wordsIn(part) === ''
         ? `Hook the ${hooks.map((l) => l.edge).join(' and ')} edge in first, at about 20°, then lay it down along the sides.`
         : '',
       part.glass ? 'No force; flush all round.' : '',
       this.ascent.graph.contactsBroken(part.id).length > 0
         ? 'Check that the spring contacts stand up and meet their pads.'
         : '',
+      wordsIn(part),
+      part.note,
+      untried,
     ].filter(Boolean);
     const cautions: Caution[] = [];
     if (part.kind === 'battery') cautions.push('lithium');
@@ -268,11 +420,7 @@ class Returns {
 
   /** Of these items, each once, what a part hides when it lies in its place. */
   private beneath(part: Part, items: readonly string[]): string[] {
-    return [...new Set(items)].filter(
-      (id) =>
-        this.ascent.graph.covers.get(id)!.includes(part.id) ||
-        this.model.connectors.get(id)?.reachedBy?.swing === part.id,
-    );
+    return [...new Set(items)].filter((id) => this.ascent.graph.hides(part.id, id));
   }
 
   /** What was undone and made good before this plan began still has to pass its gate. */
@@ -282,8 +430,8 @@ class Returns {
     return [...from.touched].filter((id) => items.has(id) && !from.absent.has(id) && !from.gated.get(gate)?.has(id));
   }
 
-  private closesWithItsPart(id: string): boolean {
-    return this.closings.some((i) => this.restored(i, this.model.bonds.get(id) ?? null));
+  private closesWithItsPart(bond: Bond): boolean {
+    return this.closings.some((i) => this.restored(i, bond));
   }
 
   private hasBundle(id: string): boolean {
@@ -292,21 +440,15 @@ class Returns {
   }
 
   /** Bonds that come into being again when this part is laid down: those whose release it needed, and thermal ones. */
-  private restored(i: number, bond: Bond | null): boolean {
-    if (!bond || !BOND_KINDS[bond.kind].joinsByItself) return false;
+  private restored(i: number, bond: Bond): boolean {
+    if (!BOND_KINDS[bond.kind].joinsByItself) return false;
     const { bundles, order } = this.ascent;
     const divides = (j: number) => splits(this.model.familyOf(bundles[j]!.items[0]!), bond.joins);
     if (!divides(i)) return false;
     // Where two parts of a bond are both off, it closes with the one that is laid down last.
     const later = order
       .slice(order.indexOf(i) + 1)
-      .some(
-        (j) =>
-          (bundles[j]!.kind === 'lift' || bundles[j]!.kind === 'swing') &&
-          isClosing(bundles, order, j) &&
-          bond.joins.includes(bundles[j]!.items[0]!) &&
-          divides(j),
-      );
+      .some((j) => isClosing(bundles, order, j) && bond.joins.includes(bundles[j]!.items[0]!) && divides(j));
     return !later && (BOND_KINDS[bond.kind].partsByItself || this.hasBundle(bond.id));
   }
 }
@@ -316,10 +458,30 @@ function splits(family: readonly string[], joined: readonly string[]): boolean {
   return joined.some((id) => family.includes(id)) && !joined.every((id) => family.includes(id));
 }
 
-/** The move that shuts a part: for one that was swung and then lifted, the closing of the swing. */
+/** The move that shuts a part: for one that was opened in stages and then lifted, the closing of the first stage. */
 export function isClosing(bundles: readonly Bundle[], order: readonly number[], i: number): boolean {
-  const bundle = bundles[i]!;
-  if (bundle.kind === 'swing') return true;
-  if (bundle.kind !== 'lift') return false;
-  return !order.some((j) => bundles[j]!.kind === 'swing' && bundles[j]!.items[0] === bundle.items[0]);
+  const { kind, items } = bundles[i]!;
+  const has = (stage: 'ease' | 'swing') =>
+    order.some((j) => bundles[j]!.kind === stage && bundles[j]!.items[0] === items[0]);
+  switch (kind) {
+    case 'ease':
+      return true;
+    case 'swing':
+      return !has('ease');
+    case 'lift':
+      return !has('ease') && !has('swing');
+    default:
+      return false;
+  }
+}
+
+/** The panel of the outside that a bond runs along the rim of, or `null`. */
+export function panelOf(graph: StepGraph, bond: Bond): string | null {
+  if ('perimeterOf' in bond.at) return graph.isOuter(bond.at.perimeterOf) ? bond.at.perimeterOf : null;
+  return 'line' in bond.at ? (bond.joins.find((id) => graph.isOuter(id)) ?? null) : null;
+}
+
+/** R9: a seal runs round a panel of the outside; it is clamped or cured by the house rule, and nothing else is. */
+export function isSeal(graph: StepGraph, bond: Bond): boolean {
+  return panelOf(graph, bond) !== null;
 }

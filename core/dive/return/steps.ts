@@ -1,7 +1,7 @@
-import type { Bond, Model } from '../../anatomy/index.ts';
-import { draft, joinsCell, type Draft } from '../entry/descent.ts';
+import type { Bond, Latch, Model } from '../../anatomy/index.ts';
+import { draft, joinsCell, type Base as StepBase, type Draft } from '../entry/draft.ts';
 import { relation, rule } from '../graph/reasons.ts';
-import { BOND_KINDS } from '../house/bondKinds.ts';
+import { BOND_KINDS, pressingOf } from '../house/bondKinds.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import { pressTool, type HouseRules } from '../house/rules.ts';
 import { FASTENER_SECONDS, SECONDS } from '../house/times.ts';
@@ -10,7 +10,7 @@ import type { Bundle } from '../order/bundles.ts';
 import { tighteningOrder } from '../order/driving.ts';
 import type { Phase } from '../types.ts';
 
-export type Base = Pick<Draft, 'because'>;
+type Base = Pick<StepBase, 'because'>;
 
 /** Screws driven in, as the maker numbers them or crosswise. */
 export function fasten(model: Model, bundle: Bundle, phase: Phase, base: Base): Draft {
@@ -41,61 +41,74 @@ export function seat(model: Model, id: string, phase: Phase, base: Base): Draft 
     ...base,
     tool: kind.tool,
     seconds: kind.seat.seconds,
-    hint: c.isolatesPower
-      ? 'Last of all: align, press evenly, hear the snap. From here the device is live.'
-      : kind.seat.hint,
-    because: c.isolatesPower ? [rule('A7'), ...base.because] : base.because,
+    hint: [
+      c.isolatesPower
+        ? 'Last of all: align, press evenly, hear the snap. From here the device is live.'
+        : kind.seat.hint,
+      c.shape ? `Its flex lies ${c.shape}: look at the photograph of the way in.` : '',
+    ]
+      .filter(Boolean)
+      .join(' '),
+    because: c.isolatesPower ? [rule('A7'), rule('R1'), ...base.because] : base.because,
     cautions: c.isolatesPower ? ['lithium', ...kind.cautions] : [...kind.cautions],
   });
 }
 
-/** What is left of a bond or a latch once the part lies in its place: snapping in, pressing, curing. */
-export function settle(model: Model, id: string, phase: Phase, rules: HouseRules, base: Base): Draft[] {
-  const latch = model.latches.get(id);
-  if (latch) {
-    if (latch.mate === 'first') return [];
-    return [
-      draft(phase, 'press', [id], {
-        ...base,
-        seconds: latch.count * SECONDS.snapLatchEach,
-        hint: 'Press along the edge until every catch has snapped.',
-      }),
-    ];
-  }
-  const bond = model.bonds.get(id)!;
-  const kind = BOND_KINDS[bond.kind];
-  if (!kind.joinsByItself) {
-    return [
-      draft(phase, 'bond', [id], {
-        ...base,
-        seconds: kind.lay(rules).seconds,
-        hint: bond.fate === 'keep' ? 'Smooth the foil back.' : kind.lay(rules).hint,
-      }),
-    ];
-  }
-  const press = kind.press(rules);
+/** A catch that is snapped in once its part lies; hooks that were entered first need nothing more. */
+export function snapIn(latch: Latch, phase: Phase, base: Base): Draft[] {
+  if (latch.mate === 'first' || latch.letsGo === 'turned') return [];
+  const edges = latch.alsoAt.length > 0 ? `the edges ${[latch.edge, ...latch.alsoAt].join(', ')}` : 'the edge';
   return [
-    draft(phase, press.verb, [id], {
+    draft(phase, 'press', [latch.id], {
       ...base,
-      tool: press.wait > 0 ? (pressTool(rules) ?? 'clips') : null,
-      seconds: press.hands,
-      waits: press.wait,
-      cautions: joinsCell(model, bond.joins) ? ['lithium'] : press.verb === 'cure' ? ['solvent'] : [],
-      hint:
-        press.verb === 'cure' ? 'Clamp lightly and let it cure.' : 'Even pressure all along the bond; flush, no gap.',
+      seconds: latch.count * SECONDS.snapLatchEach,
+      hint: `Press along ${edges} until every catch has snapped.`,
     }),
   ];
 }
 
+/** A foil laid again over what lies beneath it. */
+export function layFoil(bond: Bond, phase: Phase, rules: HouseRules, base: Base): Draft {
+  const { seconds, hint } = BOND_KINDS[bond.kind].lay(rules);
+  return draft(phase, 'bond', [bond.id], {
+    ...base,
+    seconds,
+    hint: bond.fate === 'keep' ? 'Smooth the foil back.' : hint,
+  });
+}
+
+/** A bond pressed once its part lies (R9). */
+export function press(model: Model, bond: Bond, phase: Phase, rules: HouseRules, isSeal: boolean): Draft {
+  const { verb, hands, wait } = pressingOf(bond, rules, isSeal);
+  const laidBack = 'Lay it back whole in its old place and press it along with a fingertip.';
+  const byHand = isSeal ? 'Even pressure all along the bond; flush, no gap.' : 'Press by hand all over it; no clamp.';
+  const clamped = 'Even pressure all along the bond; flush, no gap.';
+  return draft(phase, verb, [bond.id], {
+    because: [relation('returns', bond.id), rule('R9')],
+    tool: wait > 0 ? (pressTool(rules) ?? 'clips') : null,
+    seconds: hands,
+    waits: wait,
+    cautions: joinsCell(model, bond.joins) ? ['lithium'] : verb === 'cure' ? ['solvent'] : [],
+    hint:
+      bond.fate === 'keep'
+        ? laidBack
+        : verb === 'cure'
+          ? 'Clamp lightly and let it cure.'
+          : wait > 0
+            ? clamped
+            : byHand,
+  });
+}
+
 /** A new bond laid; its liner, where it has one, stays on until its part goes down. */
-export function layBond(model: Model, bond: Bond, phase: Phase, rules: HouseRules): Draft {
+export function layBond(model: Model, bond: Bond, phase: Phase, rules: HouseRules, brought: boolean): Draft {
   const kind = BOND_KINDS[bond.kind];
   const { seconds, hint } = kind.lay(rules);
   const cell = joinsCell(model, bond.joins);
   return draft(phase, 'bond', [bond.id], {
-    seconds,
+    seconds: brought ? SECONDS.checkBrought : seconds,
     because: [relation('renews', bond.id)],
-    cautions: kind.layCautions.length > 0 ? [...kind.layCautions] : cell ? ['lithium'] : [],
-    hint,
+    cautions: brought ? [] : kind.layCautions.length > 0 ? [...kind.layCautions] : cell ? ['lithium'] : [],
+    hint: brought ? 'The spare brings it: look that it lies whole and its liner is on.' : hint,
   });
 }

@@ -1,0 +1,77 @@
+import { copyDevice, type Device } from '../device.ts';
+import { breaks, type CraftRule, type Moment } from './moment.ts';
+
+/** R4: what lets a part go last does not do so while a flex still joins it that could be opened before. */
+export const lastHold: CraftRule = (moment) => {
+  const { model, checker, step, before, after } = moment;
+  if (step.phase !== 'descent' || !['unscrew', 'release', 'cut', 'pull'].includes(step.do)) return null;
+  for (const part of model.anatomy.parts) {
+    if (part.fixed || before.removed.has(part.id) || before.swung.has(part.id)) continue;
+    if (checker.joinery(before, part.id).length === 0 || checker.joinery(after, part.id).length > 0) continue;
+    const stays = new Set([...(part.swing?.tether ?? []), ...(part.swing?.gap?.reaches ?? [])]);
+    const joins = model.anatomy.connectors.filter(
+      (c) =>
+        c.kind !== 'contact' && !after.open.has(c.id) && !stays.has(c.id) && checker.splits(part.id, [c.from, c.to]),
+    );
+    if (joins.length === 0 || !isTakenOff(moment, part.id)) continue;
+    const holds = new Set(step.items);
+    const could = checker.strip(
+      before,
+      (id) => holds.has(id) || id === part.id,
+      (d) => joins.every((c) => d.open.has(c.id)),
+    );
+    const flex = joins.find((c) => could.open.has(c.id));
+    if (flex)
+      return breaks('R4', flex.id, `${part.name} would hang on ${flex.name}; open it before the last hold lets go`);
+  }
+  return null;
+};
+
+/** Does the plan move this part at all from here on? */
+function isTakenOff({ plan, index }: Moment, part: string): boolean {
+  return plan.steps.slice(index).some((s) => (s.do === 'lift' || s.do === 'swing') && s.items.includes(part));
+}
+
+/** R5: a part whose flexes are all open does not stay on its hinge, and one that is hung up is joined at once. */
+export const noGhostHinge: CraftRule = ({ model, checker, step, before }) => {
+  if (step.do === 'gate' || step.do === 'bend-aside' || step.phase === 'turn') return null;
+  for (const id of before.swung) {
+    const { tether } = model.parts.get(id)!.swing!;
+    const flexes = tether.filter((c) => !before.absent.has(c));
+    if (flexes.length === 0 || !flexes.every((c) => before.open.has(c))) continue;
+    if (step.phase === 'ascent') {
+      if (step.do === 'connect' && step.items.some((c) => flexes.includes(c))) continue;
+      if (flexes.some((c) => checker.connect(before, c) === null))
+        return breaks('R5', id, `${checker.name(id)} hangs with no flex mated while other work goes on`);
+    } else if (!step.items.includes(id) && checker.take(before, id, 'lift', true) === null)
+      return breaks('R5', id, `${checker.name(id)} is left on its hinge with all its flexes open; lift it off`);
+  }
+  return null;
+};
+
+/** Does a part lie in its place with nothing left that holds it? */
+function isLoose(moment: Moment, d: Device, part: string): boolean {
+  const { model, checker } = moment;
+  const { fixed, within, face } = model.parts.get(part)!;
+  if (fixed || within !== null || face === 'edge' || d.absent.has(part)) return false;
+  if (d.removed.has(part) || d.swung.has(part) || d.eased.has(part)) return false;
+  const sticks = model.anatomy.bonds.some(
+    (b) => b.joins.includes(part) && !d.released.has(b.id) && !d.absent.has(b.id),
+  );
+  if (sticks || checker.joinery(d, part).length > 0) return false;
+  const over = model.anatomy.parts.filter((p) => checker.layers.covers(p.id, part));
+  if (over.some((p) => !d.removed.has(p.id) && !d.swung.has(p.id))) return false;
+  const closed = copyDevice(d);
+  closed.out.clear();
+  closed.released.clear();
+  closed.absent.clear();
+  // What nothing ever held or covered sits by its own fit.
+  return over.length > 0 || checker.joinery(closed, part).length > 0;
+}
+
+/** R8: nothing lies loose when the device is turned over. */
+export const nothingLoose: CraftRule = (moment) => {
+  if (moment.step.do !== 'turn-over') return null;
+  const loose = moment.model.anatomy.parts.find((p) => isLoose(moment, moment.before, p.id));
+  return loose ? breaks('R8', loose.id, `${loose.name} lies loose; take it out or hold it before turning over`) : null;
+};

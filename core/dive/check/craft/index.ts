@@ -1,0 +1,33 @@
+import type { CraftName } from '../../types.ts';
+import { heatByItself, keptWhole, pressedAsNeeded, priedWherePossible, triedDry } from './bonds.ts';
+import { lastHold, noGhostHinge, nothingLoose } from './holding.ts';
+import type { CraftRule } from './moment.ts';
+import { oneGo } from './places.ts';
+import { drawnDownWhereNeeded, matedLast, offBeforeHands, testsThatPass } from './power.ts';
+
+/**
+ * Where each rule of good work is kept by the checker. `craft` is asked of plans only; `law` is asked of every step in
+ * the run as well, by `Checker`; `whole` is asked of a plan as a whole, by `needless`.
+ */
+export const CRAFT_RULES: Record<CraftName, CraftRule | 'law' | 'whole'> = {
+  R1: matedLast,
+  R2: offBeforeHands,
+  R3: testsThatPass,
+  R4: lastHold,
+  R5: noGhostHinge,
+  R6: heatByItself,
+  R7: keptWhole,
+  R8: nothingLoose,
+  R9: pressedAsNeeded,
+  R10: triedDry,
+  R11: 'whole',
+  R12: oneGo,
+  R13: drawnDownWhereNeeded,
+  R14: priedWherePossible,
+  R15: 'law',
+};
+
+export const CRAFT_OF_STEPS: readonly CraftRule[] = Object.values(CRAFT_RULES).filter(
+  (rule) => typeof rule === 'function',
+);
+export type { Moment } from './moment.ts';

@@ -1,0 +1,47 @@
+import type { Model } from '../../../anatomy/index.ts';
+import type { Plan, Step } from '../../types.ts';
+import { broken, type Checker, type Found } from '../checker.ts';
+import type { Device, Violation } from '../device.ts';
+
+/** One step of a plan as the rules of good work see it: the device before and after it, and the plan around it. */
+export interface Moment {
+  model: Model;
+  checker: Checker;
+  plan: Plan;
+  step: Step;
+  /** Its place in the plan, from 0. */
+  index: number;
+  before: Device;
+  after: Device;
+}
+
+/** A rule of good work: what the step breaks, or `null`. */
+export type CraftRule = (moment: Moment) => Found;
+
+export const breaks = (rule: Violation['rule'], item: string, message: string): Found => broken(rule, item, message);
+
+/** Steps on the device itself, in their order; work on the mat goes on beside them. */
+export const isOnDevice = (step: Step): boolean => step.phase !== 'turn';
+
+/** Is an item, or the part it belongs to, of the outside or the edge: a cover, its screws, its seal, a tray? */
+export function isOutside({ model, checker }: Pick<Moment, 'model' | 'checker'>, id: string): boolean {
+  const found = model.items.get(id);
+  if (!found) return false;
+  const outer = (part: string) => checker.layers.outside(part) || model.parts.get(part)!.face === 'edge';
+  if (model.faceOf(id) === 'edge') return true;
+  switch (found.type) {
+    case 'part':
+      return outer(id);
+    case 'fastener':
+      return found.item.holds.some(outer);
+    case 'connector':
+      return false;
+    default:
+      return found.item.joins.some(outer);
+  }
+}
+
+const GLUE_VERBS: ReadonlySet<Step['do']> = new Set(['cut', 'pull', 'solvent', 'heat']);
+
+/** Does this step heat, soak, cut or pull a bond? */
+export const worksBond = (step: Step): boolean => GLUE_VERBS.has(step.do);

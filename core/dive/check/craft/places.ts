@@ -1,0 +1,24 @@
+import { breaks, type CraftRule } from './moment.ts';
+
+/** R12: the screws of one part with one driver are driven in one go, as far as they can be reached. */
+export const oneGo: CraftRule = ({ model, checker, step, after, plan, index }) => {
+  if (step.do !== 'unscrew' && step.do !== 'fasten') return null;
+  const next = plan.steps[index + 1];
+  const first = model.fasteners.get(step.items[0]!)!;
+  const like = (id: string) => {
+    const f = model.fasteners.get(id);
+    return (
+      f && f.drive === first.drive && f.kind === first.kind && f.face === first.face && sameParts(f.holds, first.holds)
+    );
+  };
+  if (next && next.do === step.do && next.items.some(like)) return null;
+  const later = plan.steps.slice(index + 1).flatMap((s) => (s.do === step.do && s.phase === step.phase ? s.items : []));
+  const left = later.find(
+    (id) => like(id) && (step.do === 'unscrew' ? checker.loosen(after, id) : checker.fasten(after, id)) === null,
+  );
+  return left ? breaks('R12', left, `${left} is left for later although the driver is in hand`) : null;
+};
+
+function sameParts(a: readonly string[], b: readonly string[]): boolean {
+  return a.length === b.length && a.every((id) => b.includes(id));
+}

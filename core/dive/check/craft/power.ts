@@ -1,0 +1,97 @@
+import { toolOf } from '../../house/tools.ts';
+import type { Step } from '../../types.ts';
+import type { Device } from '../device.ts';
+import { breaks, isOutside, type CraftRule, type Moment } from './moment.ts';
+
+const undone = (d: Device): string[] => [...d.out, ...d.open, ...d.removed, ...d.swung, ...d.eased];
+
+/** Bonds that set as soon as they are laid, and so are laid when their part goes down. */
+function setsAtOnce({ model, plan }: Moment, bond: string): boolean {
+  const { kind } = model.bonds.get(bond)!;
+  return (
+    kind === 'glue' || kind === 'thermal' || kind === 'foil' || (kind === 'tape' && plan.rules.seal === 'liquid-glue')
+  );
+}
+
+/** R1: what could be done before the battery is mated is done before. */
+export const matedLast: CraftRule = (moment) => {
+  const { model, checker, step, before, after, plan, index } = moment;
+  if (step.phase !== 'ascent' || !checker.isolated(before) || checker.isolated(after)) return null;
+  const isolating = new Set(model.anatomy.connectors.filter((c) => c.isolatesPower).flatMap((c) => [c.id, c.from]));
+  const mates = (id: string) => isolating.has(id) && step.items.includes(id);
+  const could = checker.restore(before, (id) => mates(id) || isOutside(moment, id));
+  const left = undone(before).find((id) => !mates(id) && !undone(could).includes(id) && !before.absent.has(id));
+  if (left) return breaks('R1', left, `${checker.name(left)} could be put back before the battery is mated`);
+  for (const later of plan.steps.slice(index + 1)) {
+    if (later.phase !== 'ascent') continue;
+    if (later.do === 'clean') {
+      const early = later.items.find((id) => laidBare(moment, id));
+      if (early) return breaks('R1', early, `solvent is used on ${checker.name(early)} beside a mated battery`);
+    }
+    const bond =
+      later.do === 'bond' ? later.items.find((id) => !setsAtOnce(moment, id) && !isLate(moment, id)) : undefined;
+    if (bond) return breaks('R1', bond, `${checker.name(bond)} could be laid before the battery is mated`);
+  }
+  return null;
+};
+
+/** Is all that a part is bonded to in its place already, so that its surfaces can be cleaned before the battery is mated? */
+function laidBare(moment: Moment, part: string): boolean {
+  const { model, before } = moment;
+  const family = new Set(model.familyOf(part));
+  return model.anatomy.bonds
+    .filter((b) => b.joins.some((id) => family.has(id)) && before.released.has(b.id))
+    .every((b) => b.joins.every((id) => family.has(id) || !before.removed.has(id)));
+}
+
+/** A bond to a part that itself goes in only after the battery is mated. */
+function isLate({ model, before }: Moment, bond: string): boolean {
+  const away = model.bonds.get(bond)!.joins.filter((id) => before.removed.has(id) || before.swung.has(id));
+  return away.length > 1;
+}
+
+const WET: ReadonlySet<Step['do']> = new Set(['heat', 'solvent', 'clean']);
+
+/** R2: after the open test nothing inside is worked with steel, heat or solvent unless the battery is off again. */
+export const offBeforeHands: CraftRule = (moment) => {
+  const { checker, step, before, plan, index } = moment;
+  if (step.phase !== 'ascent' || checker.isolated(before)) return null;
+  const tested = plan.steps.slice(0, index).some((s) => s.phase === 'ascent' && s.do === 'test');
+  if (!tested) return null;
+  const steel = step.tool !== null && toolOf(step.tool).conductive;
+  if (!steel && !WET.has(step.do)) return null;
+  const inner = step.items.find((id) => !isOutside(moment, id));
+  return inner
+    ? breaks('R2', inner, `${checker.name(inner)} is worked on after the open test with the battery mated`)
+    : null;
+};
+
+/** R3: a function is tested when everything that carries it is mated and in; what is lost is never asked for. */
+export const testsThatPass: CraftRule = ({ checker, step, before, plan }) => {
+  if (step.do !== 'test') return null;
+  for (const f of step.items) {
+    if (plan.losses.some((l) => l.function === f))
+      return breaks('R3', f, `${f} is lost with this exchange and cannot be asked for as a pass`);
+    const missing = checker.cannotPass(before, f);
+    if (missing) return breaks('R3', f, `${f} cannot pass while ${checker.name(missing)} is open or off`);
+  }
+  return null;
+};
+
+/** R13: the cell is drawn down where it is heated, pried or lifted from glue, and not otherwise. */
+export const drawnDownWhereNeeded: CraftRule = ({ model, step, plan }) => {
+  if (step.do !== 'discharge') return null;
+  const cell = (id: string) => model.parts.get(id)?.kind === 'battery';
+  const asks = plan.steps.some(
+    (s) =>
+      s.phase !== 'turn' &&
+      (s.do === 'heat' || s.items.some((id) => s.phase === 'descent' && model.bonds.get(id)?.joins.some(cell))),
+  );
+  if (!asks) return breaks('R13', 'discharge', 'the cell is neither heated, pried nor lifted from glue');
+  const { charge, dark } = plan.condition;
+  const { volts, milliampHours } = model.anatomy.battery;
+  // From the charge down to 25 %, unknown counting as full (common practice).
+  const wattHours = dark ? 0 : (volts * milliampHours * Math.max(0, (charge ?? 100) - 25)) / 100_000;
+  const fastest = wattHours > 0 && step.waits === 0;
+  return fastest ? breaks('R13', 'discharge', 'the charge of the cell is not waited for') : null;
+};

@@ -1,0 +1,177 @@
+import { bondLength, type Bond, type Model } from '../../anatomy/index.ts';
+import { CUT_SECONDS, wayUnder } from '../../opening/index.ts';
+import { BOND_KINDS, RELEASES, type ReleaseMethod } from '../house/bondKinds.ts';
+import type { Caution } from '../house/cautions.ts';
+import type { HouseRules } from '../house/rules.ts';
+import { SECONDS } from '../house/times.ts';
+import { releaseMethod } from '../order/bundles.ts';
+import type { Condition, Phase } from '../types.ts';
+import { draft, joinsCell, type Base, type Draft } from './draft.ts';
+import { cuttingOf, heatingOf, type HeatBasis } from './heating.ts';
+
+function isGlass(model: Model, joins: readonly string[]): boolean {
+  return joins.some((id) => model.parts.get(id)?.glass);
+}
+
+/** What the steps of a bundle hang on besides the bundle itself. */
+export interface DescentSetting {
+  rules: HouseRules;
+  condition: Condition;
+  basis: HeatBasis;
+  /** Fasteners that only an extractor draws. */
+  stripped?: ReadonlySet<string> | undefined;
+  /** Does this bond run along the rim of a panel of the outside? */
+  isPanel: (bond: Bond) => boolean;
+  /** Does this part stay in its place while the device is opened? */
+  staysIn: (part: string) => boolean;
+  /** Whether a metal blade may be used: nothing is open yet, or the device is isolated by then, whatever the order (A5). Asked only where a blade would be. */
+  mayBlade: () => boolean;
+}
+
+/** The steps by which one bond is let go on the way in. */
+export function releaseBond(model: Model, id: string, phase: Phase, setting: DescentSetting, base: Base): Draft[] {
+  const bond = model.bonds.get(id)!;
+  const lithium: Caution[] = joinsCell(model, bond.joins) ? ['lithium'] : [];
+  const method = releaseMethod(model, bond, setting.rules);
+  switch (method) {
+    case 'peel':
+      return [
+        draft(phase, 'release', [id], { ...base, seconds: SECONDS.peelFoil, hint: 'Peel slowly from a corner.' }),
+      ];
+    case 'lift-off':
+      return [draft(phase, 'release', [id], { ...base, seconds: SECONDS.liftOffPad, hint: liftOffWords(model, bond) })];
+    case 'pull':
+      return [
+        draft(phase, 'pull', [id], {
+          ...base,
+          tool: null,
+          seconds: bond.tabs.length * SECONDS.pullPerTab,
+          cautions: lithium,
+          hint: BOND_KINDS[bond.kind].pull,
+        }),
+      ];
+    default:
+      return new Seam(model, bond, phase, setting, base).steps(method);
+  }
+}
+
+function liftOffWords(model: Model, bond: Bond): string {
+  const stays = bond.staysOn === null ? 'the side it keeps to' : model.nameOf(bond.staysOn);
+  return `It is kept: ease it off whole, without cutting or stretching it; it stays on ${stays}.`;
+}
+
+/** A bond that is softened, soaked or neither, and then cut: outside along its seam, inside by sliding under. */
+class Seam {
+  private readonly cell: boolean;
+  private readonly glass: boolean;
+  private readonly panel: boolean;
+
+  constructor(
+    private readonly model: Model,
+    private readonly bond: Bond,
+    private readonly phase: Phase,
+    private readonly setting: DescentSetting,
+    private readonly base: Base,
+  ) {
+    this.cell = joinsCell(model, bond.joins);
+    this.glass = isGlass(model, bond.joins);
+    // R14: only a panel of the outside is raised by a cup and cut along its rim.
+    this.panel = !this.cell && setting.isPanel(bond);
+  }
+
+  steps(method: Exclude<ReleaseMethod, 'peel' | 'pull' | 'lift-off'>): Draft[] {
+    const { rules, condition, basis } = this.setting;
+    const soaks = method === 'solvent-and-cut' || method === 'heat-solvent-and-cut';
+    const heating = RELEASES[method].heats
+      ? heatingOf(this.model, this.bond, rules, method === 'heat-solvent-and-cut', basis)
+      : null;
+    const cutting = this.panel
+      ? cuttingOf(this.model, this.bond, rules, condition.crackedGlass, heating?.setting ?? null)
+      : null;
+    const gap = this.panel && 'perimeterOf' in this.bond.at ? [this.gap(cutting)] : [];
+    const soak = soaks ? [this.soak()] : [];
+    // Softened, the seam is parted before solvent goes in; unsoftened, the solvent comes first.
+    const between = heating ? [...gap, ...soak] : [...soak, ...gap];
+    return [...(heating ? [this.heat(heating)] : []), ...between, this.cut(cutting)];
+  }
+
+  private heat(heating: ReturnType<typeof heatingOf>): Draft {
+    return draft(this.phase, 'heat', [this.bond.id], {
+      ...this.base,
+      tool: this.setting.rules.heat,
+      seconds: heating.hands,
+      waits: heating.wait,
+      cautions: ['hot', 'lithium'],
+      hint: heating.hint,
+      heat: heating.setting,
+    });
+  }
+
+  private soak(): Draft {
+    return draft(this.phase, 'solvent', [this.bond.id], {
+      ...this.base,
+      tool: 'solvent-dropper',
+      seconds: SECONDS.solvent,
+      waits: SECONDS.solventWait,
+      cautions: this.cell ? ['solvent', 'lithium'] : ['solvent'],
+      hint: 'A few drops along the seam; let it creep. No heat while it is wet.',
+    });
+  }
+
+  private gap(cutting: ReturnType<typeof cuttingOf>): Draft {
+    const { rules, condition, mayBlade } = this.setting;
+    // Where a cup has no room, the way that has takes its place.
+    const way = cutting?.gap.way ?? rules.firstGap;
+    const common = { ...this.base, seconds: SECONDS.gap, cautions: this.glass ? (['glass'] as Caution[]) : [] };
+    const known = cutting?.gap.how;
+    if (way === 'thin-blade') {
+      // A5: the blade is metal; it may part the rim from outside, but not go into a live device.
+      const blade = mayBlade();
+      const plastic = blade ? '' : ' Here it is a plastic pick: the device may be open and live by now.';
+      return draft(this.phase, 'gap', [this.bond.id], {
+        ...common,
+        tool: blade ? 'thin-blade' : 'pick',
+        hint: (known ?? 'At the frame, never between the glass and its rim; no deeper than the rim.') + plastic,
+      });
+    }
+    const tape = condition.crackedGlass && this.glass ? ' The cup holds on the clear tape.' : '';
+    return draft(this.phase, 'gap', [this.bond.id], {
+      ...common,
+      tool: way,
+      hint: `${known ?? 'Lift until a hairline shows, no more.'} Then set a pick.${tape}`,
+    });
+  }
+
+  private cut(cutting: ReturnType<typeof cuttingOf>): Draft {
+    const length = bondLength(this.bond, (part) => this.model.parts.get(part)!.outline);
+    const each = this.cell ? SECONDS.pryGluePerCentimetre : CUT_SECONDS.perCentimetre;
+    const curved = this.bond.joins.some((id) => this.model.parts.get(id)?.curved)
+      ? ' The glass curves at its rim: hold the pick flat.'
+      : '';
+    const cautions: Caution[] = [];
+    if (this.glass) cautions.push('glass');
+    if (this.cell) cautions.push('lithium');
+    return draft(this.phase, 'cut', [this.bond.id], {
+      ...this.base,
+      tool: 'pick',
+      seconds: cutting ? Math.round(cutting.seconds) : Math.round((length / 10) * each),
+      cautions,
+      hint: (cutting ? cutting.hint : this.panel ? this.alongRim() : this.slideUnder()) + curved,
+    });
+  }
+
+  private alongRim(): string {
+    const depth = 'width' in this.bond.at ? ` The bond is ${this.bond.at.width} mm wide: no deeper than it needs.` : '';
+    return `Run along the seam and leave a second pick behind you.${depth}`;
+  }
+
+  private slideUnder(): string {
+    const way = wayUnder(this.model, this.bond, this.setting.staysIn);
+    if (!way) return 'Slide a plastic card under it slowly, flat, from the side with most room.';
+    const begins = way.reach >= 1 ? `: the glue begins ${way.reach.toFixed(0)} mm in` : ': the glue begins there';
+    const never = this.cell
+      ? ' Both hands, a plastic card kept flat; never a metal lever, and do not bend the cell.'
+      : '';
+    return `Slide a plastic card under ${this.model.nameOf(way.part)} from the ${way.edge} edge${begins} and is ${way.across.toFixed(0)} mm across.${never} Computed, no promise: stop at any resistance.`;
+  }
+}

@@ -1,0 +1,90 @@
+import type { Part } from '../../anatomy/index.ts';
+import { keyOf } from '../graph/keys.ts';
+import type { StepGraph } from '../graph/stepGraph.ts';
+import { reaches } from './precedence.ts';
+import type { Bundle } from './bundles.ts';
+
+/** Notes that one bundle had better come before another, unless that cannot be. */
+type Habit = (first: number, then: number) => void;
+
+/**
+ * Good order of the way in that geometry does not demand: power is isolated as soon as it can be reached; a part's
+ * flexes are opened before what holds it, so that nothing hangs on them (R4); a seam is cut when the screws of its
+ * part are out; flexes are opened in the reverse of their mating order.
+ */
+export function addHabits(graph: StepGraph, bundles: Bundle[]): void {
+  const habit: Habit = (first, then) => {
+    if (first !== then && !bundles[then]!.needs.has(first) && !reaches(bundles, first, then))
+      bundles[then]!.needs.set(first, { physical: false });
+  };
+  seamsAfterScrews(graph, bundles, habit);
+  isolationFirst(graph, bundles, habit);
+  flexesBeforeHolds(graph, bundles, habit);
+  reverseOfMating(graph, bundles, habit);
+}
+
+function seamsAfterScrews({ model }: StepGraph, bundles: readonly Bundle[], habit: Habit): void {
+  bundles.forEach((bundle, then) => {
+    const bond = bundle.kind === 'release' ? model.bonds.get(bundle.items[0]!) : undefined;
+    if (!bond) return;
+    bundles.forEach((other, first) => {
+      if (other.kind === 'loosen' && model.fasteners.get(other.items[0]!)!.holds.some((id) => bond.joins.includes(id)))
+        habit(first, then);
+    });
+  });
+}
+
+function isolationFirst(graph: StepGraph, bundles: readonly Bundle[], habit: Habit): void {
+  for (const key of graph.isolation) {
+    const isolation = bundles.findIndex((b) => keyOf(b.kind, b.items[0]!) === key);
+    if (isolation < 0) continue;
+    // A part that is lifted off its last flex (R5) does not wait for what that flex has to be opened for.
+    const leavesSooner = (bundle: Bundle) =>
+      bundle.kind === 'lift' &&
+      (graph.model.parts.get(bundle.items[0]!)!.swing?.tether ?? []).some((id) => {
+        const tether = bundles.findIndex((b) => b.kind === 'open' && b.items[0] === id);
+        return tether >= 0 && reaches(bundles, isolation, tether);
+      });
+    bundles.forEach((bundle, then) => {
+      if (bundle.face !== 'edge' && !leavesSooner(bundle)) habit(isolation, then);
+    });
+  }
+}
+
+function flexesBeforeHolds(graph: StepGraph, bundles: readonly Bundle[], habit: Habit): void {
+  const { model } = graph;
+  bundles.forEach((bundle, then) => {
+    if (bundle.kind !== 'loosen' || bundle.face === 'edge') return;
+    const held = new Set(
+      bundle.items.flatMap((id) => model.fasteners.get(id)!.holds).flatMap((id) => model.familyOf(id)),
+    );
+    bundles.forEach((other, first) => {
+      if (other.kind !== 'open') return;
+      const c = model.connectors.get(other.items[0]!)!;
+      if (held.has(c.from) !== held.has(c.to)) habit(first, then);
+    });
+  });
+  const swings = (part: Part) => bundles.some((b) => b.kind === 'swing' && b.items[0] === part.id);
+  bundles.forEach((bundle) => {
+    if (bundle.kind !== 'lift' && bundle.kind !== 'swing') return;
+    const part = model.parts.get(bundle.items[0]!)!;
+    // A tether stays until its part stands open.
+    const stays = new Set(swings(part) ? [...part.swing!.tether, ...(part.swing!.gap?.reaches ?? [])] : []);
+    const flexes = bundles.flatMap((b, i) =>
+      b.kind === 'open' && !stays.has(b.items[0]!) && graph.joins(part.id).connectors.includes(b.items[0]!) ? [i] : [],
+    );
+    const holds = bundles.flatMap((b, i) =>
+      b.kind === 'release' && graph.holdsOf(part.id).includes(b.items[0]!) ? [i] : [],
+    );
+    for (const flex of flexes) for (const hold of holds) habit(flex, hold);
+  });
+}
+
+function reverseOfMating({ model }: StepGraph, bundles: readonly Bundle[], habit: Habit): void {
+  for (const list of model.anatomy.mateOrder) {
+    const present = list
+      .map((id) => bundles.findIndex((b) => b.kind === 'open' && b.items[0] === id))
+      .filter((i) => i >= 0);
+    for (let i = 0; i + 1 < present.length; i++) habit(present[i + 1]!, present[i]!);
+  }
+}
