@@ -368,6 +368,9 @@ export class Checker {
     if (!d.open.has(id)) return broken('A7', id, `${c.name} is seated already`);
     const gone = [c.from, c.to].find((p) => this.away(d, p, this.model.contextOf(id)));
     if (gone) return broken('A7', gone, `${this.name(gone)} is not there to be connected`);
+    const hung = [...d.swung, ...d.eased].find((p) => this.splits(p, [c.from, c.to]) && !this.staysMated(d, p, id));
+    if (hung)
+      return broken('A7', hung, `${this.name(hung)} is closed before ${c.name} is mated: it is no tether of it`);
     const above = this.unreachable(d, id);
     if (above) return above;
     const early = c.beneath.find((other) => !d.open.has(other) && d.touched.has(other));
@@ -389,6 +392,12 @@ export class Checker {
     } else if (c.kind === 'solder' && !this.isolated(d))
       return broken('A4', id, `${c.name} is soldered and the device is live`);
     return this.returnsOutOfTurn(d, id);
+  }
+
+  /** May this connector be mated while a part hangs open as it does? */
+  private staysMated(d: Device, part: string, id: string): boolean {
+    const swing = this.model.parts.get(part)!.swing!;
+    return swing.tether.includes(id) || (d.eased.has(part) && (swing.gap?.reaches.includes(id) ?? false));
   }
 
   private put(d: Device, id: string, how: 'ease' | 'swing' | 'close', up?: Step['face']): Found {

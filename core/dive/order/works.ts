@@ -328,13 +328,20 @@ class Drawing {
       for (const t of tethers) if (this.back.has(t)) this.list.prefer(ready.last, this.back.get(t)!.main);
       // Solvent and adhesive come before the battery is mated (R1), so they do not wait for what follows that.
       for (const first of firsts)
-        if (first !== hung && !tethers.has(first) && !this.followsIsolation(first))
+        if (first !== hung && !tethers.has(first) && !this.followsIsolation(first) && !this.isOutside(first))
           this.list.prefer(this.back.get(first)!.main, ready.first);
     }
   }
 
   private isIsolation(i: number): boolean {
     return this.making.graph.isolation.includes(keyOf(this.bundles[i]!.kind, this.bundles[i]!.items[0]!));
+  }
+
+  /** Is a bundle work on the outside of the device, or on its edge: a cover, its screws, its catches, a tray? */
+  private isOutside(i: number): boolean {
+    const { kind, face, items } = this.bundles[i]!;
+    if (face === 'edge') return true;
+    return kind !== 'open' && this.model.ownPartsOf(items[0]!).some((part) => this.making.graph.isOuter(part));
   }
 
   private followsIsolation(i: number): boolean {
@@ -370,15 +377,11 @@ class Drawing {
     const late = closings.filter(
       (i) => proves && isolation.every((iso) => this.list.prefer(iso, this.back.get(i)!.main)),
     );
-    const outside = (i: number) =>
-      bundles[i]!.face === 'edge' ||
-      (bundles[i]!.kind !== 'open' &&
-        this.model.ownPartsOf(bundles[i]!.items[0]!).some((part) => this.making.graph.isOuter(part)));
     const inside: number[] = [];
     for (const i of this.main) {
       const { ready, main } = this.back.get(i)!;
       if (ready) inside.push(ready.first, ready.last);
-      if (!outside(i)) inside.push(main);
+      if (!this.isOutside(i)) inside.push(main);
     }
     for (const work of inside)
       for (const iso of isolation)

@@ -54,13 +54,16 @@ const WET: ReadonlySet<Step['do']> = new Set(['heat', 'solvent', 'clean']);
 
 /** R2: after the open test nothing inside is worked with steel, heat or solvent unless the battery is off again. */
 export const offBeforeHands: CraftRule = (moment) => {
-  const { checker, step, before, plan, index } = moment;
+  const { model, checker, step, before, plan, index } = moment;
   if (step.phase !== 'ascent' || checker.isolated(before)) return null;
-  const tested = plan.steps.slice(0, index).some((s) => s.phase === 'ascent' && s.do === 'test');
-  if (!tested) return null;
+  const test = plan.steps.slice(0, index).findIndex((s) => s.phase === 'ascent' && s.do === 'test');
+  if (test < 0) return null;
   const steel = step.tool !== null && toolOf(step.tool).conductive;
   if (!steel && !WET.has(step.do)) return null;
-  const inner = step.items.find((id) => !isOutside(moment, id));
+  // What lies on a part that itself goes in only now could not be done before.
+  const fresh = new Set(plan.steps.slice(test, index).flatMap((s) => (s.do === 'fit' ? s.items : [])));
+  const waits = (id: string) => model.ownPartsOf(id).some((part) => fresh.has(part));
+  const inner = step.items.find((id) => !isOutside(moment, id) && !waits(id));
   return inner
     ? breaks('R2', inner, `${checker.name(inner)} is worked on after the open test with the battery mated`)
     : null;
