@@ -1,8 +1,18 @@
 import { readFile } from 'node:fs/promises';
-import { modelOf, parseJson, readAnatomyText, type Fault, type Model } from '../core/anatomy/index.ts';
 import {
+  modelOf,
+  parseJson,
+  readAnatomyText,
+  warningsOf,
+  worthFilling,
+  type Fault,
+  type Model,
+} from '../core/anatomy/index.ts';
+import {
+  CAUTIONS,
   DEFAULT_RULES,
   depthTable,
+  explain,
   NoDive,
   planDive,
   reachFaults,
@@ -11,6 +21,7 @@ import {
   toolName,
   type HouseRules,
   type Plan,
+  type Step,
 } from '../core/dive/index.ts';
 import { NoHeat } from '../core/heat/index.ts';
 import { NoCut } from '../core/opening/index.ts';
@@ -18,7 +29,7 @@ import { classesOf, dangerTable, lookAlikes, readPieces, sortSpill, trayPlan } f
 import { minutes } from '../core/units/index.ts';
 import { backup, restore } from './data.ts';
 import { cut, heat } from './opening.ts';
-import { parse, Stop, USAGE } from './usage.ts';
+import { numberOf, parse, Stop, USAGE } from './usage.ts';
 
 const tell = (faults: readonly Fault[]): string => faults.map((f) => `${f.path}: ${f.message}`).join('\n');
 
@@ -44,16 +55,44 @@ async function rulesAt(path: string | undefined): Promise<HouseRules> {
   return reading.value;
 }
 
+/** One step as the screen shows it: live or not, its cautions, its heat setting and how it is done. */
+function stepText(model: Model, s: Step): string[] {
+  const items = s.items.map((id) => stepItemName(model, s, id)).join(', ');
+  const waits = s.waits > 0 ? `, waits ${minutes(s.waits)}` : '';
+  const head = [
+    String(s.n).padStart(3),
+    s.phase.padEnd(8),
+    (s.gate ?? s.do).padEnd(13),
+    s.live ? 'LIVE' : '    ',
+    `${items || '-'}  [${toolName(s.tool)}${waits}]`,
+    s.because.map((b) => explain(model, b)).join('; '),
+  ];
+  const indent = ' '.repeat(5);
+  return [
+    head.join('  '),
+    ...(s.heat
+      ? [`${indent}set ${s.heat.set} °C on the ${s.heat.source}${s.heat.computed ? '' : ', the usual setting'}`]
+      : []),
+    ...(s.hint ? [`${indent}${s.hint}`] : []),
+    ...s.cautions.map((c) => `${indent}! ${CAUTIONS[c]}`),
+  ];
+}
+
+/** What the plan is least of, and how much of that is proved. */
+function optimalityText({ optimality: { cost, lowerBound, proved } }: Plan): string {
+  const over = 'over every order of these steps and every way in that was found';
+  if (proved) return `proved: no quicker than ${minutes(cost)} ${over}`;
+  return `not proved: ${minutes(cost)}, and no quicker than ${minutes(lowerBound)} ${over}`;
+}
+
 function planText(model: Model, plan: Plan): string {
-  const lines = plan.steps.map((s) => {
-    const items = s.items.map((id) => stepItemName(model, s, id)).join(', ');
-    return `${String(s.n).padStart(3)}  ${s.phase.padEnd(8)} ${(s.gate ?? s.do).padEnd(13)} ${items || '-'}  [${toolName(s.tool)}${s.waits ? `, waits ${minutes(s.waits)}` : ''}]  ${s.because.join('; ')}`;
-  });
   const t = plan.totals;
   return [
-    ...lines,
+    ...plan.steps.flatMap((s) => stepText(model, s)),
     `hands ${minutes(t.hands)}, waits ${minutes(t.waits)}, ${t.screws} screws, ${t.connectors} connectors, ${t.toolChanges} tool changes, ${t.turnOvers} turn-overs`,
+    optimalityText(plan),
     `renew: ${plan.renew.join(', ')}`,
+    ...plan.changes.map((change) => `note: ${change}`),
     ...plan.losses.map((l) => `lost: ${l.function}, ${l.because}. ${l.remedy}`),
   ].join('\n');
 }
@@ -80,13 +119,21 @@ async function run(argv: string[]): Promise<string> {
   }
   if (command === 'check') {
     const reading = readAnatomyText(await textOf(path));
-    const faults = reading.ok ? reachFaults(modelOf(reading.value)) : reading.faults;
+    const model = reading.ok ? modelOf(reading.value) : null;
+    const faults = reading.ok ? reachFaults(model!) : reading.faults;
     if (faults.length > 0)
       throw new Stop(1, tell(faults), values.json ? `${JSON.stringify({ faults }, null, 2)}\n` : '');
-    const a = reading.ok ? reading.value : null;
+    const { parts, fasteners, connectors, bonds } = model!.anatomy;
+    const warnings = warningsOf(model!);
+    const hints = worthFilling(model!);
+    const counts = `${parts.length} parts, ${fasteners.length} fasteners, ${connectors.length} connectors, ${bonds.length} bonds`;
     return show(
-      { faults: [] },
-      `${path}: no faults; ${a!.parts.length} parts, ${a!.fasteners.length} fasteners, ${a!.connectors.length} connectors, ${a!.bonds.length} bonds; every part can be reached and refitted`,
+      { faults: [], warnings, worthFilling: hints },
+      [
+        ...warnings.map((w) => `warning: ${w.path}: ${w.message}`),
+        ...hints.map((h) => `worth filling: ${h.path}: ${h.message}`),
+        `${path}: no faults; ${counts}; every part can be reached and refitted`,
+      ].join('\n'),
     );
   }
   if (command === 'plan') {
@@ -97,7 +144,11 @@ async function run(argv: string[]): Promise<string> {
       {
         replace: values.replace.split(','),
         ...(values.spare ? { spares: values.spare.split(',') } : {}),
-        condition: { crackedGlass: values.cracked ?? false },
+        condition: {
+          crackedGlass: values.cracked ?? false,
+          charge: values.charge === undefined ? null : numberOf('charge', values.charge, 100, 0, 100),
+          dark: values.dark ?? false,
+        },
       },
       await rulesAt(values.rules),
     );

@@ -2,7 +2,8 @@ import { parseArgs } from 'node:util';
 
 export const USAGE = `usage: npm run nibrel -- <command>
   check <anatomy.json> [--json]
-  plan <anatomy.json> --replace <part>[,<part>] [--spare <id>[,<id>]] [--cracked] [--rules <rules.json>] [--json]
+  plan <anatomy.json> --replace <part>[,<part>] [--spare <id>[,<id>]] [--cracked] [--charge 60] [--dark]
+    [--rules <rules.json>] [--json]
   depth <anatomy.json> [--rules <rules.json>] [--json]
   screws <anatomy.json> [--json]
   tray <anatomy.json> --replace <part>[,<part>] [--wells 4x6] [--trays 1] [--json]
@@ -44,6 +45,8 @@ export function parse(argv: string[]) {
       spare: { type: 'string' },
       rules: { type: 'string' },
       cracked: { type: 'boolean' },
+      charge: { type: 'string' },
+      dark: { type: 'boolean' },
       wells: { type: 'string' },
       trays: { type: 'string' },
       bond: { type: 'string' },

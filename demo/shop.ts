@@ -29,6 +29,8 @@ export interface DemoJob {
   complaint: string;
   outside: string;
   crackedGlass: boolean;
+  /** Percent when it was taken in; `null` was not read. */
+  charge: number | null;
   triage: ('swollen' | 'hot' | 'punctured' | 'burnt')[];
   replace: string[];
   spares: string[];
@@ -45,6 +47,7 @@ export const JOBS: DemoJob[] = [
     complaint: 'Empty by noon, warm when charging.',
     outside: 'Two scratches on the frame, glass whole.',
     crackedGlass: false,
+    charge: 41,
     triage: [],
     replace: ['battery'],
     spares: ['battery-new'],
@@ -57,6 +60,7 @@ export const JOBS: DemoJob[] = [
     complaint: 'Main camera shakes and will not focus.',
     outside: 'Cover worn at one corner.',
     crackedGlass: false,
+    charge: 63,
     triage: [],
     replace: ['main-camera'],
     spares: ['main-camera-new'],
@@ -69,6 +73,7 @@ export const JOBS: DemoJob[] = [
     complaint: 'Dropped on tiles: display dark in one corner.',
     outside: 'Glass cracked at the lower left.',
     crackedGlass: true,
+    charge: 30,
     triage: [],
     replace: ['display'],
     spares: ['display-bare'],
@@ -81,6 +86,7 @@ export const JOBS: DemoJob[] = [
     complaint: 'Battery lasts half a day.',
     outside: 'Clean.',
     crackedGlass: false,
+    charge: 22,
     triage: [],
     replace: ['battery'],
     spares: ['battery-new'],
@@ -93,6 +99,7 @@ export const JOBS: DemoJob[] = [
     complaint: 'Back cover lifts; found it so after a night on the charger.',
     outside: 'Cover pushed out along one side.',
     crackedGlass: false,
+    charge: 55,
     triage: ['swollen'],
     replace: [],
     spares: [],
@@ -105,6 +112,7 @@ export const JOBS: DemoJob[] = [
     complaint: 'Picture has green lines since a fall.',
     outside: 'Back glass whole, frame scuffed.',
     crackedGlass: false,
+    charge: 38,
     triage: [],
     replace: ['display'],
     spares: ['display-full'],
@@ -117,6 +125,7 @@ export const JOBS: DemoJob[] = [
     complaint: 'Fan rattles and stops.',
     outside: 'Clean; kickstand stiff.',
     crackedGlass: false,
+    charge: 47,
     triage: [],
     replace: ['fan'],
     spares: ['fan-new'],
@@ -129,6 +138,7 @@ export const JOBS: DemoJob[] = [
     complaint: 'Thermal camera shows stripes.',
     outside: 'Muddy; flap torn.',
     crackedGlass: false,
+    charge: 26,
     triage: [],
     replace: ['thermal-camera'],
     spares: [],
@@ -141,6 +151,7 @@ export const JOBS: DemoJob[] = [
     complaint: 'Lower half of the picture is missing.',
     outside: 'Keys worn.',
     crackedGlass: false,
+    charge: 70,
     triage: [],
     replace: ['display'],
     spares: ['display-new'],
@@ -153,6 +164,7 @@ export const JOBS: DemoJob[] = [
     complaint: 'Charges only when the plug is held.',
     outside: 'Lint in the port.',
     crackedGlass: false,
+    charge: 34,
     triage: [],
     replace: ['port'],
     spares: ['port-new'],

@@ -34,7 +34,7 @@ function seedJob(services: Services, demo: DemoJob, by: string, now: number): vo
       : planDive(services.anatomies.modelOf(anatomy.id, revision), {
           replace: demo.replace,
           spares: demo.spares,
-          condition: { crackedGlass: demo.crackedGlass },
+          condition: { crackedGlass: demo.crackedGlass, charge: demo.charge },
         });
   const { customer, complaint, outside, crackedGlass, triage } = demo;
   const job = services.jobs.create(

@@ -16,6 +16,7 @@ export const VERB_WORDS: Record<Verb, string> = {
   unscrew: 'Unscrew',
   disconnect: 'Disconnect',
   release: 'Release',
+  ease: 'Ease open',
   swing: 'Swing open',
   lift: 'Lift off',
   pull: 'Pull',
@@ -35,6 +36,8 @@ export const VERB_WORDS: Record<Verb, string> = {
   solder: 'Solder',
   gate: 'Gate',
   test: 'Test',
+  try: 'Try dry',
+  'confirm-loss': 'See what is lost',
   'power-on': 'Power on',
   renew: 'Renew',
 };
@@ -105,6 +108,7 @@ export function tradeOf(step: Pick<Step, 'do'>): Trade {
     case 'cure':
     case 'solvent':
       return 'bond';
+    case 'ease':
     case 'swing':
     case 'lift':
     case 'fit':
@@ -117,6 +121,8 @@ export function tradeOf(step: Pick<Step, 'do'>): Trade {
     case 'gate':
       return 'gate';
     case 'test':
+    case 'try':
+    case 'confirm-loss':
     case 'power-on':
       return 'test';
     default:

@@ -2,6 +2,7 @@ export * from './types.ts';
 export { completed } from './complete.ts';
 export { blankAnatomy } from './blank.ts';
 export { anatomySchema } from './schema.ts';
+export { warningsOf, worthFilling } from './warnings.ts';
 export { faultsOf, findCycle } from './faults.ts';
 export { readAnatomy, readAnatomyText, parseJson, faultsOfJoi, type Reading } from './read.ts';
 export { modelOf, nameOfItem, placementsOf, throughExits, type Model } from './model.ts';

@@ -7,6 +7,7 @@ import { plain, rule, type Reason } from './graph/reasons.ts';
 import type { Closure, StepGraph, Way } from './graph/stepGraph.ts';
 import { DEFAULT_RULES, withToolsAtHand, type HouseRules } from './house/rules.ts';
 import { bundlesOf, deviceFaceOf } from './order/bundles.ts';
+import { addHabits } from './order/habits.ts';
 import { numberSteps, totalsOf } from './order/number.ts';
 import { RELAXATIONS, worksOf, type Making, type Relaxation } from './order/works.ts';
 import { lossesOf, renewed, touchedFunctions } from './report/outcome.ts';
@@ -201,6 +202,7 @@ class Planner {
     const { model } = graph;
     const { from } = this.request;
     const bundles = bundlesOf(graph, closure, rules);
+    addHabits(graph, bundles);
     const touched = touchedFunctions(graph, closure, bundles, from);
     const losses = lossesOf(model, bundles, exchange);
     const functions = new Set(model.anatomy.functions.map((f) => f.id));

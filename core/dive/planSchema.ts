@@ -16,7 +16,11 @@ export const planSchema = Joi.object({
   replace: ids.required(),
   spares: ids.required(),
   rules: rulesSchema.required(),
-  condition: Joi.object({ crackedGlass: Joi.boolean().required() }).required(),
+  condition: Joi.object({
+    crackedGlass: Joi.boolean().required(),
+    charge: Joi.number().min(0).max(100).allow(null).default(null),
+    dark: Joi.boolean().default(false),
+  }).required(),
   steps: Joi.array()
     .items(
       Joi.object({

@@ -1,7 +1,7 @@
 import { type Context, Hono } from 'hono';
 import Joi from 'joi';
 import type { Anatomy } from '../../core/anatomy/index.ts';
-import type { DiveRequest, HouseRules, Plan } from '../../core/dive/index.ts';
+import type { Condition, DiveRequest, HouseRules, Plan } from '../../core/dive/index.ts';
 import { TRIAGE, type TriageFinding, type UnlistedDevice } from '../../core/jobs/index.ts';
 import {
   lastChange,
@@ -25,6 +25,10 @@ const diveSchema = {
   replace: Joi.array().items(id).max(50).required(),
   spares: Joi.array().items(id).max(50).default([]),
   crackedGlass: Joi.boolean().default(false),
+  /** Percent; `null` is not known and counts as full. Left out, as the plan before says. */
+  charge: Joi.number().min(0).max(100).allow(null),
+  /** Dark or dead, so that its cell cannot be drawn down. */
+  dark: Joi.boolean(),
   /** A set of house rules; left out, the shop's chosen one. */
   rules: Joi.string().max(64),
 };
@@ -68,6 +72,8 @@ interface Dive {
   replace: string[];
   spares: string[];
   crackedGlass: boolean;
+  charge?: number | null;
+  dark?: boolean;
   rules?: string;
 }
 interface By {
@@ -107,8 +113,9 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
 
   const rulesOf = (set: string | undefined): HouseRules =>
     (set === undefined ? ruleSets.chosen() : ruleSets.get(set)).rules;
-  const dive = (anatomy: Anatomy, r: Dive): Promise<Plan> => {
-    const request: DiveRequest = { replace: r.replace, spares: r.spares, condition: { crackedGlass: r.crackedGlass } };
+  const dive = (anatomy: Anatomy, r: Dive, before: Partial<Condition> = {}): Promise<Plan> => {
+    const { crackedGlass, charge = before.charge ?? null, dark = before.dark ?? false } = r;
+    const request: DiveRequest = { replace: r.replace, spares: r.spares, condition: { crackedGlass, charge, dark } };
     return pool.run('plan', { anatomy, request, rules: rulesOf(r.rules) });
   };
   const who = (c: Context<Env>, said: By) => nameOf(c.get('who'), technicians, sessions, said);
@@ -168,7 +175,7 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
       throw new Problem(409, { error: 'this device is in no list; it has no anatomy to plan on' });
     if (state.startedAt) throw new Problem(409, { error: 'the dive has begun; its plan stays as it is' });
     const seen = changeSeen(c);
-    const plan = await dive(context.model.anatomy, request);
+    const plan = await dive(context.model.anatomy, request, context.plan.condition);
     const names = plan.replace.map((part) => context.model.nameOf(part)).join(', ');
     await jobs.plan(job.id, plan, `planned for ${names}`, who(c, request), seen);
     return c.json(jobs.fileOf(job.id));

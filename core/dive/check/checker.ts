@@ -233,8 +233,11 @@ export class Checker {
         if (this.model.bonds.get(id)?.kind === 'foil') d.released.delete(id);
         break;
       case 'press':
-        if (this.model.latches.has(id)) d.released.delete(id);
+      case 'cure': {
+        const bond = this.model.bonds.get(id);
+        if (this.model.latches.has(id) || (bond && this.joined(d, bond))) d.released.delete(id);
         break;
+      }
       case 'test':
         d.proved.add(id);
         break;
@@ -248,8 +251,11 @@ export class Checker {
   private join(d: Device, id: string, forGood: boolean): void {
     for (const c of this.contacts(id)) if (!d.removed.has(c.from) && !d.removed.has(c.to)) d.open.delete(c.id);
     if (!forGood) return;
-    for (const b of this.model.anatomy.bonds) if (b.kind !== 'foil' && this.joined(d, b)) d.released.delete(b.id);
-    for (const l of this.model.anatomy.latches) if (l.mate === 'first' && this.joined(d, l)) d.released.delete(l.id);
+    for (const b of this.model.anatomy.bonds)
+      if (b.kind !== 'foil' && this.splits(id, b.joins) && this.joined(d, b)) d.released.delete(b.id);
+    // Hooks entered first, and what snaps by itself as its part is turned in.
+    for (const l of this.model.anatomy.latches)
+      if ((l.mate === 'first' || l.letsGo === 'turned') && this.joined(d, l)) d.released.delete(l.id);
   }
 
   /** All that a bond or latch joins lies in its place, `laid` taken as laid down; the assembly around it may be anywhere. */

@@ -124,6 +124,7 @@ function loosen(model: Model, bundle: Bundle, phase: Phase, base: Base): Draft {
   hints.push(...atAPinch(fasteners));
   return draft(phase, kind === 'clip' ? 'release' : 'unscrew', bundle.items, {
     ...base,
+    because: fasteners.length > 1 ? [...base.because, rule('R12')] : base.because,
     seconds: fasteners.length * FASTENER_SECONDS[kind],
     hint: hints.join(' '),
   });

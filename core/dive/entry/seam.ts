@@ -1,5 +1,6 @@
 import { bondLength, type Bond, type Model } from '../../anatomy/index.ts';
 import { CUT_SECONDS, wayUnder } from '../../opening/index.ts';
+import { rule } from '../graph/reasons.ts';
 import { BOND_KINDS, RELEASES, type ReleaseMethod } from '../house/bondKinds.ts';
 import type { Caution } from '../house/cautions.ts';
 import type { HouseRules } from '../house/rules.ts';
@@ -39,7 +40,14 @@ export function releaseBond(model: Model, id: string, phase: Phase, setting: Des
         draft(phase, 'release', [id], { ...base, seconds: SECONDS.peelFoil, hint: 'Peel slowly from a corner.' }),
       ];
     case 'lift-off':
-      return [draft(phase, 'release', [id], { ...base, seconds: SECONDS.liftOffPad, hint: liftOffWords(model, bond) })];
+      return [
+        draft(phase, 'release', [id], {
+          ...base,
+          because: [...base.because, rule('R7')],
+          seconds: SECONDS.liftOffPad,
+          hint: liftOffWords(model, bond),
+        }),
+      ];
     case 'pull':
       return [
         draft(phase, 'pull', [id], {
@@ -98,6 +106,7 @@ class Seam {
   private heat(heating: ReturnType<typeof heatingOf>): Draft {
     return draft(this.phase, 'heat', [this.bond.id], {
       ...this.base,
+      because: [...this.base.because, rule('R6')],
       tool: this.setting.rules.heat,
       seconds: heating.hands,
       waits: heating.wait,
@@ -153,6 +162,7 @@ class Seam {
     if (this.cell) cautions.push('lithium');
     return draft(this.phase, 'cut', [this.bond.id], {
       ...this.base,
+      because: this.panel ? this.base.because : [...this.base.because, rule('R14')],
       tool: 'pick',
       seconds: cutting ? Math.round(cutting.seconds) : Math.round((length / 10) * each),
       cautions,

@@ -6,7 +6,6 @@ import { BOND_KINDS, RELEASES, type ReleaseMethod } from '../house/bondKinds.ts'
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { driverFor } from '../house/tools.ts';
-import { addHabits } from './habits.ts';
 import { tighteningOrder, shortestPath } from './driving.ts';
 
 /** Actions that are one step at the bench: the like screws of one part, or a single other action. */
@@ -108,10 +107,7 @@ export function bundlesOf(graph: StepGraph, closure: Closure, rules: HouseRules)
     const apart = circle
       .map((b) => groupOf(graph.model, closure, closure.actions.get(keyOf('loosen', b.items[0]!))!, false))
       .filter((group) => !split.has(group));
-    if (apart.length === 0) {
-      addHabits(graph, bundles);
-      return bundles;
-    }
+    if (apart.length === 0) return bundles;
     for (const group of apart) split.add(group);
   }
 }

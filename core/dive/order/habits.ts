@@ -1,5 +1,6 @@
 import type { Part } from '../../anatomy/index.ts';
 import { keyOf } from '../graph/keys.ts';
+import { rule, uniqueReasons, type Reason } from '../graph/reasons.ts';
 import type { StepGraph } from '../graph/stepGraph.ts';
 import { reaches } from './precedence.ts';
 import type { Bundle } from './bundles.ts';
@@ -21,6 +22,11 @@ export function addHabits(graph: StepGraph, bundles: Bundle[]): void {
   isolationFirst(graph, bundles, habit);
   flexesBeforeHolds(graph, bundles, habit);
   reverseOfMating(graph, bundles, habit);
+}
+
+/** Notes why a bundle stands where it does, once. */
+function because(bundle: Bundle, reason: Reason): void {
+  bundle.because = uniqueReasons([...bundle.because, reason]);
 }
 
 function seamsAfterScrews({ model }: StepGraph, bundles: readonly Bundle[], habit: Habit): void {
@@ -76,7 +82,10 @@ function flexesBeforeHolds(graph: StepGraph, bundles: readonly Bundle[], habit: 
     const holds = bundles.flatMap((b, i) =>
       b.kind === 'release' && graph.holdsOf(part.id).includes(b.items[0]!) ? [i] : [],
     );
-    for (const flex of flexes) for (const hold of holds) habit(flex, hold);
+    for (const flex of flexes) {
+      for (const hold of holds) habit(flex, hold);
+      if (holds.some((hold) => reaches(bundles, hold, flex))) because(bundles[flex]!, rule('R4'));
+    }
   });
 }
 

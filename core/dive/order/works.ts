@@ -5,7 +5,7 @@ import { draft, type Draft } from '../entry/draft.ts';
 import type { HeatBasis } from '../entry/heating.ts';
 import type { Exchange } from '../graph/choices.ts';
 import { keyOf } from '../graph/keys.ts';
-import { plain, rule } from '../graph/reasons.ts';
+import { plain, rule, uniqueReasons } from '../graph/reasons.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { SECONDS } from '../house/times.ts';
@@ -213,7 +213,9 @@ class Drawing {
       const last = natural.findLast((t) => !isolates(t)) ?? natural.at(-1);
       if (last === undefined) continue;
       for (const t of natural) if (t !== last) this.list.prefer(this.down.get(t)!.last, this.down.get(last)!.first);
-      this.list.follow(this.down.get(last)!.last, this.down.get(i)!.first);
+      if (!this.list.follow(this.down.get(last)!.last, this.down.get(i)!.first)) continue;
+      for (const d of this.list.works[this.down.get(i)!.first]!.drafts)
+        d.because = uniqueReasons([...d.because, rule('R5')]);
     }
   }
 

@@ -66,7 +66,14 @@ export function depthTable(model: Model, rules: HouseRules = DEFAULT_RULES): Dep
 
 /** Faults of reach: every part must have a dive that the checker finds sound. */
 export function reachFaults(model: Model, rules: HouseRules = DEFAULT_RULES): Fault[] {
+  const told = new Set<string>();
   return plansOf(model, rules, 0, 'usual').flatMap(({ part, plan, error }): Fault[] => {
+    // A mating order that no dive keeps is the fault of its list, told once.
+    if (error?.kind === 'mating') {
+      if (told.has(error.path)) return [];
+      told.add(error.path);
+      return [{ path: error.path, message: error.message }];
+    }
     const at = model.anatomy.parts.findIndex((p) => p.id === part);
     const path = at < 0 ? (error?.path ?? 'parts') : `parts[${at}]`;
     if (!plan) return [{ path, message: at < 0 ? error!.message : `${part} ${error!.message}` }];

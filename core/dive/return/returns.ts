@@ -115,7 +115,10 @@ class Returns {
         if (latch) return only(...snapIn(latch, phase, base));
         const bond = this.model.bonds.get(id)!;
         if (!BOND_KINDS[bond.kind].joinsByItself) return only(layFoil(bond, phase, rules, base));
-        return only(...(this.closesWithItsPart(bond) ? [] : [this.pressed(bond)]));
+        if (this.closesWithItsPart(bond)) return only();
+        const fresh = bond.fate !== 'keep' && !this.ascent.from?.renewed.has(bond.id);
+        const brought = this.ascent.brought.has(bond.id);
+        return only(...(fresh ? [layBond(this.model, bond, phase, rules, brought)] : []), this.pressed(bond));
       }
       case 'ease':
       case 'swing':
@@ -263,9 +266,9 @@ class Returns {
       (id) => !this.gatedConnectors.has(id) && this.model.connectors.get(id)!.kind !== 'contact',
     );
     for (const id of fresh) this.gatedConnectors.add(id);
-    return fresh.length > 0
-      ? [this.gate('G1', fresh, 'Every connector below is seated: run a fingertip over each.')]
-      : [];
+    if (fresh.length === 0) return [];
+    const gate = this.gate('G1', fresh, 'Every connector below is seated: run a fingertip over each.');
+    return [{ ...gate, because: [...gate.because, rule('R15')] }];
   }
 
   private countedGate(part: Part): Draft[] {

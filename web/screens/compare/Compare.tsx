@@ -8,6 +8,7 @@ import {
   type HouseRules,
   type Plan,
   type Step,
+  type Condition,
 } from '../../../core/dive/index.ts';
 import type { JobFile, RuleSet } from '../../../core/jobs/index.ts';
 import { minutes } from '../../../core/units/index.ts';
@@ -39,19 +40,19 @@ function usePlanned(
   replace: readonly string[],
   side: Side | null,
   rules: HouseRules | null,
-  crackedGlass: boolean,
+  condition: Partial<Condition>,
 ): { outcome: Outcome; stop: () => void; again: () => void } {
   const [outcome, setOutcome] = useState<Outcome>({ state: 'working', progress: null });
   const [round, setRound] = useState(0);
   const [job, setJob] = useState<Job<unknown> | null>(null);
-  const wanted = JSON.stringify([replace, side?.spares, rules, crackedGlass]);
+  const wanted = JSON.stringify([replace, side?.spares, rules, condition]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: `wanted` stands for everything the plan depends on
   useEffect(() => {
     if (!model || !rules || !side) return;
     setOutcome({ state: 'working', progress: null });
     const made = planInWorker(
       model.anatomy,
-      { replace: [...replace], spares: Object.values(side.spares), condition: { crackedGlass } },
+      { replace: [...replace], spares: Object.values(side.spares), condition },
       rules,
       (progress) => setOutcome({ state: 'working', progress }),
     );
@@ -102,9 +103,9 @@ export default function Compare() {
     ]);
   }, [sets, chosen, job, model, sides]);
   const rulesOf = (side: Side | undefined) => sets?.find((s) => s.id === side?.set)?.rules ?? null;
-  const cracked = job?.crackedGlass ?? false;
-  const first = usePlanned(model, replace, sides?.[0] ?? null, rulesOf(sides?.[0]), cracked);
-  const second = usePlanned(model, replace, sides?.[1] ?? null, rulesOf(sides?.[1]), cracked);
+  const condition = useMemo(() => ({ ...job?.plan?.condition, crackedGlass: job?.crackedGlass ?? false }), [job]);
+  const first = usePlanned(model, replace, sides?.[0] ?? null, rulesOf(sides?.[0]), condition);
+  const second = usePlanned(model, replace, sides?.[1] ?? null, rulesOf(sides?.[1]), condition);
   const plans = [first, second].map(({ outcome }) => (outcome.state === 'planned' ? outcome.plan : null));
   const difference = useMemo(
     () => (plans[0] && plans[1] ? comparePlans(plans[0], plans[1]) : null),
@@ -119,7 +120,7 @@ export default function Compare() {
     try {
       adopt(
         await api<JobFile>(`/jobs/${job.id}/plan`, {
-          json: { replace, spares: Object.values(side.spares), crackedGlass: cracked, rules: side.set },
+          json: { replace, spares: Object.values(side.spares), crackedGlass: condition.crackedGlass, rules: side.set },
           ifMatch: lastChange(events),
         }),
       );

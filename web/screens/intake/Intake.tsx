@@ -7,6 +7,7 @@ import type { RuleSet } from '../../../core/jobs/index.ts';
 import { TRIAGE, type AnatomySummary, type JobFile, type TriageFinding } from '../../../core/jobs/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, Loading, Measure, ProblemNote } from '../../controls/index.tsx';
+import { chargeOf, ChargeFields } from './ChargeFields.tsx';
 import { Devices, deviceOf, UnlistedFields, type Unlisted } from './Devices.tsx';
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
 import { DiveProfile } from '../../drawing/DiveProfile.tsx';
@@ -30,6 +31,9 @@ export default function Intake() {
   const [complaint, setComplaint] = useState('');
   const [outside, setOutside] = useState('');
   const [cracked, setCracked] = useState(false);
+  /** Percent, as it stands in the field; empty is not known. */
+  const [charge, setCharge] = useState('');
+  const [dark, setDark] = useState(false);
   const [photos, setPhotos] = useState<string[]>([]);
   const [replace, setReplace] = useState<string[]>([]);
   const [spares, setSpares] = useState<Record<string, string>>({});
@@ -47,7 +51,8 @@ export default function Intake() {
   const stop = FINDINGS.filter((f) => findings[f]);
   const asked = FINDINGS.every((f) => findings[f] !== undefined);
   const chosenSpares = replace.flatMap((part) => (spares[part] ? [spares[part]] : []));
-  const request = { replace, spares: chosenSpares, crackedGlass: cracked };
+  const condition = { crackedGlass: cracked, charge: chargeOf(charge), dark };
+  const request = { replace, spares: chosenSpares, ...condition };
   const wanted = JSON.stringify({ anatomy: anatomyId, ...request });
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: `wanted` stands for the request
@@ -58,11 +63,7 @@ export default function Intake() {
     }
     if (!model || !rules) return;
     setPlanning(true);
-    const work = planInWorker(
-      model.anatomy,
-      { replace, spares: chosenSpares, condition: { crackedGlass: cracked } },
-      rules,
-    );
+    const work = planInWorker(model.anatomy, { replace, spares: chosenSpares, condition }, rules);
     work.result.then(
       (made) => {
         setPlanning(false);
@@ -203,6 +204,7 @@ export default function Intake() {
               />
               Glass is cracked
             </label>
+            <ChargeFields charge={charge} dark={dark} onCharge={setCharge} onDark={setDark} />
             <div className="flex flex-wrap items-center gap-3">
               <label className="inline-flex min-h-12 cursor-pointer items-center gap-2 rounded-lg bg-sunk px-4 font-semibold has-focus-visible:outline-3 has-focus-visible:outline-petrol dark:bg-line">
                 <Camera aria-hidden="true" />
