@@ -279,6 +279,30 @@ function polylineLength(points: readonly Point[], closed: boolean): number {
 /** Points a side at which `shareCovered` looks. Origin: own choice; 144 looks tell halves from thirds. */
 const LOOKS = 12;
 
+/** Does a point lie within an outline? Rounded corners count. */
+export function outlineHolds(outline: Outline, [x, y]: Point): boolean {
+  if ('circle' in outline) {
+    const [cx, cy, r] = outline.circle;
+    return Math.hypot(x - cx, y - cy) <= r;
+  }
+  if ('rect' in outline) {
+    const [rx, ry, w, h] = outline.rect;
+    if (x < rx || x > rx + w || y < ry || y > ry + h) return false;
+    const r = Math.min(outline.radius ?? 0, w / 2, h / 2);
+    const dx = Math.max(rx + r - x, x - (rx + w - r), 0);
+    const dy = Math.max(ry + r - y, y - (ry + h - r), 0);
+    return Math.hypot(dx, dy) <= r || dx === 0 || dy === 0;
+  }
+  // A ray to the left crosses the border an odd number of times.
+  const { polygon } = outline;
+  let inside = false;
+  polygon.forEach(([ax, ay], i) => {
+    const [bx, by] = polygon[(i + 1) % polygon.length]!;
+    if (ay > y !== by > y && x < ((bx - ax) * (y - ay)) / (by - ay) + ax) inside = !inside;
+  });
+  return inside;
+}
+
 /** The share of an outline, 0 to 1, that others lie over: looked at point by point over its bounds. */
 export function shareCovered(outline: Outline, covers: readonly Outline[]): number {
   if (covers.length === 0) return 0;
@@ -287,10 +311,10 @@ export function shareCovered(outline: Outline, covers: readonly Outline[]): numb
   let covered = 0;
   for (let i = 0; i < LOOKS; i++)
     for (let j = 0; j < LOOKS; j++) {
-      const dot: Outline = { circle: [x + ((i + 0.5) * w) / LOOKS, y + ((j + 0.5) * h) / LOOKS, 0.01] };
-      if (!outlineContains(outline, dot, 0.02)) continue;
+      const at: Point = [x + ((i + 0.5) * w) / LOOKS, y + ((j + 0.5) * h) / LOOKS];
+      if (!outlineHolds(outline, at)) continue;
       inside++;
-      if (covers.some((cover) => outlineContains(cover, dot, 0.02))) covered++;
+      if (covers.some((cover) => outlineHolds(cover, at))) covered++;
     }
   return inside === 0 ? 1 : covered / inside;
 }

@@ -16,6 +16,7 @@ export {
   edgeStrip,
   insetOutline,
   outlineContains,
+  outlineHolds,
   outlinesOverlap,
   rectAround,
   regionOf,

@@ -238,7 +238,8 @@ export class StepGraph {
     const cleared = (id: string, because: Reason): Requirement => {
       const part = this.model.parts.get(id)!;
       if (part.swing?.gap?.reaches.includes(item)) return { key: key('ease', id), because: relation('gap', item) };
-      return { key: key(this.clears(part) && way(id) === 'swing' ? 'swing' : 'lift', id), because };
+      const saysSo = this.model.connectors.get(item)?.reachedBy?.swing === id;
+      return { key: key((this.clears(part) || saysSo) && way(id) === 'swing' ? 'swing' : 'lift', id), because };
     };
     const requirements = this.covers.get(item)!.map((part) => cleared(part, relation('covers', item)));
     const { behind } = levelsOf(this.model, item);

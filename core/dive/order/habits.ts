@@ -51,8 +51,13 @@ function isolationFirst(graph: StepGraph, bundles: readonly Bundle[], habit: Hab
         const tether = bundles.findIndex((b) => b.kind === 'open' && b.items[0] === id);
         return tether >= 0 && reaches(bundles, isolation, tether);
       });
+    // R12: with the driver in hand that lays the plug bare, the screws beside it come out too; a driver may go in live.
+    const inHand = new Set(
+      bundles.flatMap((b, i) => (b.kind === 'loosen' && reaches(bundles, isolation, i) ? [b.tool] : [])),
+    );
+    const beside = (bundle: Bundle) => bundle.kind === 'loosen' && inHand.has(bundle.tool);
     bundles.forEach((bundle, then) => {
-      if (bundle.face !== 'edge' && !leavesSooner(bundle)) habit(isolation, then);
+      if (bundle.face !== 'edge' && !leavesSooner(bundle) && !beside(bundle)) habit(isolation, then);
     });
   }
 }
