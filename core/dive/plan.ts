@@ -2,7 +2,7 @@ import type { Model } from '../anatomy/index.ts';
 import { search, type Problem, type SearchOptions } from '../schedule/index.ts';
 import type { HeatBasis } from './entry/heating.ts';
 import { exchangeOf, exitsOf, goalsOf, waysOf, type Exchange } from './graph/choices.ts';
-import { actionOf, keyOf, type ActionKey } from './graph/keys.ts';
+import { keyOf, type ActionKey } from './graph/keys.ts';
 import { plain, rule, type Reason } from './graph/reasons.ts';
 import type { Closure, StepGraph, Way } from './graph/stepGraph.ts';
 import { DEFAULT_RULES, withToolsAtHand, type HouseRules } from './house/rules.ts';
@@ -299,10 +299,7 @@ function ghostHinges(graph: StepGraph, { actions }: Closure): string[] {
   return [...actions.values()].flatMap((action) => {
     if (action.kind !== 'swing' || actions.has(keyOf('lift', action.item))) return [];
     const { tether } = graph.model.parts.get(action.item)!.swing!;
-    const open = tether.every((id) => {
-      const key = graph.openingOf(id);
-      return actionOf(key).kind === 'open' && actions.has(key);
-    });
+    const open = tether.every((id) => actions.has(graph.openingOf(id)));
     return tether.length > 0 && open ? [action.item] : [];
   });
 }

@@ -45,7 +45,7 @@ export function runContext(model: Model, plan: Plan | null, version = plan === n
     model,
     plan: known,
     version,
-    checker: new Checker(model, new Set(known.losses.map((l) => l.function))),
+    checker: new Checker(model, known),
     wells: known.wells ? new Map(Object.entries(known.wells)) : wellsOf(model, known),
     steps: new Map(known.steps.map((s) => [s.id, s])),
   };

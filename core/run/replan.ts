@@ -159,7 +159,8 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
       lowerBound: totals.elapsed - (rest.optimality.cost - rest.optimality.lowerBound),
     },
   };
-  const violation = checkPlan(model, plan);
+  // What was done is done, however oddly: only the laws are asked of it, and no oddity leaves a device without a way back.
+  const violation = checkPlan(model, plan, { laws: true });
   if (violation)
     throw new NoDive(violation.item, `no sound dive goes on from here: ${violation.message} (${violation.rule})`);
 

@@ -107,6 +107,8 @@ export function search(problem: Problem, options: SearchOptions = {}): Outcome {
   while (frontier.size > 0 && frontier.peek()!.dominated) frontier.pop();
   if (frontier.size > 0) lowerBound = Math.max(lowerBound, frontier.peek()!.bound);
   best = shorter(best, (budget === 0 ? beam(tables, start, 1) : null) ?? firstLook(tables, start, width));
+  // What forbids a turn-over leads narrow beams into dead ends.
+  for (const wider of [4, 16]) best ??= firstLook(tables, start, width * wider);
   return outcome(best, best ? Math.min(lowerBound, best.t) : lowerBound);
 }
 

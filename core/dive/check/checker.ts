@@ -41,11 +41,20 @@ const HANDS_INSIDE: ReadonlySet<Step['do']> = new Set([
 export class Checker {
   readonly layers: Covers;
 
-  /** @param lost functions that the exchange loses for good: nothing asks for their proof */
+  private readonly lost: ReadonlySet<string>;
+  private readonly switchesOff: boolean;
+
+  /** @param plan the dive that is judged or carried out; `null` asks for all that can be asked */
   constructor(
     readonly model: Model,
-    private readonly lost: ReadonlySet<string> = new Set(),
+    plan: Pick<Plan, 'losses' | 'steps'> | null = null,
   ) {
+    // What the exchange loses for good nothing asks to be proved.
+    this.lost = new Set(plan?.losses.map((l) => l.function));
+    // A plan of an older version has no step that switches off after the open test, and cannot be held to R2.
+    const tests =
+      plan?.steps.filter((s) => s.phase === 'ascent' && (s.do === 'power-on' || s.do === 'power-off')) ?? [];
+    this.switchesOff = tests.length === 0 || tests.some((s) => s.do === 'power-off');
     this.layers = new Covers(model);
   }
 
@@ -64,7 +73,7 @@ export class Checker {
   /** The device after `step`; the step must have no violation. */
   advance(d: Device, step: StepLike): Device {
     const next = copyDevice(d);
-    if (step.do === 'power-on') next.on = true;
+    if (step.do === 'power-on') next.on = this.switchesOff;
     if (step.do === 'power-off') next.on = false;
     if (step.do === 'turn-over') next.up = next.up === 'back' ? 'front' : 'back';
     if (step.face && step.face !== 'edge') next.up = step.face;
@@ -381,6 +390,11 @@ export class Checker {
     if (above) return above;
     const early = c.beneath.find((other) => !d.open.has(other) && d.touched.has(other));
     if (early) return broken('A7', early, `${this.name(early)} lies on ${c.name} and is mated already`);
+    const beneath = this.model.anatomy.connectors.find(
+      (other) =>
+        other.beneath.includes(id) && d.open.has(other.id) && d.touched.has(other.id) && !d.absent.has(other.id),
+    );
+    if (beneath) return broken('A7', beneath.id, `${c.name} lies on ${beneath.name}, which is mated first`);
     for (const list of this.model.anatomy.mateOrder) {
       const at = list.indexOf(id);
       const before = list.slice(0, Math.max(0, at)).find((other) => d.open.has(other) && !d.absent.has(other));

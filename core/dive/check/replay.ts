@@ -26,7 +26,7 @@ export interface Asked {
  */
 export function checkPlan(model: Model, plan: Plan, { ahead = 0, laws = false }: Asked = {}): Violation | null {
   const lost = new Set(plan.losses.map((l) => l.function));
-  const checker = new Checker(model, lost);
+  const checker = new Checker(model, { losses: plan.losses, steps: [] });
   let device = startOf(checker, model, plan);
   const done = new Set<string>();
   for (const [index, step] of plan.steps.entries()) {

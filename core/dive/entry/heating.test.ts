@@ -18,7 +18,7 @@ const stepOf = (plan: Plan, verb: Step['do'], item: string): Step =>
 
 describe('recipes feed the heat steps of a dive', () => {
   it('a mat works by itself: its time is a wait, and the step says the setting', () => {
-    const recipe = recipeFor(quill, 'display-seal', { source: 'mat' });
+    const recipe = recipeFor(quill, 'display-seal', { source: 'mat', hottest: DEFAULT_RULES.hottest });
     if (!recipe.ok) throw new Error(recipe.reason);
     const step = stepOf(battery(), 'heat', 'display-seal');
     expect(step.waits).toBe(recipe.seconds);

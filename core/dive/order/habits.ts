@@ -57,10 +57,16 @@ function isolationFirst(graph: StepGraph, bundles: readonly Bundle[], habit: Hab
     );
     const beside = (bundle: Bundle) => bundle.kind === 'loosen' && inHand.has(bundle.tool);
     bundles.forEach((bundle, then) => {
-      if (bundle.face !== 'edge' && !leavesSooner(bundle) && !beside(bundle)) habit(isolation, then);
+      if (bundle.face === 'edge' || leavesSooner(bundle) || beside(bundle)) return;
+      // A cover of the other side may be off before.
+      if (bundle.face !== bundles[isolation]!.face && isOutside(graph, bundle)) return;
+      habit(isolation, then);
     });
   }
 }
+
+const isOutside = (graph: StepGraph, { kind, items }: Bundle): boolean =>
+  kind !== 'open' && graph.model.ownPartsOf(items[0]!).some((part) => graph.isOuter(part));
 
 function flexesBeforeHolds(graph: StepGraph, bundles: readonly Bundle[], habit: Habit): void {
   const { model } = graph;

@@ -90,7 +90,7 @@ export class WorkList {
 
   /** `then` is the next work on the device after `first`, unless something that it waits for waits for `first`. */
   follow(first: number, then: number): boolean {
-    if (first === then || this.works[first]!.then !== null) return false;
+    if (first === then || this.works[first]!.then !== null || this.precedes(then, first)) return false;
     const sooner = [...this.works[then]!.before].filter((i) => i !== first && this.works[i]!.onDevice);
     if (sooner.some((i) => this.precedes(first, i))) return false;
     for (const i of sooner) this.order(i, first);

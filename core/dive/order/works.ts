@@ -4,7 +4,7 @@ import { descentSteps } from '../entry/descent.ts';
 import { draft, type Draft } from '../entry/draft.ts';
 import type { HeatBasis } from '../entry/heating.ts';
 import type { Exchange } from '../graph/choices.ts';
-import { keyOf } from '../graph/keys.ts';
+import { actionOf, keyOf } from '../graph/keys.ts';
 import { plain, rule, uniqueReasons } from '../graph/reasons.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
 import type { HouseRules } from '../house/rules.ts';
@@ -194,7 +194,10 @@ class Drawing {
   /** Tethers of a part, as bundles that open them. */
   private tethersOf(part: string): number[] {
     const { swing } = this.model.parts.get(part)!;
-    return (swing?.tether ?? []).map((id) => this.bundleOf('open', id)).filter((i) => i >= 0);
+    return (swing?.tether ?? [])
+      .map((id) => actionOf(this.making.graph.openingOf(id)))
+      .map(({ kind, item }) => this.bundleOf(kind, item))
+      .filter((i) => i >= 0 && this.bundles[i]!.items[0] !== part);
   }
 
   /** R5: a swung part whose last tether is opened is lifted off before anything else goes on. */
@@ -209,7 +212,7 @@ class Drawing {
         .sort((a, b) => a.rank - b.rank)
         .map(({ t }) => t);
       // The last of them is the one that may wait longest: not the battery's.
-      const isolates = (t: number) => this.model.connectors.get(this.bundles[t]!.items[0]!)!.isolatesPower;
+      const isolates = (t: number) => this.isIsolation(t);
       const last = natural.findLast((t) => !isolates(t)) ?? natural.at(-1);
       if (last === undefined) continue;
       for (const t of natural) if (t !== last) this.list.prefer(this.down.get(t)!.last, this.down.get(last)!.first);
@@ -385,6 +388,8 @@ class Drawing {
       if (ready) inside.push(ready.first, ready.last);
       if (!this.isOutside(i)) inside.push(main);
     }
+    // Work on the mat is finished before, too: nobody drives a screw beside a device that is live.
+    for (const i of this.mat) inside.push(this.back.get(i)!.main);
     for (const work of inside)
       for (const iso of isolation)
         if (!this.list.prefer(work, iso)) for (const i of late) this.list.prefer(work, this.back.get(i)!.main);

@@ -1,6 +1,6 @@
 import { throughExits, type Model } from '../../anatomy/index.ts';
 import { ACTION_KINDS, type ActionKind, actionOf, keyOf } from '../graph/keys.ts';
-import type { Reason } from '../graph/reasons.ts';
+import { readReason, type Reason, type RuleName } from '../graph/reasons.ts';
 import { StepGraph, type Way } from '../graph/stepGraph.ts';
 import { tellReason } from './explain.ts';
 import { exchangeOf, goalsOf } from '../graph/choices.ts';
@@ -23,6 +23,9 @@ const WORDS: Record<ActionKind, string> = {
   swing: 'swing open',
   lift: 'lift off',
 };
+
+/** Rules for whose sake a part is taken off that need not be. */
+const ASKS: ReadonlySet<RuleName> = new Set(['R5', 'R8']);
 
 const graphs = new WeakMap<Model, Map<string, StepGraph>>();
 
@@ -54,6 +57,13 @@ export function chainOf(model: Model, plan: Plan, step: Step): Link[] {
   for (const part of model.anatomy.parts)
     if (part.swing)
       ways.set(part.id, plan.steps.some((s) => s.do === 'lift' && s.items.includes(part.id)) ? 'lift' : 'swing');
+  // What is taken off for the sake of good work is asked for by its rule.
+  for (const s of plan.steps)
+    for (const id of s.do === 'lift' ? s.items : []) {
+      const reasons = s.because.map(readReason);
+      const asked = reasons.find((r) => r && (r.why === 'houseRules' || (r.why === 'rule' && ASKS.has(r.rule))));
+      if (asked && !goals.has(keyOf('lift', id))) goals.set(keyOf('lift', id), asked);
+    }
   const own = new Set(step.items.flatMap((id) => ACTION_KINDS.map((kind) => keyOf(kind, id))));
   const { needs } = graph.closureOf(goals, ways);
   const cameBy = new Map<string, { from: string; because: Reason }>();

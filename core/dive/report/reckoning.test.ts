@@ -39,6 +39,11 @@ function walk(model: Model, plan: Plan, look: (step: Step, off: ReadonlySet<stri
   }
 }
 
+/** Bare hands put the tool down; what is only looked at or said leaves it in hand (R12). */
+const LOOKED_AT = 'discharge power-off photo inspect turn-over power-on test gate confirm-loss'.split(' ');
+const heldAfter = (step: Step, held: string | null): string | null =>
+  step.tool ?? (LOOKED_AT.includes(step.do) ? held : null);
+
 describe.each(DEVICES)('%s: what a plan tells of itself, reckoned anew', (name) => {
   const model = demoModel(name);
   const plans = plansOf(model);
@@ -48,10 +53,10 @@ describe.each(DEVICES)('%s: what a plan tells of itself, reckoned anew', (name) 
 
   it('no step begins before the hands, the tool and what it waits for are there, nor later than that', () =>
     each((plan, what) => {
-      let tool: string | null = null;
+      let held: string | null = null;
       let free = 0;
       for (const step of plan.steps) {
-        const change = step.tool !== null && step.tool !== tool ? plan.rules.toolChange : 0;
+        const change = step.tool !== null && step.tool !== held ? plan.rules.toolChange : 0;
         const turn = step.do === 'turn-over' ? plan.rules.turnOver : 0;
         const waits = step.waitsFor.map((n) => {
           const on = plan.steps[n - 1]!;
@@ -59,7 +64,7 @@ describe.each(DEVICES)('%s: what a plan tells of itself, reckoned anew', (name) 
         });
         expect(step.starts, `${what}, step ${step.n}`).toBeCloseTo(Math.max(free + change + turn, ...waits), 6);
         free = step.starts + step.seconds;
-        tool = step.tool ?? tool;
+        held = heldAfter(step, held);
       }
       expect(plan.totals.elapsed).toBeCloseTo(free, 6);
     }));
@@ -69,13 +74,18 @@ describe.each(DEVICES)('%s: what a plan tells of itself, reckoned anew', (name) 
       const { totals, rules, steps } = plan;
       const of = (...verbs: Step['do'][]) =>
         new Set(steps.filter((s) => verbs.includes(s.do)).flatMap((s) => s.items)).size;
-      const tools = steps.flatMap((s) => (s.tool === null ? [] : [s.tool]));
+      let held: string | null = null;
+      let taken = 0;
+      for (const step of steps) {
+        if (step.tool !== null && step.tool !== held) taken++;
+        held = heldAfter(step, held);
+      }
       expect(totals, what).toMatchObject({
         hands: steps.reduce((sum, s) => sum + s.seconds, 0),
         waits: steps.reduce((sum, s) => sum + s.waits, 0),
         screws: of('unscrew'),
         connectors: of('disconnect', 'desolder'),
-        toolChanges: tools.filter((t, i) => t !== tools[i - 1]).length,
+        toolChanges: taken,
         turnOvers: steps.filter((s) => s.do === 'turn-over').length,
       });
       expect(totals.idle).toBeGreaterThanOrEqual(0);
@@ -137,7 +147,8 @@ describe.each(DEVICES)('%s: what a plan tells of itself, reckoned anew', (name) 
             for (const part of model.familyOf(id)) for (const f of model.parts.get(part)!.functions) moved.add(f);
         }
       const tested = plan.steps.filter((s) => s.do === 'test').flatMap((s) => s.items);
-      for (const f of moved) expect(tested, what).toContain(f);
+      const lost = plan.losses.map((l) => l.function);
+      for (const f of moved) if (!lost.includes(f)) expect(tested, what).toContain(f);
       expect([...tested].sort(), what).toEqual([...plan.touched].sort());
     }));
 

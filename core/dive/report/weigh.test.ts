@@ -34,7 +34,15 @@ describe('why a step is there', () => {
         !['gate', 'test', 'clean', 'inspect'].includes(s.do),
     )) {
       const chain = chainOf(nacre, plan, step);
-      expect(chain[0]?.action, `${step.n} ${step.do} ${step.items.join()}`).toBe('lift:display');
+      // What is taken off for the sake of good work (R5, R8) asks for what it needs itself.
+      const begins = [
+        'display',
+        ...plan.steps.flatMap((s) => (s.because.some((b) => /^R[58]$/.test(b)) ? s.items : [])),
+      ];
+      expect(
+        begins.map((id) => `lift:${id}`),
+        `${step.n} ${step.do} ${step.items.join()}`,
+      ).toContain(chain[0]?.action);
       expect(chain.slice(1).every((l) => l.because !== '')).toBe(true);
     }
   });

@@ -33,14 +33,14 @@ function isTakenOff({ plan, index }: Moment, part: string): boolean {
 }
 
 /** R5: a part whose flexes are all open does not stay on its hinge, and one that is hung up is joined at once. */
-export const noGhostHinge: CraftRule = ({ model, checker, step, before }) => {
+export const noGhostHinge: CraftRule = ({ model, checker, step, before, after }) => {
   if (step.do === 'gate' || step.do === 'bend-aside' || step.phase === 'turn') return null;
   for (const id of before.swung) {
     const { tether } = model.parts.get(id)!.swing!;
     const flexes = tether.filter((c) => !before.absent.has(c));
     if (flexes.length === 0 || !flexes.every((c) => before.open.has(c))) continue;
     if (step.phase === 'ascent') {
-      if (step.do === 'connect' && step.items.some((c) => flexes.includes(c))) continue;
+      if (!flexes.every((c) => after.open.has(c))) continue;
       if (flexes.some((c) => checker.connect(before, c) === null))
         return breaks('R5', id, `${checker.name(id)} hangs with no flex mated while other work goes on`);
     } else if (!step.items.includes(id) && checker.take(before, id, 'lift', true) === null)
