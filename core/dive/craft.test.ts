@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { tinyBond, tinyConnector, tinyDevice, tinyLatch, tinyPart, tinyScrew } from '../../demo/tiny.ts';
 import { modelOf, type Model } from '../anatomy/index.ts';
 import { checkPlan, DEFAULT_RULES, needless, planDive, type HouseRules, type Plan, type Step } from './index.ts';
-import * as bench from './testdata/benchDevices.ts';
+import * as bench from '../../demo/benchDevices.ts';
 
 const { work } = bench;
 const dive = (model: Model, replace: string, rules: Partial<HouseRules> = {}, condition = {}): Plan =>

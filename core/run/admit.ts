@@ -3,6 +3,7 @@ import { isServerMade, stepOf, type DeviationKind, type EventBody } from './even
 import type { RunContext } from './context.ts';
 import { gateBlockers, GATE_NAMES, isProved, type Blocker } from './gates.ts';
 import { isClosed, itemWise, lossesToAgree, type RunState } from './state.ts';
+import { tryNow } from './tryNow.ts';
 import { isCooling, runsBeside, timerId, timerLeft, waitsBefore } from './timers.ts';
 
 /** Why something may not be done now. */
@@ -118,6 +119,8 @@ export function admit(context: RunContext, state: RunState, event: EventBody, no
       if (state.gates.get(last.id)?.outcome === 'passed') return null;
       return shut(context, state, last, now) ?? refuse('G7', 'pass the last gate first');
     }
+    case 'tried':
+      return admitTrial(context, state, event, now);
     case 'photo':
     case 'note':
     case 'reading':
@@ -224,6 +227,24 @@ function admitTest(context: RunContext, state: RunState, event: Extract<EventBod
       circumstance satisfies never;
       return refuse('run', 'say where the device stood when it was tested', id);
   }
+}
+
+/** A trial that left the device live, or was made where it could not be, is no interlude. */
+function admitTrial(
+  context: RunContext,
+  state: RunState,
+  event: Extract<EventBody, { type: 'tried' }>,
+  now: number,
+): Refusal | null {
+  if (state.startedAt === null) return refuse('run', 'the dive has not begun; that is a test at intake');
+  const trial = tryNow(context, state, now);
+  const [lack] = trial.lacks;
+  if (lack) return refuse('R10', lack.because, lack.item);
+  const other = event.mated.find((id) => !trial.mated.includes(id));
+  if (other) return refuse('R10', `${context.model.nameOf(other)} is not mated for a trial as the device lies`, other);
+  if (trial.isolates && !event.isolated)
+    return refuse('R2', 'open the plug of the battery again and bend it aside before the work goes on');
+  return null;
 }
 
 function admitDeviation(context: RunContext, event: Extract<EventBody, { type: 'deviation' }>): Refusal | null {

@@ -92,6 +92,8 @@ export type EventBody =
   | { type: 'photo'; photo: string; step: string | null; note: string }
   | { type: 'note'; step: string | null; text: string }
   | { type: 'act'; act: ActKind; item: string | null; note: string }
+  /** A trial in the middle of the work: what was mated for it, what came of it, and that the battery is off again. */
+  | { type: 'tried'; standing: string | null; mated: string[]; worked: boolean; isolated: boolean; note: string }
   | { type: 'gate'; step: string; gate: GateId; outcome: 'passed' | 'refused'; reason: string }
   | { type: 'test'; function: string; outcome: TestOutcome; reason: string; circumstance: Circumstance }
   | ServerMade

@@ -253,6 +253,15 @@ function apply(state: RunState, event: RunEvent): void {
     case 'act':
       state.acts.push({ act: event.act, item: event.item, note: event.note, at: event.at, by: event.by });
       break;
+    case 'tried':
+      state.trials.push({
+        standing: event.standing,
+        worked: event.worked,
+        note: event.note,
+        at: event.at,
+        by: event.by,
+      });
+      break;
     case 'gate':
       state.gates.set(event.step, { outcome: event.outcome, reason: event.reason, at: event.at });
       break;

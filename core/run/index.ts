@@ -53,3 +53,4 @@ export { admit, DEVIATES, type Refusal } from './admit.ts';
 export { itemsLeft, moveAt, moveItem, type Move } from './next.ts';
 export { proposeReplan, replanFrom, type ReplanRequest, type Replan } from './replan.ts';
 export { upgradeLog, type OldEvent } from './upgrade.ts';
+export { tryNow, type Trial, type TrialMove } from './tryNow.ts';

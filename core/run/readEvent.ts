@@ -72,6 +72,13 @@ const bodies: Record<Exclude<EventType, ServerMadeType>, Joi.PartialSchemaMap> =
     item: itemId.allow(null).default(null),
     note: text.default(''),
   },
+  tried: {
+    standing: step.allow(null).required(),
+    mated: Joi.array().items(itemId).max(50).required(),
+    worked: Joi.boolean().required(),
+    isolated: Joi.boolean().required(),
+    note: text.default(''),
+  },
   gate: {
     step: step.required(),
     gate: Joi.string()

@@ -83,6 +83,8 @@ export interface RunState {
   readings: { sensor: string; value: number; unit: string; at: string }[];
   torques: { step: string; fastener: string; peak: number; verdict: TorqueVerdict; accepted: boolean; at: string }[];
   acts: { act: ActKind; item: string | null; note: string; at: string; by: string }[];
+  /** Trials in the middle of the work, in order; nothing of the run rests on them. */
+  trials: { standing: string | null; worked: boolean; note: string; at: string; by: string }[];
   agreed: Agreement | null;
   signedOff: { name: string; at: string } | null;
   device: Device;
@@ -120,6 +122,7 @@ export function atTheStart(context: RunContext): RunState {
     readings: [],
     torques: [],
     acts: [],
+    trials: [],
     agreed: null,
     signedOff: null,
     device: closedDevice(),
@@ -150,6 +153,7 @@ export function copyState(s: RunState): RunState {
     readings: [...s.readings],
     torques: [...s.torques],
     acts: [...s.acts],
+    trials: [...s.trials],
     device: copyDevice(s.device),
   };
 }

@@ -14,6 +14,7 @@ export const ACTIONS = [
   'profile',
   'leave',
   'replan',
+  'try',
   'help',
 ] as const;
 export type Action = (typeof ACTIONS)[number];
@@ -31,6 +32,7 @@ export const ACTION_WORDS: Record<Action, string> = {
   profile: 'The whole dive',
   leave: 'Leave the step for now',
   replan: 'Plan the rest anew',
+  try: 'Try it now',
   help: 'Keys',
 };
 
@@ -48,6 +50,7 @@ export const DEFAULT_KEYS: Record<Action, string> = {
   profile: 'v',
   leave: 's',
   replan: 'r',
+  try: 'y',
   help: '?',
 };
 

@@ -764,6 +764,29 @@ export class Checker {
     return d;
   }
 
+  /** Could a tool get at this item on a device in this state? */
+  reaches(d: Device, id: string): boolean {
+    return this.unreachable(d, id) === null;
+  }
+
+  /** Parts that lie in their places with nothing left that holds them, and nothing over them (R8). */
+  looseParts(d: Device): string[] {
+    return this.model.anatomy.parts.map((p) => p.id).filter((id) => this.isLoose(d, id));
+  }
+
+  private isLoose(d: Device, part: string): boolean {
+    const { fixed, within, face } = this.model.parts.get(part)!;
+    if (fixed || within !== null || face === 'edge' || d.absent.has(part)) return false;
+    if (d.removed.has(part) || d.swung.has(part) || d.eased.has(part)) return false;
+    const { bonds, parts } = this.model.anatomy;
+    const sticks = bonds.some((b) => b.joins.includes(part) && !d.released.has(b.id) && !d.absent.has(b.id));
+    if (sticks || this.joinery(d, part).length > 0) return false;
+    const over = parts.filter((p) => this.layers.covers(p.id, part));
+    if (over.some((p) => !d.removed.has(p.id) && !d.swung.has(p.id))) return false;
+    // What nothing ever held or covered sits by its own fit.
+    return over.length > 0 || this.joinery(closedDevice(), part).length > 0;
+  }
+
   private isContact(id: string): boolean {
     return this.model.connectors.get(id)?.kind === 'contact';
   }

@@ -1,4 +1,4 @@
-import { Camera, CircleAlert, Keyboard, NotebookPen, Route, Undo2 } from 'lucide-react';
+import { Camera, CircleAlert, Keyboard, NotebookPen, Power, Route, Undo2 } from 'lucide-react';
 import { memo, type MouseEvent, type ReactNode } from 'react';
 import type { Step } from '../../../core/dive/index.ts';
 import { itemWise, type RunState } from '../../../core/run/index.ts';
@@ -59,6 +59,7 @@ const SmallKeys = memo(function SmallKeys({
       )}
       {small('photo', <Camera size={20} />, 'Photo', () => open({ kind: 'photo' }))}
       {small('note', <NotebookPen size={20} />, 'Note', () => open({ kind: 'note' }))}
+      {small('try', <Power size={20} />, 'Try it now', () => open({ kind: 'try' }))}
       {small('profile', <Route size={20} />, 'Whole dive', showWhole)}
       {leave && small('leave', null, 'Leave for now', leave)}
       {small('help', <Keyboard size={20} />, 'Keys', () => open({ kind: 'help' }))}

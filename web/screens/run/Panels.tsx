@@ -25,12 +25,13 @@ import { ACTION_WORDS, ACTIONS, keyWord, usePrefs, type Action } from '../../sta
 import { DEVIATION_WORDS } from '../../words.ts';
 import { EditPanel } from './EditPanel.tsx';
 import { ReplanPanel } from './ReplanPanel.tsx';
+import { TryPanel } from './TryPanel.tsx';
 
 export type PanelKind =
   | { kind: 'deviation'; item: string | null }
   | { kind: 'edit'; item: string; length: number | null }
   | { kind: 'replan'; anatomy?: Anatomy | null }
-  | { kind: 'photo' | 'note' | 'timer' | 'all-passed' | 'help' }
+  | { kind: 'photo' | 'note' | 'timer' | 'all-passed' | 'try' | 'help' }
   | { kind: 'test'; outcome: 'fail' | 'waived'; function?: string };
 
 interface PanelProps {
@@ -53,6 +54,7 @@ const TITLES: Record<PanelKind['kind'], string> = {
   note: 'Note',
   timer: 'End the wait',
   replan: 'Plan the rest anew',
+  try: 'Try it now',
   help: 'Keys',
   test: 'Test',
 };
@@ -106,6 +108,7 @@ export function Panel(props: PanelProps) {
       {panel.kind === 'timer' && <EndWait {...props} />}
       {panel.kind === 'test' && <TestReason {...props} outcome={panel.outcome} of={panel.function ?? props.nextItem} />}
       {panel.kind === 'replan' && <ReplanPanel state={props.state} anatomy={panel.anatomy ?? null} close={close} />}
+      {panel.kind === 'try' && <TryPanel state={props.state} send={props.send} />}
       {panel.kind === 'help' && <Keys />}
     </section>
   );

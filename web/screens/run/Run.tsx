@@ -140,6 +140,7 @@ export default function Run() {
       note: () => setPanel({ kind: 'note' }),
       timer: () => setPanel({ kind: 'timer' }),
       replan: () => setPanel({ kind: 'replan' }),
+      try: () => setPanel({ kind: 'try' }),
       fail: () => setPanel({ kind: 'test', outcome: 'fail' }),
       waive: () => setPanel({ kind: 'test', outcome: 'waived' }),
       mirror: () => setMirror((m) => !m),

@@ -1,4 +1,3 @@
-import { copyDevice, type Device } from '../device.ts';
 import { breaks, type CraftRule, type Moment } from './moment.ts';
 
 /** R4: what lets a part go last does not do so while a flex still joins it that could be opened before. */
@@ -49,29 +48,11 @@ export const noGhostHinge: CraftRule = ({ model, checker, step, before, after })
   return null;
 };
 
-/** Does a part lie in its place with nothing left that holds it? */
-function isLoose(moment: Moment, d: Device, part: string): boolean {
-  const { model, checker } = moment;
-  const { fixed, within, face } = model.parts.get(part)!;
-  if (fixed || within !== null || face === 'edge' || d.absent.has(part)) return false;
-  if (d.removed.has(part) || d.swung.has(part) || d.eased.has(part)) return false;
-  const sticks = model.anatomy.bonds.some(
-    (b) => b.joins.includes(part) && !d.released.has(b.id) && !d.absent.has(b.id),
-  );
-  if (sticks || checker.joinery(d, part).length > 0) return false;
-  const over = model.anatomy.parts.filter((p) => checker.layers.covers(p.id, part));
-  if (over.some((p) => !d.removed.has(p.id) && !d.swung.has(p.id))) return false;
-  const closed = copyDevice(d);
-  closed.out.clear();
-  closed.released.clear();
-  closed.absent.clear();
-  // What nothing ever held or covered sits by its own fit.
-  return over.length > 0 || checker.joinery(closed, part).length > 0;
-}
-
 /** R8: nothing lies loose when the device is turned over. */
 export const nothingLoose: CraftRule = (moment) => {
   if (moment.step.do !== 'turn-over') return null;
-  const loose = moment.model.anatomy.parts.find((p) => isLoose(moment, moment.before, p.id));
-  return loose ? breaks('R8', loose.id, `${loose.name} lies loose; take it out or hold it before turning over`) : null;
+  const [loose] = moment.checker.looseParts(moment.before);
+  return loose
+    ? breaks('R8', loose, `${moment.checker.name(loose)} lies loose; take it out or hold it before turning over`)
+    : null;
 };

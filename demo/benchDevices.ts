@@ -1,6 +1,6 @@
-import { tinyBond, tinyConnector, tinyDevice, tinyLatch, tinyPart, tinyScrew } from '../../../demo/tiny.ts';
-import { modelOf, type Anatomy, type Model } from '../../anatomy/index.ts';
-import type { Plan } from '../types.ts';
+import { tinyBond, tinyConnector, tinyDevice, tinyLatch, tinyPart, tinyScrew } from './tiny.ts';
+import { modelOf, type Anatomy, type Model } from '../core/anatomy/index.ts';
+import type { Plan } from '../core/dive/index.ts';
 
 /** Small made-up devices, one for each point of good work, all on the frame of 40 by 80 mm with a board and a cell. */
 const made = (change: (a: Anatomy) => void): Model => modelOf(tinyDevice(change));

@@ -1,0 +1,73 @@
+import type { Connector, Model } from '../anatomy/index.ts';
+import type { RunContext } from './context.ts';
+import type { RunState } from './state.ts';
+import { timerLeft } from './timers.ts';
+
+/** What is done to look, in the middle of the work, whether the device does something: mate, on, look, off, isolate. */
+export interface TrialMove {
+  do: 'mate' | 'on' | 'look' | 'off' | 'isolate' | 'open';
+  items: string[];
+}
+
+/** A trial from where a run stands. */
+export interface Trial {
+  /** Why it may not be switched on as it lies; empty when it may. */
+  lacks: { item: string | null; because: string }[];
+  moves: TrialMove[];
+  /** Connectors that are mated for it and opened again after. */
+  mated: string[];
+  /** The device was isolated, and has to be again before the work goes on. */
+  isolates: boolean;
+}
+
+/**
+ * What must be in place to switch on safely in this state, and the few moves there and back (R10). Nothing of the
+ * run changes by it: it is recorded as an interlude, and the run goes on at the same step.
+ * @param now ms since the epoch
+ */
+export function tryNow({ model, checker }: RunContext, state: RunState, now: number): Trial {
+  const { device } = state;
+  const there = (part: string) => !device.removed.has(part);
+  const open = (c: Connector) => device.open.has(c.id) && !device.absent.has(c.id);
+  const isolating = model.anatomy.connectors.filter((c) => c.isolatesPower);
+  const power = isolating.filter(open);
+  const picture = model.anatomy.connectors.filter(
+    (c) => open(c) && !c.isolatesPower && c.kind !== 'contact' && c.kind !== 'solder' && joinsDisplay(model, c),
+  );
+  const canMate = (c: Connector) => [c.from, c.to].every(there) && checker.reaches(device, c.id);
+  const lacks: Trial['lacks'] = [];
+  for (const c of power) {
+    const away = [c.from, c.to].find((part) => !there(part));
+    if (away) lacks.push({ item: away, because: `${model.nameOf(away)} is off: lay it in its place first` });
+    else if (c.kind === 'contact')
+      lacks.push({ item: c.from, because: `${model.nameOf(c.from)} makes contact only in its place` });
+    else if (!checker.reaches(device, c.id))
+      lacks.push({ item: c.id, because: `${c.name} cannot be reached as the device lies` });
+  }
+  for (const part of checker.looseParts(device))
+    if (model.parts.get(part)!.conductive)
+      lacks.push({ item: part, because: `${model.nameOf(part)} conducts and lies loose: take it out or hold it` });
+  for (const c of model.anatomy.connectors)
+    if (c.kind === 'solder' && open(c) && there(c.from))
+      lacks.push({ item: c.id, because: `the wires of ${c.name} are bare: cover them with polyimide tape` });
+  for (const timer of state.timers.values()) {
+    const verb = state.context.steps.get(timer.step)?.do;
+    if ((verb === 'solvent' || verb === 'clean') && timer.endedAt === null && timerLeft(timer, now) > 0)
+      lacks.push({ item: null, because: 'solvent is still wet: let it dry before power comes on' });
+  }
+  const mated = [...picture.filter(canMate), ...power].map((c) => c.id);
+  const others = mated.filter((id) => !model.connectors.get(id)!.isolatesPower);
+  const moves: TrialMove[] = [
+    ...(mated.length > 0 ? [{ do: 'mate' as const, items: mated }] : []),
+    { do: 'on', items: [] },
+    { do: 'look', items: [] },
+    { do: 'off', items: [] },
+    ...(power.length > 0 ? [{ do: 'isolate' as const, items: power.map((c) => c.id) }] : []),
+    ...(others.length > 0 ? [{ do: 'open' as const, items: others }] : []),
+  ];
+  return { lacks, moves, mated, isolates: power.length > 0 };
+}
+
+function joinsDisplay(model: Model, c: Connector): boolean {
+  return [c.from, c.to].some((id) => model.parts.get(id)!.kind === 'display');
+}
