@@ -180,8 +180,13 @@ class Drawing {
       this.down.set(i, this.list.addInSeries(drafts, { face, onDevice, rank, at: this.placeOf(bundle) }));
     });
     for (const [i, at] of this.down) {
-      for (const j of this.bundles[i]!.needs.keys())
-        if (this.down.has(j)) this.list.order(this.down.get(j)!.last, at.first);
+      for (const [j, { physical }] of this.bundles[i]!.needs) {
+        if (!this.down.has(j)) continue;
+        // What is only better done before a seam is cut may be done while it soaks; power is off before.
+        const soaks = this.list.works[at.first]!.drafts.at(-1)?.do === 'solvent';
+        const meanwhile = soaks && !physical && !this.isIsolation(j);
+        this.list.order(this.down.get(j)!.last, meanwhile ? at.last : at.first);
+      }
       if (!this.onMat.has(i) && !this.isTray(this.bundles[i]!))
         for (const k of this.ready) this.list.order(k, at.first);
     }
@@ -334,7 +339,7 @@ class Drawing {
       // Solvent and adhesive come before the battery is mated (R1), so they do not wait for what follows that.
       for (const first of firsts)
         if (first !== hung && !tethers.has(first) && !this.followsIsolation(first) && !this.isOutside(first))
-          this.list.prefer(this.back.get(first)!.main, ready.first);
+          if (ready.last !== ready.first) this.list.prefer(this.back.get(first)!.main, ready.last);
     }
   }
 
