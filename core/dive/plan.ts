@@ -161,13 +161,19 @@ class Planner {
     };
     for (const part of taken) want(part, rule('R8'));
     for (const [part, way] of ways ?? []) if (way === 'lift') want(part, plain('houseRules'));
-    const close = () => (ways ? graph.closureOf(wanted, ways, { from }) : graph.closureByPeeling(wanted, { from }));
+    const chosen = ways && new Map(ways);
+    const close = () => (chosen ? graph.closureOf(wanted, chosen, { from }) : graph.closureByPeeling(wanted, { from }));
     let closure = close();
     for (let ghosts = ghostHinges(graph, closure); ghosts.length > 0; ghosts = ghostHinges(graph, closure)) {
-      for (const part of ghosts) want(part, rule('R5'));
+      for (const part of ghosts) {
+        want(part, rule('R5'));
+        // Whose flexes are open before it is swung is not swung at all.
+        if (!tethersWait(graph, closure, part)) chosen?.set(part, 'lift');
+      }
       const next = close();
-      if (next.actions.size === closure.actions.size) break;
+      const same = next.actions.size === closure.actions.size && next.actions.has(keyOf('lift', ghosts[0]!));
       closure = next;
+      if (same) break;
     }
     if (this.rules.cellWhilePried === 'taken-out') closure = this.withoutCell(graph, closure, want, close);
     return closure;
@@ -302,6 +308,20 @@ function ghostHinges(graph: StepGraph, { actions }: Closure): string[] {
     const open = tether.every((id) => actions.has(graph.openingOf(id)));
     return tether.length > 0 && open ? [action.item] : [];
   });
+}
+
+/** Does a flex of a part, or anything that it waits for, wait for the part to be swung? */
+function tethersWait(graph: StepGraph, { needs }: Closure, part: string): boolean {
+  const swing = keyOf('swing', part);
+  const seen = new Set<ActionKey>();
+  const stack = graph.model.parts.get(part)!.swing!.tether.map((id) => graph.openingOf(id));
+  for (let at = stack.pop(); at !== undefined; at = stack.pop()) {
+    if (at === swing) return true;
+    if (seen.has(at)) continue;
+    seen.add(at);
+    for (const { key } of needs.get(at) ?? []) stack.push(key);
+  }
+  return false;
 }
 
 /** Is the work the same, task by task, as far as its times and tools go? */

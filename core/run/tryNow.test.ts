@@ -14,7 +14,7 @@ describe('try it now: there and back, and on at the same step', () => {
     expect(trial.lacks).toEqual([]);
     expect(trial.moves.map((m) => m.do)).toEqual(['mate', 'on', 'look', 'off', 'isolate']);
     const at = r.state.cursor;
-    const tried = { type: 'tried', standing: at, mated: ['battery-flex'], worked: true, note: '' } as const;
+    const tried = { type: 'tried' as const, standing: at, mated: ['battery-flex'], worked: true, note: '' };
     expect(r.refusal({ ...tried, isolated: false })).toMatchObject({ rule: 'R2' });
     r.add({ ...tried, isolated: true });
     expect(r.state.trials).toMatchObject([{ standing: at, worked: true }]);

@@ -377,7 +377,6 @@ class Drawing {
    */
   private isolationLast(limbs: readonly Limb[]): void {
     const isolation = this.main.filter((i) => this.isIsolation(i)).map((i) => this.back.get(i)!.main);
-    if (isolation.length === 0) return;
     const { order, bundles } = { order: limbs[1]!.mirrored, bundles: this.bundles };
     const closings = this.main.filter(
       (i) => isClosing(bundles, order, i) && this.making.graph.isOuter(bundles[i]!.items[0]!),
@@ -395,9 +394,10 @@ class Drawing {
     }
     // Work on the mat is finished before, too: nobody drives a screw beside a device that is live.
     for (const i of this.mat) inside.push(this.back.get(i)!.main);
-    for (const work of inside)
-      for (const iso of isolation)
-        if (!this.list.prefer(work, iso)) for (const i of late) this.list.prefer(work, this.back.get(i)!.main);
+    for (const work of inside) {
+      const sooner = isolation.length > 0 && isolation.every((iso) => this.list.prefer(work, iso));
+      if (!sooner) for (const i of late) this.list.prefer(work, this.back.get(i)!.main);
+    }
   }
 
   /** R5: a part that is hung up again is joined by its first flex at once. */

@@ -1,3 +1,4 @@
+import type { Connector } from '../../anatomy/index.ts';
 import { keyOf } from '../graph/keys.ts';
 import type { StepGraph } from '../graph/stepGraph.ts';
 import type { Bundle } from '../order/bundles.ts';
@@ -51,6 +52,11 @@ export function ascentNeeds(
     const present = list.map(openingIndex).filter((i) => i >= 0 && within(i));
     for (let k = 0; k + 1 < present.length; k++) after.get(present[k + 1]!)!.add(present[k]!);
   }
+  const joins = (c: Connector, part: string) => c.to === part || c.from === part;
+  /** A tether is mated while its part hangs open, before it can be screwed down. */
+  const tethers = (part: string, connector: string) =>
+    model.parts.get(part)!.swing?.tether.includes(connector) === true &&
+    included.some((i) => bundles[i]!.kind === 'swing' && bundles[i]!.items[0] === part);
   // A part is screwed down before flexes are pressed onto it, wherever its screws can be reached by then.
   for (const then of included) {
     if (bundles[then]!.kind !== 'open') continue;
@@ -58,7 +64,7 @@ export function ascentNeeds(
     for (const first of included) {
       if (bundles[first]!.kind !== 'loosen' || bundles[first]!.face === 'edge') continue;
       const held = bundles[first]!.items.flatMap((id) => model.fasteners.get(id)!.holds);
-      if ((held.includes(c.to) || held.includes(c.from)) && !closes(first, then)) after.get(then)!.add(first);
+      if (held.some((id) => joins(c, id) && !tethers(id, c.id)) && !closes(first, then)) after.get(then)!.add(first);
     }
   }
   return after;
