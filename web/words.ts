@@ -223,6 +223,22 @@ export const SCHOOLS: { key: keyof HouseRules; question: string; choices: [value
       ['after-closing', 'After closing, where nothing is bonded'],
     ],
   },
+  {
+    key: 'trySpare',
+    question: 'A new part',
+    choices: [
+      ['dry', 'Tried dry before it is bonded'],
+      ['at-once', 'Bonded at once'],
+    ],
+  },
+  {
+    key: 'cellWhilePried',
+    question: 'Cell, while a panel is pried',
+    choices: [
+      ['left-in', 'Left in'],
+      ['taken-out', 'Taken out where it can be'],
+    ],
+  },
 ];
 
 /** The seconds that the order of a dive is weighed by. */

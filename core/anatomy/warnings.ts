@@ -22,6 +22,7 @@ export function worthFilling(model: Model): Fault[] {
   const { parts, connectors, latches } = model.anatomy;
   const found: Fault[] = [];
   parts.forEach((p, i) => {
+    if (p.fixed) return;
     const hooked = latches.some((l) => l.joins.includes(p.id) && (l.mate === 'first' || l.release === 'last'));
     if (hooked && p.leaves === null)
       found.push({

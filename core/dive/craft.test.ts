@@ -39,9 +39,10 @@ describe('what a technician who signs a plan never does', () => {
   it('R1: the battery is mated last; solvent and adhesive come before, its own cover, the test and the closing after', () => {
     const plan = dive(bench.gluedCover, 'camera');
     expect(work(plan, ['ascent'])).toEqual([
+      // It dries while the camera goes in.
+      'clean cover',
       'fit camera',
       'connect camera-flex',
-      'clean cover',
       'bond seal',
       'connect battery-flex',
       'G1 battery-flex',

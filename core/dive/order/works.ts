@@ -115,6 +115,7 @@ class Drawing {
   works(): Works {
     this.prepare();
     this.wayIn();
+    this.matAfterLift();
     this.leaveAtOnce();
     this.turnRound();
     const limbs = this.limbs();
@@ -190,6 +191,16 @@ class Drawing {
       if (!this.onMat.has(i) && !this.isTray(this.bundles[i]!))
         for (const k of this.ready) this.list.order(k, at.first);
     }
+  }
+
+  /** What is taken off an assembly that leaves waits until it lies on the mat, unless it can only leave without it. */
+  private matAfterLift(): void {
+    for (const i of this.mat)
+      for (const context of this.contextsOf(i)) {
+        const lift = this.down.get(this.bundleOf('lift', context));
+        const at = this.down.get(i);
+        if (lift && at) this.list.prefer(lift.last, at.first);
+      }
   }
 
   private bundleOf(kind: Bundle['kind'], item: string): number {

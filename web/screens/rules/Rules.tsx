@@ -206,6 +206,25 @@ export default function Rules() {
                   onChange={(v) => set({ [key]: v })}
                 />
               ))}
+              {(['mat', 'pad', 'gun'] as const).map((source) => (
+                <NumberField
+                  key={`${open.id} hottest ${source}`}
+                  label={`Hottest ${source}, °C`}
+                  value={draft.rules.hottest[source] ?? DEFAULT_RULES.hottest[source]!}
+                  min={40}
+                  max={300}
+                  whole
+                  onChange={(v) => set({ hottest: { ...draft.rules.hottest, [source]: v } })}
+                />
+              ))}
+              <NumberField
+                key={`${open.id} watts`}
+                label="Cell drawn down with, W (0: by itself)"
+                value={draft.rules.dischargeWatts ?? 0}
+                min={0}
+                max={200}
+                onChange={(v) => set({ dischargeWatts: v > 0 ? v : null })}
+              />
               <p className="self-end pb-3 text-quiet">What your own mat or gun gives is measured under Heat sources.</p>
             </div>
           </div>
