@@ -84,7 +84,7 @@ describe('wells in the run', () => {
   it('a tapped screw goes to its well, and Space takes the next', async () => {
     await page.goto(`${server.url}/jobs/${job('running', 'Display assembly')}/run`);
     await page.getByTestId('verb').waitFor();
-    await runTo(page, at('Unscrew', 'p1'));
+    await runTo(page, at('Unscrew', 'Y000'));
     const before = await wells();
     await page.locator('[data-tap]').last().click();
     await page.waitForFunction(
@@ -131,7 +131,7 @@ describe('a spilt tray', () => {
           customer: 'Perrin Ash',
           complaint: '',
           by: 'Tobin Hask',
-          replace: ['display'],
+          replace: ['battery'],
         }),
       })
     ).json()) as { job: { id: string } };
@@ -139,7 +139,7 @@ describe('a spilt tray', () => {
     await page.getByRole('button', { name: 'The customer agrees' }).click();
     await page.getByRole('button', { name: 'Begin the dive' }).click();
     await page.getByTestId('verb').waitFor();
-    await runTo(page, at('Unscrew', 'p1'));
+    await runTo(page, at('Unscrew', 'Y000'));
     await page.keyboard.press('Enter');
     await stored(page);
     await page.goto(`${server.url}/jobs/${made.job.id}/spill`);

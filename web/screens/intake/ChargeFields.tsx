@@ -18,15 +18,15 @@ export function ChargeFields({
 }) {
   const wrong = charge.trim() !== '' && chargeOf(charge) === null;
   return (
-    <fieldset className="grid gap-3 sm:grid-cols-2">
+    <fieldset className="grid gap-3 sm:grid-cols-[3fr_2fr]">
       <label>
-        <span className="label">Charge of the cell, %</span>
+        <span className="label">Charge of the cell, %; not known counts as full</span>
         <input
           className="field num"
           inputMode="numeric"
           value={dark ? '' : charge}
           disabled={dark}
-          placeholder="not known: counts as full"
+          placeholder="not known"
           aria-invalid={wrong}
           onChange={(e) => onCharge(e.target.value)}
         />
@@ -35,7 +35,7 @@ export function ChargeFields({
       <label className="flex min-h-12 cursor-pointer items-center gap-3 self-end">
         <input
           type="checkbox"
-          className="size-6 accent-petrol"
+          className="size-6 shrink-0 accent-petrol"
           checked={dark}
           onChange={(e) => onDark(e.target.checked)}
         />
