@@ -71,7 +71,9 @@ export async function bystanderBench(): Promise<Table> {
     }
     return {
       title: 'A bystander beside computations',
-      note: 'One event a request, every 10 ms, over HTTP, while the server computes what stands on the left for somebody else. Aim: under 50 ms.',
+      note:
+        'One event a request, every 10 ms, over HTTP, while the server ' +
+        'computes what stands on the left for somebody else. Aim: under 50 ms.',
       columns: ['beside', 'requests', 'median', '95th', '99th', 'longest'],
       rows,
     };

@@ -26,7 +26,8 @@ export function logLogChart({ title, xLabel, yLabel, points, exponent }: LogLog)
   const text = (tx: number, ty: number, words: string, rest = '') =>
     `<text x="${tx.toFixed(1)}" y="${ty.toFixed(1)}" font-family="sans-serif" font-size="13" fill="#172326" ${rest}>${words}</text>`;
   return [
-    `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${WIDTH} ${HEIGHT}" width="${WIDTH}" height="${HEIGHT}"><rect width="${WIDTH}" height="${HEIGHT}" fill="#f7f5ef"/>`,
+    `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${WIDTH} ${HEIGHT}" width="${WIDTH}" ` +
+      `height="${HEIGHT}"><rect width="${WIDTH}" height="${HEIGHT}" fill="#f7f5ef"/>`,
     text(MARGIN.left, 28, title, 'font-weight="bold"'),
     text(WIDTH - MARGIN.right, HEIGHT - 12, xLabel, 'text-anchor="end"'),
     text(10, MARGIN.top - 6, yLabel),

@@ -84,7 +84,8 @@ function bareDriver(folder: string, batch: number): number {
   const bare = new Database(join(folder, `bare-${batch}.sqlite`));
   for (const pragma of ['journal_mode = WAL', 'synchronous = FULL', 'foreign_keys = ON']) bare.pragma(pragma);
   bare.exec(
-    'create table events (job text not null, seq integer not null, id text not null unique, at text not null, by text not null, type text not null, body text not null, primary key (job, seq))',
+    'create table events (job text not null, seq integer not null, id text not null unique, at text ' +
+      'not null, by text not null, type text not null, body text not null, primary key (job, seq))',
   );
   const insert = bare.prepare('insert into events values (?, ?, ?, ?, ?, ?, ?)');
   const many = bare.transaction((from: number) => {
@@ -233,7 +234,10 @@ export async function durabilityBench(): Promise<Table> {
     ];
     return {
       title: 'Durable events over HTTP',
-      note: `${EVENTS.single} events, ${EVENTS.batched} in batches, ${BENCHES} connections, synchronous=FULL: checked, admitted, folded and told on our side, bare inserts on the other, in one run. Then ${BENCHES} benches with ${PACE.perSecond} events a second each, and the first list of ${list.jobs} jobs after a restart.`,
+      note:
+        `${EVENTS.single} events, ${EVENTS.batched} in batches, ${BENCHES} connections, synchronous=FULL: ` +
+        `checked, admitted, folded and told on our side, bare inserts on the other, in one run. Then ${BENCHES} ` +
+        `benches with ${PACE.perSecond} events a second each, and the first list of ${list.jobs} jobs after a restart.`,
       columns: ['what', 'measured', 'share of the bare driver'],
       rows: [
         row('one event a request', single, bare),

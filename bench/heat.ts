@@ -86,7 +86,9 @@ export function heatBench(): Table {
   const exponent = Math.log(last.time / first.time) / Math.log(last.cells / first.cells);
   return {
     title: 'Heat',
-    note: `15 simulated minutes in steps of ${STEP} s. The last column sets a step beside one plain pass over the same typed arrays. Growth on the phone: cells to the power ${exponent.toFixed(2)}.`,
+    note:
+      `15 simulated minutes in steps of ${STEP} s. The last column sets a step beside one plain pass ` +
+      `over the same typed arrays. Growth on the phone: cells to the power ${exponent.toFixed(2)}.`,
     columns: ['case', 'cells', 'time', 'cells updated', 'to a plain pass'],
     rows,
   };

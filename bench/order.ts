@@ -82,7 +82,9 @@ export async function solverBench(): Promise<Table> {
   });
   return {
     title: 'Search beside a mixed-integer model (HiGHS)',
-    note: 'Random problems with waits, limits, holds and faces; medians of 12. A whole dive of 60 tasks is past what the model can finish. Aim: at least 100 times faster.',
+    note:
+      'Random problems with waits, limits, holds and faces; medians of 12. A whole dive ' +
+      'of 60 tasks is past what the model can finish. Aim: at least 100 times faster.',
     columns: ['tasks', 'equal optimum', 'search', 'HiGHS', 'faster'],
     rows,
   };
@@ -136,7 +138,9 @@ export function growthBench(): Table {
   );
   return {
     title: 'Growth with the device',
-    note: `A family of regular build; three dives a size, the deepest takes everything out. Fitted exponent of the longest: ${exponent.toFixed(2)}. Chart in docs/charts/planning-growth.svg. Aim: 200 items proved or within 5 % under 2 s.`,
+    note:
+      `A family of regular build; three dives a size, the deepest takes everything out. Fitted exponent of ` +
+      `the longest: ${exponent.toFixed(2)}. Chart in docs/charts/planning-growth.svg. Aim: 200 items proved or within 5 % under 2 s.`,
     columns: ['items', 'most steps', 'median', 'longest', 'most states', 'proved', 'largest gap'],
     rows,
   };

@@ -171,7 +171,9 @@ export async function paintBench(): Promise<Table> {
     }
     return {
       title: 'From done to the next step painted',
-      note: 'Headless Chromium, server with its database on the same machine; work is the time of the main thread by the trace: script, style, layout, paint. Aim: 16 ms of work at the 95th percentile.',
+      note:
+        'Headless Chromium, server with its database on the same machine; work is the time of the main ' +
+        'thread by the trace: script, style, layout, paint. Aim: 16 ms of work at the 95th percentile.',
       columns: ['dive', 'what', 'presses', 'median', '95th', 'longest'],
       rows,
     };

@@ -53,7 +53,9 @@ export function planningBench(): Table {
   });
   return {
     title: 'Planning',
-    note: 'From the model to the whole dive. Aim: under 100 ms. The first of a device also searches its heat recipes and cuts, which are kept. The last column sets it beside replaying the plan with the checker.',
+    note:
+      'From the model to the whole dive. Aim: under 100 ms. The first of a device also searches its heat ' +
+      'recipes and cuts, which are kept. The last column sets it beside replaying the plan with the checker.',
     columns: ['device and target', 'steps', 'first', 'median', '95th', 'to replay'],
     rows,
   };

@@ -89,7 +89,8 @@ function planText(model: Model, plan: Plan): string {
   const t = plan.totals;
   return [
     ...plan.steps.flatMap((s) => stepText(model, s)),
-    `hands ${minutes(t.hands)}, waits ${minutes(t.waits)}, ${t.screws} screws, ${t.connectors} connectors, ${t.toolChanges} tool changes, ${t.turnOvers} turn-overs`,
+    `hands ${minutes(t.hands)}, waits ${minutes(t.waits)}, ${t.screws} screws, ` +
+      `${t.connectors} connectors, ${t.toolChanges} tool changes, ${t.turnOvers} turn-overs`,
     optimalityText(plan),
     `renew: ${plan.renew.join(', ')}`,
     ...plan.changes.map((change) => `note: ${change}`),
@@ -164,7 +165,8 @@ async function run(argv: string[]): Promise<string> {
         `${'part'.padEnd(width)}  steps  screws  connectors  bonds  seconds`,
         ...table.map(
           (r) =>
-            `${r.part.padEnd(width)}  ${String(r.steps).padStart(5)}  ${String(r.screws).padStart(6)}  ${String(r.connectors).padStart(10)}  ${String(r.bonds).padStart(5)}  ${String(r.seconds).padStart(7)}`,
+            `${r.part.padEnd(width)}  ${String(r.steps).padStart(5)}  ${String(r.screws).padStart(6)}  ` +
+            `${String(r.connectors).padStart(10)}  ${String(r.bonds).padStart(5)}  ${String(r.seconds).padStart(7)}`,
         ),
       ].join('\n'),
     );
@@ -178,7 +180,10 @@ async function run(argv: string[]): Promise<string> {
       [
         ...classes.map(
           (c) =>
-            `${c.letter.padEnd(3)} ${String(c.fasteners.length).padStart(2)} ×  ${c.shape.kind} ${c.shape.drive} M${c.shape.thread}×${c.shape.length} head ${c.shape.head}${c.shape.magnetic ? '' : ', not magnetic'}${c.shape.colour === 'bright' ? '' : `, ${c.shape.colour}`}  ${c.fasteners.join(' ')}`,
+            `${c.letter.padEnd(3)} ${String(c.fasteners.length).padStart(2)} ×  ${c.shape.kind} ${c.shape.drive} ` +
+            `M${c.shape.thread}×${c.shape.length} head ` +
+            `${c.shape.head}${c.shape.magnetic ? '' : ', not magnetic'}` +
+            `${c.shape.colour === 'bright' ? '' : `, ${c.shape.colour}`}  ${c.fasteners.join(' ')}`,
         ),
         '',
         'look alike and do harm when swapped:',
@@ -225,7 +230,10 @@ async function run(argv: string[]): Promise<string> {
       [
         ...sorting.pieces.map(
           (p) =>
-            `${p.piece.padEnd(8)} → ${(p.fastener ?? 'stranger').padEnd(8)} ${p.letter ?? '-'}  margin ${p.margin.toFixed(1)}  ${p.chances.map((c) => `${c.letter ?? 'stranger'} ${(c.p * 100).toFixed(1)} %`).join(', ')}${p.heldBack ? `  HELD BACK: measure its ${p.measureNext}; ${p.danger?.text}` : ''}`,
+            `${p.piece.padEnd(8)} → ${(p.fastener ?? 'stranger').padEnd(8)} ${p.letter ?? '-'}  margin ` +
+            `${p.margin.toFixed(1)}  ` +
+            `${p.chances.map((c) => `${c.letter ?? 'stranger'} ${(c.p * 100).toFixed(1)} %`).join(', ')}` +
+            `${p.heldBack ? `  HELD BACK: measure its ${p.measureNext}; ${p.danger?.text}` : ''}`,
         ),
         `not found: ${sorting.lost.length === 0 ? 'none' : sorting.lost.join(' ')}`,
       ].join('\n'),

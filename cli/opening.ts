@@ -1,4 +1,4 @@
-import type { Model } from '../core/anatomy/index.ts';
+import type { Edge, Model } from '../core/anatomy/index.ts';
 import {
   alternativesTo,
   answersOf,
@@ -45,7 +45,8 @@ export function heat(model: Model, bond: string, values: Values): string {
       );
       return values.json
         ? JSON.stringify(recipe, null, 2)
-        : `${recipeWords(recipe)}\nsoft at ${recipe.softensAt} °C; stays so ${minutes(recipe.staysSoft)}, heated again ${minutes(recipe.reheat)}; ${peaks.join(', ')}\ncomputed, no promise: follow the thermometer`;
+        : `${recipeWords(recipe)}\nsoft at ${recipe.softensAt} °C; stays so ${minutes(recipe.staysSoft)}, heated ` +
+            `again ${minutes(recipe.reheat)}; ${peaks.join(', ')}\ncomputed, no promise: follow the thermometer`;
     }
     const others = alternativesTo(model, bond, request);
     return values.json
@@ -101,17 +102,20 @@ export function heat(model: Model, bond: string, values: Values): string {
       .filter((_, i) => i % every === 0)
       .map(
         (r) =>
-          `${String(Math.round(r.time)).padStart(5)}    ${degrees(r.coldest)}    ${degrees(r.warmest)} ${degrees(r.cell)}  ${degrees(r.panel)}`,
+          `${String(Math.round(r.time)).padStart(5)}    ${degrees(r.coldest)} ` +
+          `   ${degrees(r.warmest)} ${degrees(r.cell)}  ${degrees(r.panel)}`,
       ),
     answers.softAt === null
       ? `the whole seam never has ${softensAt} °C`
-      : `soft (${softensAt} °C) after ${Math.round(answers.softAt)} s; stays so ${answers.stillSoft ? 'at least ' : ''}${Math.round(answers.staysSoft!)} s once the heat is gone`,
+      : `soft (${softensAt} °C) after ${Math.round(answers.softAt)} s; stays so ` +
+        `${answers.stillSoft ? 'at least ' : ''}${Math.round(answers.staysSoft!)} s once the heat is gone`,
     ...Object.entries(answers.edgeSoftAt).map(
       ([edge, at]) => `  ${edge}: ${at === null ? 'not soft' : `soft after ${Math.round(at)} s`}`,
     ),
     ...answers.exceeded.map(
       (e) =>
-        `${e.level}: the ${LIMITS[e.zone].name} passes ${LIMITS[e.zone][e.level]} °C after ${Math.round(e.at)} s, up to ${e.peak.toFixed(1)} °C`,
+        `${e.level}: the ${LIMITS[e.zone].name} passes ${LIMITS[e.zone][e.level]} ` +
+        `°C after ${Math.round(e.at)} s, up to ${e.peak.toFixed(1)} °C`,
     ),
     'computed, no promise: follow the thermometer',
   ].join('\n');
@@ -142,20 +146,29 @@ export function cut(model: Model, bond: string, values: Values): string {
     );
   const name = (id: string) => model.nameOf(id);
   const edges = [...new Set(samples.map((s) => s.edge))];
+  const uncut = (edge: Edge) =>
+    plan.hooked.includes(edge) ? 'not cut: slid out of its hooks' : 'left: heat and lift';
   return [
     ...edges.map((edge) => {
       const here = samples.filter((s) => s.edge === edge && s.need > s.from);
       if (here.length === 0) return `${edge}: no bond`;
       const tight = here.reduce((a, b) => (b.clear < a.clear ? b : a));
-      return `${edge}: clear from ${tight.clear.toFixed(1)} mm${tight.behind ? ` (${name(tight.behind)})` : ''}, needed ${Math.max(...here.map((s) => s.need)).toFixed(1)} mm`;
+      return (
+        `${edge}: clear from ${tight.clear.toFixed(1)} mm${tight.behind ? ` (${name(tight.behind)})` : ''}, ` +
+        `needed ${Math.max(...here.map((s) => s.need)).toFixed(1)} mm`
+      );
     }),
     plan.marks.length > 0
-      ? `marks on the pick: ${plan.marks.join(' and ')} mm; ${(plan.share * 100).toFixed(0)} % of the bond is cut in ${minutes(plan.seconds)}`
+      ? `marks on the pick: ${plan.marks.join(' and ')} mm; ` +
+        `${(plan.share * 100).toFixed(0)} % of the bond is cut in ${minutes(plan.seconds)}`
       : 'no mark helps: nothing of it can be cut',
     `enter on the ${plan.entry.edge} edge at ${plan.entry.at.map((v) => v.toFixed(1)).join(', ')}: ${plan.entry.because}`,
     ...plan.runs.map(
       (r) =>
-        `${r.n === null ? '  -' : String(r.n).padStart(3)}  ${r.edge.padEnd(6)} ${r.length.toFixed(1).padStart(6)} mm  ${r.n === null ? (plan.hooked.includes(r.edge) ? 'not cut: slid out of its hooks' : 'left: heat and lift') : `mark ${r.mark}, ${r.depth} mm`}${r.behind.length > 0 ? `; ${r.left.toFixed(1)} mm left, behind it ${r.behind.map(name).join(', ')}` : ''}${r.pick ? '; leave a second pick' : ''}`,
+        `${r.n === null ? '  -' : String(r.n).padStart(3)}  ${r.edge.padEnd(6)} ${r.length.toFixed(1).padStart(6)} ` +
+        `mm  ` +
+        `${r.n === null ? uncut(r.edge) : `mark ${r.mark}, ${r.depth} mm`}` +
+          `${r.behind.length > 0 ? `; ${r.left.toFixed(1)} mm left, behind it ${r.behind.map(name).join(', ')}` : ''}${r.pick ? '; leave a second pick' : ''}`,
     ),
     `first gap: ${plan.gaps[0]!.how}`,
   ].join('\n');

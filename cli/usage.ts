@@ -8,7 +8,8 @@ export const USAGE = `usage: npm run nibrel -- <command>
   screws <anatomy.json> [--json]
   tray <anatomy.json> --replace <part>[,<part>] [--wells 4x6] [--trays 1] [--json]
   sort <anatomy.json> <measured.csv> [--json]
-  heat <anatomy.json> --bond <id> [--source mat|pad|gun|gel|dryer] [--set 70] [--minutes 5] [--room 22] [--face front|back] [--solvent] [--recipe] [--json]
+  heat <anatomy.json> --bond <id> [--source mat|pad|gun|gel|dryer] [--set 70] [--minutes 5] [--room 22]
+    [--face front|back] [--solvent] [--recipe] [--json]
   cut <anatomy.json> --bond <id> [--marks 2] [--margin 0.5] [--json]
   backup <file.zip> [--data <folder>] [--json]   also while the server runs
   restore <file.zip> [--data <folder>] [--json]  with the server stopped; what was there is kept beside it`;

@@ -87,46 +87,56 @@ describe('each device is of its own build', () => {
       expect.arrayContaining(['k1', 'k6']),
     );
   });
-  it('the rugged phone: a bond that wants heat and solvent, mixed drives, two cells in a carrier, soldered wires, plates on the sides', () => {
-    const m = of('karnhold-mule-4');
-    expect(m.bonds.get('display-glue')!.softensAt).toBeGreaterThan(80);
-    expect(new Set(m.anatomy.fasteners.filter((f) => f.holds.includes('mid-plate')).map((f) => f.drive)).size).toBe(2);
-    expect(m.anatomy.battery.cells).toBe(2);
-    expect(
-      m.anatomy.connectors
-        .filter((c) => c.kind === 'solder')
-        .map((c) => c.from)
-        .sort(),
-    ).toEqual(['motor', 'speaker']);
-    expect(m.anatomy.parts.filter((p) => p.face === 'edge' && p.kind === 'bracket')).toHaveLength(2);
-    const plan = planDive(m, { replace: ['speaker'] }, undefined, { budget: 0 });
-    expect(plan.steps.filter((s) => s.do === 'desolder' || s.do === 'solder').every((s) => !s.live)).toBe(true);
-    expect(plan.steps.some((s) => s.do === 'cure')).toBe(true);
-  });
-  it('the keypad handset: covers in their order, numbered screws with torque, a single-use lid, a flex under its own board, a paired label', () => {
-    const m = of('dunvey-pip-61');
-    const { steps } = planDive(m, { replace: ['display'] }, undefined, { budget: 0 });
-    const n = (item: string) => steps.find((s) => (s.do === 'lift' || s.do === 'swing') && s.items.includes(item))!.n;
-    expect(
-      [n('battery-cover'), n('aerial-cover'), n('bottom-cap'), n('rear-shell')].every(
-        (v, i, all) => i === 0 || v > all[i - 1]!,
-      ),
-    ).toBe(true);
-    expect(steps.find((s) => s.do === 'fasten' && s.items.includes('r1'))!.items).toEqual([
-      'r1',
-      'r2',
-      'r3',
-      'r4',
-      'r5',
-      'r6',
-    ]);
-    expect(m.fasteners.get('r1')!.torque).toBe(20);
-    expect(m.parts.get('shield-lid')!.fate).toBe('renew');
-    expect(m.connectors.get('display-flex')!.reachedBy).toEqual({ swing: 'board' });
-    expect(planDive(m, { replace: ['board'] }, undefined, { budget: 0 }).losses.map((l) => l.function)).toContain(
-      'identity',
-    );
-  });
+  it(
+    'the rugged phone: a bond that wants heat and solvent, mixed ' +
+      'drives, two cells in a carrier, soldered wires, plates on the sides',
+    () => {
+      const m = of('karnhold-mule-4');
+      expect(m.bonds.get('display-glue')!.softensAt).toBeGreaterThan(80);
+      expect(new Set(m.anatomy.fasteners.filter((f) => f.holds.includes('mid-plate')).map((f) => f.drive)).size).toBe(
+        2,
+      );
+      expect(m.anatomy.battery.cells).toBe(2);
+      expect(
+        m.anatomy.connectors
+          .filter((c) => c.kind === 'solder')
+          .map((c) => c.from)
+          .sort(),
+      ).toEqual(['motor', 'speaker']);
+      expect(m.anatomy.parts.filter((p) => p.face === 'edge' && p.kind === 'bracket')).toHaveLength(2);
+      const plan = planDive(m, { replace: ['speaker'] }, undefined, { budget: 0 });
+      expect(plan.steps.filter((s) => s.do === 'desolder' || s.do === 'solder').every((s) => !s.live)).toBe(true);
+      expect(plan.steps.some((s) => s.do === 'cure')).toBe(true);
+    },
+  );
+  it(
+    'the keypad handset: covers in their order, numbered screws with ' +
+      'torque, a single-use lid, a flex under its own board, a paired label',
+    () => {
+      const m = of('dunvey-pip-61');
+      const { steps } = planDive(m, { replace: ['display'] }, undefined, { budget: 0 });
+      const n = (item: string) => steps.find((s) => (s.do === 'lift' || s.do === 'swing') && s.items.includes(item))!.n;
+      expect(
+        [n('battery-cover'), n('aerial-cover'), n('bottom-cap'), n('rear-shell')].every(
+          (v, i, all) => i === 0 || v > all[i - 1]!,
+        ),
+      ).toBe(true);
+      expect(steps.find((s) => s.do === 'fasten' && s.items.includes('r1'))!.items).toEqual([
+        'r1',
+        'r2',
+        'r3',
+        'r4',
+        'r5',
+        'r6',
+      ]);
+      expect(m.fasteners.get('r1')!.torque).toBe(20);
+      expect(m.parts.get('shield-lid')!.fate).toBe('renew');
+      expect(m.connectors.get('display-flex')!.reachedBy).toEqual({ swing: 'board' });
+      expect(planDive(m, { replace: ['board'] }, undefined, { budget: 0 }).losses.map((l) => l.function)).toContain(
+        'identity',
+      );
+    },
+  );
 });
 
 describe('the made-up shop', () => {

@@ -171,7 +171,8 @@ export async function runTo(page: Page, until: (page: Page) => Promise<boolean>)
       const text = await refusal.innerText();
       if (!/G6/.test(text))
         throw new Error(
-          `refused, now at step ${await stepNumber(page)}, ${await page.getByTestId('connection').innerText()}: ${text.replaceAll('\n', ' ')}`,
+          `refused, now at step ${await stepNumber(page)}, ` +
+            `${await page.getByTestId('connection').innerText()}: ${text.replaceAll('\n', ' ')}`,
         );
       await endWait(page);
     }

@@ -24,7 +24,10 @@ export type Env = { Variables: { who: Who } };
 const TOKEN = 'nibrel';
 const DEVICE = 'nibrel-device';
 
-/** Tries to sign in, a minute from one browser or address, and an hour at one account from browsers that are new to it. Origin: own choice. */
+/**
+ * Tries to sign in, a minute from one browser or address, and an hour at one account from browsers that are new to
+ * it. Origin: own choice.
+ */
 export const TRIES = { aMinute: 10, anHour: 60 } as const;
 
 /** Types of what may be sent to change something; a page of another site can send none of them unasked. */

@@ -8,7 +8,8 @@ import { usePrefs } from './state/prefs.ts';
 import { followShop, useShop } from './state/shop.ts';
 
 const tab = ({ isActive }: { isActive: boolean }) =>
-  `flex min-h-12 items-center rounded-lg px-3 font-semibold no-underline ${isActive ? 'bg-petrol text-on-petrol' : 'text-ink hover:bg-sunk'}`;
+  `flex min-h-12 items-center rounded-lg px-3 font-semibold no-underline ` +
+  `${isActive ? 'bg-petrol text-on-petrol' : 'text-ink hover:bg-sunk'}`;
 
 const SCREENS: [to: string, word: string][] = [
   ['/', 'Jobs'],

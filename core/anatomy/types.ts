@@ -141,7 +141,10 @@ export interface Swing {
   gap: { width: number; reaches: string[] } | null;
 }
 
-/** A part that is swung by less uncovers nothing but what says that it is reached that way, degrees. Origin: common practice; a hand with a driver needs about as much. */
+/**
+ * A part that is swung by less uncovers nothing but what says that it is reached that way, degrees. Origin: common
+ * practice; a hand with a driver needs about as much.
+ */
 export const CLEARING_DEGREES = 60;
 
 export interface Pairing {
@@ -151,7 +154,10 @@ export interface Pairing {
   remedy: string;
 }
 
-/** Drives by their standard codes: cross-recess, hexalobular, hexalobular-plus, five-lobe, tri-point, slotted (blade in mm), hexagon socket and standoff (across flats in mm). */
+/**
+ * Drives by their standard codes: cross-recess, hexalobular, hexalobular-plus, five-lobe, tri-point, slotted (blade
+ * in mm), hexagon socket and standoff (across flats in mm).
+ */
 export const DRIVES = [
   'PH000',
   'PH00',

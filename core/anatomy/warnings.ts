@@ -64,7 +64,9 @@ function hiddenScrews(model: Model): Fault[] {
     return [
       {
         path: `fasteners[${i}].layer`,
-        message: `${f.id} is driven from the ${f.face}, but what it holds leaves by another side: it is taken to lie beneath ${hiding.map((p) => p.id).join(', ')}; give it the layer at which its head lies on the ${f.face}`,
+        message:
+          `${f.id} is driven from the ${f.face}, but what it holds leaves by another side: it is taken to lie ` +
+          `beneath ${hiding.map((p) => p.id).join(', ')}; give it the layer at which its head lies on the ${f.face}`,
       },
     ];
   });
@@ -86,7 +88,9 @@ function stretchedTethers(model: Model): Fault[] {
       return [
         {
           path: `parts[${i}].swing.tether[${j}]`,
-          message: `${id} stays mated through a swing of ${p.swing!.degrees}° though its plug lies in the far half, away from the ${p.swing!.hinge} hinge; give the swing a gap through which it is opened, or the connector its route`,
+          message:
+            `${id} stays mated through a swing of ${p.swing!.degrees}° though its plug lies in the far half, away ` +
+            `from the ${p.swing!.hinge} hinge; give the swing a gap through which it is opened, or the connector its route`,
         },
       ];
     }),
@@ -110,7 +114,10 @@ function narrowSwings(model: Model): Fault[] {
     return [
       {
         path: `parts[${i}].swing.degrees`,
-        message: `${p.id} swings by ${p.swing.degrees}° only, so that nothing beneath it is uncovered (${CLEARING_DEGREES}° would): it is taken off to reach ${beneath.map((q) => q.id).join(', ')}; correct the angle, or say reachedBy of what is reached under it`,
+        message:
+          `${p.id} swings by ${p.swing.degrees}° only, so that nothing beneath it is uncovered (${CLEARING_DEGREES}° ` +
+          `would): it is taken off to reach ${beneath.map((q) => q.id).join(', ')}; ` +
+          `correct the angle, or say reachedBy of what is reached under it`,
       },
     ];
   });
@@ -129,7 +136,9 @@ function stuckBonds(model: Model): Fault[] {
       return [
         {
           path: `bonds[${i}].layer`,
-          message: `${b.id} is worked from the ${b.face}, where nothing that it joins lies: it is taken to lie beneath everything there; give it its layer`,
+          message:
+            `${b.id} is worked from the ${b.face}, where nothing that it joins ` +
+            `lies: it is taken to lie beneath everything there; give it its layer`,
         },
       ];
     return [];

@@ -226,7 +226,10 @@ export class NoDive extends Error {
   constructor(
     readonly path: string,
     message: string,
-    /** `circle`: something would have to be done before itself, so that another way in may still do; `mating`: a mating order that no dive keeps. */
+    /**
+     * `circle`: something would have to be done before itself, so that another way in may still do; `mating`: a
+     * mating order that no dive keeps.
+     */
     readonly kind: 'circle' | 'mating' | 'other' = 'other',
   ) {
     super(message);

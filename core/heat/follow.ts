@@ -12,10 +12,16 @@ export interface HeatReading {
   seam: number;
 }
 
-/** Time constants of the two thermometers, s, and the scatter of a reading, K. Origin: own estimates, typical of a taped bead and a hand-held infrared meter. */
+/**
+ * Time constants of the two thermometers, s, and the scatter of a reading, K. Origin: own estimates, typical of a
+ * taped bead and a hand-held infrared meter.
+ */
 export const LAG = { back: 4, seam: 1 } as const;
 export const SCATTER = { back: 0.4, seam: 0.8 } as const;
-/** How far a real heating strays from the model, as a standard deviation of the logarithm of the conductance. Origin: own estimate, 100 to 150 W/m²K. */
+/**
+ * How far a real heating strays from the model, as a standard deviation of the logarithm of the conductance. Origin:
+ * own estimate, 100 to 150 W/m²K.
+ */
 const STRAY = 0.25;
 /** Factors on the conductance that are simulated beforehand; between them it is interpolated. */
 const FACTORS = [0.5, 0.65, 0.8, 1, 1.25, 1.6];

@@ -178,7 +178,8 @@ it('a thermometer with a time constant shows 63 % of a step after it (first-orde
 });
 
 describe('heating, against the bench', () => {
-  // Sanity case: 70 °C under a glass-and-aluminium phone of 7 to 8 mm, contact 100 to 150 W/m²K: the bond at the edge has 55 to 65 °C after about 5 min, the cell some 8 to 12 °C behind (common practice).
+  // Sanity case: 70 °C under a glass-and-aluminium phone of 7 to 8 mm, contact 100 to 150 W/m²K: the bond at the edge
+  // has 55 to 65 °C after about 5 min, the cell some 8 to 12 °C behind (common practice).
   it.each([100, 125, 150])('a mat at 70 °C with %s W/m²K', (conductance) => {
     const stack = stackOf(quill, 'display-seal');
     const run = simulate(stack, [{ source: sourceOf('mat', { conductance }), where: 'whole', seconds: 300 }], {

@@ -47,7 +47,10 @@ export const LIMITS: Record<Zone, Limit> = {
 
 /** What a recipe keeps below each stop temperature, K. Origin: own choice, for what the model does not know. */
 export const SAFETY_MARGIN = 2;
-/** Isopropyl alcohol that has crept into a bond lets it give this much sooner, K. Origin: own estimate; practice says only that it helps. */
+/**
+ * Isopropyl alcohol that has crept into a bond lets it give this much sooner, K. Origin: own estimate; practice says
+ * only that it helps.
+ */
 export const SOLVENT_DROP = 12;
 /** Below its softening point by this much, a seam counts as cold again, K. Origin: own estimate. */
 export const WORKABLE_DROP = 10;

@@ -77,7 +77,8 @@ export const MATERIALS = {
     density: 2500,
     specificHeat: 1000,
     source:
-      'wound or stacked pouch cells, in the plane 20 to 30 and through it 0.5 to 1.5 W/m·K: own estimate from published ranges, from memory',
+      'wound or stacked pouch cells, in the plane 20 to 30 and through it ' +
+      '0.5 to 1.5 W/m·K: own estimate from published ranges, from memory',
   },
   board: {
     name: 'populated board under its lids',

@@ -1,6 +1,9 @@
 import type { Region } from '../anatomy/index.ts';
 
-/** Rows sampled in each cell; along a row the coverage is exact. Origin: own choice, an error below 1 % of a cell's area for any straight edge. */
+/**
+ * Rows sampled in each cell; along a row the coverage is exact. Origin: own choice, an error below 1 % of a cell's
+ * area for any straight edge.
+ */
 const SUB_ROWS = 8;
 
 /** The plane grid over a device. `dx` and `dy` in mm, cells row by row from the top left. */

@@ -74,7 +74,10 @@ const LONGEST = { whole: 900, local: 300 } as const;
 const REST = 240;
 /** How long the cooling after a recipe is followed, s. */
 const AFTER = 240;
-/** Width of a cell in the search and its time step, mm and s. Origin: measured on a phone against 1 mm: the seam up to 2 K colder, the cell up to 2 K warmer. */
+/**
+ * Width of a cell in the search and its time step, mm and s. Origin: measured on a phone against 1 mm: the seam up to
+ * 2 K colder, the cell up to 2 K warmer.
+ */
 const SEARCH_GRID = 4;
 const SEARCH_STEP = 5;
 /** Width of the coarser search for tablets, mm: they have eight times the cells. */

@@ -77,7 +77,10 @@ const HEAT_STEP = 5;
 /** Emissivity of glass, paint and plastic (Incropera & DeWitt, App. A, from memory), and the Stefan-Boltzmann constant, W/m²K⁴. */
 const EMISSIVITY = 0.9;
 const SIGMA = 5.670374e-8;
-/** From a side, or a face that is not heated now, to still air, W/m²K: convection and radiation together. Origin: usual value for small bodies. */
+/**
+ * From a side, or a face that is not heated now, to still air, W/m²K: convection and radiation together. Origin:
+ * usual value for small bodies.
+ */
 const STILL = 10;
 /** From a gel pack to the air above it, W/m²K. Origin: as still air, a little insulated. */
 const PACK_LOSS = 8;
@@ -257,7 +260,10 @@ interface Applicator {
   at: (turnTime: number, dt: number, temperature: Float64Array) => Surface;
 }
 
-/** The way a jet is swept along stretches of a seam: from one side of their widest gap to the other, and over the smaller ones in steps of at most `most` mm. */
+/**
+ * The way a jet is swept along stretches of a seam: from one side of their widest gap to the other, and over the
+ * smaller ones in steps of at most `most` mm.
+ */
 function swept(points: readonly Point[], most: number): Point[] {
   const step = (i: number) => Math.hypot(points[i]![0] - points.at(i - 1)![0], points[i]![1] - points.at(i - 1)![1]);
   const first = points.reduce((best, _, i) => (step(i) > step(best) ? i : best), 0);

@@ -25,7 +25,8 @@ describe('against what is known', () => {
   ])('plane wall, Bi = %s', (biot, zeta, c1, fourier) => {
     expect(wall(biot, 60, 0.0005, fourier).middle).toBeCloseTo(c1 * Math.exp(-zeta * zeta * fourier), 2);
   });
-  // Semi-infinite solid with a step at its surface: (T − Ti)/(Ts − Ti) = erfc(x / 2√(αt)); erfc(0.5) = 0.4795 (Carslaw & Jaeger; Abramowitz & Stegun, Table 7.1).
+  // Semi-infinite solid with a step at its surface: (T − Ti)/(Ts − Ti) = erfc(x / 2√(αt)); erfc(0.5) = 0.4795
+  // (Carslaw & Jaeger; Abramowitz & Stegun, Table 7.1).
   it('semi-infinite solid', () => {
     const nz = 400;
     const block = uniformBlock({ nx: 1, ny: 1, nz, dx: 1, dy: 1, dz: 0.01 }, { inPlane: 1, through: 1, capacity: 1 });

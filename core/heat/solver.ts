@@ -62,7 +62,10 @@ export function checkBlock(b: Block): void {
 /** Columns swept together. Origin: measured here; about half a megabyte of factors. */
 const COLUMNS = 1024;
 
-/** A tridiagonal system taken apart once for many right-hand sides (Thomas): forwards `x[i] = own[i] · x[i] + before[i] · x[i−1]`, then backwards `x[i] += upper[i] · x[i+1]`. */
+/**
+ * A tridiagonal system taken apart once for many right-hand sides (Thomas): forwards `x[i] = own[i] · x[i] +
+ * before[i] · x[i−1]`, then backwards `x[i] += upper[i] · x[i+1]`.
+ */
 interface Factors {
   own: Float64Array;
   before: Float64Array;

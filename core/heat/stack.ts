@@ -59,7 +59,10 @@ const THICKNESS = {
   bond: 0.3,
   floor: 0.5,
 } as const;
-/** How far the rim of a display reaches in before its panel begins, mm, and the wall of a frame without a bonded ledge. Origin: own estimates. */
+/**
+ * How far the rim of a display reaches in before its panel begins, mm, and the wall of a frame without a bonded
+ * ledge. Origin: own estimates.
+ */
 const RIM = 0.8;
 const WALL = 1.5;
 /** Between a cell and the floor it is taped to, m²K/W. Origin: own estimate, strips of tape with 0.1 mm of air between them. */
@@ -243,7 +246,8 @@ export function stackOf(
         const s = share ? share[p]! : 1;
         if (s === 0) continue;
         const at = z * plane + p;
-        // Through the thickness what shares a cell lies side by side; in the plane it is met one after the other as well: the geometric mean.
+        // Through the thickness what shares a cell lies side by side; in the plane it is met one after the other as
+        // well: the geometric mean.
         values.inPlane[at] = values.inPlane[at]! ** (1 - s) * m.inPlane ** s;
         values.through[at] = values.through[at]! * (1 - s) + m.through * s;
         values.capacity[at] = values.capacity[at]! * (1 - s) + capacity * s;

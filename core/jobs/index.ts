@@ -7,12 +7,14 @@ export const TRIAGE = {
   swollen: {
     question: 'Swollen: is the back or display pushed out?',
     advice:
-      'Do not open, press or charge it. Outdoors or in a metal box on dry sand, away from anything that burns; then to a licensed disposal point by your local rules.',
+      'Do not open, press or charge it. Outdoors or in a metal box on dry sand, away ' +
+      'from anything that burns; then to a licensed disposal point by your local rules.',
   },
   hot: {
     question: 'Is it hot, hissing or smoking?',
     advice:
-      'Step back, air the room, keep people away. Cover it with dry sand if that is safe; call the fire service if it burns. Never hold it.',
+      'Step back, air the room, keep people away. Cover it with dry sand ' +
+      'if that is safe; call the fire service if it burns. Never hold it.',
   },
   punctured: {
     question: 'Is the cell punctured, bent or crushed?',

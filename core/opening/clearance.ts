@@ -32,7 +32,10 @@ export function underCell(model: Model, bond: Bond): string | null {
   const cell = bond.joins.some((id) => model.parts.get(id)?.kind === 'battery');
   switch (bond.kind) {
     case 'stretch-tab':
-      return 'no pick goes in here: pull the strips at their tabs, slowly, low and straight; where one snaps, isopropyl alcohol under the cell for 3 to 5 min, then lift by hand or card, never with a metal lever';
+      return (
+        'no pick goes in here: pull the strips at their tabs, slowly, low and straight; where one snaps, ' +
+        'isopropyl alcohol under the cell for 3 to 5 min, then lift by hand or card, never with a metal lever'
+      );
     case 'pull-pouch':
       return 'no pick goes in here: peel the pouch at its tab and pull it, the cell held by its edges with both hands';
     case 'tape':
@@ -41,7 +44,8 @@ export function underCell(model: Model, bond: Bond): string | null {
     case 'thermal':
     case 'foil':
       return cell
-        ? 'no pick and no blade goes under a cell: isopropyl alcohol along its edge for 3 to 5 min, then lift it slowly by hand or with a card, flat, never bent'
+        ? 'no pick and no blade goes under a cell: isopropyl alcohol along its edge ' +
+            'for 3 to 5 min, then lift it slowly by hand or with a card, flat, never bent'
         : null;
   }
 }
@@ -54,7 +58,10 @@ export const MARGIN = 0.5;
 const PICK_TIP = 4;
 /** How far in from the edge a bond is still cut from it, mm. Origin: own choice. */
 const REACH = 60;
-/** A tether whose route is not drawn is taken to run straight from its plug to the hinge, and to end this far from the edge, mm. Origin: own estimate. */
+/**
+ * A tether whose route is not drawn is taken to run straight from its plug to the hinge, and to end this far from the
+ * edge, mm. Origin: own estimate.
+ */
 const FOLD = 4;
 
 const FRAGILE: ReadonlySet<PartKind> = new Set([

@@ -206,7 +206,9 @@ function entryOf(
         at: at.at,
         inward: at.inward,
         edge,
-        because: `${edge === order[0] ? why : 'where there is bond enough to begin at'}; nothing lies within ${at.clear.toFixed(1)} mm behind it`,
+        because:
+          `${edge === order[0] ? why : 'where there is bond enough to begin at'}; ` +
+          `nothing lies within ${at.clear.toFixed(1)} mm behind it`,
       };
     }
   }

@@ -16,10 +16,16 @@ export interface GapWay {
 /** A place on the rim of a part, and straight inwards from there. */
 type RimPlace = { at: Point; inward: Point; edge: Edge };
 
-/** Radius of a suction cup, how far in from the edge its rim stands, and how far it stays from any other edge, mm. Origin: common cups of 40 mm; own choice. */
+/**
+ * Radius of a suction cup, how far in from the edge its rim stands, and how far it stays from any other edge, mm.
+ * Origin: common cups of 40 mm; own choice.
+ */
 export const CUP = { radius: 20, rim: 4, spare: 1 } as const;
 
-/** Where the middle of a cup stands for a place on the rim: whole on the part and on even glass, past no lens or island; `null` when there is no room. */
+/**
+ * Where the middle of a cup stands for a place on the rim: whole on the part and on even glass, past no lens or
+ * island; `null` when there is no room.
+ */
 export function cupsOn(model: Model, { part }: Pick<Seam, 'part'>): (place: RimPlace) => Point | null {
   const [x, y, w, h] = boundsOf(part.outline);
   const inset = CUP.radius + CUP.spare;
@@ -67,7 +73,8 @@ export function gapWays(model: Model, seam: Seam, entry: RimPlace, asked: FirstG
       way: 'suction-cup',
       at,
       how: cup
-        ? `${cracked ? 'Clear tape over the whole glass first, then the cup' : 'Cup'} ${inFrom} mm in from the ${entry.edge} edge${beside}; lift until a hairline shows, no more.`
+        ? `${cracked ? 'Clear tape over the whole glass first, then the cup' : 'Cup'} ${inFrom} ` +
+          `mm in from the ${entry.edge} edge${beside}; lift until a hairline shows, no more.`
         : `A cup ${noRoom}.`,
       cautions: glass,
     },
@@ -75,14 +82,18 @@ export function gapWays(model: Model, seam: Seam, entry: RimPlace, asked: FirstG
       way: 'cup-clamp',
       at,
       how: cup
-        ? `Clamp with cups over the ${entry.edge} edge${beside}; turn it until a hairline shows, wait, no more.${cracked ? ' Both faces taped.' : ''}`
+        ? `Clamp with cups over the ${entry.edge} edge${beside}; turn it until a ` +
+          `hairline shows, wait, no more.${cracked ? ' Both faces taped.' : ''}`
         : `A clamp with cups ${noRoom}.`,
       cautions: glass,
     },
     {
       way: 'thin-blade',
       at: entry.at,
-      how: `Thin blade at the frame where the pick will go in, on the ${entry.edge} edge (${along[0]!.s.clear.toFixed(1)} mm are clear); never between the glass and its rim, no deeper than the rim.${cracked ? ' Weak glass gives under a cup: this is the way when the tape does not hold.' : ''}`,
+      how:
+        `Thin blade at the frame where the pick will go in, on the ${entry.edge} edge (${along[0]!.s.clear.toFixed(1)} ` +
+        `mm are clear); never between the glass and its rim, no deeper than the ` +
+        `rim.${cracked ? ' Weak glass gives under a cup: this is the way when the tape does not hold.' : ''}`,
       cautions: glass,
     },
   ];

@@ -28,7 +28,10 @@ const down = (v: number) => Math.floor(v / MARK_STEP + 1e-6) * MARK_STEP;
 const up = (v: number) => Math.ceil(v / MARK_STEP - 1e-6) * MARK_STEP;
 const tidy = (v: number) => Math.round(v * 1000) / 1000;
 
-/** Depths that could be worth a mark: what is allowed somewhere, and what cuts some bond through. Between two of them no depth does better. */
+/**
+ * Depths that could be worth a mark: what is allowed somewhere, and what cuts some bond through. Between two of them
+ * no depth does better.
+ */
 export function candidates(beds: readonly Bed[]): number[] {
   const found = new Set<number>();
   const deepest = beds.reduce((most, b) => Math.max(most, b.need > b.from ? up(b.need) : 0), 0);

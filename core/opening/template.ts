@@ -34,7 +34,10 @@ function pickPath(): string {
   const top = tip.y - height + 2 * r;
   const half = tip.x + ((tip.y - top) * cos) / sin;
   const n = (v: number) => Number(v.toFixed(3));
-  return `M${n(-tip.x)} ${n(tip.y)}A${r} ${r} 0 0 0 ${n(tip.x)} ${n(tip.y)}L${n(half)} ${n(top)}Q${n(half + r / 2)} ${n(top - r)} ${n(half - r)} ${n(top - r)}L${n(-half + r)} ${n(top - r)}Q${n(-half - r / 2)} ${n(top - r)} ${n(-half)} ${n(top)}Z`;
+  return (
+    `M${n(-tip.x)} ${n(tip.y)}A${r} ${r} 0 0 0 ${n(tip.x)} ${n(tip.y)}L${n(half)} ${n(top)}Q${n(half + r / 2)} ` +
+    `${n(top - r)} ${n(half - r)} ${n(top - r)}L${n(-half + r)} ${n(top - r)}Q${n(-half - r / 2)} ${n(top - r)} ${n(-half)} ${n(top)}Z`
+  );
 }
 
 /**
@@ -92,7 +95,8 @@ export function pickTemplate(model: Model, plan: CutPlan, paper: Paper = 'A4'): 
         MARGIN,
         y,
         3,
-        `${run.n === null ? '–' : `${run.n}.`} ${run.edge} edge, ${Math.round(run.length)} mm: ${what}${behind.length > 0 ? `; behind it ${behind.join(', ')}` : ''}`,
+        `${run.n === null ? '–' : `${run.n}.`} ${run.edge} edge, ${Math.round(run.length)} ` +
+          `mm: ${what}${behind.length > 0 ? `; behind it ${behind.join(', ')}` : ''}`,
       ),
     );
     y += 5;

@@ -36,8 +36,13 @@ export function pageSvg({ paper }: Sheet, page: Page): string {
   const n = (v: number) => Number(v.toFixed(3));
   const marks = page.marks.map((m) =>
     m.type === 'text'
-      ? `<text x="${n(m.x)}" y="${n(m.y)}" font-size="${m.size}" text-anchor="${m.anchor}"${m.bold ? ' font-weight="bold"' : ''}>${escaped(m.text)}</text>`
-      : `<path d="${m.d}" transform="translate(${n(m.x)} ${n(m.y)}) scale(${n(m.scale)})" ${m.fill ? 'fill="#000" fill-rule="evenodd"' : `fill="none" stroke="#000" stroke-width="${n(m.width / m.scale)}"`}/>`,
+      ? `<text x="${n(m.x)}" y="${n(m.y)}" font-size="${m.size}" ` +
+        `text-anchor="${m.anchor}"${m.bold ? ' font-weight="bold"' : ''}>${escaped(m.text)}</text>`
+      : `<path d="${m.d}" transform="translate(${n(m.x)} ${n(m.y)}) scale(${n(m.scale)})" ` +
+        `${m.fill ? 'fill="#000" fill-rule="evenodd"' : `fill="none" stroke="#000" stroke-width="${n(m.width / m.scale)}"`}/>`,
   );
-  return `<svg xmlns="http://www.w3.org/2000/svg" width="${paper.width}mm" height="${paper.height}mm" viewBox="0 0 ${paper.width} ${paper.height}" font-family="sans-serif"><title>${escaped(page.title)}</title>\n${marks.join('\n')}\n</svg>\n`;
+  return (
+    `<svg xmlns="http://www.w3.org/2000/svg" width="${paper.width}mm" height="${paper.height}mm" viewBox="0 ` +
+    `0 ${paper.width} ${paper.height}" font-family="sans-serif"><title>${escaped(page.title)}</title>\n${marks.join('\n')}\n</svg>\n`
+  );
 }

@@ -30,7 +30,10 @@ export interface SearchOptions {
 export const EXACT_BUDGET = 16_000;
 /** Expansions before a first complete order is looked for, to cut off what cannot beat it. Origin: measured. */
 const FIRST_LOOK = 1500;
-/** Width of the beam for up to 60 tasks, and how many single steps its improvement may try. Origin: measured, so that 200 items stay under two seconds. */
+/**
+ * Width of the beam for up to 60 tasks, and how many single steps its improvement may try. Origin: measured, so that
+ * 200 items stay under two seconds.
+ */
 const BEAM_WIDTH = 24;
 const IMPROVE_STEPS = 30_000;
 /** Single steps that the tidying of the hand's way may follow. Origin: measured, a few tens of ms. */

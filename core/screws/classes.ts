@@ -12,7 +12,10 @@ export interface ScrewClass {
 }
 
 export function screwClass(f: ScrewShape): string {
-  return `${f.kind} ${f.drive} ${f.thread}×${f.length} head ${f.head}${f.magnetic ? '' : ' not magnetic'}${f.colour === 'bright' ? '' : ` ${f.colour}`}`;
+  return (
+    `${f.kind} ${f.drive} ${f.thread}×${f.length} head ` +
+    `${f.head}${f.magnetic ? '' : ' not magnetic'}${f.colour === 'bright' ? '' : ` ${f.colour}`}`
+  );
 }
 
 function letterOf(index: number): string {

@@ -301,7 +301,8 @@ describe('a spilt tray', () => {
       }
     }
     console.log(
-      `spilt trays: ${((100 * right) / pieces).toFixed(2)} % of ${pieces} pieces back where they fit, ${((100 * held) / pieces).toFixed(1)} % held back to be measured again`,
+      `spilt trays: ${((100 * right) / pieces).toFixed(2)} % of ${pieces} pieces back where ` +
+        `they fit, ${((100 * held) / pieces).toFixed(1)} % held back to be measured again`,
     );
     expect(unflagged).toEqual([]);
     expect(right / pieces).toBeGreaterThan(0.95);

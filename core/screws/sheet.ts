@@ -66,7 +66,9 @@ export function screwMap(model: Model, paper: Paper, wells?: Wells): Sheet {
         : `${model.nameOf(assembly)}, ${face === model.parts.get(assembly)!.face ? 'outside' : 'inside'}`;
     for (let row = 0; row < rows; row++)
       for (let column = 0; column < columns; column++) {
-        const name = `${model.anatomy.maker} ${model.anatomy.name}, ${side}${columns * rows > 1 ? `, tile ${row + 1}.${column + 1} of ${rows}.${columns}` : ''}`;
+        const name =
+          `${model.anatomy.maker} ${model.anatomy.name}, ` +
+          `${side}${columns * rows > 1 ? `, tile ${row + 1}.${column + 1} of ${rows}.${columns}` : ''}`;
         const left = columns === 1 ? MARGIN + (room.width - body.width) / 2 : MARGIN - column * (room.width - OVERLAP);
         const top = rows === 1 ? MARGIN + HEADING : MARGIN + HEADING - row * (room.height - OVERLAP);
         const at = (x: number, y: number): [number, number] => [left + (face === 'back' ? body.width - x : x), top + y];
@@ -81,7 +83,8 @@ export function screwMap(model: Model, paper: Paper, wells?: Wells): Sheet {
             MARGIN,
             MARGIN + 10,
             2.8,
-            `Screw map at 1:1${face === 'back' ? ', mirrored as seen from the back' : ''}. Letters are classes: same letter, same screw. Print at 100 %.`,
+            `Screw map at 1:1${face === 'back' ? ', mirrored as seen from the back' : ''}. ` +
+              `Letters are classes: same letter, same screw. Print at 100 %.`,
           ),
           line(MARGIN, MARGIN + 17, MARGIN + CHECK_BAR, MARGIN + 17, 0.4),
           line(MARGIN, MARGIN + 15.5, MARGIN, MARGIN + 18.5, 0.3),

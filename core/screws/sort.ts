@@ -179,7 +179,10 @@ export function sortSpill(model: Model, pieces: readonly Piece[], holes: readonl
   return { pieces: result, lost: holeIds.filter((id) => !taken.has(id)), cost: best.cost };
 }
 
-/** The measurement that tells two classes apart best: the largest expected gain in log-likelihood, one more reading of a kind counted as new. */
+/**
+ * The measurement that tells two classes apart best: the largest expected gain in log-likelihood, one more reading of
+ * a kind counted as new.
+ */
 function nextMeasure(piece: Piece, a: ScrewClass, b: ScrewClass): Measure {
   const sigma = piece.uncertainty ?? READING.caliper;
   const gain: [Measure, number][] = (['length', 'thread', 'head'] as const).map((key) => [

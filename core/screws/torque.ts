@@ -16,7 +16,10 @@ export const DEFAULT_TORQUE: readonly [thread: number, ncm: number][] = [
 ];
 /** Tolerance around the target, as a share. Origin: common practice for hand drivers of this size. */
 export const TORQUE_TOLERANCE = 0.15;
-/** Torque that should not be reached before the head is near its seat, as a share of the target; and how near, in turns. Origin: own estimate. */
+/**
+ * Torque that should not be reached before the head is near its seat, as a share of the target; and how near, in
+ * turns. Origin: own estimate.
+ */
 const RUNDOWN = { share: 0.4, turnsLeft: 0.5 } as const;
 
 export interface TorqueTarget {

@@ -89,7 +89,9 @@ function pairsOf(model: Model): Pairs {
 export function wellLabel(well: number, size: TraySize): string {
   const each = size.rows * size.columns;
   const at = well % each;
-  return `${well < each ? '' : Math.floor(well / each) + 1}${String.fromCharCode(65 + Math.floor(at / size.columns))}${(at % size.columns) + 1}`;
+  const tray = well < each ? '' : Math.floor(well / each) + 1;
+  const row = String.fromCharCode(65 + Math.floor(at / size.columns));
+  return `${tray}${row}${(at % size.columns) + 1}`;
 }
 
 function neighbours(a: number, b: number, { rows, columns }: TraySize): boolean {

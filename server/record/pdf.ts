@@ -203,7 +203,8 @@ export async function recordPdf(record: Record): Promise<Buffer> {
     row(
       `${step.do} ${items}`,
       timer.endedAt
-        ? `${minutes(timer.seconds)} planned, ended by ${timer.how === 'thermometer' ? 'the thermometer' : 'hand'}${timer.reason ? `: ${timer.reason}` : ''}`
+        ? `${minutes(timer.seconds)} planned, ended by ` +
+            `${timer.how === 'thermometer' ? 'the thermometer' : 'hand'}${timer.reason ? `: ${timer.reason}` : ''}`
         : `${minutes(timer.seconds)}, run to its end`,
     );
   }

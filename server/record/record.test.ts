@@ -46,7 +46,8 @@ describe('B4 what is written', () => {
   it('Latin with its extensions, Greek and Cyrillic are written; what no font holds is said', async () => {
     const r = new Rehearsal('battery', model);
     r.until(2);
-    for (const text of ['Łódź, Žďár, Győr', 'Αθήνα', 'Запорожье', '修理 ok']) r.add({ type: 'note', step: null, text });
+    const written = ['Łódź, Žďár, Győr', 'Αθήνα', 'Запорожье', '修理 ok'];
+    for (const text of written) r.add({ type: 'note', step: null, text });
     const text = await textOf(r, 'scripts');
     for (const words of ['Łódź, Žďár, Győr', 'Αθήνα', 'Запорожье']) expect(text).toContain(words);
     expect(text).toMatch(/\?\? ok/);

@@ -14,7 +14,8 @@ const WEIGHTS: Record<Weight, string> = {
 };
 
 export const buttonClass = (weight: Weight = 'plain', extra = ''): string =>
-  `inline-flex min-h-12 min-w-12 items-center justify-center gap-2 rounded-lg px-4 font-semibold no-underline disabled:opacity-45 ${WEIGHTS[weight]} ${extra}`;
+  `inline-flex min-h-12 min-w-12 items-center justify-center gap-2 rounded-lg px-4 ` +
+  `font-semibold no-underline disabled:opacity-45 ${WEIGHTS[weight]} ${extra}`;
 
 export function Button({ weight = 'plain', className = '', ...rest }: ComponentProps<'button'> & { weight?: Weight }) {
   return <button type="button" className={buttonClass(weight, className)} {...rest} />;

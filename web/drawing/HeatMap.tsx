@@ -86,7 +86,8 @@ export const HeatMap = memo(function HeatMap({
       contour(values, nx, ny, level)
         .map(
           ([x1, y1, x2, y2]) =>
-            `M${((x1 + 0.5) * dx).toFixed(2)} ${((y1 + 0.5) * dy).toFixed(2)}L${((x2 + 0.5) * dx).toFixed(2)} ${((y2 + 0.5) * dy).toFixed(2)}`,
+            `M${((x1 + 0.5) * dx).toFixed(2)} ` +
+            `${((y1 + 0.5) * dy).toFixed(2)}L${((x2 + 0.5) * dx).toFixed(2)} ${((y2 + 0.5) * dy).toFixed(2)}`,
         )
         .join('');
     return {

@@ -4,7 +4,10 @@ import { CUP, type CutRun } from '../../core/opening/index.ts';
 import { outlinePath } from './geometry.ts';
 import type { Cut } from '../workers/heat.worker.ts';
 
-/** What of the device is drawn, mm, and how many times deeper than true the cut is, so that tenths of a millimetre can be told apart: a small part is looked at closely instead. */
+/**
+ * What of the device is drawn, mm, and how many times deeper than true the cut is, so that tenths of a millimetre can
+ * be told apart: a small part is looked at closely instead.
+ */
 export function seamView(
   model: Model,
   part: string,
@@ -17,7 +20,10 @@ export function seamView(
   return { x: x - around, y: y - around, width: width + 2 * around, height: height + 2 * around, deeper: 1 };
 }
 
-/** The seam from the side it is opened from: how deep the pick goes on each stretch, in what order, what lies behind, and where it begins. */
+/**
+ * The seam from the side it is opened from: how deep the pick goes on each stretch, in what order, what lies behind,
+ * and where it begins.
+ */
 export const SeamDrawing = memo(function SeamDrawing({
   model,
   cut: { plan, seam },
@@ -91,7 +97,10 @@ export const SeamDrawing = memo(function SeamDrawing({
   const room = 19 * unit;
   return (
     <svg
-      viewBox={`${(mirrored ? body.width - view.x - view.width : view.x) - room} ${view.y - room} ${view.width + 2 * room} ${view.height + 2 * room}`}
+      viewBox={
+        `${(mirrored ? body.width - view.x - view.width : view.x) - room} ` +
+        `${view.y - room} ${view.width + 2 * room} ${view.height + 2 * room}`
+      }
       role={onChoose ? 'group' : 'img'}
       aria-label={label}
       className={className}
@@ -189,7 +198,10 @@ export const SeamDrawing = memo(function SeamDrawing({
         })}
         {cup.way === 'thin-blade' && (
           <path
-            transform={`translate(${cup.at[0]} ${cup.at[1]}) rotate(${(Math.atan2(plan.entry.inward[1], plan.entry.inward[0]) * 180) / Math.PI})`}
+            transform={
+              `translate(${cup.at[0]} ${cup.at[1]}) ` +
+              `rotate(${(Math.atan2(plan.entry.inward[1], plan.entry.inward[0]) * 180) / Math.PI})`
+            }
             d={`M${-1.4 * unit} ${-5 * unit}H${1.4 * unit}V${5 * unit}H${-1.4 * unit}Z`}
             fill="var(--ember)"
             stroke="var(--panel)"
@@ -211,7 +223,10 @@ export const SeamDrawing = memo(function SeamDrawing({
           />
         )}
         <g
-          transform={`translate(${plan.entry.at[0]} ${plan.entry.at[1]}) rotate(${(Math.atan2(plan.entry.inward[1], plan.entry.inward[0]) * 180) / Math.PI})`}
+          transform={
+            `translate(${plan.entry.at[0]} ${plan.entry.at[1]}) ` +
+            `rotate(${(Math.atan2(plan.entry.inward[1], plan.entry.inward[0]) * 180) / Math.PI})`
+          }
         >
           <path
             d={`M${-11 * unit} 0H${-2 * unit}m${-4 * unit} ${-3 * unit}l${4 * unit} ${3 * unit}l${-4 * unit} ${3 * unit}`}

@@ -9,7 +9,8 @@ import { DeleteJob } from './DeleteJob.tsx';
 import { JobNotes } from './JobNotes.tsx';
 
 const tab = ({ isActive }: { isActive: boolean }) =>
-  `flex min-h-12 items-center border-b-4 px-4 font-semibold no-underline ${isActive ? 'border-petrol text-ink' : 'border-transparent text-quiet hover:text-ink'}`;
+  `flex min-h-12 items-center border-b-4 px-4 font-semibold no-underline ` +
+  `${isActive ? 'border-petrol text-ink' : 'border-transparent text-quiet hover:text-ink'}`;
 
 /** Loads one job and keeps it live for the screens within. */
 export default function JobFrame() {

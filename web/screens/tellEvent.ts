@@ -57,7 +57,10 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
     case 'act':
       return `${ACT_WORDS[e.act]}${e.item ? ` ${item(e.item)}` : ''}${e.note ? `: ${e.note}` : ''}`;
     case 'tried':
-      return `Tried in between: ${e.worked ? 'it works' : 'it does not work'}${because(e.note)}; isolated again: ${e.isolated ? 'yes' : 'it never was'}`;
+      return (
+        `Tried in between: ${e.worked ? 'it works' : 'it does not work'}${because(e.note)}; ` +
+        `isolated again: ${e.isolated ? 'yes' : 'it never was'}`
+      );
     case 'torque':
       return `${e.fastener} driven to ${e.peak} N·cm: ${e.verdict}${e.accepted ? '' : ', driven again'}`;
     case 'losses-agreed':

@@ -92,7 +92,9 @@ function swingOpen(part: Part, phase: Phase, base: Base): Draft {
     ...base,
     seconds: SECONDS.swing,
     cautions: cautionsOf(part),
-    hint: `Open towards the ${part.swing!.hinge} edge to about ${part.swing!.degrees}° and prop it; no flex may carry the weight. Photograph the layer.`,
+    hint:
+      `Open towards the ${part.swing!.hinge} edge to about ${part.swing!.degrees}° ` +
+      `and prop it; no flex may carry the weight. Photograph the layer.`,
   });
 }
 

@@ -140,7 +140,9 @@ export function heatingOf(
     reheat: recipe.reheat,
   };
   const words = recipeWords(recipe);
-  const hint = `${words.charAt(0).toUpperCase()}${words.slice(1)}. Computed to reach ${recipe.softensAt} °C all round; the thermometer decides, not the clock.`;
+  const hint =
+    `${words.charAt(0).toUpperCase()}${words.slice(1)}. Computed to reach ` +
+    `${recipe.softensAt} °C all round; the thermometer decides, not the clock.`;
   // Swept air keeps both hands busy; a mat, a pad or a pack works by itself.
   const rests = recipe.turns.reduce((sum, t) => sum + t.rest, 0);
   const swept = isLocal({ kind: recipe.source }) && recipe.source !== 'gel-pack';
@@ -167,7 +169,8 @@ export function cuttingOf(
   const edges = plan.order.filter((e) => cut.some((r) => r.edge === e));
   const [first] = edges;
   const hinted = [
-    `Marks at ${plan.marks.join(' and ')} mm. Enter at the ${plan.entry.edge} edge, ${plan.entry.because.split(';')[0]}; then ${edges.filter((e) => e !== first).join(', ') || 'along it'}.`,
+    `Marks at ${plan.marks.join(' and ')} mm. Enter at the ${plan.entry.edge} edge, ` +
+      `${plan.entry.because.split(';')[0]}; then ${edges.filter((e) => e !== first).join(', ') || 'along it'}.`,
     ...cut
       .filter((r) => r.behind.length > 0)
       .slice(0, 3)
@@ -186,7 +189,8 @@ export function cuttingOf(
     : 0;
   if (heat && reheats > 0)
     hinted.push(
-      `It cools while it is cut: reheat about ${reheats === 1 ? `once, ${Math.round(heat.reheat)} s` : `${reheats} times, ${Math.round(heat.reheat)} s each`}.`,
+      `It cools while it is cut: reheat about ` +
+        `${reheats === 1 ? `once, ${Math.round(heat.reheat)} s` : `${reheats} times, ${Math.round(heat.reheat)} s each`}.`,
     );
   return {
     seconds: plan.seconds + reheats * (heat?.reheat ?? 0),

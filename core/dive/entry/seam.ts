@@ -25,7 +25,10 @@ export interface DescentSetting {
   isPanel: (bond: Bond) => boolean;
   /** Does this part stay in its place while the device is opened? */
   staysIn: (part: string) => boolean;
-  /** Whether a metal blade may be used: nothing is open yet, or the device is isolated by then, whatever the order (A5). Asked only where a blade would be. */
+  /**
+   * Whether a metal blade may be used: nothing is open yet, or the device is isolated by then, whatever the order
+   * (A5). Asked only where a blade would be.
+   */
   mayBlade: () => boolean;
 }
 
@@ -182,6 +185,9 @@ class Seam {
     const never = this.cell
       ? ' Both hands, a plastic card kept flat; never a metal lever, and do not bend the cell.'
       : '';
-    return `Slide a plastic card under ${this.model.nameOf(way.part)} from the ${way.edge} edge${begins} and is ${way.across.toFixed(0)} mm across.${never} Computed, no promise: stop at any resistance.`;
+    return (
+      `Slide a plastic card under ${this.model.nameOf(way.part)} from the ${way.edge} edge${begins} ` +
+      `and is ${way.across.toFixed(0)} mm across.${never} Computed, no promise: stop at any resistance.`
+    );
   }
 }

@@ -27,7 +27,10 @@ export const RELEASES: Record<
   peel: { heats: false, first: () => 'tweezers', last: 'tweezers' },
 };
 
-/** A bond that gives only above this, °C, is warmed as far as a cell beside it allows and then soaked. Origin: common setting of mats and guns, 70 to 80 °C. */
+/**
+ * A bond that gives only above this, °C, is warmed as far as a cell beside it allows and then soaked. Origin: common
+ * setting of mats and guns, 70 to 80 °C.
+ */
 const HARD_BOND = 80;
 
 /** The press or the cure of a new bond: hands-on and waiting seconds. */

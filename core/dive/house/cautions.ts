@@ -1,8 +1,10 @@
 export const CAUTIONS = {
   lithium:
-    'Lithium cell: do not bend, pierce or overheat it. Swelling, hissing or smoke: stop, step back, sand not water, and follow your local fire rules.',
+    'Lithium cell: do not bend, pierce or overheat it. Swelling, hissing or ' +
+    'smoke: stop, step back, sand not water, and follow your local fire rules.',
   'charged-lithium':
-    'The cell may be full: a full cell burns fiercely when it is pierced, bent or overheated. Eye protection, gloves, a bucket of dry sand beside you, and no metal near it.',
+    'The cell may be full: a full cell burns fiercely when it is pierced, bent or overheated. ' +
+    'Eye protection, gloves, a bucket of dry sand beside you, and no metal near it.',
   glass: 'Glass may shatter: wear eye protection, keep clear tape on cracks, sweep shards before going on.',
   hot: 'Hot surfaces: hold by the edges and let nothing rest on the heat source. Temperatures here are typical settings, not a guarantee.',
   solvent: 'Solvent vapour burns: air the bench, and no heat, flame or sparks while it is wet.',

@@ -59,7 +59,10 @@ export const SECONDS = {
   powerOffAfterTest: 10,
   confirmLoss: 10,
   checkBrought: 10,
-  /** Setting clips, bands or a weight on a new bond; and how long it then stands (common practice: tape at least 2 min, glue until cured). */
+  /**
+   * Setting clips, bands or a weight on a new bond; and how long it then stands (common practice: tape at least 2
+   * min, glue until cured).
+   */
   clamp: 20,
   tapePress: 600,
   glueCure: 1800,

@@ -14,7 +14,8 @@ export function naturalOrder(bundles: readonly Bundle[]): number[] {
     if (at < 0)
       throw new NoDive(
         'order',
-        `these wait for each other: ${left.map((i) => `${bundles[i]!.kind} ${bundles[i]!.items.join(' ')}`).join(', ')}; another way in is needed, or the layers and covers want correcting`,
+        `these wait for each other: ${left.map((i) => `${bundles[i]!.kind} ${bundles[i]!.items.join(' ')}`).join(', ')}; ` +
+          `another way in is needed, or the layers and covers want correcting`,
       );
     const [next] = left.splice(at, 1);
     done.add(next!);

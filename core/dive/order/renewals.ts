@@ -26,7 +26,11 @@ export function renewals(
       seconds: SECONDS.renewPart + moved.length * SECONDS.transferLayOut,
       because: [plain('target')],
       cautions,
-      hint: `Lay old and new side by side${moved.length > 0 ? `; ${moved.join(', ')} ${moved.length === 1 ? 'moves' : 'move'} across` : '; compare shape, holes and flexes'}.`,
+      hint:
+        `Lay old and new side by ` +
+        (moved.length > 0
+          ? `side; ${moved.join(', ')} ${moved.length === 1 ? 'moves' : 'move'} across.`
+          : 'side; compare shape, holes and flexes.'),
     });
   });
   const discarded = bundles

@@ -108,7 +108,8 @@ function matingCircle({ model }: StepGraph, bundles: readonly Bundle[], waiting:
   const named = (at < 0 ? [...stuck] : model.anatomy.mateOrder[at]!.filter((id) => stuck.has(id))).join(' before ');
   return new NoDive(
     path,
-    `this mating order cannot be kept: ${named} asks for a connector that is already covered by then; change the order of the list, or the layers of these connectors`,
+    `this mating order cannot be kept: ${named} asks for a connector that is already ` +
+      `covered by then; change the order of the list, or the layers of these connectors`,
     'mating',
   );
 }

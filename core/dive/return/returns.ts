@@ -221,7 +221,9 @@ class Returns {
           seconds,
           because: [rule('R10')],
           cautions: part.kind === 'battery' ? ['lithium', 'static'] : ['static'],
-          hint: `Lay it in dry, its film on. Mate ${names || 'nothing more'}; switch on, look, switch off; open the battery's plug first of all and bend it aside again.`,
+          hint:
+            `Lay it in dry, its film on. Mate ${names || 'nothing more'}; switch on, look, ` +
+            `switch off; open the battery's plug first of all and bend it aside again.`,
         }),
       ],
       why: '',

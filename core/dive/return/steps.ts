@@ -19,9 +19,9 @@ export function fasten(model: Model, bundle: Bundle, phase: Phase, base: Base): 
   const locked = fasteners.filter((f) => f.threadlock);
   const torques = [...new Set(fasteners.flatMap((f) => (f.torque === null ? [] : [f.torque])))];
   const crosswise = fasteners.length > 2 && !fasteners.some((f) => f.order !== null);
-  const hints = [
-    `Turn backwards until the thread drops in, then forwards. ${fasteners.length === 1 ? '' : crosswise ? 'Two passes crosswise: all loosely, then tight in the same order.' : 'Two passes: all loosely, then tight in order.'}`.trim(),
-  ];
+  const hints = ['Turn backwards until the thread drops in, then forwards.'];
+  if (crosswise) hints.push('Two passes crosswise: all loosely, then tight in the same order.');
+  else if (fasteners.length > 1) hints.push('Two passes: all loosely, then tight in order.');
   if (torques.length > 0) hints.push(`Torque ${torques.join(' and ')} N·cm.`);
   else hints.push('Snug, no more.');
   if (locked.length > 0) hints.push('New screws with activator and one drop of threadlocker.');

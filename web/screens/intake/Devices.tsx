@@ -11,7 +11,8 @@ const KINDS: Record<Kind, { word: string; icon: LucideIcon }> = {
 };
 
 const card = (chosen: boolean) =>
-  `flex cursor-pointer items-center gap-3 rounded-lg border-2 px-4 py-3 has-focus-visible:outline-3 has-focus-visible:outline-petrol ${chosen ? 'border-petrol bg-sunk' : 'border-line'}`;
+  `flex cursor-pointer items-center gap-3 rounded-lg border-2 px-4 py-3 has-focus-visible:outline-3 ` +
+  `has-focus-visible:outline-petrol ${chosen ? 'border-petrol bg-sunk' : 'border-line'}`;
 
 /** The devices that the shop knows, and the one that it does not. */
 export function Devices({

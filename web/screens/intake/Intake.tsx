@@ -140,7 +140,15 @@ export default function Intake() {
                     ).map(([word, value]) => (
                       <label
                         key={word}
-                        className={`grid min-h-12 min-w-16 cursor-pointer place-items-center rounded-lg border-2 px-3 font-semibold has-focus-visible:outline-3 has-focus-visible:outline-petrol ${findings[f] === value ? (value ? 'border-crimson bg-crimson text-on-job' : 'border-moss bg-moss text-on-job') : 'border-line'}`}
+                        className={
+                          `grid min-h-12 min-w-16 cursor-pointer place-items-center rounded-lg border-2 px-3 font-semibold ` +
+                          `has-focus-visible:outline-3 has-focus-visible:outline-petrol ` +
+                          (findings[f] !== value
+                            ? 'border-line'
+                            : value
+                              ? 'border-crimson bg-crimson text-on-job'
+                              : 'border-moss bg-moss text-on-job')
+                        }
                       >
                         <input
                           type="radio"
@@ -206,7 +214,12 @@ export default function Intake() {
             </label>
             <ChargeFields charge={charge} dark={dark} onCharge={setCharge} onDark={setDark} />
             <div className="flex flex-wrap items-center gap-3">
-              <label className="inline-flex min-h-12 cursor-pointer items-center gap-2 rounded-lg bg-sunk px-4 font-semibold has-focus-visible:outline-3 has-focus-visible:outline-petrol dark:bg-line">
+              <label
+                className={
+                  'inline-flex min-h-12 cursor-pointer items-center gap-2 rounded-lg bg-sunk px-4 ' +
+                  'font-semibold has-focus-visible:outline-3 has-focus-visible:outline-petrol dark:bg-line'
+                }
+              >
                 <Camera aria-hidden="true" />
                 Add photographs
                 <input

@@ -82,7 +82,11 @@ function JobLine({ job, now }: { job: JobSummary; now: number }) {
     <li>
       <Link
         to={to}
-        className="panel grid grid-cols-[3.5rem_1fr_auto] items-center gap-x-5 gap-y-1 px-5 py-3 text-ink no-underline hover:brightness-[1.02] sm:gap-x-4 sm:grid-cols-[3rem_minmax(0,1.3fr)_minmax(0,1.4fr)_7.5rem_7rem] lg:gap-x-5 lg:grid-cols-[3.5rem_minmax(0,1.3fr)_minmax(0,1.5fr)_7.5rem_11rem]"
+        className={
+          'panel grid grid-cols-[3.5rem_1fr_auto] items-center gap-x-5 gap-y-1 px-5 py-3 text-ink no-underline ' +
+          'hover:brightness-[1.02] sm:gap-x-4 sm:grid-cols-[3rem_minmax(0,1.3fr)_minmax(0,1.4fr)_7.5rem_7rem] ' +
+          'lg:gap-x-5 lg:grid-cols-[3.5rem_minmax(0,1.3fr)_minmax(0,1.5fr)_7.5rem_11rem]'
+        }
       >
         <span className="num text-quiet">{job.number}</span>
         <span className="col-span-2 min-w-0 sm:col-span-1">

@@ -132,7 +132,10 @@ export function DepthView({
                       type="button"
                       aria-pressed={chosen === at}
                       onClick={() => setChosen(chosen === at ? null : at)}
-                      className={`grid min-h-12 w-full grid-cols-[2.2rem_minmax(0,1fr)_auto] items-center gap-2 rounded-lg px-2 py-1 text-left ${chosen === at ? 'bg-sunk' : ''}`}
+                      className={
+                        `grid min-h-12 w-full grid-cols-[2.2rem_minmax(0,1fr)_auto] items-center ` +
+                        `gap-2 rounded-lg px-2 py-1 text-left ${chosen === at ? 'bg-sunk' : ''}`
+                      }
                       data-run={r.n ?? 'left'}
                     >
                       <span className="num text-right text-xl font-semibold">{r.n ?? '–'}</span>

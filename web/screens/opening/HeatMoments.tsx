@@ -162,7 +162,10 @@ export function Answers({ heating: { answers, softensAt } }: { heating: Heating 
         {ZONES.filter((z) => peaks[z] !== undefined).map((z) => (
           <div key={z}>
             <div
-              className={`num text-3xl font-semibold ${peaks[z]! >= LIMITS[z].stop ? 'text-crimson' : peaks[z]! >= LIMITS[z].caution ? 'text-ember' : ''}`}
+              className={
+                `num text-3xl font-semibold ` +
+                `${peaks[z]! >= LIMITS[z].stop ? 'text-crimson' : peaks[z]! >= LIMITS[z].caution ? 'text-ember' : ''}`
+              }
             >
               {peaks[z]!.toFixed(0)} °C{peaks[z]! >= LIMITS[z].stop ? ' ✕' : peaks[z]! >= LIMITS[z].caution ? ' ▲' : ''}
             </div>

@@ -132,7 +132,11 @@ export function HeatView({
             {SOURCE_KINDS.map((kind) => (
               <label
                 key={kind}
-                className={`grid min-h-12 cursor-pointer place-items-center rounded-lg border-2 px-4 has-focus-visible:outline-3 has-focus-visible:outline-petrol ${asked.source === kind ? 'border-petrol bg-petrol font-semibold text-on-petrol' : 'border-line'}`}
+                className={
+                  `grid min-h-12 cursor-pointer place-items-center rounded-lg border-2 px-4 has-focus-visible:outline-3 ` +
+                  `has-focus-visible:outline-petrol ` +
+                  `${asked.source === kind ? 'border-petrol bg-petrol font-semibold text-on-petrol' : 'border-line'}`
+                }
               >
                 <input
                   type="radio"

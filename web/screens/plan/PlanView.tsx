@@ -178,7 +178,10 @@ function StepList({
             onMouseEnter={() => setChosen(s.n)}
             onFocus={() => setChosen(s.n)}
             aria-current={chosen === s.n ? 'step' : undefined}
-            className={`grid min-h-12 w-full grid-cols-[2.2rem_1.6rem_minmax(0,1fr)_auto] items-center gap-2 rounded-lg px-2 py-1 text-left ${chosen === s.n ? 'bg-sunk' : ''} ${done.has(s.id) ? 'text-quiet' : ''}`}
+            className={
+              `grid min-h-12 w-full grid-cols-[2.2rem_1.6rem_minmax(0,1fr)_auto] items-center gap-2 rounded-lg ` +
+              `px-2 py-1 text-left ${chosen === s.n ? 'bg-sunk' : ''} ${done.has(s.id) ? 'text-quiet' : ''}`
+            }
           >
             <span className="num text-right text-sm text-quiet">{s.n}</span>
             <svg viewBox="-12 -12 24 24" className="size-6" aria-hidden="true">

@@ -100,7 +100,10 @@ function TestLine({
   };
   return (
     <li
-      className={`${result?.outcome === 'fail' ? 'border-l-8 border-crimson' : ''} panel grid grid-cols-1 items-center gap-x-4 gap-y-2 px-5 py-3 sm:grid-cols-[minmax(0,1fr)_auto]`}
+      className={
+        `${result?.outcome === 'fail' ? 'border-l-8 border-crimson' : ''} panel grid ` +
+        `grid-cols-1 items-center gap-x-4 gap-y-2 px-5 py-3 sm:grid-cols-[minmax(0,1fr)_auto]`
+      }
       data-function={of.id}
     >
       <div>

@@ -60,7 +60,10 @@ export default function Rules() {
                 setError(null);
                 setSaved(false);
               }}
-              className={`flex min-h-14 items-center justify-between gap-2 rounded-xl border-2 bg-panel px-4 text-left text-lg ${s.id === open.id ? 'border-petrol font-semibold' : 'border-transparent'}`}
+              className={
+                `flex min-h-14 items-center justify-between gap-2 rounded-xl border-2 bg-panel px-4 ` +
+                `text-left text-lg ${s.id === open.id ? 'border-petrol font-semibold' : 'border-transparent'}`
+              }
             >
               {s.name}
               {s.chosen && (
@@ -151,7 +154,11 @@ export default function Rules() {
                   {choices.map(([value, word]) => (
                     <label
                       key={value}
-                      className={`grid min-h-12 cursor-pointer place-items-center rounded-lg border-2 px-4 has-focus-visible:outline-3 has-focus-visible:outline-petrol ${draft.rules[key] === value ? 'border-petrol bg-petrol font-semibold text-on-petrol' : 'border-line'}`}
+                      className={
+                        `grid min-h-12 cursor-pointer place-items-center rounded-lg border-2 px-4 has-focus-visible:outline-3 ` +
+                        `has-focus-visible:outline-petrol ` +
+                        `${draft.rules[key] === value ? 'border-petrol bg-petrol font-semibold text-on-petrol' : 'border-line'}`
+                      }
                     >
                       <input
                         type="radio"

@@ -101,7 +101,12 @@ const LaterPicture = deferred(Picture);
 export function DrawingPane(shown: ComponentProps<typeof Picture>) {
   const { context, state, step, nextItem } = shown;
   return (
-    <div className="panel relative grid h-[26rem] [contain:strict] will-change-transform grid-rows-[minmax(0,1fr)_auto_auto] sm:h-[34rem] lg:h-auto gap-2 overflow-hidden p-3 lg:min-h-0">
+    <div
+      className={
+        'panel relative grid h-[26rem] [contain:strict] will-change-transform ' +
+        'grid-rows-[minmax(0,1fr)_auto_auto] sm:h-[34rem] lg:h-auto gap-2 overflow-hidden p-3 lg:min-h-0'
+      }
+    >
       <LaterPicture {...shown} />
       <StepPhotos step={step} context={context} state={state} />
       {canFollow(step) && !state.done.has(step.id) ? (

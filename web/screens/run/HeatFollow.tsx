@@ -80,7 +80,10 @@ function sound(): void {
   }
 }
 
-/** A device on its heat, followed by its thermometers: the time that is left as it is now known, what nears a limit, and when the seam is soft. */
+/**
+ * A device on its heat, followed by its thermometers: the time that is left as it is now known, what nears a limit,
+ * and when the seam is soft.
+ */
 export function HeatFollow({
   job,
   step,

@@ -172,7 +172,8 @@ function TextForm({
 const ASKS_FOR_A_PLAN: ReadonlySet<DeviationKind> = new Set(['torn', 'broken', 'stripped', 'missing', 'snapped']);
 
 const option = (selected: boolean) =>
-  `min-h-12 cursor-pointer rounded-lg border-2 px-4 py-2 text-left text-lg has-focus-visible:outline-3 has-focus-visible:outline-petrol ${selected ? 'border-petrol bg-sunk font-semibold' : 'border-line'}`;
+  `min-h-12 cursor-pointer rounded-lg border-2 px-4 py-2 text-left text-lg has-focus-visible:outline-3 ` +
+  `has-focus-visible:outline-petrol ${selected ? 'border-petrol bg-sunk font-semibold' : 'border-line'}`;
 
 /** What can be said of an item, or of the device as a whole; the heat is told by its thermometers. */
 function kindsOf(model: Model, item: string | null): DeviationKind[] {
@@ -281,7 +282,12 @@ function Photo({ step, send }: PanelProps) {
   };
   return (
     <div className="grid gap-3">
-      <label className="grid min-h-32 cursor-pointer place-items-center rounded-xl border-2 border-dashed border-line text-xl font-semibold has-focus-visible:outline-3 has-focus-visible:outline-petrol">
+      <label
+        className={
+          'grid min-h-32 cursor-pointer place-items-center rounded-xl border-2 border-dashed border-line ' +
+          'text-xl font-semibold has-focus-visible:outline-3 has-focus-visible:outline-petrol'
+        }
+      >
         {busy ? 'Storing…' : `Take or choose a picture of step ${step.n}`}
         <input
           ref={input}
@@ -412,7 +418,10 @@ function Keys() {
           <li key={a}>
             <button
               type="button"
-              className={`flex min-h-12 w-full items-center justify-between rounded-lg px-3 text-left text-lg ${asking === a ? 'bg-brass text-on-job' : 'hover:bg-sunk'}`}
+              className={
+                `flex min-h-12 w-full items-center justify-between rounded-lg px-3 text-left ` +
+                `text-lg ${asking === a ? 'bg-brass text-on-job' : 'hover:bg-sunk'}`
+              }
               onClick={() => setAsking(a)}
               onKeyDown={(e) => {
                 if (asking !== a || e.key === 'Tab' || e.key === 'Escape' || e.key === 'Shift') return;

@@ -39,7 +39,10 @@ export function PowerStrip({
       <div
         role="status"
         data-testid="power"
-        className={`flex items-center gap-2 px-3 text-lg font-bold tracking-wide sm:gap-3 sm:px-5 sm:text-xl text-on-job ${state.isolated ? 'bg-moss' : 'bg-crimson'}`}
+        className={
+          `flex items-center gap-2 px-3 text-lg font-bold tracking-wide sm:gap-3 ` +
+          `sm:px-5 sm:text-xl text-on-job ${state.isolated ? 'bg-moss' : 'bg-crimson'}`
+        }
         style={
           state.isolated
             ? undefined

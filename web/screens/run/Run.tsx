@@ -203,7 +203,10 @@ export default function Run() {
       <div className="relative min-h-0">
         <main
           id="main"
-          className="grid h-full min-h-0 auto-rows-max gap-4 overflow-auto p-3 sm:p-4 lg:auto-rows-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)] lg:overflow-hidden"
+          className={
+            'grid h-full min-h-0 auto-rows-max gap-4 overflow-auto p-3 sm:p-4 lg:auto-rows-[minmax(0,1fr)] ' +
+            'lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)] lg:overflow-hidden'
+          }
         >
           <div className="flex min-h-0 flex-col gap-3 lg:overflow-auto lg:[contain:strict]" data-testid="step">
             <OutboxNote />

@@ -106,7 +106,10 @@ export function StepCard({
               <li
                 key={id}
                 data-item={id}
-                className={`flex flex-wrap items-baseline gap-3 ${failed ? 'font-bold text-crimson' : id === nextItem ? 'font-bold' : dealt ? 'text-quiet' : ''}`}
+                className={
+                  `flex flex-wrap items-baseline gap-3 ` +
+                  `${failed ? 'font-bold text-crimson' : id === nextItem ? 'font-bold' : dealt ? 'text-quiet' : ''}`
+                }
               >
                 {kind && (
                   <span aria-hidden="true" className="w-6 shrink-0">

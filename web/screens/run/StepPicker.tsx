@@ -62,7 +62,10 @@ export function StepPicker({
               onMouseEnter={() => setPointed(s.n)}
               onFocus={() => setPointed(s.n)}
               onClick={() => choose(s.n)}
-              className={`grid min-h-12 w-full grid-cols-[2.5rem_1.5rem_minmax(0,1fr)] items-center gap-2 rounded-lg px-2 text-left text-lg ${pointed === s.n ? 'bg-sunk' : ''} ${state.done.has(s.id) ? 'text-quiet' : ''}`}
+              className={
+                `grid min-h-12 w-full grid-cols-[2.5rem_1.5rem_minmax(0,1fr)] items-center gap-2 rounded-lg px-2 ` +
+                `text-left text-lg ${pointed === s.n ? 'bg-sunk' : ''} ${state.done.has(s.id) ? 'text-quiet' : ''}`
+              }
             >
               <span className="num text-right">{s.n}</span>
               <span aria-hidden="true">

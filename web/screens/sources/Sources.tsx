@@ -45,7 +45,10 @@ export default function Sources() {
                 type="button"
                 aria-pressed={k === kind}
                 onClick={() => setKind(k)}
-                className={`grid min-h-20 content-center rounded-xl border-2 bg-panel px-4 py-2 text-left ${k === kind ? 'border-petrol' : 'border-transparent'}`}
+                className={
+                  `grid min-h-20 content-center rounded-xl border-2 bg-panel px-4 py-2 ` +
+                  `text-left ${k === kind ? 'border-petrol' : 'border-transparent'}`
+                }
               >
                 <span className="flex justify-between gap-3 text-lg font-semibold">
                   {SOURCES[k].name}

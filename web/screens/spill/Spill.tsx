@@ -105,7 +105,9 @@ export default function Spill() {
       {
         type: 'note',
         step: state.cursor,
-        text: `The tray was spilt. ${back} pieces measured and put back into their wells, ${sorting.pieces.length - back} strangers set aside.`,
+        text:
+          `The tray was spilt. ${back} pieces measured and put back into ` +
+          `their wells, ${sorting.pieces.length - back} strangers set aside.`,
       },
       ...sorting.lost.map(
         (id): EventBody => ({

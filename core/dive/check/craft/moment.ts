@@ -1,6 +1,7 @@
 import type { Model } from '../../../anatomy/index.ts';
 import type { Plan, Step } from '../../types.ts';
-import { broken, type Checker, type Found } from '../checker.ts';
+import type { Checker } from '../checker.ts';
+import { broken, type Found } from '../found.ts';
 import type { Device, Violation } from '../device.ts';
 
 /** One step of a plan as the rules of good work see it: the device before and after it, and the plan around it. */

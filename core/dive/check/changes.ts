@@ -1,0 +1,113 @@
+import type { Device } from './device.ts';
+import type { StepLike } from './found.ts';
+import { Looks } from './looks.ts';
+
+/** What each step makes of a device, item by item. */
+export class Changes extends Looks {
+  protected apply(d: Device, step: StepLike, id: string): void {
+    switch (step.do) {
+      case 'unscrew':
+        d.out.add(id);
+        d.touched.add(id);
+        break;
+      case 'release':
+      case 'cut':
+      case 'pull':
+        if (this.model.fasteners.has(id)) d.out.add(id);
+        else d.released.add(id);
+        d.touched.add(id);
+        break;
+      case 'disconnect':
+      case 'desolder':
+        if (!this.isolated(d) && !this.model.connectors.get(id)!.isolatesPower) d.openedLive.add(id);
+        d.open.add(id);
+        d.touched.add(id);
+        for (const f of this.model.connectors.get(id)!.carries) d.proved.delete(f);
+        this.ungate(d, id);
+        break;
+      case 'ease':
+      case 'swing':
+        if (d.removed.delete(id)) this.join(d, id, false);
+        this.unprove(d, id);
+        d.swung.delete(id);
+        d.eased.delete(id);
+        (step.do === 'ease' ? d.eased : d.swung).add(id);
+        d.touched.add(id);
+        break;
+      case 'lift':
+      case 'eject': {
+        for (const c of this.contacts(id)) {
+          if (!this.isolated(d) && !c.isolatesPower) d.openedLive.add(c.id);
+          d.open.add(c.id);
+          d.touched.add(c.id);
+        }
+        this.unprove(d, id);
+        d.swung.delete(id);
+        d.eased.delete(id);
+        d.removed.add(id);
+        d.lifted.add(id);
+        d.touched.add(id);
+        for (const b of this.model.anatomy.bonds)
+          if (b.kind === 'thermal' && this.splits(id, b.joins)) {
+            d.released.add(b.id);
+            d.touched.add(b.id);
+          }
+        break;
+      }
+      case 'fasten':
+        d.out.delete(id);
+        break;
+      case 'connect':
+      case 'solder':
+        d.open.delete(id);
+        break;
+      case 'fit':
+      case 'transfer':
+        d.removed.delete(id);
+        d.swung.delete(id);
+        d.eased.delete(id);
+        if (this.model.parts.get(id)!.within === null && this.model.parts.get(id)!.face !== 'edge') d.lastLaid = id;
+        this.join(d, id, true);
+        break;
+      case 'bond':
+        d.renewed.add(id);
+        if (this.model.bonds.get(id)?.kind === 'foil') d.released.delete(id);
+        break;
+      case 'press':
+      case 'cure': {
+        const bond = this.model.bonds.get(id);
+        if (this.model.latches.has(id) || (bond && this.joined(d, bond))) d.released.delete(id);
+        break;
+      }
+      case 'test':
+        d.proved.add(id);
+        break;
+      case 'renew':
+        d.renewed.add(id);
+        break;
+    }
+  }
+
+  /** What closes by itself when a part is laid down: its contacts, and, if it lies for good, its bonds and hooks. */
+  protected join(d: Device, id: string, forGood: boolean): void {
+    for (const c of this.contacts(id)) if (!d.removed.has(c.from) && !d.removed.has(c.to)) d.open.delete(c.id);
+    if (!forGood) return;
+    for (const b of this.model.anatomy.bonds)
+      if (b.kind !== 'foil' && this.splits(id, b.joins) && this.joined(d, b)) d.released.delete(b.id);
+    // Hooks entered first, and what snaps by itself as its part is turned in.
+    for (const l of this.model.anatomy.latches)
+      if ((l.mate === 'first' || l.letsGo === 'turned') && this.joined(d, l)) d.released.delete(l.id);
+  }
+
+  /** A part that moves takes with it the proof of what it does, and of what its contacts carry; a power cell, of everything. */
+  protected unprove(d: Device, id: string): void {
+    const family = this.model.familyOf(id).map((p) => this.model.parts.get(p)!);
+    if (family.some((p) => p.kind === 'battery')) d.proved.clear();
+    for (const f of family.flatMap((p) => p.functions)) d.proved.delete(f);
+    for (const f of this.contacts(id).flatMap((c) => c.carries)) d.proved.delete(f);
+  }
+
+  protected ungate(d: Device, id: string): void {
+    for (const set of d.gated.values()) set.delete(id);
+  }
+}

@@ -1,0 +1,215 @@
+import type { Fastener, Model } from '../../anatomy/index.ts';
+import type { Plan, Step } from '../types.ts';
+import { Covers } from './covers.ts';
+import { closedDevice, type Device } from './device.ts';
+import { broken, type Found } from './found.ts';
+
+/** What can be seen of a device in a state: what joins what, what is in reach, what is loose. It changes nothing. */
+export class Looks {
+  readonly layers: Covers;
+  protected readonly lost: ReadonlySet<string>;
+  protected readonly switchesOff: boolean;
+
+  /** @param plan the dive that is judged or carried out; `null` asks for all that can be asked */
+  constructor(
+    readonly model: Model,
+    plan: Pick<Plan, 'losses' | 'steps'> | null = null,
+  ) {
+    // What the exchange loses for good nothing asks to be proved.
+    this.lost = new Set(plan?.losses.map((l) => l.function));
+    // A plan of an older version has no step that switches off after the open test, and cannot be held to R2.
+    const tests =
+      plan?.steps.filter((s) => s.phase === 'ascent' && (s.do === 'power-on' || s.do === 'power-off')) ?? [];
+    this.switchesOff = tests.length === 0 || tests.some((s) => s.do === 'power-off');
+    this.layers = new Covers(model);
+  }
+
+  isolated(d: Device): boolean {
+    const isolating = this.model.anatomy.connectors.filter((c) => c.isolatesPower);
+    return isolating.length > 0 && isolating.every((c) => d.open.has(c.id));
+  }
+
+  name(id: string): string {
+    return this.model.items.has(id) ? this.model.nameOf(id) : id;
+  }
+
+  protected seat(f: Fastener): string {
+    const standoff = this.model.fasteners.get(f.into);
+    return standoff ? this.seat(standoff) : f.into;
+  }
+
+  protected holding(d: Device, f: Fastener): boolean {
+    return !d.out.has(f.id) && !d.absent.has(f.id);
+  }
+
+  splits(part: string, joined: readonly string[]): boolean {
+    const family = this.model.familyOf(part);
+    let inside = 0;
+    for (const id of joined) if (family.includes(id)) inside++;
+    return inside > 0 && inside < joined.length;
+  }
+
+  protected contacts(part: string) {
+    return this.model.anatomy.connectors.filter((c) => c.kind === 'contact' && this.splits(part, [c.from, c.to]));
+  }
+
+  protected isContact(id: string): boolean {
+    return this.model.connectors.get(id)?.kind === 'contact';
+  }
+
+  /** Fasteners, bonds and latches that still join a part to the rest. */
+  joinery(d: Device, part: string): string[] {
+    const { fasteners, bonds, latches } = this.model.anatomy;
+    return [
+      ...fasteners.filter((f) => this.holding(d, f) && this.splits(part, [...f.holds, this.seat(f)])).map((f) => f.id),
+      ...bonds
+        .filter((b) => b.kind !== 'thermal' && !d.released.has(b.id) && this.splits(part, b.joins))
+        .map((b) => b.id),
+      ...latches.filter((l) => !d.released.has(l.id) && this.splits(part, l.joins)).map((l) => l.id),
+    ];
+  }
+
+  /** All that a bond or latch joins lies in its place, `laid` taken as laid down; the assembly around it may be anywhere. */
+  protected joined(d: Device, joint: { id: string; joins: string[] }, laid: string | null = null): boolean {
+    const context = this.model.contextOf(joint.id);
+    return joint.joins.every(
+      (p) => p === laid || p === context || (!d.removed.has(p) && !d.swung.has(p) && !d.eased.has(p)),
+    );
+  }
+
+  protected away(d: Device, part: string, context: string | null): boolean {
+    for (let at: string | null = part; at !== null && at !== context; at = this.model.parts.get(at)!.within)
+      if (d.removed.has(at)) return true;
+    return false;
+  }
+
+  protected undone(d: Device, id: string): boolean {
+    return d.out.has(id) || d.absent.has(id) || d.open.has(id) || d.released.has(id) || d.removed.has(id);
+  }
+
+  protected outOfTurn(d: Device, id: string): Found {
+    const order = this.model.anatomy.orders.find((o) => o.then === id && !this.undone(d, o.first));
+    return order ? broken('A2', order.first, order.because) : null;
+  }
+
+  protected returnsOutOfTurn(d: Device, id: string): Found {
+    const order = this.model.anatomy.orders.find(
+      (o) => o.first === id && this.undone(d, o.then) && !d.absent.has(o.then),
+    );
+    return order ? broken('A7', order.then, `${this.name(order.then)} goes back before ${this.name(id)}`) : null;
+  }
+
+  protected unreachable(d: Device, id: string, up?: Step['face']): Found {
+    const all = this.layers.placesOf(id);
+    const places = all.length > 1 ? all.filter((at) => up === undefined || at.face === up || at.face === 'edge') : null;
+    const inPlace = [...this.model.parts.keys()].filter((part) => !this.outOfTheWay(d, part, id));
+    if (!places?.some((at) => inPlace.every((part) => !this.layers.coversAt(part, id, at))))
+      for (const part of inPlace) {
+        if (places ? places.some((at) => this.layers.coversAt(part, id, at)) : this.layers.covers(part, id))
+          return broken('A1', part, `${this.name(part)} lies over ${this.name(id)}`);
+      }
+    const reachedBy = this.model.connectors.get(id)?.reachedBy;
+    if (reachedBy && !d.swung.has(reachedBy.swing))
+      return broken(
+        'A1',
+        reachedBy.swing,
+        `${this.name(id)} is reached only while ${this.name(reachedBy.swing)} is tilted`,
+      );
+    const folded = this.foldedOver(d, id);
+    if (folded) return folded;
+    const behind = this.layers.behind(id);
+    if (behind === null || this.outOfTheWay(d, behind, id)) return null;
+    // An assembly that is out with the one around it lies open on the mat.
+    for (let at = this.model.contextOf(id); at !== null && at !== behind; at = this.model.parts.get(at)!.within)
+      if (d.removed.has(at)) return null;
+    return broken('A1', behind, `${this.name(id)} is on the inner side of ${this.name(behind)}`);
+  }
+
+  /** Off, swung wide, swung at all for what says that it is reached that way, or open by the gap that lets a tool in. */
+  protected outOfTheWay(d: Device, part: string, item: string): boolean {
+    if (d.removed.has(part) || this.assemblyOff(d, part, item)) return true;
+    if (d.swung.has(part))
+      return this.layers.clears(part) || this.model.connectors.get(item)?.reachedBy?.swing === part;
+    return d.eased.has(part) && this.model.parts.get(part)!.swing!.gap!.reaches.includes(item);
+  }
+
+  /** The item was taken out with an assembly that `part` is no part of: nothing of the device lies over it any more. */
+  protected assemblyOff(d: Device, part: string, item: string): boolean {
+    for (let at = this.model.contextOf(item); at !== null; at = this.model.parts.get(at)!.within)
+      if (d.removed.has(at) && !this.model.familyOf(at).includes(part)) return true;
+    return false;
+  }
+
+  /** A flex that lies over an item, or a bond that holds that flex down. */
+  protected foldedOver(d: Device, id: string): Found {
+    for (const c of this.model.anatomy.connectors) {
+      if (!c.liesOver.includes(id) || d.absent.has(c.id)) continue;
+      if (!d.open.has(c.id)) return broken('A1', c.id, `the flex of ${c.name} lies over ${this.name(id)}`);
+      if (d.removed.has(c.from)) continue;
+      const stuck = this.model.anatomy.bonds.find((b) => b.flex === c.id && !d.released.has(b.id));
+      if (stuck) return broken('A1', stuck.id, `${this.name(stuck.id)} holds down the flex of ${c.name}`);
+    }
+    return null;
+  }
+
+  /** May this connector be mated while a part hangs open as it does? */
+  protected staysMated(d: Device, part: string, id: string): boolean {
+    const swing = this.model.parts.get(part)!.swing!;
+    return swing.tether.includes(id) || (d.eased.has(part) && (swing.gap?.reaches.includes(id) ?? false));
+  }
+
+  /** The face of the device that is up while an item is worked on. */
+  deviceFace(id: string): Step['face'] {
+    let at = id;
+    for (let context = this.model.contextOf(at); context !== null; context = this.model.contextOf(at)) at = context;
+    return this.model.faceOf(at);
+  }
+
+  functionsTouched(d: Device): Set<string> {
+    const touched = new Set<string>();
+    for (const id of d.touched) {
+      for (const f of this.model.connectors.get(id)?.carries ?? []) touched.add(f);
+      if (this.model.parts.has(id))
+        for (const p of this.model.familyOf(id)) for (const f of this.model.parts.get(p)!.functions) touched.add(f);
+    }
+    return touched;
+  }
+
+  /** Functions touched so far that can be tested on an open device. */
+  protected openTests(d: Device): string[] {
+    const after = new Set(this.model.anatomy.functions.filter((f) => f.afterClosing).map((f) => f.id));
+    return [...this.functionsTouched(d)].filter((f) => !after.has(f) && !this.lost.has(f));
+  }
+
+  /** R3: what is missing for a function to work: a plug that is open, a part that is off; `null` when nothing is. */
+  cannotPass(d: Device, f: string): string | null {
+    const { connectors, parts } = this.model.anatomy;
+    const open = connectors.find((c) => c.carries.includes(f) && d.open.has(c.id) && !d.absent.has(c.id));
+    if (open) return open.id;
+    const off = parts.find((p) => p.functions.includes(f) && !d.absent.has(p.id) && this.away(d, p.id, null));
+    return off?.id ?? null;
+  }
+
+  protected isLoose(d: Device, part: string): boolean {
+    const { fixed, within, face } = this.model.parts.get(part)!;
+    if (fixed || within !== null || face === 'edge' || d.absent.has(part)) return false;
+    if (d.removed.has(part) || d.swung.has(part) || d.eased.has(part)) return false;
+    const { bonds, parts } = this.model.anatomy;
+    const sticks = bonds.some((b) => b.joins.includes(part) && !d.released.has(b.id) && !d.absent.has(b.id));
+    if (sticks || this.joinery(d, part).length > 0) return false;
+    const over = parts.filter((p) => this.layers.covers(p.id, part));
+    if (over.some((p) => !d.removed.has(p.id) && !d.swung.has(p.id))) return false;
+    // What nothing ever held or covered sits by its own fit.
+    return over.length > 0 || this.joinery(closedDevice(), part).length > 0;
+  }
+
+  /** Parts that lie in their places with nothing left that holds them, and nothing over them (R8). */
+  looseParts(d: Device): string[] {
+    return this.model.anatomy.parts.map((p) => p.id).filter((id) => this.isLoose(d, id));
+  }
+
+  /** Could a tool get at this item on a device in this state? */
+  reaches(d: Device, id: string): boolean {
+    return this.unreachable(d, id) === null;
+  }
+}

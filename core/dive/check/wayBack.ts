@@ -1,0 +1,190 @@
+import type { Part } from '../../anatomy/index.ts';
+import type { GateId, Step } from '../types.ts';
+import { copyDevice, type Device } from './device.ts';
+import { broken, type Found } from './found.ts';
+import { WayIn } from './wayIn.ts';
+
+/** What may be put back on a device in a state (A7, the gates), and how far it can be put together. */
+export class WayBack extends WayIn {
+  fasten(d: Device, id: string): Found {
+    if (d.absent.has(id)) return null;
+    if (!d.out.has(id)) return broken('A7', id, `${id} is in already`);
+    const f = this.model.fasteners.get(id)!;
+    const missing = [...f.holds, this.seat(f)].find(
+      (p) => p !== this.model.contextOf(id) && (d.removed.has(p) || d.swung.has(p) || d.eased.has(p)),
+    );
+    if (missing) return broken('A7', missing, `${id} holds ${this.name(missing)}, which is not in its place`);
+    if (this.model.fasteners.has(f.into) && d.out.has(f.into))
+      return broken('A7', f.into, `${f.into} must stand before ${id} is driven into it`);
+    return this.unreachable(d, id) ?? this.returnsOutOfTurn(d, id);
+  }
+
+  connect(d: Device, id: string): Found {
+    const c = this.model.connectors.get(id)!;
+    if (!d.open.has(id)) return broken('A7', id, `${c.name} is seated already`);
+    const gone = [c.from, c.to].find((p) => this.away(d, p, this.model.contextOf(id)));
+    if (gone) return broken('A7', gone, `${this.name(gone)} is not there to be connected`);
+    const hung = [...d.swung, ...d.eased].find((p) => this.splits(p, [c.from, c.to]) && !this.staysMated(d, p, id));
+    if (hung)
+      return broken('A7', hung, `${this.name(hung)} is closed before ${c.name} is mated: it is no tether of it`);
+    const above = this.unreachable(d, id);
+    if (above) return above;
+    const early = c.beneath.find((other) => !d.open.has(other) && d.touched.has(other));
+    if (early) return broken('A7', early, `${this.name(early)} lies on ${c.name} and is mated already`);
+    const beneath = this.model.anatomy.connectors.find(
+      (other) =>
+        other.beneath.includes(id) && d.open.has(other.id) && d.touched.has(other.id) && !d.absent.has(other.id),
+    );
+    if (beneath) return broken('A7', beneath.id, `${c.name} lies on ${beneath.name}, which is mated first`);
+    for (const list of this.model.anatomy.mateOrder) {
+      const at = list.indexOf(id);
+      const before = list.slice(0, Math.max(0, at)).find((other) => d.open.has(other) && !d.absent.has(other));
+      if (before) return broken('A7', before, `${this.name(before)} is mated before ${c.name}`);
+    }
+    if (c.isolatesPower) {
+      const left = [...d.open].find(
+        (other) =>
+          other !== id &&
+          !d.absent.has(other) &&
+          !this.model.connectors.get(other)!.isolatesPower &&
+          !d.openedLive.has(other),
+      );
+      if (left) return broken('A7', left, `${this.name(left)} is still open; power is connected last`);
+    } else if (c.kind === 'solder' && !this.isolated(d))
+      return broken('A4', id, `${c.name} is soldered and the device is live`);
+    return this.returnsOutOfTurn(d, id);
+  }
+
+  protected put(d: Device, id: string, how: 'ease' | 'swing' | 'close', up?: Step['face']): Found {
+    const part = this.model.parts.get(id)!;
+    const hang = how !== 'close';
+    if (how === 'ease' && !part.swing?.gap) return broken('A3', id, `${part.name} is not said to open by a gap`);
+    if (!d.removed.has(id) && !d.swung.has(id) && !d.eased.has(id))
+      return broken('A7', id, `${part.name} is in its place already`);
+    if (hang && !part.swing) return broken('A3', id, `${part.name} does not swing`);
+    const above = this.unreachable(d, id, up);
+    if (above) return above;
+    const flex = this.flexBeneath(d, id);
+    if (flex) return flex;
+    if (hang) return null;
+    const over = this.leftBeneath(d, id);
+    if (over) return over;
+    const bond = this.model.anatomy.bonds.find(
+      (b) =>
+        b.kind !== 'foil' &&
+        b.fate === 'renew' &&
+        d.released.has(b.id) &&
+        !d.renewed.has(b.id) &&
+        this.splits(id, b.joins) &&
+        this.joined(d, b, id),
+    );
+    if (bond) return broken('A7', bond.id, `${this.name(bond.id)} never goes back; renew it first`);
+    const turn = this.returnsOutOfTurn(d, id);
+    if (turn) return turn;
+    return this.gatesBefore(d, part);
+  }
+
+  /** May a part be laid in its place, its bonds and gates aside? */
+  protected laid(d: Device, id: string): Found {
+    return (
+      this.unreachable(d, id) ?? this.flexBeneath(d, id) ?? this.leftBeneath(d, id) ?? this.returnsOutOfTurn(d, id)
+    );
+  }
+
+  protected flexBeneath(d: Device, id: string): Found {
+    const flex = this.model.anatomy.connectors.find(
+      (c) => c.under.includes(id) && !d.absent.has(c.id) && d.open.has(c.id) && d.removed.has(c.from),
+    );
+    if (!flex) return null;
+    const { name } = this.model.parts.get(id)!;
+    return broken('A7', flex.id, `the flex of ${flex.name} lies beneath ${name} and is not in its place`);
+  }
+
+  /** Anything beneath a part that was undone and not made good. */
+  protected leftBeneath(d: Device, id: string): Found {
+    for (const [x, { type }] of this.model.items) {
+      // A contact closes by itself with its part, wherever its springs lie.
+      if (x === id || d.absent.has(x) || this.model.connectors.get(x)?.kind === 'contact' || !this.layers.hides(id, x))
+        continue;
+      const undone =
+        type === 'fastener'
+          ? d.out.has(x)
+          : type === 'connector'
+            ? d.open.has(x)
+            : type === 'part'
+              ? d.removed.has(x) || d.swung.has(x) || d.eased.has(x)
+              : d.released.has(x);
+      if (undone)
+        return broken('A7', x, `${this.name(id)} would close over ${this.name(x)}, which is not back in its place`);
+    }
+    return null;
+  }
+
+  protected gatesBefore(d: Device, part: Part): Found {
+    const under = [...d.touched].filter((x) => x !== part.id && !d.absent.has(x) && this.layers.hides(part.id, x));
+    const lacks = (gate: GateId, ids: readonly string[]) => ids.find((x) => !d.gated.get(gate)?.has(x));
+    const connectors = under.filter(
+      (x) => this.model.connectors.has(x) && this.model.connectors.get(x)!.kind !== 'contact',
+    );
+    const g1 = lacks('G1', connectors);
+    if (g1) return broken('G1', g1, `${this.name(g1)} is covered by ${part.name} without being recorded seated`);
+    const g2 = lacks(
+      'G2',
+      under.filter((x) => this.model.fasteners.has(x)),
+    );
+    if (g2) return broken('G2', g2, `${part.name} goes over ${g2} without a count`);
+    if (part.kind === 'battery' && lacks('G3', [part.id]))
+      return broken('G3', part.id, `${part.name} goes in without being found clean`);
+    const bonds = this.model.anatomy.bonds.filter(
+      (b) =>
+        d.touched.has(b.id) &&
+        b.kind !== 'foil' &&
+        b.kind !== 'thermal' &&
+        this.splits(part.id, b.joins) &&
+        this.joined(d, b, part.id),
+    );
+    const g5 = lacks(
+      'G5',
+      bonds.map((b) => b.id),
+    );
+    if (g5) return broken('G5', g5, `${part.name} goes down before the liners are recorded off`);
+    const powered = !this.model.anatomy.connectors.some((c) => c.isolatesPower && d.open.has(c.id));
+    const seals = this.layers.outside(part.id) || under.some((x) => this.model.connectors.has(x));
+    if (
+      bonds.length > 0 &&
+      powered &&
+      seals &&
+      !d.gated.has('G4') &&
+      this.openTests(d).some((f) => this.cannotPass(d, f) === null)
+    ) {
+      return broken('G4', part.id, `${part.name} is sealed before it was tested`);
+    }
+    return null;
+  }
+
+  /**
+   * Puts back everything that goes back, gates and new bonds aside, but for what is `spared`; with something hanging
+   * open only on the face that is up. What goes back never hinders what could go back before, so this search is complete.
+   */
+  restore(start: Device, spared: (id: string) => boolean): Device {
+    const d = copyDevice(start);
+    const hangs = d.swung.size + d.eased.size > 0;
+    const faceUp = (id: string) => {
+      const face = this.deviceFace(id);
+      return !hangs || d.up === null || face === 'edge' || face === d.up;
+    };
+    const back = (verb: Step['do'], id: string, found: () => Found): boolean => {
+      if (d.absent.has(id) || spared(id) || !faceUp(id) || found()) return false;
+      this.apply(d, { do: verb, items: [id], tool: null, gate: null, n: 0 }, id);
+      return true;
+    };
+    for (let moved = true; moved; ) {
+      moved = false;
+      for (const id of [...d.removed, ...d.swung, ...d.eased]) moved = back('fit', id, () => this.laid(d, id)) || moved;
+      for (const id of [...d.out]) moved = back('fasten', id, () => this.fasten(d, id)) || moved;
+      for (const id of [...d.open])
+        moved = (!this.isContact(id) && back('connect', id, () => this.connect(d, id))) || moved;
+    }
+    return d;
+  }
+}

@@ -1,0 +1,161 @@
+import type { Step } from '../types.ts';
+import { Changes } from './changes.ts';
+import { closedDevice, copyDevice, type Device } from './device.ts';
+import { broken, type Found } from './found.ts';
+
+/** What may be undone on a device in a state (A1 to A4, A6), and how far it can be taken apart. */
+export class WayIn extends Changes {
+  loosen(d: Device, id: string): Found {
+    if (d.absent.has(id)) return null;
+    if (d.out.has(id)) return broken('A2', id, `${id} is out already`);
+    const rider = this.model.anatomy.fasteners.find((f) => f.into === id && this.holding(d, f));
+    if (rider) return broken('A1', rider.id, `${rider.id} still stands in ${id}`);
+    return this.unreachable(d, id) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
+  }
+
+  protected open(d: Device, id: string, power: boolean): Found {
+    const c = this.model.connectors.get(id)!;
+    if (d.open.has(id)) return broken('A2', id, `${c.name} is open already`);
+    const above = this.unreachable(d, id) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
+    if (above) return above;
+    const top = c.beneath.find((other) => !d.open.has(other));
+    if (top) return broken('A1', top, `${this.name(top)} lies on ${c.name} and is still mated`);
+    const before = c.after.find((other) => !this.undone(d, other));
+    if (before) return broken('A1', before, `${this.name(before)} goes before ${c.name}`);
+    if (!power || c.isolatesPower || this.isolated(d)) return null;
+    if (c.kind === 'solder') return broken('A4', id, `${c.name} is soldered and the device is live`);
+    if (this.isolationWithin(d, (other) => other === id))
+      return broken('A4', id, `${c.name} would be opened live although isolation can be reached without it`);
+    return null;
+  }
+
+  protected release(d: Device, id: string, up?: Step['face']): Found {
+    if (d.released.has(id)) return broken('A2', id, `${this.name(id)} is released already`);
+    const latch = this.model.latches.get(id);
+    if (latch?.release === 'last') {
+      for (const part of latch.joins.filter((p) => !this.model.parts.get(p)!.fixed)) {
+        const left = this.joinery(d, part).find((other) => this.model.latches.get(other)?.release !== 'last');
+        if (left) return broken('A2', left, `${this.name(left)} goes before ${this.name(id)}`);
+      }
+    }
+    return this.unreachable(d, id, up) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
+  }
+
+  take(d: Device, id: string, how: 'ease' | 'swing' | 'lift', power: boolean, up?: Step['face']): Found {
+    const part = this.model.parts.get(id)!;
+    const swing = how !== 'lift';
+    const rule = swing ? 'A3' : 'A2';
+    if (part.fixed) return broken(rule, id, `${part.name} is fixed`);
+    if (d.removed.has(id)) return broken(rule, id, `${part.name} is off already`);
+    if (swing && (!part.swing || d.swung.has(id) || (how === 'ease' && d.eased.has(id))))
+      return broken('A3', id, part.swing ? `${part.name} is open already` : `${part.name} does not swing`);
+    if (how === 'ease' && !part.swing!.gap)
+      return broken('A3', id, `${part.name} is not said to open by a gap; give its swing a gap`);
+    const left = this.joinery(d, id)[0];
+    if (left) return broken(rule, left, `${this.name(left)} still joins ${part.name}`);
+    const tether = new Set(swing ? part.swing!.tether : []);
+    if (how === 'ease') for (const c of part.swing!.gap!.reaches) tether.add(c);
+    for (const c of this.model.anatomy.connectors) {
+      if (tether.has(c.id) || !this.splits(id, [c.from, c.to])) continue;
+      if (c.kind !== 'contact') {
+        if (!d.open.has(c.id)) return broken(rule, c.id, `${c.name} still joins ${part.name}`);
+      } else if (c.isolatesPower && !d.open.has(c.id) && !this.model.familyOf(id).includes(c.from)) {
+        return broken('A4', c.from, `${this.name(c.from)} comes out before ${part.name}`);
+      } else if (
+        power &&
+        !swing &&
+        !c.isolatesPower &&
+        !d.open.has(c.id) &&
+        !this.isolated(d) &&
+        this.isolationWithin(d, (other) => other === id)
+      ) {
+        return broken('A4', c.id, `lifting ${part.name} parts ${c.name} while the device is live`);
+      }
+      if (this.model.familyOf(id).includes(c.from)) {
+        const on = c.under.find((q) => !d.removed.has(q));
+        if (on) return broken(rule, on, `${this.name(on)} lies on the flex of ${c.name}`);
+      }
+    }
+    return this.unreachable(d, id, up) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
+  }
+
+  /** A6: a card tray that nothing holds comes out before the device is opened. */
+  protected traysLeft(d: Device, id: string): Found {
+    const tray = this.model.anatomy.parts.find(
+      (p) =>
+        p.kind === 'tray' &&
+        p.within === null &&
+        p.id !== id &&
+        !d.removed.has(p.id) &&
+        this.joinery(d, p.id).length === 0 &&
+        !this.unreachable(d, p.id) &&
+        !this.outOfTurn(d, p.id) &&
+        !this.model.anatomy.connectors.some(
+          (c) => c.kind !== 'contact' && !d.open.has(c.id) && this.splits(p.id, [c.from, c.to]),
+        ),
+    );
+    if (!tray) return null;
+    const alone = this.joineryOfItem(tray.id, id);
+    return alone ? null : broken('A6', tray.id, `${tray.name} comes out first`);
+  }
+
+  protected joineryOfItem(tray: string, id: string): boolean {
+    return this.splits(tray, [
+      ...this.model.ownPartsOf(id),
+      ...(this.model.connectors.has(id)
+        ? [this.model.connectors.get(id)!.from, this.model.connectors.get(id)!.to]
+        : []),
+    ]);
+  }
+
+  /** Can this part come off at all, power and turn-overs aside? */
+  comesOff(part: string): boolean {
+    return this.strip(
+      closedDevice(),
+      () => false,
+      (d) => d.removed.has(part),
+    ).removed.has(part);
+  }
+
+  /** Can isolation be reached from here without touching what `spared` names? */
+  protected isolationWithin(start: Device, spared: (id: string) => boolean): boolean {
+    return this.isolated(this.strip(start, spared, (d) => this.isolated(d)));
+  }
+
+  /**
+   * Takes off everything that comes off, power ignored, until `enough` or nothing moves. The rules
+   * only ever ask for more to be off, so this greedy search is complete.
+   */
+  strip(start: Device, spared: (id: string) => boolean, enough: (d: Device) => boolean): Device {
+    const d = copyDevice(start);
+    const { fasteners, connectors, bonds, latches, parts } = this.model.anatomy;
+    const attempt = (verb: Step['do'], id: string, found: () => Found): boolean => {
+      if (spared(id) || found()) return false;
+      this.apply(d, { do: verb, items: [id], tool: null, gate: null, n: 0 }, id);
+      return true;
+    };
+    for (let moved = true; moved && !enough(d); ) {
+      moved = false;
+      for (const f of fasteners)
+        moved = (!d.out.has(f.id) && attempt('unscrew', f.id, () => this.loosen(d, f.id))) || moved;
+      for (const b of bonds)
+        moved =
+          (b.kind !== 'thermal' && !d.released.has(b.id) && attempt('cut', b.id, () => this.release(d, b.id))) || moved;
+      for (const l of latches)
+        moved = (!d.released.has(l.id) && attempt('release', l.id, () => this.release(d, l.id))) || moved;
+      for (const c of connectors)
+        moved =
+          (c.kind !== 'contact' && !d.open.has(c.id) && attempt('disconnect', c.id, () => this.open(d, c.id, false))) ||
+          moved;
+      for (const p of parts) {
+        if (p.fixed || d.removed.has(p.id)) continue;
+        if (p.swing?.gap && !d.eased.has(p.id) && !d.swung.has(p.id))
+          moved = attempt('ease', p.id, () => this.take(d, p.id, 'ease', false)) || moved;
+        if (p.swing && !d.swung.has(p.id))
+          moved = attempt('swing', p.id, () => this.take(d, p.id, 'swing', false)) || moved;
+        moved = attempt('lift', p.id, () => this.take(d, p.id, 'lift', false)) || moved;
+      }
+    }
+    return d;
+  }
+}
