@@ -19,8 +19,12 @@ export function orderBench(): Table {
     const runs = parts.map((part) => {
       const tally = { expanded: 0 };
       const from = performance.now();
-      const { optimality } = planDive(model, { replace: [part] }, undefined, { graph, tally });
-      return { part, taken: performance.now() - from, expanded: tally.expanded, ...optimality };
+      const { optimality, totals, rules } = planDive(model, { replace: [part] }, undefined, { graph, tally });
+      const taken = performance.now() - from;
+      // Fixed waits are left out: they would make any gap look small.
+      const moving = totals.hands + totals.toolChanges * rules.toolChange + totals.turnOvers * rules.turnOver;
+      const gap = (optimality.cost - optimality.lowerBound) / moving;
+      return { part, taken, expanded: tally.expanded, gap, ...optimality };
     });
     const worst = runs.reduce((a, b) => (b.taken > a.taken ? b : a));
     const open = runs.filter((r) => !r.proved);
@@ -42,12 +46,12 @@ export function orderBench(): Table {
       ),
       Math.max(...runs.map((r) => r.expanded)),
       `${runs.length - open.length} of ${runs.length}`,
-      open.map((r) => `${r.part} ${((1 - r.lowerBound / r.cost) * 100).toFixed(1)} %`).join(', ') || '-',
+      open.map((r) => `${r.part} ${(r.gap * 100).toFixed(1)} %`).join(', ') || '-',
     ];
   });
   return {
     title: 'Proved order, every part of every device',
-    note: 'Aim: proved under 300 ms. The gap of what is not proved is told.',
+    note: 'Aim: proved, each under 0.5 s. The gap of what is not proved is of hands, tool changes and turn-overs alone; under 5 %.',
     columns: ['device', 'dives', 'median', 'longest', 'states', 'most', 'proved', 'gap'],
     rows,
   };

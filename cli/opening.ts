@@ -146,8 +146,7 @@ export function cut(model: Model, bond: string, values: Values): string {
     );
   const name = (id: string) => model.nameOf(id);
   const edges = [...new Set(samples.map((s) => s.edge))];
-  const uncut = (edge: Edge) =>
-    plan.hooked.includes(edge) ? 'not cut: slid out of its hooks' : 'left: heat and lift';
+  const uncut = (edge: Edge) => (plan.hooked.includes(edge) ? 'not cut: slid out of its hooks' : 'left: heat and lift');
   return [
     ...edges.map((edge) => {
       const here = samples.filter((s) => s.edge === edge && s.need > s.from);
@@ -168,7 +167,7 @@ export function cut(model: Model, bond: string, values: Values): string {
         `${r.n === null ? '  -' : String(r.n).padStart(3)}  ${r.edge.padEnd(6)} ${r.length.toFixed(1).padStart(6)} ` +
         `mm  ` +
         `${r.n === null ? uncut(r.edge) : `mark ${r.mark}, ${r.depth} mm`}` +
-          `${r.behind.length > 0 ? `; ${r.left.toFixed(1)} mm left, behind it ${r.behind.map(name).join(', ')}` : ''}${r.pick ? '; leave a second pick' : ''}`,
+        `${r.behind.length > 0 ? `; ${r.left.toFixed(1)} mm left, behind it ${r.behind.map(name).join(', ')}` : ''}${r.pick ? '; leave a second pick' : ''}`,
     ),
     `first gap: ${plan.gaps[0]!.how}`,
   ].join('\n');

@@ -51,6 +51,17 @@ describe('A10 nothing computed blocks the server', () => {
     });
     await pool.close();
   });
+  it('what nobody waits for any more is ended, before it begins and while it runs', async () => {
+    const pool = new Pool();
+    const { anatomy } = services.anatomies.get('osterleigh-broadleaf-12');
+    const told = { status: 503, body: { error: expect.stringContaining('nobody waits') } };
+    const gone = new AbortController();
+    const running = expect(pool.run('depth', { anatomy }, gone.signal)).rejects.toMatchObject(told);
+    setTimeout(() => gone.abort(), 20);
+    await running;
+    await expect(pool.run('depth', { anatomy }, gone.signal)).rejects.toMatchObject(told);
+    await pool.close();
+  });
   it('what is under way when the server stops, and what is asked after, is told so', async () => {
     const pool = new Pool();
     const { anatomy } = services.anatomies.get('osterleigh-broadleaf-12');

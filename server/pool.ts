@@ -28,16 +28,24 @@ export class Pool {
   }
 
   /**
+   * @param gone aborted when nobody waits for the answer any more: what computes for nobody is ended
    * @throws Problem 503 when too much waits, it took too long, or the server stops; what the computation itself says is a `Problem`
    *   as well
    */
-  async run<N extends TaskName>(name: N, input: Parameters<Tasks[N]>[0]): Promise<Awaited<ReturnType<Tasks[N]>>> {
+  async run<N extends TaskName>(
+    name: N,
+    input: Parameters<Tasks[N]>[0],
+    gone?: AbortSignal,
+  ): Promise<Awaited<ReturnType<Tasks[N]>>> {
     if (this.closing) throw stopping();
     if (this.hands().queueSize >= POOL.waiting) {
       throw new Problem(503, { error: 'too much is being computed at once; try again in a moment' });
     }
     const stop = new AbortController();
     const timer = setTimeout(() => stop.abort(), this.longestMs);
+    const leave = () => stop.abort();
+    if (gone?.aborted) leave();
+    gone?.addEventListener('abort', leave);
     try {
       const task: Task = { name, input };
       const answer = (await this.hands().run(task, { signal: stop.signal })) as
@@ -48,12 +56,14 @@ export class Pool {
     } catch (error) {
       if (error instanceof Problem) throw error;
       if (this.closing) throw stopping();
+      if (gone?.aborted) throw new Problem(503, { error: 'nobody waits for this any more' });
       if (stop.signal.aborted) {
         throw new Problem(503, { error: `this takes longer than ${this.longestMs / 1000} s and was stopped` });
       }
       throw error;
     } finally {
       clearTimeout(timer);
+      gone?.removeEventListener('abort', leave);
     }
   }
 

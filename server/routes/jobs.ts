@@ -193,7 +193,10 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
       throw new Problem(409, { error: 'the dive has not begun; choose its parts and rules on the plan' });
     if (keep) changeSeen(c);
     const edited = anatomy ? await pool.run('readEdited', { document: anatomy }) : null;
-    const replan = await pool.run('planOn', { run: runOf(job.id), request: { ...request, anatomy: edited } });
+    // A preview that nobody looks at any more is not worked out to its end; what is to be kept is.
+    const gone = keep ? undefined : c.req.raw.signal;
+    const asked = { run: runOf(job.id), request: { ...request, anatomy: edited } };
+    const replan = await pool.run('planOn', asked, gone);
     if (keep) await jobs.make(job.id, replan.event, who(c, { by, session } as By), state.seq);
     return c.json(replan);
   });

@@ -14,6 +14,9 @@ import { VERB_WORDS } from '../../words.ts';
 /** Most steps shown of what comes and what goes. */
 const SHOWN = 12;
 
+/** How long the choice has to rest before the plan is asked for, ms. Origin: own choice, longer than between two taps. */
+const SETTLED_MS = 250;
+
 /** Plans the rest of the run anew: what it would change is shown before it is taken. */
 export function ReplanPanel({
   state,
@@ -48,20 +51,28 @@ export function ReplanPanel({
 
   useEffect(() => {
     const stop = new AbortController();
-    seen.current = lastChange(useRun.getState().events);
-    api<Replan>(`/jobs/${job.id}/plan-on`, { json: { ...JSON.parse(request), keep: false }, signal: stop.signal }).then(
-      (replan) => {
-        setFound(replan);
-        setProblem(null);
-      },
-      (error) => {
-        if (!stop.signal.aborted) {
-          setFound(null);
-          setProblem(error instanceof ApiError ? error : new ApiError(0, { error: messageOf(error) }));
-        }
-      },
-    );
-    return () => stop.abort();
+    const ask = () => {
+      seen.current = lastChange(useRun.getState().events);
+      const json = { ...JSON.parse(request), keep: false };
+      api<Replan>(`/jobs/${job.id}/plan-on`, { json, signal: stop.signal }).then(
+        (replan) => {
+          setFound(replan);
+          setProblem(null);
+        },
+        (error) => {
+          if (!stop.signal.aborted) {
+            setFound(null);
+            setProblem(error instanceof ApiError ? error : new ApiError(0, { error: messageOf(error) }));
+          }
+        },
+      );
+    };
+    // Parts are ticked one after another: the last tick asks, and takes back what was asked before.
+    const timer = setTimeout(ask, SETTLED_MS);
+    return () => {
+      clearTimeout(timer);
+      stop.abort();
+    };
   }, [request, job.id]);
   const take = async () => {
     setBusy(true);
