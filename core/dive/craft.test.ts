@@ -1,7 +1,16 @@
 import { describe, expect, it } from 'vitest';
 import { tinyBond, tinyConnector, tinyDevice, tinyLatch, tinyPart, tinyScrew } from '../../demo/tiny.ts';
 import { modelOf, type Model } from '../anatomy/index.ts';
-import { checkPlan, DEFAULT_RULES, needless, planDive, type HouseRules, type Plan, type Step } from './index.ts';
+import {
+  checkPlan,
+  DEFAULT_RULES,
+  needless,
+  planDive,
+  reachFaults,
+  type HouseRules,
+  type Plan,
+  type Step,
+} from './index.ts';
 import * as bench from '../../demo/benchDevices.ts';
 
 const { work } = bench;
@@ -456,6 +465,18 @@ describe('what an anatomy can say', () => {
     expect(hint(plan, 'bond seal')).toContain('The spare brings it');
     expect(plan.steps[at(plan, 'bond seal')]!.seconds).toBeLessThan(30);
     expect(checkPlan(model, plan)).toBeNull();
+  });
+
+  it('a mating order that cannot be kept is told once, with its list and its connectors', () => {
+    const model = modelOf(
+      tinyDevice((a) => {
+        a.connectors[0] = { ...a.connectors[0]!, beneath: ['camera-flex'] };
+        a.mateOrder = [['camera-flex', 'battery-flex']];
+      }),
+    );
+    expect(reachFaults(model)).toMatchObject([
+      { path: 'mateOrder[0]', message: /camera-flex before battery-flex asks for a connector that is already covered/ },
+    ]);
   });
 
   it('by the house rule the cell is out before a panel is pried, where it can be had from the other side', () => {

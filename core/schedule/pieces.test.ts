@@ -2,9 +2,9 @@ import { describe, expect, it } from 'vitest';
 import { seededDraw } from '../../demo/synthetic.ts';
 import { Heap } from './heap.ts';
 import { lpOf } from './milp.ts';
-import type { Problem, Task } from './problem.ts';
+import { HANDS, type Problem, type Task } from './problem.ts';
 import { randomProblem } from './randomProblem.ts';
-import { schedule } from './schedule.ts';
+import { schedule, search } from './schedule.ts';
 import { boundOf, extend, keyOf, noWorse, startState } from './search.ts';
 import { has, tablesOf } from './tables.ts';
 import { timing } from './timing.ts';
@@ -208,6 +208,41 @@ describe('options of the search', () => {
     const open = (until: number[]) => ({ guards: [{ after: [], until, hangs: true }] });
     expect(schedule(problem([task({ face: 'back' })], open([])))).toBeNull();
     expect(schedule(problem([task(), task({ face: 'back' })], open([0])))!.makespan).toBe(35);
+  });
+});
+
+describe('what else an order has to keep', () => {
+  const at = (x: number) => task({ at: [x, 0] });
+  it('among equally quick orders the shorter way of the hand goes first', () => {
+    const far = [30, 0, 20, 10].map(at);
+    const order = schedule(problem(far))!.order.map((i) => far[i]!.at![0]);
+    expect([order, order.toReversed()]).toContainEqual([0, 10, 20, 30]);
+  });
+  it('bare hands cost nothing to take up, but what was held has to be taken up again', () => {
+    const hand = task({ firstTool: HANDS, lastTool: HANDS });
+    expect(schedule(problem([driver(), { ...hand, before: [0] }, driver({ before: [1] })]))!.makespan).toBe(30 + 2 * 8);
+    expect(schedule(problem([driver(), task({ before: [0] }), driver({ before: [1] })]))!.makespan).toBe(30 + 8);
+  });
+  it('what has to follow at once does, past quicker errands; the mat may be worked at meanwhile', () => {
+    const softened = [
+      task({ then: 1, holds: 40 }),
+      task({ before: [0] }),
+      task({ face: 'back' }),
+      task({ onDevice: false }),
+    ];
+    const { order } = schedule(problem(softened))!;
+    expect(order.filter((i) => i !== 3)).toSatisfy((o: number[]) => o.indexOf(1) === o.indexOf(0) + 1);
+  });
+  it('nothing is heated while something hangs, nor turned over while something lies loose', () => {
+    const hangs = (shut: boolean) =>
+      problem([task(), task({ shut }), task({ before: [0] })], { guards: [{ after: [0], until: [2], hangs: true }] });
+    const { order } = schedule(hangs(true))!;
+    expect(order.indexOf(1) < order.indexOf(0) || order.indexOf(1) > order.indexOf(2)).toBe(true);
+    const loose = { after: [0, 1], until: [2], hangs: false };
+    const turns = problem([task(), task(), task({ before: [0, 1, 3] }), task({ face: 'back', before: [0, 1] })], {
+      guards: [loose],
+    });
+    expect(search(turns)).toEqual({ found: null, lowerBound: Number.POSITIVE_INFINITY });
   });
 });
 

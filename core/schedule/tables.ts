@@ -86,6 +86,30 @@ export interface Tables {
 export function tablesOf(problem: Problem): Tables {
   checkProblem(problem);
   const { tasks, lags } = problem;
+  const precedence = precedenceOf(problem);
+  const work = workTables(problem);
+  const chains = chainTables(problem, precedence, work);
+  const idling = idleTables(problem, precedence, work);
+  return {
+    ...precedence,
+    ...work,
+    ...guardTables(problem, precedence.words),
+    ...chains,
+    ...idling,
+    at: tasks.map((t) => t.at),
+    rank: Float64Array.from(tasks, (t) => t.rank),
+    lags,
+    limited: lags.flatMap((lag, l) => (lag.most === null ? [] : [l])),
+    toolChange: problem.toolChange,
+    turnOver: problem.turnOver,
+    startFace: problem.startFace === 'front' ? 0 : 1,
+  };
+}
+
+type Precedence = Pick<Tables, 'n' | 'words' | 'needs' | 'ancestors' | 'descendants' | 'next' | 'topo'>;
+
+/** What comes before what, directly and through others. @throws Error when it holds a circle */
+function precedenceOf({ tasks, lags }: Problem): Precedence {
   const n = tasks.length;
   const words = Math.max(1, (n + 31) >>> 5);
   const bits = () => new Uint32Array(words);
@@ -101,12 +125,11 @@ export function tablesOf(problem: Problem): Tables {
     add(needs[task.then]!, i);
     for (let j = 0; j < n; j++) if (j !== i && tasks[j]!.onDevice && has(needs[task.then]!, j)) add(needs[i]!, j);
   });
-  const before = needs.map((set) => Array.from({ length: n }, (_, i) => i).filter((i) => has(set, i)));
   const next: number[][] = tasks.map(() => []);
+  const before = needs.map(indices);
   before.forEach((list, j) => {
     for (const i of list) next[i]!.push(j);
   });
-
   const topo: number[] = [];
   const left = before.map((list) => list.length);
   const ready = left.flatMap((count, i) => (count === 0 ? [i] : []));
@@ -116,7 +139,6 @@ export function tablesOf(problem: Problem): Tables {
     for (const j of next[i]!) if (--left[j]! === 0) ready.push(j);
   }
   if (topo.length < n) throw new Error('the precedence holds a circle');
-
   const ancestors = tasks.map(bits);
   for (const i of topo)
     for (const j of next[i]!) {
@@ -125,92 +147,132 @@ export function tablesOf(problem: Problem): Tables {
     }
   const descendants = tasks.map(bits);
   for (let j = 0; j < n; j++) for (let i = 0; i < n; i++) if (has(ancestors[j]!, i)) add(descendants[i]!, j);
+  return { n, words, needs, ancestors, descendants, next, topo };
+}
 
+type Work = Pick<
+  Tables,
+  | 'hands'
+  | 'first'
+  | 'last'
+  | 'startTool'
+  | 'tools'
+  | 'barehanded'
+  | 'face'
+  | 'onDevice'
+  | 'holds'
+  | 'lagsInto'
+  | 'lagsFrom'
+  | 'sources'
+  | 'handsOver'
+>;
+
+/** The tasks as plain arrays, their tools numbered. */
+function workTables({ tasks, lags, startTool }: Problem): Work {
   const toolIds = new Map<string, number>();
   const toolOf = (tool: string | null) => {
     if (tool === null) return -1;
     if (!toolIds.has(tool)) toolIds.set(tool, toolIds.size);
     return toolIds.get(tool)!;
   };
-  const hands = Float64Array.from(tasks, (t) => t.hands);
   const first = Int16Array.from(tasks, (t) => toolOf(t.firstTool));
   const last = Int16Array.from(tasks, (t) => toolOf(t.lastTool));
-  const startTool = toolOf(problem.startTool);
+  const start = toolOf(startTool);
   const tools = toolIds.size;
-  const barehanded = toolIds.get(HANDS) ?? -1;
-  const face = Uint8Array.from(tasks, (t) => (t.face === 'front' ? 0 : t.face === 'back' ? 1 : 2));
-  const onDevice = Uint8Array.from(tasks, (t) => (t.onDevice ? 1 : 0));
-  const holds = Float64Array.from(tasks, (t) => t.holds);
-
   const lagsInto: number[][] = tasks.map(() => []);
   const lagsFrom: number[][] = tasks.map(() => []);
   lags.forEach((lag, l) => {
     lagsInto[lag.to]!.push(l);
     lagsFrom[lag.from]!.push(l);
   });
-  const sources = bits();
+  const sources = new Uint32Array(Math.max(1, (tasks.length + 31) >>> 5));
   for (const lag of lags) if (lag.least > 0 || lag.most !== null) add(sources, lag.from);
   tasks.forEach((t, i) => {
     if (t.holds > 0) add(sources, i);
   });
+  return {
+    hands: Float64Array.from(tasks, (t) => t.hands),
+    first,
+    last,
+    startTool: start,
+    tools,
+    barehanded: toolIds.get(HANDS) ?? -1,
+    face: Uint8Array.from(tasks, (t) => (t.face === 'front' ? 0 : t.face === 'back' ? 1 : 2)),
+    onDevice: Uint8Array.from(tasks, (t) => (t.onDevice ? 1 : 0)),
+    holds: Float64Array.from(tasks, (t) => t.holds),
+    lagsInto,
+    lagsFrom,
+    sources,
+    handsOver: Array.from({ length: tools }, (_, tool) =>
+      tasks.flatMap((_, i) => (last[i] === tool && first[i] !== tool ? [i] : [])),
+    ),
+  };
+}
 
+/** What chains of tasks force: runs of each tool, turn-overs, and the time to the end of everything. */
+function chainTables(
+  { lags }: Problem,
+  { n, next, topo }: Precedence,
+  work: Work,
+): Pick<Tables, 'runs' | 'turns' | 'tail'> {
+  const { hands, first, last, tools, barehanded, face, onDevice, holds } = work;
   const backwards = topo.toReversed();
+  const most = (j: number, of: (k: number) => number) => next[j]!.reduce((best, k) => Math.max(best, of(k)), 0);
   const runs = Array.from({ length: tools }, () => new Int16Array(n * 2));
   for (let tool = 0; tool < tools; tool++) {
     if (tool === barehanded) continue;
     const table = runs[tool]!;
     for (const j of backwards)
       for (const held of [0, 1]) {
-        let gain = 0;
-        let after = held;
-        if (first[j]! >= 0) {
-          if (first[j] === tool && !held) gain = 1;
-          after = first[j] === tool ? 1 : 0;
-        }
-        if (last[j]! >= 0) after = last[j] === tool ? 1 : 0;
-        let best = 0;
-        for (const k of next[j]!) best = Math.max(best, table[k * 2 + after]!);
-        table[j * 2 + held] = gain + best;
+        const takes = first[j] === tool && !held ? 1 : 0;
+        const during = first[j]! >= 0 ? (first[j] === tool ? 1 : 0) : held;
+        const after = last[j]! >= 0 ? (last[j] === tool ? 1 : 0) : during;
+        table[j * 2 + held] = takes + most(j, (k) => table[k * 2 + after]!);
       }
   }
   const turns = new Int16Array(n * 2);
   for (const j of backwards)
     for (const up of [0, 1]) {
       const after = face[j] === 2 ? up : face[j]!;
-      let best = 0;
-      for (const k of next[j]!) best = Math.max(best, turns[k * 2 + after]!);
-      turns[j * 2 + up] = (after === up ? 0 : 1) + best;
+      turns[j * 2 + up] = (after === up ? 0 : 1) + most(j, (k) => turns[k * 2 + after]!);
     }
   const leastBetween = new Map<number, number>();
   for (const lag of lags)
     leastBetween.set(lag.from * n + lag.to, Math.max(lag.least, leastBetween.get(lag.from * n + lag.to) ?? 0));
   const tail = new Float64Array(n);
-  for (const j of backwards) {
-    let best = 0;
-    for (const k of next[j]!) {
-      const held = onDevice[j] && onDevice[k] ? holds[j]! : 0;
-      best = Math.max(best, Math.max(held, leastBetween.get(j * n + k) ?? 0) + tail[k]!);
-    }
-    tail[j] = hands[j]! + best;
-  }
+  for (const j of backwards)
+    tail[j] =
+      hands[j]! +
+      most(j, (k) => {
+        const held = onDevice[j] && onDevice[k] ? holds[j]! : 0;
+        return Math.max(held, leastBetween.get(j * n + k) ?? 0) + tail[k]!;
+      });
+  return { runs, turns, tail };
+}
 
-  const between = (from: number, to: number): Bits => {
-    const set = bits();
+/** What of each wait nothing can fill, and which waits are idle one after another. */
+function idleTables(
+  { tasks, lags, toolChange, turnOver }: Problem,
+  { n, words, ancestors, descendants }: Precedence,
+  { first, barehanded, face, onDevice, holds, lagsInto }: Work,
+): Pick<Tables, 'idle' | 'idleInTurn' | 'fill' | 'fills'> {
+  const setupAt = (i: number): number =>
+    (first[i]! >= 0 && first[i] !== barehanded ? toolChange : 0) + (face[i] === 2 ? 0 : turnOver);
+  const redoing = (i: number): number =>
+    lagsInto[i]!.reduce((sum, k) => sum + (lags[k]!.most === null ? 0 : lags[k]!.redo), 0);
+  const fills = Float64Array.from(tasks, (t, i) => t.hands + setupAt(i) + redoing(i));
+  const fill = lags.map(({ from, to }) => {
+    const set = new Uint32Array(words);
     for (let i = 0; i < n; i++)
       if (i !== from && i !== to && !has(ancestors[from]!, i) && !has(descendants[to]!, i)) add(set, i);
     return set;
-  };
-  const fill = lags.map((lag) => between(lag.from, lag.to));
-  const setupAt = (i: number): number =>
-    (first[i]! >= 0 && first[i] !== barehanded ? problem.toolChange : 0) + (face[i] === 2 ? 0 : problem.turnOver);
+  });
   const idle = Float64Array.from(lags, (lag, l) => {
     // What is redone for the target itself comes after the lag.
     let filled = setupAt(lag.to);
-    for (let i = 0; i < n; i++) {
-      if (!has(fill[l]!, i)) continue;
+    for (const i of indices(fill[l]!)) {
       if (holds[lag.from]! >= lag.least && onDevice[i] && onDevice[lag.from]) continue;
-      filled +=
-        hands[i]! + setupAt(i) + lagsInto[i]!.reduce((sum, k) => sum + (lags[k]!.most === null ? 0 : lags[k]!.redo), 0);
+      filled += fills[i]!;
     }
     return Math.max(0, lag.least - filled);
   });
@@ -222,55 +284,13 @@ export function tablesOf(problem: Problem): Tables {
     lags[m]!.from === lags[l]!.to || has(descendants[lags[l]!.to]!, lags[m]!.from);
   const apart = (l: number, m: number) =>
     follows(l, m) || follows(m, l) || (heldLag(l) && heldLag(m) && lags[l]!.from !== lags[m]!.from);
+  const longestFirst = lags
+    .map((_, l) => l)
+    .filter((l) => idle[l]! > 0)
+    .sort((x, y) => idle[y]! - idle[x]!);
   const idleInTurn: number[] = [];
-  for (const l of lags
-    .map((_, i) => i)
-    .filter((i) => idle[i]! > 0)
-    .sort((x, y) => idle[y]! - idle[x]!))
-    if (idleInTurn.every((m) => apart(l, m))) idleInTurn.push(l);
-  return {
-    n,
-    words,
-    hands,
-    first,
-    last,
-    face,
-    onDevice,
-    holds,
-    ...guardTables(problem, words),
-    barehanded,
-    at: tasks.map((t) => t.at),
-    rank: Float64Array.from(tasks, (t) => t.rank),
-    needs,
-    ancestors,
-    descendants,
-    next,
-    topo,
-    lags,
-    lagsInto,
-    lagsFrom,
-    limited: lags.flatMap((lag, l) => (lag.most === null ? [] : [l])),
-    sources,
-    tools,
-    toolChange: problem.toolChange,
-    turnOver: problem.turnOver,
-    startTool,
-    startFace: problem.startFace === 'front' ? 0 : 1,
-    runs,
-    turns,
-    tail,
-    idle,
-    idleInTurn,
-    fill,
-    handsOver: Array.from({ length: tools }, (_, tool) =>
-      tasks.flatMap((_, i) => (last[i] === tool && first[i] !== tool ? [i] : [])),
-    ),
-    fills: Float64Array.from(
-      tasks,
-      (t, i) =>
-        t.hands + setupAt(i) + lagsInto[i]!.reduce((sum, k) => sum + (lags[k]!.most === null ? 0 : lags[k]!.redo), 0),
-    ),
-  };
+  for (const l of longestFirst) if (idleInTurn.every((m) => apart(l, m))) idleInTurn.push(l);
+  return { idle, idleInTurn, fill, fills };
 }
 
 /** What must follow at once, what must be shut, and what forbids a turn-over, laid out for the search. */

@@ -5,8 +5,8 @@ import type { StepGraph } from '../graph/stepGraph.ts';
 import { reaches } from './precedence.ts';
 import type { Bundle } from './bundles.ts';
 
-/** Notes that one bundle had better come before another, unless that cannot be. */
-type Habit = (first: number, then: number) => void;
+/** Notes that one bundle had better come before another, unless that cannot be; says whether it could. */
+type Habit = (first: number, then: number) => boolean;
 
 /**
  * Good order of the way in that geometry does not demand: power is isolated as soon as it can be reached; a part's
@@ -15,8 +15,11 @@ type Habit = (first: number, then: number) => void;
  */
 export function addHabits(graph: StepGraph, bundles: Bundle[]): void {
   const habit: Habit = (first, then) => {
-    if (first !== then && !bundles[then]!.needs.has(first) && !reaches(bundles, first, then))
-      bundles[then]!.needs.set(first, { physical: false });
+    if (first === then) return false;
+    if (bundles[then]!.needs.has(first)) return true;
+    if (reaches(bundles, first, then)) return false;
+    bundles[then]!.needs.set(first, { physical: false });
+    return true;
   };
   seamsAfterScrews(graph, bundles, habit);
   isolationFirst(graph, bundles, habit);
@@ -95,6 +98,11 @@ function flexesBeforeHolds(graph: StepGraph, bundles: readonly Bundle[], habit: 
     );
     for (const flex of flexes) {
       for (const hold of holds) habit(flex, hold);
+      // Held only by screws of others that stand in it: one of them waits for the flex, so that the last one does.
+      const screws = bundles
+        .flatMap((b, i) => (b.kind === 'loosen' && graph.holdsOf(part.id).includes(b.items[0]!) ? [i] : []))
+        .sort((a, b) => bundles[b]!.rank - bundles[a]!.rank);
+      if (holds.length === 0 && !screws.some((i) => reaches(bundles, i, flex))) screws.some((i) => habit(flex, i));
       if (holds.some((hold) => reaches(bundles, hold, flex))) because(bundles[flex]!, rule('R4'));
     }
   });
