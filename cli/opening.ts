@@ -1,4 +1,5 @@
 import type { Edge, Model } from '../core/anatomy/index.ts';
+import { DEFAULT_RULES } from '../core/dive/index.ts';
 import {
   alternativesTo,
   answersOf,
@@ -37,7 +38,7 @@ export function heat(model: Model, bond: string, values: Values): string {
     throw new Stop(2, `--face must be front or back, not ${face}\n${USAGE}`);
   const own = values.set === undefined ? {} : { set: numberOf('set', values.set, 70, 20, 300) };
   if (values.recipe) {
-    const request = { source: kind, room, solvent, ...(face ? { face } : {}) };
+    const request = { source: kind, hottest: DEFAULT_RULES.hottest, room, solvent, ...(face ? { face } : {}) };
     const recipe = recipeFor(model, bond, request);
     if (recipe.ok) {
       const peaks = ZONES.flatMap((z) =>

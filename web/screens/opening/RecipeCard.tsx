@@ -43,6 +43,7 @@ export function RecipeCard({
       {
         source,
         own: { ...rules.sources, [source]: asked.own },
+        hottest: rules.hottest,
         room,
         solvent,
         ...(asked.face ? { face: asked.face } : {}),
