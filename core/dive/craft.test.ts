@@ -7,6 +7,7 @@ import {
   needless,
   planDive,
   reachFaults,
+  stepItemName,
   type HouseRules,
   type Plan,
   type Step,
@@ -96,6 +97,8 @@ describe('what a technician who signs a plan never does', () => {
       'G6 seal',
       'G7 power camera charging',
     ]);
+    const lost = plan.steps[at(plan, 'confirm-loss fingerprint')]!;
+    expect(stepItemName(bench.coilCover, lost, 'fingerprint')).toBe('Fingerprint');
     expect(checkPlan(bench.coilCover, plan)).toBeNull();
     const early = changed(plan, 'test power camera', { items: ['power', 'camera', 'charging'] });
     expect(checkPlan(bench.coilCover, early)).toMatchObject({ rule: 'R3', item: 'charging' });

@@ -71,7 +71,7 @@ export function ruleText(rule: string): string {
 
 /** What the items of a step are called: functions for tests and the gates that ask for them, else items of the anatomy. */
 export function stepItemName(model: Model, step: Pick<Step, 'do' | 'gate'>, id: string): string {
-  const functions = step.do === 'test' || step.gate === 'G4' || step.gate === 'G7';
+  const functions = step.do === 'test' || step.do === 'confirm-loss' || step.gate === 'G4' || step.gate === 'G7';
   if (functions) return model.anatomy.functions.find((f) => f.id === id)?.name ?? id;
   return model.items.has(id) ? model.nameOf(id) : id;
 }
