@@ -38,9 +38,7 @@ const when = (iso: string | null) => (iso ? format(new Date(iso), 'd MMM yyyy, H
 
 /** What the customer takes home: what was done, renewed, counted, tested and agreed. PDF bytes. */
 export async function recordPdf(record: Record): Promise<Buffer> {
-  const { job, context, state, shop } = record;
-  const { model, plan } = context;
-  const { anatomy } = model;
+  const { job, shop } = record;
   const doc = new PDFDocument({
     size: 'A4',
     margin: MARGIN,
@@ -52,108 +50,185 @@ export async function recordPdf(record: Record): Promise<Buffer> {
     doc.on('data', (chunk: Buffer) => chunks.push(chunk));
     doc.on('end', () => resolve(Buffer.concat(chunks)));
   });
-  const fonts = new Fonts(doc);
-  const width = PAGE.width - 2 * MARGIN;
+  const sheet = new Sheet(doc);
+  title(sheet, record);
+  for (const section of SECTIONS) section(sheet, record);
+  feet(sheet, record);
+  doc.end();
+  return ended;
+}
 
-  const room = (height: number) => {
-    if (doc.y + height > PAGE.height - MARGIN - 20) doc.addPage();
-  };
-  const heading = (text: string) => {
-    room(60);
-    doc.moveDown(0.9).font('bold').fontSize(12).fillColor(PETROL).text(text, MARGIN);
-    doc
-      .moveTo(MARGIN, doc.y + 2)
-      .lineTo(MARGIN + width, doc.y + 2)
+/** The sections of a record, in the order in which they are read. */
+const SECTIONS = [
+  device,
+  renewed,
+  joints,
+  torques,
+  heats,
+  tests,
+  deviations,
+  losses,
+  times,
+  gates,
+  notes,
+  pictures,
+  closing,
+];
+
+/** Pages that are written from top to bottom. */
+class Sheet {
+  readonly fonts: Fonts;
+  readonly width = PAGE.width - 2 * MARGIN;
+
+  constructor(readonly doc: PDFKit.PDFDocument) {
+    this.fonts = new Fonts(doc);
+  }
+
+  room(height: number): void {
+    if (this.doc.y + height > PAGE.height - MARGIN - 20) this.doc.addPage();
+  }
+
+  heading(text: string): void {
+    this.room(60);
+    this.doc.moveDown(0.9).font('bold').fontSize(12).fillColor(PETROL).text(text, MARGIN);
+    this.doc
+      .moveTo(MARGIN, this.doc.y + 2)
+      .lineTo(MARGIN + this.width, this.doc.y + 2)
       .lineWidth(0.6)
       .strokeColor(SAND)
       .stroke();
-    doc.y += 7;
-    doc.font('sans').fontSize(9.5).fillColor(INK);
-  };
-  const row = (left: string, right: string, mono = false) => {
-    doc.font('sans').fontSize(9.5);
-    const face = mono ? 'mono' : 'sans';
-    const height = Math.max(fonts.heightOf(left, 'sans', width * 0.36), fonts.heightOf(right, face, width * 0.62));
-    room(height + 3);
-    const { y } = doc;
-    doc.fillColor(QUIET);
-    fonts.write(left, 'sans', MARGIN, y, { width: width * 0.36 });
-    doc.fillColor(INK);
-    fonts.write(right, face, MARGIN + width * 0.38, y, { width: width * 0.62 });
-    doc.y = y + height + 3;
-    doc.x = MARGIN;
-  };
-  const line = (text: string) => {
-    doc.font('sans').fontSize(9.5).fillColor(INK);
-    room(fonts.heightOf(text, 'sans', width) + 3);
-    fonts.write(text, 'sans', MARGIN, doc.y, { width });
-    doc.y += 2;
-  };
+    this.doc.y += 7;
+    this.doc.font('sans').fontSize(9.5).fillColor(INK);
+  }
 
+  row(left: string, right: string, mono = false): void {
+    this.doc.font('sans').fontSize(9.5);
+    const face = mono ? 'mono' : 'sans';
+    const height = Math.max(
+      this.fonts.heightOf(left, 'sans', this.width * 0.36),
+      this.fonts.heightOf(right, face, this.width * 0.62),
+    );
+    this.room(height + 3);
+    const { y } = this.doc;
+    this.doc.fillColor(QUIET);
+    this.fonts.write(left, 'sans', MARGIN, y, { width: this.width * 0.36 });
+    this.doc.fillColor(INK);
+    this.fonts.write(right, face, MARGIN + this.width * 0.38, y, { width: this.width * 0.62 });
+    this.doc.y = y + height + 3;
+    this.doc.x = MARGIN;
+  }
+
+  line(text: string): void {
+    this.doc.font('sans').fontSize(9.5).fillColor(INK);
+    this.room(this.fonts.heightOf(text, 'sans', this.width) + 3);
+    this.fonts.write(text, 'sans', MARGIN, this.doc.y, { width: this.width });
+    this.doc.y += 2;
+  }
+}
+
+/** The head of the first page, with the device drawn small. */
+function title(sheet: Sheet, record: Record): void {
+  const { doc } = sheet;
+  const { job, shop } = record;
   doc.font('bold').fontSize(21).fillColor(INK).text('Repair record', MARGIN, MARGIN);
   doc.font('sans').fontSize(10.5).fillColor(QUIET);
-  fonts.write(`${shop.name} · job ${job.number}`, 'sans', MARGIN, doc.y);
-  if (shop.address) fonts.write(shop.address, 'sans', MARGIN, doc.y);
+  sheet.fonts.write(`${shop.name} · job ${job.number}`, 'sans', MARGIN, doc.y);
+  if (shop.address) sheet.fonts.write(shop.address, 'sans', MARGIN, doc.y);
   if (shop.demo) doc.fontSize(9).text('Demonstration with made-up data: shop, device and people are invented.');
   drawDevice(doc, record, PAGE.width - MARGIN - 62, MARGIN, 62);
   doc.y = Math.max(doc.y, MARGIN + 62);
   doc.x = MARGIN;
+}
 
-  heading('Device');
-  row('Device', `${anatomy.maker} ${anatomy.name}`);
-  row('Customer', job.customer);
-  row('Complaint', job.complaint || '—');
-  row('Outside condition', [job.outside, job.crackedGlass ? 'glass cracked' : ''].filter(Boolean).join('; ') || '—');
-  row('Taken in', when(job.createdAt));
-  row('Opened', when(state.startedAt));
-  row(
+/** What it is, whose, and when. */
+function device(sheet: Sheet, record: Record): void {
+  const { job, context, state } = record;
+  const { model } = context;
+  const { anatomy } = model;
+  sheet.heading('Device');
+  sheet.row('Device', `${anatomy.maker} ${anatomy.name}`);
+  sheet.row('Customer', job.customer);
+  sheet.row('Complaint', job.complaint || '—');
+  sheet.row(
+    'Outside condition',
+    [job.outside, job.crackedGlass ? 'glass cracked' : ''].filter(Boolean).join('; ') || '—',
+  );
+  sheet.row('Taken in', when(job.createdAt));
+  sheet.row('Opened', when(state.startedAt));
+  sheet.row(
     'Handed over',
     state.signedOff ? `${when(state.signedOff.at)}, signed ${state.signedOff.name}` : 'not signed off yet',
   );
+}
 
-  heading('Replaced and renewed');
+/** What was exchanged and moved. */
+function renewed(sheet: Sheet, record: Record): void {
+  const { context } = record;
+  const { model, plan } = context;
+  const { anatomy } = model;
+  sheet.heading('Replaced and renewed');
   for (const id of plan.replace) {
     const spare = anatomy.spares.find((s) => plan.spares.includes(s.id) && s.replaces === id);
-    row('Replaced', `${model.nameOf(id)}${spare ? ` (${spare.name})` : ''}`);
+    sheet.row('Replaced', `${model.nameOf(id)}${spare ? ` (${spare.name})` : ''}`);
   }
-  for (const id of plan.renew.filter((r) => !plan.replace.includes(r))) row('Renewed', model.nameOf(id));
-  for (const t of plan.transfers) row('Moved to the spare', model.nameOf(t.part));
+  for (const id of plan.renew.filter((r) => !plan.replace.includes(r))) sheet.row('Renewed', model.nameOf(id));
+  for (const t of plan.transfers) sheet.row('Moved to the spare', model.nameOf(t.part));
+}
 
-  heading('Screws and connectors');
+/** Screws and connectors. */
+function joints(sheet: Sheet, record: Record): void {
+  const { context, state } = record;
+  const { model, plan } = context;
+  sheet.heading('Screws and connectors');
   const absent = [...state.device.absent];
-  row('Screws out', String(state.screwsOut.size), true);
-  row('Screws in', String(state.screwsIn.size), true);
+  sheet.row('Screws out', String(state.screwsOut.size), true);
+  sheet.row('Screws in', String(state.screwsIn.size), true);
   if (absent.length > 0)
-    row('Accounted for', absent.map((id) => (model.items.has(id) ? model.nameOf(id) : id)).join(', '));
-  row(
+    sheet.row('Accounted for', absent.map((id) => (model.items.has(id) ? model.nameOf(id) : id)).join(', '));
+  sheet.row(
     'Connectors opened and seated',
     `${plan.totals.connectors}${state.device.open.size > 0 ? `, ${state.device.open.size} still open` : ''}`,
     true,
   );
+}
 
+/** What the torque driver said. */
+function torques(sheet: Sheet, record: Record): void {
+  const { context, state } = record;
+  const { model } = context;
   if (state.torques.length > 0) {
-    heading('Torque');
+    sheet.heading('Torque');
     for (const { fastener, peak, verdict, accepted } of state.torques) {
       const screw = model.fasteners.get(fastener);
       const target = screw ? `, target ${torqueTarget(screw).target}` : '';
-      row(fastener, `${peak} N·cm${target}, ${verdict}${accepted ? '' : ', driven again'}`, true);
+      sheet.row(fastener, `${peak} N·cm${target}, ${verdict}${accepted ? '' : ', driven again'}`, true);
     }
   }
+}
 
+/** What the thermometers said. */
+function heats(sheet: Sheet, record: Record): void {
+  const { state } = record;
   const heats = state.readings.filter((r) => r.sensor.startsWith('heat step '));
   if (heats.length > 0) {
-    heading('Heat, by thermometer');
+    sheet.heading('Heat, by thermometer');
     for (const sensor of new Set(heats.map((r) => r.sensor))) {
       const values = heats.filter((r) => r.sensor === sensor).map((r) => r.value);
-      row(
+      sheet.row(
         sensor.replace('heat step', 'Step'),
         `up to ${Math.max(...values).toFixed(1)} °C, ${values.length} readings`,
         true,
       );
     }
   }
+}
 
-  heading('Tests');
+/** Every touched function. */
+function tests(sheet: Sheet, record: Record): void {
+  const { context, state } = record;
+  const { model, plan } = context;
+  const { anatomy } = model;
+  sheet.heading('Tests');
   for (const id of plan.touched) {
     const f = anatomy.functions.find((x) => x.id === id)!;
     const result = state.tests.get(id);
@@ -163,44 +238,60 @@ export async function recordPdf(record: Record): Promise<Buffer> {
       `${outcome}${result ? `, ${WHERE[result.circumstance]}` : ''}${result?.reason ? `: ${result.reason}` : ''}`,
       ...(before ? [`at intake ${before.outcome === 'pass' ? 'passed' : before.outcome}`] : []),
     ];
-    row(f.name, told.join('; '));
+    sheet.row(f.name, told.join('; '));
   }
+}
 
-  heading('Deviations');
-  if (state.deviations.length === 0) line('None: the device was as drawn.');
+/** What was not as drawn. */
+function deviations(sheet: Sheet, record: Record): void {
+  const { context, state } = record;
+  const { model } = context;
+  sheet.heading('Deviations');
+  if (state.deviations.length === 0) sheet.line('None: the device was as drawn.');
   for (const d of state.deviations)
-    row(
+    sheet.row(
       `${d.item === null ? 'Device' : model.items.has(d.item) ? model.nameOf(d.item) : d.item}: ${d.kind}`,
       d.note || '—',
     );
+}
 
-  heading('Losses agreed before opening');
-  if (plan.losses.length === 0) line('None.');
+/** What it cost, and who agreed. */
+function losses(sheet: Sheet, record: Record): void {
+  const { context, state } = record;
+  const { model, plan } = context;
+  const { anatomy } = model;
+  sheet.heading('Losses agreed before opening');
+  if (plan.losses.length === 0) sheet.line('None.');
   for (const loss of plan.losses) {
     const name =
       anatomy.functions.find((f) => f.id === loss.function)?.name ??
       { 'moisture-rating': 'Moisture rating', data: 'Data' }[loss.function] ??
       loss.function;
-    row(name, `${loss.because}. ${loss.remedy}`);
+    sheet.row(name, `${loss.because}. ${loss.remedy}`);
   }
   if (plan.losses.length > 0)
-    line(
+    sheet.line(
       state.agreed
         ? `Agreed ${when(state.agreed.at)} for version ${state.agreed.version} of the plan, taken by ${state.agreed.by}.`
         : 'Not recorded as agreed.',
     );
-  for (const id of lossesToAgree(state)) row('Not agreed', id);
+  for (const id of lossesToAgree(state)) sheet.row('Not agreed', id);
+}
 
-  heading('Times');
-  row('On the bench', minutes(state.elapsed));
+/** Planned and taken. */
+function times(sheet: Sheet, record: Record): void {
+  const { context, state } = record;
+  const { model, plan } = context;
+  sheet.heading('Times');
+  sheet.row('On the bench', minutes(state.elapsed));
   if (state.backwards > 0)
-    row('Clock', `${state.backwards} times stand before the one before them; they are not counted`);
-  row('Planned', `${minutes(plan.totals.hands)} of work, ${minutes(plan.totals.idle)} of waiting`);
+    sheet.row('Clock', `${state.backwards} times stand before the one before them; they are not counted`);
+  sheet.row('Planned', `${minutes(plan.totals.hands)} of work, ${minutes(plan.totals.idle)} of waiting`);
   for (const timer of state.timers.values()) {
     const step = context.steps.get(timer.step);
     if (!step) continue;
     const items = step.items.map((id) => stepItemName(model, step, id)).join(', ');
-    row(
+    sheet.row(
       `${step.do} ${items}`,
       timer.endedAt
         ? `${minutes(timer.seconds)} planned, ended by ` +
@@ -208,45 +299,78 @@ export async function recordPdf(record: Record): Promise<Buffer> {
         : `${minutes(timer.seconds)}, run to its end`,
     );
   }
+}
 
-  heading('Gates');
+/** Gates. */
+function gates(sheet: Sheet, record: Record): void {
+  const { context, state } = record;
+  const { plan } = context;
+  sheet.heading('Gates');
   for (const step of plan.steps.filter((s) => s.gate)) {
     const gate = state.gates.get(step.id);
-    row(
+    sheet.row(
       `${step.gate} ${GATE_NAMES[step.gate!]}, step ${step.n}`,
       gate ? `${gate.outcome}, ${when(gate.at)}${gate.reason ? `: ${gate.reason}` : ''}` : 'not reached',
     );
   }
+}
 
+/** Notes, and trials in between. */
+function notes(sheet: Sheet, record: Record): void {
+  const { context, state } = record;
   if (state.notes.length > 0) {
-    heading('Notes');
+    sheet.heading('Notes');
     for (const note of state.notes)
-      row(
+      sheet.row(
         `${when(note.at)}${note.step && context.steps.has(note.step) ? `, step ${context.steps.get(note.step)!.n}` : ''}`,
         note.text,
       );
   }
-  if (state.photos.length > 0) {
-    heading('Photographs');
-    photographs(doc, record, room, fonts);
+  if (state.trials.length > 0) {
+    sheet.heading('Tried in between');
+    for (const trial of state.trials) {
+      const step = trial.standing === null ? undefined : context.steps.get(trial.standing);
+      const came = trial.worked ? 'it worked' : 'it did not work';
+      sheet.row(
+        `${when(trial.at)}${step ? `, before step ${step.n}` : ''}`,
+        [came, trial.note].filter(Boolean).join(': '),
+      );
+    }
   }
-  heading('Good to know');
-  if (plan.losses.some((l) => l.function === 'moisture-rating')) line(CAUTIONS.moisture);
-  line('Keep the device dry and cool on its first day. If a tested function fails, bring this record with it.');
+}
 
-  const lacking = fonts.said();
-  if (lacking) line(lacking);
+/** The photographs, small. */
+function pictures(sheet: Sheet, record: Record): void {
+  if (record.state.photos.length === 0) return;
+  sheet.heading('Photographs');
+  photographs(sheet.doc, record, (height) => sheet.room(height), sheet.fonts);
+}
 
+/** Good to know. */
+function closing(sheet: Sheet, record: Record): void {
+  const { context } = record;
+  const { plan } = context;
+  sheet.heading('Good to know');
+  if (plan.losses.some((l) => l.function === 'moisture-rating')) sheet.line(CAUTIONS.moisture);
+  sheet.line('Keep the device dry and cool on its first day. If a tested function fails, bring this record with it.');
+
+  const lacking = sheet.fonts.said();
+  if (lacking) sheet.line(lacking);
+}
+
+/** The foot of every page, once it is known how many there are. */
+function feet(sheet: Sheet, { job, shop }: Record): void {
+  const { doc } = sheet;
   const pages = doc.bufferedPageRange();
   for (let i = 0; i < pages.count; i++) {
     doc.switchToPage(i);
     doc.page.margins.bottom = 0;
     doc.font('sans').fontSize(8).fillColor(QUIET);
     const foot = `${shop.name} · job ${job.number} · page ${i + 1} of ${pages.count}`;
-    fonts.write(foot, 'sans', (PAGE.width - fonts.widthOf(foot, 'sans')) / 2, PAGE.height - 34, { lineBreak: false });
+    sheet.fonts.write(foot, 'sans', (PAGE.width - sheet.fonts.widthOf(foot, 'sans')) / 2, PAGE.height - 34, {
+      lineBreak: false,
+    });
   }
-  doc.end();
-  return ended;
 }
 
 /** The device from the front, with what was replaced filled in. */
