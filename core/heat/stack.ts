@@ -185,62 +185,136 @@ export function stackOf(
   if (!bond)
     throw new NoHeat(
       'bond',
-      `the anatomy ${model.anatomy.id} has no bond "${bondId}"; its bonds are ${[...model.bonds.keys()].join(', ') || 'none'}`,
+      `the anatomy ${model.anatomy.id} has no bond "${bondId}"; its bonds are ` +
+        `${[...model.bonds.keys()].join(', ') || 'none'}`,
     );
-  if (bond.softensAt === null)
+  const { softensAt } = bond;
+  if (softensAt === null)
     throw new NoHeat(
       `bonds.${bondId}.softensAt`,
-      `${model.nameOf(bondId)} does not soften with heat, or its temperature is not known; give it softensAt, or open it cold`,
+      `${model.nameOf(bondId)} does not soften with heat, or its temperature is not known; ` +
+        'give it softensAt, or open it cold',
     );
-  const { body } = model.anatomy;
-  const grid = gridOver(body.width, body.height, cellWidth);
-  const plane = grid.nx * grid.ny;
-  const region = (outline: Outline): Region => [ringOf(outline)];
-  const bondOutline = (id: string): Outline => model.parts.get(id)!.outline;
-  const [front, back] = [skinOf(model, 'front'), skinOf(model, 'back')];
-  const battery = model.anatomy.parts.find((p) => p.kind === 'battery');
-  const cellFace = battery?.face === 'back' ? 'back' : 'front';
-  const place = placeOf(model, bond, front, back, cellFace);
-  const frame =
-    model.anatomy.parts.find((p) => p.fixed && p.kind === 'frame') ?? model.anatomy.parts.find((p) => p.fixed);
-  const shell: MaterialId = frame
-    ? frame.material
-      ? materialOf(frame)
-      : frame.conductive
-        ? 'aluminium'
-        : 'plastic'
-    : 'plastic';
+  return new Layering(model, { ...bond, softensAt }, cellWidth).stack(face);
+}
 
-  const widest = (side: readonly Part[]) => [...side].sort((a, b) => area(b) - area(a))[0];
-  const mainFront = widest(front);
-  const mainBack = widest(back);
-  const f = mainFront ? thicknessOf(mainFront) : THICKNESS.skin;
-  const b = mainBack ? thicknessOf(mainBack) : THICKNESS.skin;
-  const glass = mainFront?.kind === 'display' ? Math.min(THICKNESS.glassOfDisplay, f * 0.6) : f / 2;
-  const inside = Math.max(1, body.thickness - f - b - 2 * THICKNESS.bond - 2 * THICKNESS.floor);
-  const mm = [
-    glass,
-    f - glass,
-    THICKNESS.bond,
-    THICKNESS.floor,
-    inside / 2,
-    inside / 2,
-    THICKNESS.floor,
-    THICKNESS.bond,
-    b,
-  ];
-  const nz = mm.length;
+/** The layers from the front, by name. */
+const AT = {
+  frontGlass: 0,
+  panel: 1,
+  frontBond: 2,
+  frontFloor: 3,
+  upper: 4,
+  lower: 5,
+  backFloor: 6,
+  backBond: 7,
+  backSkin: 8,
+} as const;
+const ALL = Object.values(AT);
+const IDS = Object.keys(MATERIALS) as MaterialId[];
+const region = (outline: Outline): Region => [ringOf(outline)];
 
-  const material = new Int8Array(plane * nz);
-  const ids = Object.keys(MATERIALS) as MaterialId[];
-  const values = {
-    inPlane: new Float64Array(plane * nz),
-    through: new Float64Array(plane * nz),
-    capacity: new Float64Array(plane * nz),
-  };
-  const paint = (layers: readonly number[], what: MaterialId, share: Float64Array | null) => {
+/** The material that stands for a part in the interior; `null` for what is too thin to count. */
+function fillingOf(part: Part): MaterialId | null {
+  switch (part.kind) {
+    case 'battery':
+      return 'cell';
+    case 'board':
+      return 'board';
+    case 'display':
+      return 'panel';
+    default:
+      return HOLLOW.has(part.kind) ? null : 'module';
+  }
+}
+
+/** A device painted into layers, thing by thing, around one bond. */
+class Layering {
+  private readonly grid: Grid;
+  private readonly plane: number;
+  private readonly front: Part[];
+  private readonly back: Part[];
+  private readonly cellFace: 'front' | 'back';
+  private readonly place: Place;
+  private readonly mm: number[];
+  private readonly material: Int8Array;
+  private readonly values: Record<'inPlane' | 'through' | 'capacity', Float64Array>;
+  private readonly body: Float64Array;
+  /** The floor of the frame lies on the far side of the interior from where the cell comes out. */
+  private readonly floor: number;
+  /** Layers that are there while the bond is warmed: what lies over a bond inside is off. */
+  private readonly kept: number[];
+  private readonly shift: number;
+
+  constructor(
+    private readonly model: Model,
+    private readonly bond: Bond & { softensAt: number },
+    cellWidth: number,
+  ) {
+    const { body } = model.anatomy;
+    this.grid = gridOver(body.width, body.height, cellWidth);
+    this.plane = this.grid.nx * this.grid.ny;
+    this.front = skinOf(model, 'front');
+    this.back = skinOf(model, 'back');
+    const battery = model.anatomy.parts.find((p) => p.kind === 'battery');
+    this.cellFace = battery?.face === 'back' ? 'back' : 'front';
+    this.floor = this.cellFace === 'front' ? AT.backFloor : AT.frontFloor;
+    this.place = placeOf(model, bond, this.front, this.back, this.cellFace);
+    this.mm = this.thicknesses();
+    this.material = new Int8Array(this.plane * ALL.length);
+    const empty = () => new Float64Array(this.plane * ALL.length);
+    this.values = { inPlane: empty(), through: empty(), capacity: empty() };
+    this.body = this.cover({ rect: [0, 0, body.width, body.height], radius: body.cornerRadius });
+    const dropped = this.place.opened ? (this.place.face === 'back' ? AT.frontFloor : -2) : 0;
+    this.kept = ALL.filter((z) => (dropped > 0 ? z >= dropped : z < ALL.length + dropped));
+    this.shift = this.kept[0]!;
+  }
+
+  stack(face: 'front' | 'back' | undefined): Stack {
+    this.paintShell();
+    this.paintInside();
+    this.paintSkin(this.front, [AT.frontGlass, AT.panel], AT.frontBond);
+    this.paintSkin(this.back, [AT.backSkin], AT.backBond);
+    const seamLayer = Math.max(0, Math.min(this.kept.length - 1, this.place.layer - this.shift));
+    const seam = this.seam(seamLayer);
+    return {
+      grid: this.grid,
+      block: this.block(),
+      layers: this.kept.map((z) => LAYERS[z]!),
+      seamLayer,
+      cellLayer: Math.max(0, AT.upper - this.shift),
+      body: this.body,
+      seam,
+      zones: this.zones(seam),
+      face: face ?? this.place.face,
+      bond: this.bond,
+      softensAt: this.bond.softensAt,
+    };
+  }
+
+  private widest(side: readonly Part[]): Part | undefined {
+    return [...side].sort((a, b) => area(b) - area(a))[0];
+  }
+
+  private thicknesses(): number[] {
+    const [mainFront, mainBack] = [this.widest(this.front), this.widest(this.back)];
+    const f = mainFront ? thicknessOf(mainFront) : THICKNESS.skin;
+    const b = mainBack ? thicknessOf(mainBack) : THICKNESS.skin;
+    const glass = mainFront?.kind === 'display' ? Math.min(THICKNESS.glassOfDisplay, f * 0.6) : f / 2;
+    const { thickness } = this.model.anatomy.body;
+    const inside = Math.max(1, thickness - f - b - 2 * THICKNESS.bond - 2 * THICKNESS.floor);
+    const { bond, floor } = THICKNESS;
+    return [glass, f - glass, bond, floor, inside / 2, inside / 2, floor, bond, b];
+  }
+
+  private cover(outline: Outline): Float64Array {
+    return coverage(this.grid, region(outline));
+  }
+
+  private paint(layers: readonly number[], what: MaterialId, share: Float64Array | null): void {
     const m = MATERIALS[what];
     const capacity = capacityOf(m);
+    const { values, plane } = this;
     for (const z of layers)
       for (let p = 0; p < plane; p++) {
         const s = share ? share[p]! : 1;
@@ -251,148 +325,132 @@ export function stackOf(
         values.inPlane[at] = values.inPlane[at]! ** (1 - s) * m.inPlane ** s;
         values.through[at] = values.through[at]! * (1 - s) + m.through * s;
         values.capacity[at] = values.capacity[at]! * (1 - s) + capacity * s;
-        if (s >= 0.5) material[at] = ids.indexOf(what);
+        if (s >= 0.5) this.material[at] = IDS.indexOf(what);
       }
-  };
-  const all = mm.map((_, z) => z);
-  const bodyShare = coverage(grid, region({ rect: [0, 0, body.width, body.height], radius: body.cornerRadius }));
-  values.inPlane.fill(1);
-  paint(all, 'air', null);
-  paint(all, shell, bodyShare);
+  }
 
-  const ledge = (part: Part | undefined): number => {
-    const seal =
-      part &&
-      model.anatomy.bonds.find(
-        (x) =>
-          'perimeterOf' in x.at && x.at.perimeterOf === part.id && x.joins.some((id) => model.parts.get(id)?.fixed),
-      );
+  private shell(): MaterialId {
+    const { parts } = this.model.anatomy;
+    const frame = parts.find((p) => p.fixed && p.kind === 'frame') ?? parts.find((p) => p.fixed);
+    if (!frame) return 'plastic';
+    return frame.material ? materialOf(frame) : frame.conductive ? 'aluminium' : 'plastic';
+  }
+
+  /** How far in from the edge of a part the cavity beneath it begins. */
+  private ledge(part: Part): number {
+    const seal = this.model.anatomy.bonds.find(
+      (x) =>
+        'perimeterOf' in x.at && x.at.perimeterOf === part.id && x.joins.some((id) => this.model.parts.get(id)?.fixed),
+    );
     return seal && 'perimeterOf' in seal.at ? seal.at.inset + seal.at.width : WALL;
-  };
-  const cavityOf = (part: Part | undefined): Outline =>
-    part
-      ? insetOutline(part.outline, ledge(part))
-      : insetOutline({ rect: [0, 0, body.width, body.height], radius: body.cornerRadius }, WALL);
-  const opening = cellFace === 'front' ? mainFront : mainBack;
-  // The frame's floor lies on the far side of the interior from where the cell comes out; on the near side a ledge carries the bond.
-  const floor = cellFace === 'front' ? 6 : 3;
-  const interior = [3, 4, 5, 6].filter((z) => z !== floor);
-  paint([4, 5], 'room', coverage(grid, region(cavityOf(undefined))));
-  paint([9 - floor], 'room', coverage(grid, region(cavityOf(opening))));
-  const filling = (part: Part): MaterialId | null =>
-    part.kind === 'battery'
-      ? 'cell'
-      : part.kind === 'board'
-        ? 'board'
-        : part.kind === 'display'
-          ? 'panel'
-          : HOLLOW.has(part.kind)
-            ? null
-            : 'module';
-  const inner = model.anatomy.parts
-    .filter((p) => !p.fixed && p.within === null && !front.includes(p) && !back.includes(p))
-    .map((part) => ({ part, what: filling(part) }));
-  const order: (MaterialId | null)[] = [null, 'module', 'panel', 'board', 'cell'];
-  for (const { part, what } of inner.sort((a, b) => order.indexOf(a.what) - order.indexOf(b.what))) {
-    // A cell keeps room to swell on the side it comes out of.
-    if (what !== null) paint(what === 'cell' ? [4, 5] : interior, what, coverage(grid, region(part.outline)));
   }
-  for (const [side, skin, gap] of [
-    [front, [0, 1], 2],
-    [back, [8], 7],
-  ] as const) {
+
+  private cavityOf(part: Part | undefined): Outline {
+    const { width, height, cornerRadius } = this.model.anatomy.body;
+    return part
+      ? insetOutline(part.outline, this.ledge(part))
+      : insetOutline({ rect: [0, 0, width, height], radius: cornerRadius }, WALL);
+  }
+
+  private paintShell(): void {
+    this.values.inPlane.fill(1);
+    this.paint(ALL, 'air', null);
+    this.paint(ALL, this.shell(), this.body);
+    this.paint([AT.upper, AT.lower], 'room', this.cover(this.cavityOf(undefined)));
+    // On the near side of the interior a ledge carries the bond.
+    const near = this.floor === AT.frontFloor ? AT.backFloor : AT.frontFloor;
+    const opening = this.widest(this.cellFace === 'front' ? this.front : this.back);
+    this.paint([near], 'room', this.cover(this.cavityOf(opening)));
+  }
+
+  private paintInside(): void {
+    const interior = [AT.frontFloor, AT.upper, AT.lower, AT.backFloor].filter((z) => z !== this.floor);
+    const order: (MaterialId | null)[] = [null, 'module', 'panel', 'board', 'cell'];
+    const inner = this.model.anatomy.parts
+      .filter((p) => !p.fixed && p.within === null && !this.front.includes(p) && !this.back.includes(p))
+      .map((part) => ({ part, what: fillingOf(part) }))
+      .sort((a, b) => order.indexOf(a.what) - order.indexOf(b.what));
+    for (const { part, what } of inner) {
+      if (what === null) continue;
+      // A cell keeps room to swell on the side it comes out of.
+      this.paint(what === 'cell' ? [AT.upper, AT.lower] : interior, what, this.cover(part.outline));
+    }
+  }
+
+  private paintSkin(side: readonly Part[], skin: readonly number[], gap: number): void {
     for (const part of side) {
-      const share = coverage(grid, region(part.outline));
-      const what = materialOf(part);
-      paint(skin, what, share);
+      this.paint(skin, materialOf(part), this.cover(part.outline));
       // The glass of a display ends in a thin rim; the panel begins behind it.
-      if (part.kind === 'display' && side === front)
-        paint([1], 'panel', coverage(grid, region(insetOutline(part.outline, RIM))));
-      paint([gap], 'air', coverage(grid, region(cavityOf(part))));
+      if (part.kind === 'display' && side === this.front)
+        this.paint([AT.panel], 'panel', this.cover(insetOutline(part.outline, RIM)));
+      this.paint([gap], 'air', this.cover(this.cavityOf(part)));
     }
-    for (const x of model.anatomy.bonds) {
-      if (x.joins.some((id) => side.some((p) => p.id === id)) && x.joins.some((id) => model.parts.get(id)!.fixed))
-        paint([gap], 'adhesive', coverage(grid, bondRegion(x, bondOutline)));
+    const outlineOf = (id: string): Outline => this.model.parts.get(id)!.outline;
+    for (const x of this.model.anatomy.bonds) {
+      const here = x.joins.some((id) => side.some((p) => p.id === id));
+      if (here && x.joins.some((id) => this.model.parts.get(id)!.fixed))
+        this.paint([gap], 'adhesive', coverage(this.grid, bondRegion(x, outlineOf)));
     }
   }
 
-  // What lies over a bond inside is off while it is warmed.
-  const dropped = place.opened ? (place.face === 'back' ? 3 : -2) : 0;
-  const kept = all.filter((z) => (dropped > 0 ? z >= dropped : z < nz + dropped));
-  const shift = kept[0]!;
-  const cut = (values: Float64Array) => values.slice(shift * plane, (kept.at(-1)! + 1) * plane);
-  const contact = new Float64Array(kept.length);
-  const joint = (floor === 6 ? 5 : 3) - shift;
-  if (joint >= 0 && joint < contact.length) contact[joint] = CELL_JOINT;
-  const block: Block = {
-    nx: grid.nx,
-    ny: grid.ny,
-    nz: kept.length,
-    dx: grid.dx / 1000,
-    dy: grid.dy / 1000,
-    dz: Float64Array.from(kept, (z) => mm[z]! / 1000),
-    inPlane: cut(values.inPlane),
-    through: cut(values.through),
-    capacity: cut(values.capacity),
-    contact,
-  };
+  private block(): Block {
+    const { grid, kept, shift, plane, values } = this;
+    const cut = (all: Float64Array) => all.slice(shift * plane, (kept.at(-1)! + 1) * plane);
+    const contact = new Float64Array(kept.length);
+    const joint = (this.floor === AT.backFloor ? AT.lower : AT.frontFloor) - shift;
+    if (joint >= 0 && joint < contact.length) contact[joint] = CELL_JOINT;
+    return {
+      nx: grid.nx,
+      ny: grid.ny,
+      nz: kept.length,
+      dx: grid.dx / 1000,
+      dy: grid.dy / 1000,
+      dz: Float64Array.from(kept, (z) => this.mm[z]! / 1000),
+      inPlane: cut(values.inPlane),
+      through: cut(values.through),
+      capacity: cut(values.capacity),
+      contact,
+    };
+  }
 
-  const zones: Stack['zones'] = {};
-  const zone = (name: Zone, cells: number[]) => {
-    if (cells.length > 0) zones[name] = Int32Array.from(cells);
-  };
-  const where = (what: (id: MaterialId, z: number, p: number) => boolean): number[] => {
+  /** Where the seam runs, stretch by stretch. @throws NoHeat when its gaps leave nothing of it */
+  private seam(layer: number): Stretch[] {
+    const { grid, plane } = this;
+    const seam = stretchesOf(this.model, this.bond).map((s): Stretch => {
+      const x = Math.max(0, Math.min(grid.nx - 1, Math.floor(s.at[0] / grid.dx)));
+      const y = Math.max(0, Math.min(grid.ny - 1, Math.floor(s.at[1] / grid.dy)));
+      return { ...s, cell: layer * plane + y * grid.nx + x };
+    });
+    if (seam.length > 0) return seam;
+    const name = this.model.nameOf(this.bond.id);
+    throw new NoHeat(`bonds.${this.bond.id}.at`, `${name} has no length: its gaps leave nothing of it`);
+  }
+
+  private where(what: (id: MaterialId, z: number, p: number) => boolean): number[] {
     const cells: number[] = [];
-    for (const z of kept)
-      for (let p = 0; p < plane; p++)
-        if (what(ids[material[z * plane + p]!]!, z, p)) cells.push((z - shift) * plane + p);
+    for (const z of this.kept)
+      for (let p = 0; p < this.plane; p++)
+        if (what(IDS[this.material[z * this.plane + p]!]!, z, p)) cells.push((z - this.shift) * this.plane + p);
     return cells;
-  };
-  const bodyInside = (p: number) => bodyShare[p]! >= 0.5;
-  zone(
-    'cell',
-    where((id) => id === 'cell'),
-  );
-  zone(
-    'panel',
-    where((id) => id === 'panel'),
-  );
-  zone(
-    'plastic',
-    where((id, _, p) => id === 'plastic' && bodyInside(p)),
-  );
-  const lenses = (side: readonly Part[]) =>
-    side.filter((p) => p.kind === 'lens').map((p) => coverage(grid, region(p.outline)));
-  const [lensFront, lensBack] = [lenses(front), lenses(back)];
-  zone(
-    'lens',
-    where(
-      (_, z, p) => (z === 0 && lensFront.some((s) => s[p]! >= 0.5)) || (z === 8 && lensBack.some((s) => s[p]! >= 0.5)),
-    ),
-  );
+  }
 
-  const seamLayer = Math.max(0, Math.min(kept.length - 1, place.layer - shift));
-  const seam = stretchesOf(model, bond).map((s): Stretch => {
-    const x = Math.max(0, Math.min(grid.nx - 1, Math.floor(s.at[0] / grid.dx)));
-    const y = Math.max(0, Math.min(grid.ny - 1, Math.floor(s.at[1] / grid.dy)));
-    return { ...s, cell: seamLayer * plane + y * grid.nx + x };
-  });
-  zone('adhesive', [...new Set(seam.map((s) => s.cell))]);
-  if (seam.length === 0)
-    throw new NoHeat(`bonds.${bondId}.at`, `${model.nameOf(bondId)} has no length: its gaps leave nothing of it`);
-  return {
-    grid,
-    block,
-    layers: kept.map((z) => LAYERS[z]!),
-    seamLayer,
-    cellLayer: Math.max(0, 4 - shift),
-    body: bodyShare,
-    seam,
-    zones,
-    face: face ?? place.face,
-    bond,
-    softensAt: bond.softensAt,
-  };
+  private zones(seam: readonly Stretch[]): Stack['zones'] {
+    const lenses = (side: readonly Part[]) => side.filter((p) => p.kind === 'lens').map((p) => this.cover(p.outline));
+    const [lensFront, lensBack] = [lenses(this.front), lenses(this.back)];
+    const under = (lens: Float64Array[], p: number) => lens.some((share) => share[p]! >= 0.5);
+    const cells: Partial<Record<Zone, number[]>> = {
+      cell: this.where((id) => id === 'cell'),
+      panel: this.where((id) => id === 'panel'),
+      plastic: this.where((id, _, p) => id === 'plastic' && this.body[p]! >= 0.5),
+      lens: this.where(
+        (_, z, p) => (z === AT.frontGlass && under(lensFront, p)) || (z === AT.backSkin && under(lensBack, p)),
+      ),
+      adhesive: [...new Set(seam.map((s) => s.cell))],
+    };
+    const zones: Stack['zones'] = {};
+    for (const [name, list] of Object.entries(cells)) if (list.length > 0) zones[name as Zone] = Int32Array.from(list);
+    return zones;
+  }
 }
 
 function area(part: Part): number {
