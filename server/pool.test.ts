@@ -41,7 +41,7 @@ describe('A10 nothing computed blocks the server', () => {
     expect(took.length).toBeGreaterThan(10);
     // Two cores and three threads: a guard against seconds, the figure itself is told by the benchmarks.
     expect(took[Math.floor(took.length * 0.9)]!).toBeLessThan(400);
-  }, 60_000);
+  }, 120_000);
   it('what takes too long is stopped and said', async () => {
     const pool = new Pool(1);
     const { anatomy } = services.anatomies.get('osterleigh-broadleaf-12');

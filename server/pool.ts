@@ -5,7 +5,7 @@ import { Problem } from './problem.ts';
 import type { Task, TaskName, Tasks } from './tasks.ts';
 
 /** Longest that one computation may take, and how many may wait for a hand. Origin: own choice; the slowest dive known takes 2 s. */
-export const POOL = { longestMs: 30_000, waiting: 32 } as const;
+export const POOL = { longestMs: 45_000, waiting: 32 } as const;
 
 /**
  * Everything that computes for long, off the thread that answers requests. What takes too long is ended, and what

@@ -19,7 +19,7 @@ export interface Depth {
 }
 
 /** A table of many dives: each is looked for briefly. Origin: measured, a few tens of ms each. */
-const TABLE_BUDGET = 400;
+const TABLE_BUDGET = 200;
 
 function plansOf(
   model: Model,
