@@ -168,7 +168,8 @@ export function cut(model: Model, bond: string, values: Values): string {
         `${r.n === null ? '  -' : String(r.n).padStart(3)}  ${r.edge.padEnd(6)} ${r.length.toFixed(1).padStart(6)} ` +
         `mm  ` +
         `${r.n === null ? uncut(r.edge) : `mark ${r.mark}, ${r.depth} mm`}` +
-        `${r.behind.length > 0 ? `; ${r.left.toFixed(1)} mm left, behind it ${r.behind.map(name).join(', ')}` : ''}${r.pick ? '; leave a second pick' : ''}`,
+        (r.behind.length > 0 ? `; ${r.left.toFixed(1)} mm left, behind it ${r.behind.map(name).join(', ')}` : '') +
+        (r.pick ? '; leave a second pick' : ''),
     ),
     `first gap: ${plan.gaps[0]!.how}`,
   ].join('\n');

@@ -218,7 +218,7 @@ class Planner {
     const options = this.best ? { ...this.options, below: this.best.makespan } : this.options;
     const basis = this.options.heat ?? 'computed';
     const { relaxed } = this;
-    const making: Making = { graph, closure, exchange, rules, condition, from, lost, options, basis, relaxed };
+    const making: Making = { graph, closure, exchange, rules, condition, from, lost, basis, relaxed };
     const { list, redraw, looseIfLeft } = worksOf(making, bundles, touched);
     const start = from?.up ?? startFace(model, exchange);
 
@@ -243,7 +243,7 @@ class Planner {
     if (!settled) redraw(found.order);
     const steps = numberSteps(model, list, found, rules, { face: start, from });
     const totals = totalsOf(steps, rules);
-    const gap = found.makespan - found.lowerBound;
+    const lowerBound = settled ? totals.elapsed - (found.makespan - found.lowerBound) : 0;
     const plan: Plan = {
       schema: 'nibrel.plan/1',
       anatomy: model.anatomy.id,
@@ -260,13 +260,9 @@ class Planner {
       missingTools: [],
       changes: [],
       absent: [...(from?.absent ?? [])],
-      optimality: { cost: totals.elapsed, lowerBound: settled ? totals.elapsed - gap : 0, proved: found.proved },
+      optimality: { cost: totals.elapsed, lowerBound, proved: found.proved },
     };
-    return {
-      made: { plan, makespan: found.makespan },
-      lowerBound: settled ? totals.elapsed - gap : 0,
-      looseIfLeft,
-    };
+    return { made: { plan, makespan: found.makespan }, lowerBound, looseIfLeft };
   }
 
   private finished({ plan }: Made): Plan {

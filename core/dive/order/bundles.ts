@@ -62,6 +62,11 @@ export function deviceFaceOf(model: Model, item: string): 'front' | 'back' | 'ed
   return model.faceOf(at);
 }
 
+/** Is a bundle work on the outside of the device: a cover, its screws, its catches? */
+export function isOutside(graph: StepGraph, { kind, items }: Pick<Bundle, 'kind' | 'items'>): boolean {
+  return kind !== 'open' && graph.model.ownPartsOf(items[0]!).some((part) => graph.isOuter(part));
+}
+
 /** A small share by the part an item belongs to, so that among equals what belongs together stays together. */
 function partRank(model: Model, item: string): number {
   const own = model.ownPartsOf(item)[0] ?? model.connectors.get(item)?.to;

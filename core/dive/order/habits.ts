@@ -3,7 +3,7 @@ import { keyOf } from '../graph/keys.ts';
 import { rule, uniqueReasons, type Reason } from '../graph/reasons.ts';
 import type { StepGraph } from '../graph/stepGraph.ts';
 import { reaches } from './precedence.ts';
-import type { Bundle } from './bundles.ts';
+import { isOutside, type Bundle } from './bundles.ts';
 
 /** Notes that one bundle had better come before another, unless that cannot be; says whether it could. */
 type Habit = (first: number, then: number) => boolean;
@@ -67,9 +67,6 @@ function isolationFirst(graph: StepGraph, bundles: readonly Bundle[], habit: Hab
     });
   }
 }
-
-const isOutside = (graph: StepGraph, { kind, items }: Bundle): boolean =>
-  kind !== 'open' && graph.model.ownPartsOf(items[0]!).some((part) => graph.isOuter(part));
 
 function flexesBeforeHolds(graph: StepGraph, bundles: readonly Bundle[], habit: Habit): void {
   const { model } = graph;

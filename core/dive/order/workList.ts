@@ -45,6 +45,8 @@ export class WorkList {
   readonly works: Work[] = [];
   readonly lags: Lag[] = [];
   readonly guards: Guard[] = [];
+  /** The works that each work waits out, as the lags say. */
+  private readonly waitedOut = new Map<number, number[]>();
 
   constructor(private readonly rules: HouseRules) {}
 
@@ -83,7 +85,7 @@ export class WorkList {
       if (seen.has(at)) continue;
       seen.add(at);
       stack.push(...this.works[at]!.before);
-      for (const lag of this.lags) if (lag.to === at) stack.push(lag.from);
+      stack.push(...(this.waitedOut.get(at) ?? []));
     }
     return false;
   }
@@ -106,6 +108,7 @@ export class WorkList {
     const least = Math.max(0, ...drafts.map((d) => d.waits));
     const heat = last?.do === 'heat';
     const workable = last?.heat?.staysSoft ?? this.rules.workable;
+    this.waitedOut.set(to, [...(this.waitedOut.get(to) ?? []), from]);
     this.lags.push({
       from,
       to,

@@ -1,5 +1,4 @@
 import { boundsOfRegion } from '../../anatomy/index.ts';
-import type { SearchOptions } from '../../schedule/index.ts';
 import { descentSteps } from '../entry/descent.ts';
 import { draft, type Draft } from '../entry/draft.ts';
 import type { HeatBasis } from '../entry/heating.ts';
@@ -13,7 +12,7 @@ import { ascentNeeds, mirrorOrder } from '../return/needs.ts';
 import { ascentSteps, isClosing, panelOf, type Ascended } from '../return/returns.ts';
 import type { Condition, Standing } from '../types.ts';
 import { bladesOf } from './blades.ts';
-import type { Bundle } from './bundles.ts';
+import { isOutside, type Bundle } from './bundles.ts';
 import { guardLoose, guardSwung } from './guards.ts';
 import { matBundles } from './matWork.ts';
 import { naturalOrder } from './naturalOrder.ts';
@@ -21,7 +20,11 @@ import { prepare } from './prepare.ts';
 import { doubtfulItems, renewals } from './renewals.ts';
 import { WorkList } from './workList.ts';
 
-/** How much of what is only good order is given up, because no order keeps it all: nothing, proof before a seal, loose parts. */
+/**
+ * What of good order is given up, one thing more each time, where no order keeps it all: nothing; that what is touched
+ * is proved before it is sealed; that nothing lies loose in a device that is turned over; that what hangs on its hinge
+ * is gone on with at once.
+ */
 export const RELAXATIONS = ['nothing', 'proof-before-seal', 'loose-parts', 'at-once'] as const;
 export type Relaxation = (typeof RELAXATIONS)[number];
 
@@ -35,7 +38,6 @@ export interface Making {
   from: Standing | undefined;
   /** Functions that the exchange loses for good. */
   lost: readonly string[];
-  options: SearchOptions;
   basis: HeatBasis;
   relaxed: Relaxation;
 }
@@ -54,7 +56,7 @@ const RANK = {
 
 /** First and last work of a bundle on the way in. */
 type Down = { first: number; last: number };
-/** Works of a bundle on the way back: what is laid ready, the first and last of it, and the rest. */
+/** Works of a bundle on the way back: the first and last of what is laid ready before the battery is mated, and the rest. */
 type Back = { ready: Down | null; main: number };
 
 /** A limb of the way back: on the device, or on the mat at the turn. */
@@ -122,7 +124,7 @@ class Drawing {
     for (const limb of limbs) this.wayBack(limb);
     for (const limb of limbs) this.orderBack(limb);
     this.orderAssemblies();
-    this.isolationLast(limbs);
+    this.isolationLast(limbs[1]!.mirrored);
     for (const { needs } of limbs) this.layAdhesive(needs);
     this.matesAtOnce();
     const looseIfLeft = this.guard();
@@ -222,14 +224,11 @@ class Drawing {
     for (const i of this.main) {
       const { kind, items, finished } = this.bundles[i]!;
       if (kind !== 'lift' || finished) continue;
-      const tethers = this.tethersOf(items[0]!).filter((t) => this.down.has(t));
-      const natural = tethers
-        .map((t) => ({ t, rank: this.bundles[t]!.rank }))
-        .sort((a, b) => a.rank - b.rank)
-        .map(({ t }) => t);
+      const natural = this.tethersOf(items[0]!)
+        .filter((t) => this.down.has(t))
+        .sort((a, b) => this.bundles[a]!.rank - this.bundles[b]!.rank);
       // The last of them is the one that may wait longest: not the battery's.
-      const isolates = (t: number) => this.isIsolation(t);
-      const last = natural.findLast((t) => !isolates(t)) ?? natural.at(-1);
+      const last = natural.findLast((t) => !this.isIsolation(t)) ?? natural.at(-1);
       if (last === undefined) continue;
       for (const t of natural) if (t !== last) this.list.prefer(this.down.get(t)!.last, this.down.get(last)!.first);
       if (!this.list.follow(this.down.get(last)!.last, this.down.get(i)!.first)) continue;
@@ -358,11 +357,10 @@ class Drawing {
     return this.making.graph.isolation.includes(keyOf(this.bundles[i]!.kind, this.bundles[i]!.items[0]!));
   }
 
-  /** Is a bundle work on the outside of the device, or on its edge: a cover, its screws, its catches, a tray? */
+  /** Is a bundle work on the outside of the device or on its edge, where the trays are? */
   private isOutside(i: number): boolean {
-    const { kind, face, items } = this.bundles[i]!;
-    if (face === 'edge') return true;
-    return kind !== 'open' && this.model.ownPartsOf(items[0]!).some((part) => this.making.graph.isOuter(part));
+    const bundle = this.bundles[i]!;
+    return bundle.face === 'edge' || isOutside(this.making.graph, bundle);
   }
 
   private followsIsolation(i: number): boolean {
@@ -386,11 +384,11 @@ class Drawing {
    * R1: the battery is mated when everything that can be done before is done: what comes after it is what covers it,
    * the open test, and the closing of the outside.
    */
-  private isolationLast(limbs: readonly Limb[]): void {
+  private isolationLast(order: readonly number[]): void {
     const isolation = this.main.filter((i) => this.isIsolation(i)).map((i) => this.back.get(i)!.main);
-    const { order, bundles } = { order: limbs[1]!.mirrored, bundles: this.bundles };
+    const { graph } = this.making;
     const closings = this.main.filter(
-      (i) => isClosing(bundles, order, i) && this.making.graph.isOuter(bundles[i]!.items[0]!),
+      (i) => isClosing(this.bundles, order, i) && graph.isOuter(this.bundles[i]!.items[0]!),
     );
     const proves = this.openTests.length > 0 && this.making.relaxed === 'nothing';
     // A panel that something else waits for, because the other side is reached only with it closed, is closed before.
@@ -515,13 +513,12 @@ class Drawing {
 
   /** What is laid ready keeps its works: cut behind its wait as before, so that other work may still fill it. */
   private redrawReady({ first, last }: Down, ready: readonly Draft[]): void {
-    const cut = ready.findIndex((d) => d.waits > 0) + 1;
-    if (first === last || cut === 0) {
-      this.list.works[first]!.drafts = [...ready];
-      for (let w = first + 1; w <= last; w++) this.list.works[w]!.drafts = [];
-      return;
+    let from = 0;
+    for (let w = first; w <= last; w++) {
+      const cut = ready.findIndex((d, k) => k >= from && d.waits > 0) + 1;
+      const to = w === last || cut === 0 ? ready.length : cut;
+      this.list.works[w]!.drafts = ready.slice(from, to);
+      from = to;
     }
-    this.list.works[first]!.drafts = ready.slice(0, cut);
-    this.list.works[last]!.drafts = ready.slice(cut);
   }
 }

@@ -189,11 +189,11 @@ class Returns {
    * be reached then. One that is proved on its open plugs before it is sealed needs no trial of its own.
    */
   private tryDry(i: number, part: Part, fresh: readonly Bond[]): { steps: Draft[]; why: string } {
-    const none = { steps: [], why: '' };
     const { rules, replaced, phase, graph } = this.ascent;
     const bonded = fresh.some((b) => BOND_KINDS[b.kind].gated);
-    if (rules.trySpare !== 'dry' || phase !== 'ascent' || !replaced.has(part.id)) return none;
-    if (!TRIED_DRY.has(part.kind) || !bonded || (this.tested && this.tested.length > 0)) return none;
+    const asked = rules.trySpare === 'dry' && phase === 'ascent' && replaced.has(part.id);
+    const proved = this.tested !== null && this.tested.length > 0;
+    if (!asked || !TRIED_DRY.has(part.kind) || !bonded || proved) return { steps: [], why: '' };
     const isolating = this.model.anatomy.connectors.filter((c) => c.isolatesPower).map((c) => c.id);
     const own = graph.joins(part.id).connectors.filter((id) => !this.byItself(id));
     const plugs = [...new Set([...own, ...isolating])].filter((id) => !this.byItself(id) && this.isOpen(id, i));
@@ -264,9 +264,7 @@ class Returns {
   }
 
   private seatedGate(connectors: readonly string[]): Draft[] {
-    const fresh = connectors.filter(
-      (id) => !this.gatedConnectors.has(id) && this.model.connectors.get(id)!.kind !== 'contact',
-    );
+    const fresh = connectors.filter((id) => !this.gatedConnectors.has(id) && !this.byItself(id));
     for (const id of fresh) this.gatedConnectors.add(id);
     if (fresh.length === 0) return [];
     const gate = this.gate('G1', fresh, 'Every connector below is seated: run a fingertip over each.');
