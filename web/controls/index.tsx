@@ -72,6 +72,16 @@ export function Key({ of }: { of: string }) {
   );
 }
 
+/** A box to tick with its words, large enough for a gloved finger. */
+export function Check({ className = '', children, ...rest }: Omit<ComponentProps<'input'>, 'type'>) {
+  return (
+    <label className={`flex min-h-12 cursor-pointer items-center gap-3 ${className}`}>
+      <input type="checkbox" className="size-6 shrink-0 accent-petrol" {...rest} />
+      {children}
+    </label>
+  );
+}
+
 /** A caution where it applies: its sign, then what to do. */
 export function CautionLine({ caution, large }: { caution: Caution; large?: boolean }) {
   return (

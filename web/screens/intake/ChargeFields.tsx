@@ -1,3 +1,5 @@
+import { Check } from '../../controls/index.tsx';
+
 /** Percent in the field, 0 to 100; `null` where nothing that makes sense was said. */
 export function chargeOf(text: string): number | null {
   const percent = Number(text);
@@ -32,15 +34,9 @@ export function ChargeFields({
         />
         {wrong && <span className="text-sm text-stop">A number from 0 to 100, or nothing.</span>}
       </label>
-      <label className="flex min-h-12 cursor-pointer items-center gap-3 self-end">
-        <input
-          type="checkbox"
-          className="size-6 shrink-0 accent-petrol"
-          checked={dark}
-          onChange={(e) => onDark(e.target.checked)}
-        />
+      <Check className="self-end" checked={dark} onChange={(e) => onDark(e.target.checked)}>
         Dark or dead: it cannot be drawn down
-      </label>
+      </Check>
     </fieldset>
   );
 }

@@ -2,7 +2,7 @@ import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { modelOf, type Anatomy } from '../../../core/anatomy/index.ts';
 import type { AnatomySummary, JobFile, RuleSet } from '../../../core/jobs/index.ts';
-import { Button, Loading, ProblemNote } from '../../controls/index.tsx';
+import { Button, Check, Loading, ProblemNote } from '../../controls/index.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
 import { newId } from '../../state/ids.ts';
 import { technicianNow } from '../../state/shop.ts';
@@ -107,15 +107,9 @@ export default function Intake() {
                 onChange={(e) => setOutside(e.target.value)}
               />
             </label>
-            <label className="flex min-h-12 cursor-pointer items-center gap-3">
-              <input
-                type="checkbox"
-                className="size-6 accent-petrol"
-                checked={cracked}
-                onChange={(e) => setCracked(e.target.checked)}
-              />
+            <Check checked={cracked} onChange={(e) => setCracked(e.target.checked)}>
               Glass is cracked
-            </label>
+            </Check>
             <ChargeFields charge={charge} dark={dark} onCharge={setCharge} onDark={setDark} />
             <Photographs photos={photos} setPhotos={setPhotos} />
           </section>

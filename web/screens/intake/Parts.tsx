@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
-import { Button } from '../../controls/index.tsx';
+import { Button, Check } from '../../controls/index.tsx';
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
 
 /** The parts that are to be replaced, each with its spare where several are offered. */
@@ -29,15 +29,9 @@ export function Parts({
         <legend className="label">Parts to replace</legend>
         <div className="grid max-h-80 gap-x-3 overflow-auto sm:grid-cols-2">
           {parts.map((p) => (
-            <label key={p.id} className="flex min-h-12 cursor-pointer items-center gap-3">
-              <input
-                type="checkbox"
-                className="size-6 shrink-0 accent-petrol"
-                checked={picked.has(p.id)}
-                onChange={() => toggle(p.id)}
-              />
+            <Check key={p.id} checked={picked.has(p.id)} onChange={() => toggle(p.id)}>
               <span className="leading-tight">{p.name}</span>
-            </label>
+            </Check>
           ))}
         </div>
         {replace.map((part) => {

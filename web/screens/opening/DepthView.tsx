@@ -4,7 +4,7 @@ import type { Model } from '../../../core/anatomy/index.ts';
 import type { HouseRules } from '../../../core/dive/index.ts';
 import type { CutRun } from '../../../core/opening/index.ts';
 import { minutes } from '../../../core/units/index.ts';
-import { buttonClass, CautionLine, Loading, Measure, ProblemNote } from '../../controls/index.tsx';
+import { buttonClass, CautionLine, Check, Loading, Measure, ProblemNote } from '../../controls/index.tsx';
 import { NumberField } from '../../controls/NumberField.tsx';
 import { SeamDrawing, seamView } from '../../drawing/SeamDrawing.tsx';
 import { useCut } from '../../state/useCut.ts';
@@ -89,15 +89,9 @@ export function DepthView({
           <div className="flex flex-wrap items-end gap-3">
             <NumberField label="Most marks" value={marks} min={1} max={6} whole onChange={taken('marks', setMarks)} />
             <NumberField label="Kept clear, mm" value={margin} min={0} max={10} onChange={taken('margin', setMargin)} />
-            <label className="flex min-h-12 cursor-pointer items-center gap-3">
-              <input
-                type="checkbox"
-                className="size-6 accent-petrol"
-                checked={cracked}
-                onChange={(e) => setCracked(e.target.checked)}
-              />
+            <Check checked={cracked} onChange={(e) => setCracked(e.target.checked)}>
               glass cracked or weak
-            </label>
+            </Check>
             <a
               className={buttonClass('plain')}
               href={`/api/opening/template/${model.anatomy.id}.pdf?${query}`}

@@ -2,7 +2,7 @@ import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
 import type { HeatSetting, HouseRules } from '../../../core/dive/index.ts';
 import { isLocal, recipeWords, SOURCE_KINDS, SOURCES } from '../../../core/heat/index.ts';
-import { CautionLine, ProblemNote, Progress } from '../../controls/index.tsx';
+import { CautionLine, Check, ProblemNote, Progress } from '../../controls/index.tsx';
 import { NumberField } from '../../controls/NumberField.tsx';
 import { messageOf } from '../../state/api.ts';
 import { heatingInWorker } from '../../workers/heat.ts';
@@ -195,15 +195,9 @@ export function HeatView({
               </label>
             )}
             {model.bonds.get(bond)!.solvent && (
-              <label className="flex min-h-12 cursor-pointer items-center gap-3">
-                <input
-                  type="checkbox"
-                  className="size-6 accent-petrol"
-                  checked={asked.solvent}
-                  onChange={(e) => change({ solvent: e.target.checked })}
-                />
+              <Check checked={asked.solvent} onChange={(e) => change({ solvent: e.target.checked })}>
                 solvent after it
-              </label>
+              </Check>
             )}
           </div>
           <details>

@@ -1,5 +1,6 @@
 import { ALL_TOOLS, type HouseRules } from '../../../core/dive/index.ts';
 import { SOURCE_KINDS, SOURCES, type SourceKind } from '../../../core/heat/index.ts';
+import { Check } from '../../controls/index.tsx';
 import { NumberField } from '../../controls/NumberField.tsx';
 
 interface Fields {
@@ -48,16 +49,14 @@ export function SourceFields({ rules, set }: Fields) {
         const atHand = first || !rules.lacks.includes(kind);
         return (
           <li key={kind} className="flex min-h-14 flex-wrap items-end gap-x-5 gap-y-1">
-            <label className="flex min-h-12 w-44 cursor-pointer items-center gap-3">
-              <input
-                type="checkbox"
-                className="size-6 shrink-0 accent-petrol"
-                checked={atHand}
-                disabled={first}
-                onChange={(e) => set({ lacks: lacking(rules, kind, e.target.checked) })}
-              />
+            <Check
+              className="w-44"
+              checked={atHand}
+              disabled={first}
+              onChange={(e) => set({ lacks: lacking(rules, kind, e.target.checked) })}
+            >
               {name}
-            </label>
+            </Check>
             {atHand && (
               <>
                 <NumberField
@@ -95,15 +94,13 @@ export function ToolFields({
   return (
     <div className="grid grid-cols-[repeat(auto-fill,minmax(min(100%,16rem),1fr))] gap-x-4">
       {ALL_TOOLS.filter((tool) => sources || !isSource(tool.id)).map((tool) => (
-        <label key={tool.id} className="flex min-h-12 cursor-pointer items-center gap-3">
-          <input
-            type="checkbox"
-            className="size-6 shrink-0 accent-petrol"
-            checked={!rules.lacks.includes(tool.id)}
-            onChange={(e) => set({ lacks: lacking(rules, tool.id, e.target.checked) })}
-          />
+        <Check
+          key={tool.id}
+          checked={!rules.lacks.includes(tool.id)}
+          onChange={(e) => set({ lacks: lacking(rules, tool.id, e.target.checked) })}
+        >
           {tool.name}
-        </label>
+        </Check>
       ))}
     </div>
   );

@@ -3,7 +3,7 @@ import { DRIVES, type Anatomy, type Fastener, type Item } from '../../../core/an
 import { lastChange, type RunState } from '../../../core/run/index.ts';
 import type { JobFile } from '../../../core/jobs/index.ts';
 import { readNumber } from '../../../core/units/index.ts';
-import { Button, ProblemNote } from '../../controls/index.tsx';
+import { Button, Check, ProblemNote } from '../../controls/index.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
 import { technicianNow } from '../../state/shop.ts';
 import { useRun, useRunOf } from '../../state/run.ts';
@@ -78,15 +78,9 @@ export function EditPanel({
       <p className="text-lg">
         {model.nameOf(item)} as it is on this device. The anatomy that others use stays as it is.
       </p>
-      <label className="flex min-h-12 cursor-pointer items-center gap-3 text-lg">
-        <input
-          type="checkbox"
-          className="size-6 accent-petrol"
-          checked={gone}
-          onChange={(e) => setGone(e.target.checked)}
-        />
+      <Check className="text-lg" checked={gone} onChange={(e) => setGone(e.target.checked)}>
         It is not there at all
-      </label>
+      </Check>
       {!gone && nameIn(found) !== null && (
         <label>
           <span className="label">Name</span>

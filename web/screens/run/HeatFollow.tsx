@@ -4,6 +4,7 @@ import { DEFAULT_RULES, type HeatSetting, type HouseRules, type Step } from '../
 import { LIMITS, type Following, type HeatReading } from '../../../core/heat/index.ts';
 import type { EventBody } from '../../../core/run/index.ts';
 import { clock } from '../../../core/units/index.ts';
+import { Check } from '../../controls/index.tsx';
 import { messageOf } from '../../state/api.ts';
 import { serverNow } from '../../state/clock.ts';
 import { usePrefs } from '../../state/prefs.ts';
@@ -25,18 +26,16 @@ export function ThermometerSwitch() {
   const { thermometers, setThermometers, clockSpeed, setClockSpeed } = usePrefs();
   return (
     <div className="flex flex-wrap items-center gap-x-6">
-      <label className="flex min-h-12 cursor-pointer items-center gap-3 px-2 text-lg">
-        <input
-          type="checkbox"
-          className="size-6 accent-petrol"
-          checked={thermometers}
-          onChange={(e) => {
-            setThermometers(e.target.checked);
-            e.currentTarget.blur();
-          }}
-        />
+      <Check
+        className="px-2 text-lg"
+        checked={thermometers}
+        onChange={(e) => {
+          setThermometers(e.target.checked);
+          e.currentTarget.blur();
+        }}
+      >
         Thermometers (simulated)
-      </label>
+      </Check>
       {thermometers && (
         <label className="flex items-center gap-2 text-lg">
           their clock

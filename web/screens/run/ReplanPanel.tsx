@@ -4,7 +4,7 @@ import { stepItemName, type Step } from '../../../core/dive/index.ts';
 import { lastChange, proposeReplan, type Replan, type RunState } from '../../../core/run/index.ts';
 import { equivalentsOf, type StockItem } from '../../../core/screws/index.ts';
 import { minutes } from '../../../core/units/index.ts';
-import { Button, ProblemNote } from '../../controls/index.tsx';
+import { Button, Check, ProblemNote } from '../../controls/index.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
 import { technicianNow } from '../../state/shop.ts';
 import { useRun } from '../../state/run.ts';
@@ -89,7 +89,6 @@ export function ReplanPanel({
   );
   const toggle = (list: string[], set: (next: string[]) => void, id: string) =>
     set(list.includes(id) ? list.filter((x) => x !== id) : [...list, id]);
-  const box = 'flex min-h-12 cursor-pointer items-center gap-3 text-lg';
   return (
     <div className="grid gap-4" data-testid="replan">
       <p className="text-lg">
@@ -98,16 +97,15 @@ export function ReplanPanel({
       <fieldset>
         <legend className="label">Replaced on this dive</legend>
         {proposal.replace.map((id) => (
-          <label key={id} className={box}>
-            <input
-              type="checkbox"
-              className="size-6 accent-petrol"
-              checked={replace.includes(id)}
-              disabled={state.context.plan.replace.includes(id)}
-              onChange={() => toggle(replace, setReplace, id)}
-            />
+          <Check
+            key={id}
+            className="text-lg"
+            checked={replace.includes(id)}
+            disabled={state.context.plan.replace.includes(id)}
+            onChange={() => toggle(replace, setReplace, id)}
+          >
             {model.nameOf(id)}
-          </label>
+          </Check>
         ))}
       </fieldset>
       {missing.length > 0 && (
@@ -116,15 +114,14 @@ export function ReplanPanel({
             Missing: tick those for which a new one is at hand; the others stay accounted for
           </legend>
           {missing.map((id) => (
-            <label key={id} className={box}>
-              <input
-                type="checkbox"
-                className="size-6 accent-petrol"
-                checked={restored.includes(id)}
-                onChange={() => toggle(restored, setRestored, id)}
-              />
+            <Check
+              key={id}
+              className="text-lg"
+              checked={restored.includes(id)}
+              onChange={() => toggle(restored, setRestored, id)}
+            >
               {model.nameOf(id)}
-            </label>
+            </Check>
           ))}
         </fieldset>
       )}

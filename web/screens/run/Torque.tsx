@@ -3,7 +3,7 @@ import type { Fastener } from '../../../core/anatomy/index.ts';
 import type { EventBody } from '../../../core/run/index.ts';
 import { judgeTorque, torqueTarget, type TorqueSample, type TorqueVerdict } from '../../../core/screws/index.ts';
 import { torqueUnits } from '../../../core/units/index.ts';
-import { Button } from '../../controls/index.tsx';
+import { Button, Check } from '../../controls/index.tsx';
 import { usePrefs } from '../../state/prefs.ts';
 import { useRunOf } from '../../state/run.ts';
 
@@ -24,18 +24,16 @@ const WORDS: Record<TorqueVerdict, { word: string; advice: string }> = {
 export function DriverSwitch() {
   const { torqueDriver, setTorqueDriver } = usePrefs();
   return (
-    <label className="flex min-h-12 cursor-pointer items-center gap-3 px-2 text-lg">
-      <input
-        type="checkbox"
-        className="size-6 accent-petrol"
-        checked={torqueDriver}
-        onChange={(e) => {
-          setTorqueDriver(e.target.checked);
-          e.currentTarget.blur();
-        }}
-      />
+    <Check
+      className="px-2 text-lg"
+      checked={torqueDriver}
+      onChange={(e) => {
+        setTorqueDriver(e.target.checked);
+        e.currentTarget.blur();
+      }}
+    >
       Torque driver (simulated)
-    </label>
+    </Check>
   );
 }
 

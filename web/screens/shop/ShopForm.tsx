@@ -1,4 +1,5 @@
 import type { ShopSettings } from '../../../core/jobs/index.ts';
+import { Check } from '../../controls/index.tsx';
 import { NumberField } from '../../controls/NumberField.tsx';
 
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
@@ -76,15 +77,13 @@ type Open = ShopSettings['hours'][number];
 function Hours({ day, hours, change }: { day: string; hours: Open; change: (hours: Open) => void }) {
   return (
     <li className="flex min-h-12 flex-wrap items-center gap-3">
-      <label className="flex w-40 cursor-pointer items-center gap-3">
-        <input
-          type="checkbox"
-          className="size-6 accent-petrol"
-          checked={hours !== null}
-          onChange={(e) => change(e.target.checked ? { from: '09:00', to: '17:00' } : null)}
-        />
+      <Check
+        className="w-40"
+        checked={hours !== null}
+        onChange={(e) => change(e.target.checked ? { from: '09:00', to: '17:00' } : null)}
+      >
         {day}
-      </label>
+      </Check>
       {hours === null ? (
         <span className="text-quiet">closed</span>
       ) : (

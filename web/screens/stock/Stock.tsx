@@ -4,7 +4,7 @@ import { DRIVES } from '../../../core/anatomy/index.ts';
 import type { AnatomySummary } from '../../../core/jobs/index.ts';
 import type { StockItem } from '../../../core/screws/index.ts';
 import { readNumber } from '../../../core/units/index.ts';
-import { Button, Loading, ProblemNote } from '../../controls/index.tsx';
+import { Button, Check, Loading, ProblemNote } from '../../controls/index.tsx';
 import { ScrewGlyph } from '../../drawing/marks.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
 import { useLoad } from '../../state/useLoad.ts';
@@ -193,15 +193,9 @@ export default function Stock() {
               {field('head', 'Head, mm')}
               {field('count', 'Pieces')}
             </div>
-            <label className="flex min-h-12 items-center gap-3">
-              <input
-                type="checkbox"
-                className="size-6 accent-petrol"
-                checked={fresh.magnetic}
-                onChange={(e) => setFresh({ ...fresh, magnetic: e.target.checked })}
-              />
+            <Check checked={fresh.magnetic} onChange={(e) => setFresh({ ...fresh, magnetic: e.target.checked })}>
               Magnetic
-            </label>
+            </Check>
             <Button
               onClick={() =>
                 void attempt(() =>
