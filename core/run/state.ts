@@ -195,3 +195,9 @@ export function lossesToAgree(state: RunState): string[] {
   const agreed = new Set(state.agreed?.losses);
   return [...new Set(losses.map((l) => l.function))].filter((f) => !agreed.has(f));
 }
+
+/** The first step that is neither done nor left, else the first that was left. */
+export function cursorOf({ context: { plan }, done, left }: RunState): string | null {
+  const open = plan.steps.filter((s) => !done.has(s.id));
+  return (open.find((s) => !left.has(s.id)) ?? open[0])?.id ?? null;
+}

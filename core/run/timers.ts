@@ -55,3 +55,8 @@ export function waitsBefore(state: RunState, step: Step, now: number): WaitBefor
   }
   return found;
 }
+
+/** Begins a wait. */
+export function startTimer(state: RunState, id: string, step: string, seconds: number, at: string): void {
+  state.timers.set(id, { id, step, seconds, startedAt: at, endedAt: null, how: null, reason: '' });
+}

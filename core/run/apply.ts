@@ -1,0 +1,160 @@
+import { functionsOn, undoesProof, type Step } from '../dive/index.ts';
+import { contextAfter } from './contextAfter.ts';
+import { deviate } from './deviate.ts';
+import type { Replanned, RunEvent } from './events.ts';
+import type { RunState, TestResult } from './state.ts';
+import { actionOf } from './taken.ts';
+import { isCooling, startTimer } from './timers.ts';
+
+type Of<T extends RunEvent['type']> = RunEvent & { type: T };
+
+/** Does to a state, in place, what an event says. */
+export function apply(state: RunState, event: RunEvent): void {
+  state.seq = event.seq;
+  clock(state, event);
+  (APPLY[event.type] as (state: RunState, event: RunEvent) => void)(state, event);
+}
+
+/** The time that goes by between two actions, and which of them can be taken back. */
+function clock(state: RunState, event: RunEvent): void {
+  const action = actionOf(event);
+  if (!action) return;
+  state.startedAt ??= event.at;
+  const since = state.lastAt === null ? 0 : Date.parse(event.at) - Date.parse(state.lastAt);
+  if (since >= 0) {
+    state.elapsed += since / 1000;
+    state.lastAt = event.at;
+  } else {
+    state.backwards++;
+    state.lastAt ??= event.at;
+  }
+  // The last item of a step closes it; taking that back takes back the item, not the whole step.
+  const closes = event.type === 'step-done' && state.undoable?.step === event.step && state.undoable.item !== null;
+  if (!closes) state.undoable = action;
+}
+
+/** One entry for each kind of event. */
+const APPLY: { [T in RunEvent['type']]: (state: RunState, event: Of<T>) => void } = {
+  'step-done': stepDone,
+  'step-left': (state, event) => void state.left.add(event.step),
+  'step-undone': () => {},
+  'screw-out': (state, event) => {
+    if (moveItem(state, event.step, event.fastener)) takeOut(state, event.fastener, event.well);
+  },
+  'screw-in': (state, event) => {
+    if (!moveItem(state, event.step, event.fastener)) return;
+    state.out.delete(event.fastener);
+    state.screwsIn.add(event.fastener);
+  },
+  'connector-opened': (state, event) => void moveItem(state, event.step, event.connector),
+  'connector-seated': (state, event) => void moveItem(state, event.step, event.connector),
+  deviation: deviate,
+  reading: (state, { sensor, value, unit, at }) => void state.readings.push({ sensor, value, unit, at }),
+  torque: (state, { step, fastener, peak, verdict, accepted, at }) =>
+    void state.torques.push({ step, fastener, peak, verdict, accepted, at }),
+  'timer-started': (state, { step, seconds, at }) => startTimer(state, step, step, seconds, at),
+  'timer-ended': (state, { timer, at, how, reason }) => {
+    const known = state.timers.get(timer);
+    if (known) state.timers.set(timer, { ...known, endedAt: at, how, reason });
+  },
+  photo: (state, { photo, step, note, at }) => void state.photos.push({ photo, step, note, at }),
+  note: (state, { step, text, at, by }) => void state.notes.push({ step, text, at, by }),
+  act: (state, { act, item, note, at, by }) => void state.acts.push({ act, item, note, at, by }),
+  tried: (state, { standing, worked, note, at, by }) => void state.trials.push({ standing, worked, note, at, by }),
+  gate: (state, { step, outcome, reason, at }) => void state.gates.set(step, { outcome, reason, at }),
+  test: tested,
+  'losses-agreed': (state, { losses, at, by }) => {
+    state.agreed = { losses, version: state.version, at, by };
+  },
+  planned: (state, event) => {
+    state.context = contextAfter(state.context, event);
+    state.version = state.context.version;
+    // What was agreed was agreed of another plan.
+    state.agreed = null;
+  },
+  replanned: replan,
+  'anatomy-edited': (state, event) => {
+    state.context = contextAfter(state.context, event);
+  },
+  'signed-off': (state, { name, at }) => {
+    state.signedOff = { name, at };
+  },
+};
+
+function stepDone(state: RunState, event: Of<'step-done'>): void {
+  const { model, steps, wells } = state.context;
+  const step = steps.get(event.step);
+  if (!step) return;
+  move(state, step, step.items);
+  if (step.do === 'release') {
+    for (const id of step.items) if (model.fasteners.has(id)) takeOut(state, id, wells.get(id));
+  }
+  state.done.set(step.id, event.at);
+  state.left.delete(step.id);
+}
+
+/** Moves one item of a step. @returns false where the plan has no such step */
+function moveItem(state: RunState, id: string, item: string): boolean {
+  const step = state.context.steps.get(id);
+  if (step) move(state, step, [item]);
+  return step !== undefined;
+}
+
+/** Does the work of a step on those of `items` that it has not dealt with yet. */
+function move(state: RunState, step: Step, items: readonly string[]): void {
+  const dealt = new Set(state.items.get(step.id));
+  const fresh = items.filter((id) => !dealt.has(id));
+  state.device = state.context.checker.advance(state.device, { ...step, items: step.do === 'test' ? [] : fresh });
+  for (const id of items) dealt.add(id);
+  state.items.set(step.id, dealt);
+  if (!undoesProof(step.do)) return;
+  // What was proved before it was undone is not proved any more.
+  for (const id of fresh) for (const f of functionsOn(state.context.model, id)) state.tests.delete(f);
+}
+
+function takeOut(state: RunState, fastener: string, well: string | null | undefined): void {
+  state.out.set(fastener, well ?? null);
+  state.screwsOut.add(fastener);
+  state.screwsIn.delete(fastener);
+}
+
+/** What a test said, as the record keeps it. */
+export function resultOf(event: Of<'test'>): TestResult {
+  const { function: id, outcome, reason, circumstance, at, by } = event;
+  return { function: id, outcome, reason, circumstance, at, by };
+}
+
+function tested(state: RunState, event: Of<'test'>): void {
+  const result = resultOf(event);
+  const { function: id, outcome, circumstance } = result;
+  state.tested.push(result);
+  if (circumstance === 'intake') {
+    state.before.set(id, result);
+    return;
+  }
+  state.tests.set(id, result);
+  if (outcome === 'fail') state.device.proved.delete(id);
+  else state.device.proved.add(id);
+}
+
+/** What was done stays done, what was left for later is asked again. */
+function replan(state: RunState, event: RunEvent & Replanned): void {
+  const context = contextAfter(state.context, event);
+  const kept = new Set(event.kept);
+  const keep = <T>(map: ReadonlyMap<string, T>) => new Map([...map].filter(([id]) => kept.has(id)));
+  state.context = context;
+  state.version = context.version;
+  // A step that was done in part is kept as a step of its own that is done.
+  state.done = new Map(event.kept.map((id) => [id, state.done.get(id) ?? state.lastAt ?? event.at]));
+  state.items = new Map(event.kept.map((id) => [id, new Set(context.steps.get(id)?.items)]));
+  state.left = new Set();
+  state.gates = keep(state.gates);
+  state.timers = new Map([...state.timers].filter(([, t]) => kept.has(t.step) || isCooling(t)));
+  for (const id of event.restored) {
+    if (!state.device.absent.delete(id) || !context.model.fasteners.has(id)) continue;
+    state.device.out.add(id);
+    state.out.set(id, null);
+    state.screwsOut.add(id);
+  }
+  state.undoable = null;
+}
