@@ -2,7 +2,7 @@ import { capacityOf, MATERIALS, type MaterialId } from './materials.ts';
 import { ROOM } from './limits.ts';
 import { freeConductance } from './simulate.ts';
 import { Conduction, uniformBlock } from './solver.ts';
-import { isLocal, jetAt, type HeatSource } from './sources.ts';
+import { isLocal, jetAt, packOf, type HeatSource } from './sources.ts';
 
 /** A plate of known make, laid on the source, with a thermometer on its far face. */
 export interface Plate {
@@ -94,7 +94,7 @@ export function plateReadings(
       const dt = Math.min(STEP, at - time);
       const face = heat.temperature[nz - 1]!;
       if (source.kind === 'gel-pack') {
-        pack -= (dt * source.conductance * (pack - heat.temperature[0]!)) / (source.content ?? 50_000);
+        pack -= (dt * source.conductance * (pack - heat.temperature[0]!)) / packOf(source).content;
         below.temperature[0] = pack;
       }
       heat.step(dt, {

@@ -1,5 +1,6 @@
 import { LIMITS, ROOM, WORKABLE_DROP, ZONES, type Zone } from './limits.ts';
-import { simulate, type HeatRun, type Turn } from './simulate.ts';
+import type { Turn } from './applicator.ts';
+import { simulate, type HeatRun } from './simulate.ts';
 import type { HeatSource } from './sources.ts';
 import type { Stack } from './stack.ts';
 

@@ -1,7 +1,9 @@
 export * from './limits.ts';
 export * from './materials.ts';
 export * from './noHeat.ts';
+export { takesPart, type Turn, type Where } from './applicator.ts';
 export * from './simulate.ts';
+export * from './answers.ts';
 export * from './solver.ts';
 export * from './sources.ts';
 export * from './stack.ts';

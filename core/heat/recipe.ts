@@ -1,6 +1,7 @@
 import type { Model } from '../anatomy/index.ts';
 import { LIMITS, ROOM, SAFETY_MARGIN, SOLVENT_DROP, WORKABLE_DROP, ZONES, type Zone } from './limits.ts';
-import { simulate, takesPart, type HeatRun, type Moment, type Turn, type Where } from './simulate.ts';
+import { takesPart, type Turn, type Where } from './applicator.ts';
+import { simulate, type HeatRun, type Moment } from './simulate.ts';
 import {
   isLocal,
   sourceOf,

@@ -33,11 +33,16 @@ export interface SourceSettings {
   speed?: number;
 }
 
+/** A jet of hot air, unless the source says otherwise; mm, mm, mm/s. Origin: common practice. */
+const JET = { nozzle: 20, distance: 50, speed: 40 };
+
+/** A gel pack, unless the source says otherwise; mm, J/m²K. Origin: own estimate; a gel of 3.5 kJ/kg·K, 15 mm thick. */
+const PACK = { reach: 40, content: 54_000 };
+
 /**
  * Defaults. Settings are common practice (mat 70 °C, pad 60 °C, gun 80 °C, low air from 75 to 100 mm). Contact of mat
  * and pad: 100 to 150 W/m²K is the usual estimate for film on glass. Air: the mean under a round impinging jet out to
- * three nozzle diameters, Nu = G F(Re) Pr^0.42 (Martin 1977, from memory). A pack holds a gel of 3.5 kJ/kg·K, 15 mm
- * thick.
+ * three nozzle diameters, Nu = G F(Re) Pr^0.42 (Martin 1977, from memory).
  */
 export const SOURCES: Record<SourceKind, HeatSource> = {
   mat: {
@@ -65,9 +70,7 @@ export const SOURCES: Record<SourceKind, HeatSource> = {
     least: 50,
     most: 130,
     conductance: 150,
-    nozzle: 20,
-    distance: 50,
-    speed: 40,
+    ...JET,
     origin: 'common practice; jet of 25 m/s: Martin 1977 (from memory)',
   },
   'gel-pack': {
@@ -77,8 +80,7 @@ export const SOURCES: Record<SourceKind, HeatSource> = {
     least: 50,
     most: 90,
     conductance: 150,
-    reach: 40,
-    content: 54_000,
+    ...PACK,
     origin: 'common practice; own estimate',
   },
   dryer: {
@@ -88,9 +90,9 @@ export const SOURCES: Record<SourceKind, HeatSource> = {
     least: 60,
     most: 60,
     conductance: 65,
+    ...JET,
     nozzle: 45,
     distance: 80,
-    speed: 40,
     origin: 'common practice: as is, slower; jet of 10 m/s: Martin 1977 (from memory)',
   },
 };
@@ -117,6 +119,12 @@ export function isLocal({ kind }: Pick<HeatSource, 'kind'>): boolean {
   return kind === 'gun' || kind === 'gel-pack' || kind === 'dryer';
 }
 
+/** How far a pack reaches in from the seam, mm, and what it holds, J/m²K. */
+export const packOf = ({ reach = PACK.reach, content = PACK.content }: HeatSource): typeof PACK => ({ reach, content });
+
+/** How fast a jet is swept along the seam, mm/s. */
+export const sweepSpeed = ({ speed = JET.speed }: HeatSource): number => speed;
+
 /** Diameters of nozzle that the mean conductance holds for: out to three on each side (Martin 1977, from memory). */
 const SPOT_DIAMETERS = 6;
 /** Lengths of nozzle over which a free jet keeps the temperature and speed of its core (Rajaratnam 1976, from memory). */
@@ -127,7 +135,7 @@ const CORE_LENGTHS = 6;
  * @returns its temperature in °C, conductance in W/m²K, and the diameter of the spot in mm
  */
 export function jetAt(source: HeatSource, room: number): { temperature: number; conductance: number; spot: number } {
-  const { nozzle = 20, distance = 50 } = source;
+  const { nozzle = JET.nozzle, distance = JET.distance } = source;
   // Beyond its core both excess temperature and speed fall with the distance; the conductance goes with the speed to the power 0.7.
   const kept = Math.min(1, (CORE_LENGTHS * nozzle) / distance);
   return {
