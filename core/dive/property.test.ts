@@ -68,6 +68,38 @@ describe('planner and checker, which share no code', () => {
     expect(broken).toEqual([]);
   }, 240_000);
 
+  it('agree on 1,000 larger random devices, of 4 to 20 parts', () => {
+    const broken: string[] = [];
+    let plans = 0;
+    let largest = 0;
+    for (const [seed, devices, least, span] of [
+      [77, 700, 4, 7],
+      [5, 300, 11, 10],
+    ] as const) {
+      const draw = seededDraw(seed);
+      for (let k = 0; k < devices; k++) {
+        const model = modelOf(syntheticAnatomy(draw, least + (k % span)));
+        const parts = model.anatomy.parts.filter((p) => !p.fixed);
+        const replace = Array.from({ length: 1 + ((k + 1) % 2) }, () => parts[draw(parts.length)]!.id);
+        let plan: Plan;
+        try {
+          plan = planDive(model, { replace }, DEFAULT_RULES, { budget: 100, heat: 'usual' });
+        } catch (error) {
+          if (!(error instanceof NoDive)) throw error;
+          continue;
+        }
+        plans++;
+        largest = Math.max(largest, plan.steps.length);
+        const violation = checkPlan(model, plan, { laws: plan.changes.length > 0 });
+        if (violation) broken.push(`${seed}/${k} ${replace}: ${violation.rule}, ${violation.message}`);
+      }
+    }
+    console.log(`1000 larger devices: ${plans} plans of up to ${largest} steps, ${broken.length} broken`);
+    expect(plans).toBeGreaterThan(450);
+    expect(largest).toBeGreaterThan(100);
+    expect(broken).toEqual([]);
+  }, 240_000);
+
   it('agree on random devices drawn to shrink: every plan keeps the laws, and what has no plan does not come off', () => {
     fc.assert(
       fc.property(device, (anatomy) => {

@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { modelOf, type Anatomy } from '../anatomy/index.ts';
 import { tinyBond, tinyConnector, tinyDevice, tinyLatch, tinyPart, tinyScrew } from '../../demo/tiny.ts';
+import { Checker } from './check/checker.ts';
+import { closedDevice } from './check/device.ts';
 import { checkPlan } from './check/replay.ts';
 import { planDive } from './plan.ts';
 import type { Plan, Step, Verb } from './types.ts';
@@ -104,6 +106,25 @@ describe('A2 lift', () => {
     });
     before(down(plan), 'lift bracket', 'lift camera');
     before(up(plan), 'fit camera', 'fit bracket');
+  });
+  it('what locks a hinged part goes home when that part is closed, not while it stands open', () => {
+    const hinged = (a: Anatomy) => {
+      const bracket = a.parts.find((p) => p.id === 'bracket')!;
+      bracket.swing = { hinge: 'right', degrees: 120, tether: ['camera-flex'], gap: null };
+      a.orders = [{ first: 'camera', then: 'bracket', because: 'The camera locks it.' }];
+      a.connectors[1]!.from = 'bracket';
+    };
+    const plan = dive('battery', hinged);
+    before(down(plan), 'lift camera', 'swing bracket');
+    before(up(plan), 'fit bracket', 'fit camera');
+    const model = modelOf(tinyDevice(hinged));
+    const checker = new Checker(model, plan);
+    const place = plan.steps.findIndex((s) => s.phase === 'ascent' && s.do === 'fit' && s.items[0] === 'bracket');
+    const open = plan.steps.slice(0, place).reduce((device, step) => checker.advance(device, step), closedDevice());
+    const back = plan.steps.find((s) => s.do === 'fit' && s.items[0] === 'camera')!;
+    expect(open.swung.has('bracket')).toBe(true);
+    expect(checker.violation(open, back)).toMatchObject({ rule: 'A7', item: 'bracket' });
+    expect(checker.violation(checker.advance(open, plan.steps[place]!), back)).toBeNull();
   });
   it('a screw driven into a standoff comes out before the standoff', () => {
     const plan = dive('board', (a) => {

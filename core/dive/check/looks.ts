@@ -93,9 +93,9 @@ export class Looks {
   }
 
   protected returnsOutOfTurn(d: Device, id: string): Found {
-    const order = this.model.anatomy.orders.find(
-      (o) => o.first === id && this.undone(d, o.then) && !d.absent.has(o.then),
-    );
+    // A part that stands open on its hinge is not back yet.
+    const away = (other: string) => this.undone(d, other) || d.swung.has(other) || d.eased.has(other);
+    const order = this.model.anatomy.orders.find((o) => o.first === id && away(o.then) && !d.absent.has(o.then));
     return order ? broken('A7', order.then, `${this.name(order.then)} goes back before ${this.name(id)}`) : null;
   }
 

@@ -445,7 +445,7 @@ export class StepGraph {
     for (const [k, list] of needs)
       needs.set(
         k,
-        list.filter((r) => actions.has(r.key)),
+        list.filter((r) => actions.has(r.key)).map((r) => this.bySwing(r, actions)),
       );
     for (const action of actions.values()) {
       if (action.kind !== 'lift' && action.kind !== 'swing') continue;
@@ -455,6 +455,16 @@ export class StepGraph {
       }
     }
     return { actions, needs, because, finished };
+  }
+
+  /** A cover that is swung before it is lifted is out of the way as soon as it is swung. */
+  private bySwing(requirement: Requirement, actions: ReadonlyMap<string, Action>): Requirement {
+    const { because } = requirement;
+    const { kind, item } = actionOf(requirement.key);
+    const covers = because.why === 'relation' && (because.relation === 'covers' || because.relation === 'carries');
+    const swing = key('swing', item);
+    const clears = kind === 'lift' && actions.has(swing) && this.clears(this.model.parts.get(item)!);
+    return covers && clears ? { ...requirement, key: swing } : requirement;
   }
 
   /** Everything that was done to a device and has to be undone on the way back. */

@@ -387,8 +387,9 @@ class Drawing {
   private isolationLast(order: readonly number[]): void {
     const isolation = this.main.filter((i) => this.isIsolation(i)).map((i) => this.back.get(i)!.main);
     const { graph } = this.making;
+    // Where the open test is made, what can be done before it is done before it too (R2).
     const closings = this.main.filter(
-      (i) => isClosing(this.bundles, order, i) && graph.isOuter(this.bundles[i]!.items[0]!),
+      (i) => this.isTestedAt(i) || (isClosing(this.bundles, order, i) && graph.isOuter(this.bundles[i]!.items[0]!)),
     );
     const proves = this.openTests.length > 0 && this.making.relaxed === 'nothing';
     // A panel that something else waits for, because the other side is reached only with it closed, is closed before.
@@ -407,6 +408,10 @@ class Drawing {
       const sooner = isolation.length > 0 && isolation.every((iso) => this.list.prefer(work, iso));
       if (!sooner) for (const i of late) this.list.prefer(work, this.back.get(i)!.main);
     }
+  }
+
+  private isTestedAt(i: number): boolean {
+    return this.list.works[this.back.get(i)!.main]!.drafts.some((d) => d.do === 'test');
   }
 
   /** R5: a part that is hung up again is joined by its first flex at once. */
