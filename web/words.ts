@@ -239,6 +239,14 @@ export const SCHOOLS: { key: keyof HouseRules; question: string; choices: [value
       ['taken-out', 'Taken out where it can be'],
     ],
   },
+  {
+    key: 'isolation',
+    question: 'Isolating the battery',
+    choices: [
+      ['at-once', 'As soon as it can be reached'],
+      ['as-it-comes', 'When the work comes to it'],
+    ],
+  },
 ];
 
 /** The seconds that the order of a dive is weighed by. */

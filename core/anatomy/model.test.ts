@@ -97,6 +97,19 @@ describe('where an item lies', () => {
       '2 catches, top edge',
     ]);
   });
+  it('names: what would be called alike is told apart by its id', () => {
+    const twice = modelOf(
+      tinyDevice((a) => {
+        a.bonds = ['wide', 'narrow'].map((id) => tinyBond(id, 'tape', ['cover', 'frame']));
+        a.bonds.push(tinyBond('cell', 'glue', ['battery', 'frame']));
+      }),
+    );
+    expect(['wide', 'narrow', 'cell'].map((id) => twice.nameOf(id))).toEqual([
+      'adhesive tape of cover (wide)',
+      'adhesive tape of cover (narrow)',
+      'glue of battery',
+    ]);
+  });
   it('what an item holds is never in its own way', () => {
     expect(model.ownPartsOf('k1')).toEqual(['bracket']);
     expect(model.ownPartsOf('seal')).toEqual(['cover', 'frame']);

@@ -69,6 +69,14 @@ export function modelOf(document: Anatomy): Model {
     return family;
   };
 
+  /** What an item is called, where no other is called the same. */
+  const called = (found: Item): string => {
+    if (found.type !== 'bond') return nameOfItem(found);
+    const held = found.item.joins.map((id) => parts.get(id)!).find((part) => !part.fixed);
+    return `${nameOfItem(found)} of ${held?.name ?? found.item.joins.join(', ')}`;
+  };
+  let alike: Map<string, number> | null = null;
+
   const get = (id: string): Item => {
     const found = items.get(id);
     if (!found) throw new Error(`the anatomy ${anatomy.id} has no item "${id}"`);
@@ -227,11 +235,20 @@ export function modelOf(document: Anatomy): Model {
     ownPartsOf: (id) => ownParts(get(id)),
     nameOf: (id) => {
       const found = get(id);
-      if (found.type !== 'bond') return nameOfItem(found);
-      const held = found.item.joins.map(partOf).find((part) => !part.fixed);
-      return `${nameOfItem(found)} of ${held?.name ?? found.item.joins.join(', ')}`;
+      const name = called(found);
+      alike ??= countBy([...items.values()].filter(isNameless).map(called));
+      return isNameless(found) && alike.get(name)! > 1 ? `${name} (${id})` : name;
     },
   };
+}
+
+/** Bonds and catches have no name of their own. */
+const isNameless = ({ type }: Item): boolean => type === 'bond' || type === 'latch';
+
+function countBy(names: readonly string[]): Map<string, number> {
+  const counts = new Map<string, number>();
+  for (const name of names) counts.set(name, (counts.get(name) ?? 0) + 1);
+  return counts;
 }
 
 /** What an item is called on screen: its name, or for nameless items what they are and where. */

@@ -291,6 +291,24 @@ describe('what a technician who signs a plan never does', () => {
     expect(checkPlan(model, renumbered(plan, split))).toMatchObject({ rule: 'R12', item: 'c2' });
   });
 
+  it('R12: a part is pressed into its catches, edge after edge, before anything else is taken up', () => {
+    const model = modelOf(
+      tinyDevice((a) => {
+        a.parts.push(tinyPart('plate', 1, [0, 0, 40, 80], { kind: 'bracket' }));
+        for (const part of a.parts) if (part.layer > 0 && part.id !== 'plate') part.layer += 1;
+        a.latches = (['left', 'right', 'top'] as const).map((edge) => tinyLatch(`${edge}-catches`, 'plate', { edge }));
+      }),
+    );
+    const plan = dive(model, 'camera');
+    const home = at(plan, 'fit plate');
+    expect(
+      work(plan)
+        .slice(home + 1, home + 4)
+        .sort(),
+    ).toEqual(['press left-catches', 'press right-catches', 'press top-catches']);
+    expect(checkPlan(model, plan)).toBeNull();
+  });
+
   it('R13: the cell is drawn down from the charge that it has, unknown counting as full', () => {
     // 3.8 V · 1 Ah = 3.8 Wh; from 65 % to 25 % are 1.52 Wh, at 4 W 22.8 min.
     const waits = (condition: object) => {
@@ -480,6 +498,32 @@ describe('what an anatomy can say', () => {
     expect(reachFaults(model)).toMatchObject([
       { path: 'mateOrder[0]', message: /camera-flex before battery-flex asks for a connector that is already covered/ },
     ]);
+  });
+
+  it('by the house rule nothing is taken out before isolation but what is in its way', () => {
+    const model = modelOf(
+      tinyDevice((a) => {
+        a.parts.push(tinyPart('shield', 2, [20, 30, 16, 16], { kind: 'shield' }));
+        a.fasteners.push(tinyScrew('h1', 'shield', [22, 32], { drive: 'Y000' }));
+      }),
+    );
+    const plan = dive(model, 'board');
+    expect(work(plan, ['descent']).slice(0, 6)).toEqual([
+      'unscrew c1 c2',
+      'lift cover',
+      // A screw of the same drive comes along: the shield itself stays where it is.
+      'unscrew h1',
+      'unscrew k1 k2',
+      'lift bracket',
+      'disconnect battery-flex',
+    ]);
+    expect(at(plan, 'lift shield')).toBeGreaterThan(at(plan, 'disconnect battery-flex'));
+    const anyTime = dive(model, 'board', { isolation: 'as-it-comes' });
+    expect([plan, anyTime].map((p) => [checkPlan(model, p), p.changes])).toEqual([
+      [null, []],
+      [null, []],
+    ]);
+    expect(anyTime.optimality.cost).toBeLessThanOrEqual(plan.optimality.cost);
   });
 
   it('by the house rule the cell is out before a panel is pried, where it can be had from the other side', () => {

@@ -67,6 +67,7 @@ class Planner {
   private circle: NoDive | null = null;
   private blocked = false;
   private relaxed: Relaxation = 'nothing';
+  private isolationFirst = true;
   private readonly seen = new Set<string>();
 
   constructor(
@@ -84,17 +85,23 @@ class Planner {
   }
 
   plan(): Plan {
-    for (const relaxed of RELAXATIONS) {
+    // What leads round in a circle does so however much is given up.
+    for (const relaxed of RELAXATIONS) if (this.found(relaxed) || !this.blocked) break;
+    if (this.best === null) throw this.noDive();
+    return this.finished(this.best);
+  }
+
+  /** Is there an order that gives up no more than this? The house's choice to isolate first gives way before more does. */
+  private found(relaxed: Relaxation): boolean {
+    for (const isolationFirst of this.rules.isolation === 'at-once' ? [true, false] : [false]) {
       this.relaxed = relaxed;
+      this.isolationFirst = isolationFirst;
       this.seen.clear();
       this.tryWays();
       if (this.best === null && this.circle) this.tryPeeling();
-      if (this.best !== null) break;
-      // What leads round in a circle does so however much is given up.
-      if (!this.blocked) break;
+      if (this.best !== null || !this.blocked) break;
     }
-    if (this.best === null) throw this.noDive();
-    return this.finished(this.best);
+    return this.best !== null;
   }
 
   private tryWays(): void {
@@ -148,6 +155,11 @@ class Planner {
     // R8: what would lie loose when the device is turned over is taken out first.
     if (this.best === null && this.relaxed === 'nothing' && looseIfLeft.length > 0 && taken.length === 0)
       this.attempt(graph, ways, exits, looseIfLeft);
+  }
+
+  private isolatesLater(): string[] {
+    if (this.isolationFirst || this.rules.isolation !== 'at-once') return [];
+    return ['parts are taken out before the battery is isolated: no order of this dive isolates it first'];
   }
 
   /**
@@ -217,8 +229,8 @@ class Planner {
     const lost = [...new Set(losses.map((l) => l.function))].filter((id) => functions.has(id));
     const options = this.best ? { ...this.options, below: this.best.makespan } : this.options;
     const basis = this.options.heat ?? 'computed';
-    const { relaxed } = this;
-    const making: Making = { graph, closure, exchange, rules, condition, from, lost, basis, relaxed };
+    const { relaxed, isolationFirst } = this;
+    const making: Making = { graph, closure, exchange, rules, condition, from, lost, basis, relaxed, isolationFirst };
     const { list, redraw, looseIfLeft } = worksOf(making, bundles, touched);
     const start = from?.up ?? startFace(model, exchange);
 
@@ -276,7 +288,7 @@ class Planner {
       ...plan,
       rules: this.house,
       missingTools,
-      changes: [...this.changes, ...GIVEN_UP[this.relaxed]],
+      changes: [...this.changes, ...this.isolatesLater(), ...GIVEN_UP[this.relaxed]],
       optimality: { cost, lowerBound, proved: cost <= lowerBound + 1e-6 },
     };
   }

@@ -20,6 +20,8 @@ export interface HouseRules {
   trySpare: 'dry' | 'at-once';
   /** Where a panel is pried and the cell can be had without opening it. */
   cellWhilePried: 'left-in' | 'taken-out';
+  /** at-once: nothing is parted or taken out that is not in the way of isolation until it is done; as-it-comes: no matter. */
+  isolation: 'at-once' | 'as-it-comes';
   /** W that the shop draws a cell down with; `null` goes by what a device draws itself, bright and busy. */
   dischargeWatts: number | null;
   /** The hottest setting that a heat source is used at, °C, though a hotter one would be quicker. */
@@ -67,6 +69,7 @@ export const DEFAULT_RULES: HouseRules = {
   powerOnTest: 'before-sealing',
   trySpare: 'dry',
   cellWhilePried: 'left-in',
+  isolation: 'at-once',
   dischargeWatts: null,
   hottest: { mat: 80, pad: 70, gun: 100 },
   toolChange: 8,
@@ -103,6 +106,7 @@ export const rulesSchema = Joi.object({
   powerOnTest: Joi.string().valid('before-sealing', 'after-closing').default(DEFAULT_RULES.powerOnTest),
   trySpare: Joi.string().valid('dry', 'at-once').default(DEFAULT_RULES.trySpare),
   cellWhilePried: Joi.string().valid('left-in', 'taken-out').default(DEFAULT_RULES.cellWhilePried),
+  isolation: Joi.string().valid('at-once', 'as-it-comes').default(DEFAULT_RULES.isolation),
   dischargeWatts: Joi.number().positive().max(200).allow(null).default(DEFAULT_RULES.dischargeWatts),
   hottest: Joi.object(Object.fromEntries(SOURCE_KINDS.map((kind) => [kind, Joi.number().min(20).max(300)]))).default(
     DEFAULT_RULES.hottest,

@@ -101,6 +101,24 @@ export class WorkList {
     return true;
   }
 
+  /** As `follow`, behind works that follow one another at once already: nothing comes between any of them. */
+  followAll(chain: readonly number[], then: number): boolean {
+    const [first] = chain;
+    const sooner = [...this.works[then]!.before].filter((i) => !chain.includes(i) && this.works[i]!.onDevice);
+    if (sooner.some((i) => this.precedes(first!, i)) || !this.follow(chain.at(-1)!, then)) return false;
+    for (const i of sooner) this.order(i, first!);
+    return true;
+  }
+
+  /** The first of the works that have to follow one another at once up to this one. */
+  leadsTo(work: number): number {
+    for (let at = work; ; ) {
+      const leader = this.works.findIndex((w) => w.then === at);
+      if (leader < 0) return at;
+      at = leader;
+    }
+  }
+
   /** `to` begins when the waits of `from` have run; what was heated is gone on with at once (R6). */
   lag(from: number, to: number): void {
     const { drafts } = this.works[from]!;

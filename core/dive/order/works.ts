@@ -40,6 +40,8 @@ export interface Making {
   lost: readonly string[];
   basis: HeatBasis;
   relaxed: Relaxation;
+  /** The house isolates first, and an order that does is looked for. */
+  isolationFirst: boolean;
 }
 
 /** Ranks of work among equally quick orders: what stands earlier in the dive goes first. */
@@ -119,6 +121,7 @@ class Drawing {
     this.wayIn();
     this.matAfterLift();
     this.leaveAtOnce();
+    this.isolationFirst();
     this.turnRound();
     const limbs = this.limbs();
     for (const limb of limbs) this.wayBack(limb);
@@ -127,6 +130,7 @@ class Drawing {
     this.isolationLast(limbs[1]!.mirrored);
     for (const { needs } of limbs) this.layAdhesive(needs);
     this.matesAtOnce();
+    this.snapsAtOnce();
     const looseIfLeft = this.guard();
     this.prove();
     return { list: this.list, redraw: (order) => this.redraw(limbs, order), looseIfLeft };
@@ -216,6 +220,20 @@ class Drawing {
       .map((id) => actionOf(this.making.graph.openingOf(id)))
       .map(({ kind, item }) => this.bundleOf(kind, item))
       .filter((i) => i >= 0 && this.bundles[i]!.items[0] !== part);
+  }
+
+  /** By the house's choice nothing is parted or taken out before isolation that is not in its way. */
+  private isolationFirst(): void {
+    if (!this.making.isolationFirst) return;
+    const isolation = this.main.filter((i) => this.isIsolation(i)).flatMap((i) => this.down.get(i) ?? []);
+    for (const i of this.main) {
+      const at = this.down.get(i);
+      // Screws may come along with others of their drive: nothing leaves its place by that.
+      if (!at || this.bundles[i]!.kind === 'loosen' || this.isTray(this.bundles[i]!)) continue;
+      // What follows another at once goes with it.
+      const first = this.list.leadsTo(at.first);
+      for (const { last } of isolation) if (!this.list.precedes(at.first, last)) this.list.prefer(last, first);
+    }
   }
 
   /** R5: a swung part whose last tether is opened is lifted off before anything else goes on. */
@@ -425,6 +443,27 @@ class Drawing {
       const tethers = this.tethersOf(items[0]!).flatMap((t) => (this.back.has(t) ? [this.back.get(t)!.main] : []));
       tethers.some((tether) => this.list.follow(hang, tether));
     }
+  }
+
+  /** R12: a part that goes home is pressed into its catches and onto its foils before anything else is taken up. */
+  private snapsAtOnce(): void {
+    const byHand = (work: number) => this.list.works[work]!.drafts.every((d) => d.tool === null && d.waits === 0);
+    for (const i of this.main) {
+      const { kind, items } = this.bundles[i]!;
+      if (kind !== 'lift' && kind !== 'swing') continue;
+      const chain = [this.back.get(i)!.main];
+      for (const j of this.holdsOf(items[0]!).sort((a, b) => this.bundles[b]!.rank - this.bundles[a]!.rank)) {
+        const press = this.back.get(j)!.main;
+        if (byHand(press) && this.list.precedes(chain[0]!, press) && this.list.followAll(chain, press))
+          chain.push(press);
+      }
+    }
+  }
+
+  /** Catches and bonds of a part, as bundles that let them go. */
+  private holdsOf(part: string): number[] {
+    const joins = (id: string) => (this.model.latches.get(id) ?? this.model.bonds.get(id))?.joins.includes(part);
+    return this.main.filter((j) => this.bundles[j]!.kind === 'release' && joins(this.bundles[j]!.items[0]!));
   }
 
   private guard(): string[] {
