@@ -31,6 +31,25 @@ const broken = () =>
   );
 const shopStore = async () => (await import('./shop.ts')).useShop;
 
+describe('an answer that nobody is signed in', () => {
+  it('leads to the door once, however many there are, and not from the door itself', async () => {
+    const assign = vi.fn();
+    vi.stubGlobal('window', { location: { pathname: '/shop', search: '?part=2', assign } });
+    vi.useFakeTimers({ toFake: ['performance'] });
+    const { api } = await import('./api.ts');
+    answer = () => new Response(JSON.stringify({ error: 'sign in' }), { status: 401 });
+    await expect(api('/sign-in')).rejects.toMatchObject({ status: 401 });
+    expect(assign).not.toHaveBeenCalled();
+    for (const path of ['/shop', '/jobs', '/rules'])
+      await expect(api(path)).rejects.toMatchObject({ status: 401, message: 'sign in' });
+    expect(assign.mock.calls).toEqual([['/sign-in?to=%2Fshop%3Fpart%3D2']]);
+    vi.advanceTimersByTime(6000);
+    await expect(api('/jobs')).rejects.toMatchObject({ status: 401 });
+    expect(assign).toHaveBeenCalledTimes(2);
+    vi.useRealTimers();
+  });
+});
+
 describe('an answer that breaks off', () => {
   it('is none: it counts as a server that does not answer', async () => {
     const { api } = await import('./api.ts');

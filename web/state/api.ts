@@ -74,10 +74,18 @@ export async function api<T>(
   return body as T;
 }
 
+/**
+ * The way to the door is taken once, however many requests are answered meanwhile that nobody is signed in; each would
+ * end the page that the one before asked for. Milliseconds; own estimate of how long a page may take to come.
+ */
+const ON_THE_WAY = 5000;
+let setOut = Number.NEGATIVE_INFINITY;
+
 /** Who is not signed in any more is led to the door, but not away from work: that goes on, and is sent afterwards. */
 function signedOut(path: string): void {
   const working = /\/jobs\/[^/]+/.test(window.location.pathname) && path.includes('/events');
-  if (path === '/sign-in' || working) return;
+  if (path === '/sign-in' || working || performance.now() - setOut < ON_THE_WAY) return;
+  setOut = performance.now();
   const to = `${window.location.pathname}${window.location.search}`;
   window.location.assign(`/sign-in?to=${encodeURIComponent(to)}`);
 }
