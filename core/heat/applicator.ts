@@ -52,12 +52,17 @@ export function applicator(stack: Stack, { source, where }: Turn, room: number, 
 }
 
 /** The same over the whole face: still air, a mat or a pad. */
-function alike({ body }: Stack, conductance: number, temperature: number, fromBelow: boolean): Applicator {
-  const surface: Surface = {
+const alike = (stack: Stack, conductance: number, temperature: number, fromBelow: boolean): Applicator => {
+  const surface = evenSurface(stack, conductance, temperature);
+  return { fromBelow, at: () => surface };
+};
+
+/** A face that meets the same all over. @param conductance W/m²K @param temperature °C */
+export function evenSurface({ body }: Stack, conductance: number, temperature: number): Surface {
+  return {
     conductance: body.map((share) => Math.max(LEAST, share * conductance)),
     temperature: new Float64Array(body.length).fill(temperature),
   };
-  return { fromBelow, at: () => surface };
 }
 
 /** Distance of the middle of a column of cells from a point, mm. */

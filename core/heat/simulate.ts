@@ -1,5 +1,5 @@
 import type { Edge } from '../anatomy/index.ts';
-import { applicator, STILL, takesPart, type Turn } from './applicator.ts';
+import { applicator, evenSurface, STILL, takesPart, type Turn } from './applicator.ts';
 import { ROOM, ZONES, type Zone } from './limits.ts';
 import { Conduction, type Surface, type Surfaces } from './solver.ts';
 import type { Stack } from './stack.ts';
@@ -158,7 +158,7 @@ const awayFromHeat = ({ face, block, grid }: Stack): number =>
 
 /** The face away from the heat: still air above, or a bench mat below when the heat comes from above. */
 function freeFace(stack: Stack, temperature: Float64Array, inAir: boolean, room: number): Surface {
-  const { grid, body } = stack;
+  const { grid } = stack;
   const plane = grid.nx * grid.ny;
   const [width, height] = [grid.nx * grid.dx, grid.ny * grid.dy];
   // Area over perimeter, m.
@@ -166,11 +166,7 @@ function freeFace(stack: Stack, temperature: Float64Array, inAir: boolean, room:
   const offset = awayFromHeat(stack);
   let sum = 0;
   for (let p = 0; p < plane; p++) sum += temperature[offset + p]!;
-  const h = inAir ? freeConductance(sum / plane, room, length) : BENCH;
-  return {
-    conductance: body.map((share) => Math.max(0.01, share * h)),
-    temperature: new Float64Array(plane).fill(room),
-  };
+  return evenSurface(stack, inAir ? freeConductance(sum / plane, room, length) : BENCH, room);
 }
 
 function facing({ face }: Stack, warmed: Surface, free: Surface, room: number): Surfaces {
