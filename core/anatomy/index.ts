@@ -5,7 +5,7 @@ export { anatomySchema } from './schema.ts';
 export { warningsOf, worthFilling } from './warnings.ts';
 export { faultsOf, findCycle } from './faults.ts';
 export { readAnatomy, readAnatomyText, parseJson, faultsOfJoi, type Reading } from './read.ts';
-export { modelOf, nameOfItem, placementsOf, throughExits, type Model } from './model.ts';
+export { modelOf, placementsOf, throughExits, type Model } from './model.ts';
 export {
   areaOf,
   bondLength,

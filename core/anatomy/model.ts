@@ -252,7 +252,7 @@ function countBy(names: readonly string[]): Map<string, number> {
 }
 
 /** What an item is called on screen: its name, or for nameless items what they are and where. */
-export function nameOfItem({ type, item }: Item): string {
+function nameOfItem({ type, item }: Item): string {
   if (type === 'part' || type === 'connector') return item.name;
   if (type === 'fastener') return `${item.id} ${item.drive === 'none' ? item.kind : item.drive} ${item.length} mm`;
   if (type === 'latch') return `${item.count} ${item.count === 1 ? 'catch' : 'catches'}, ${item.edge} edge`;

@@ -12,7 +12,8 @@ type Of<T extends RunEvent['type']> = RunEvent & { type: T };
 export function apply(state: RunState, event: RunEvent): void {
   state.seq = event.seq;
   clock(state, event);
-  (APPLY[event.type] as (state: RunState, event: RunEvent) => void)(state, event);
+  // A page that is older than its server may be told of a kind of event that it does not know.
+  (APPLY[event.type] as ((state: RunState, event: RunEvent) => void) | undefined)?.(state, event);
 }
 
 /** The time that goes by between two actions, and which of them can be taken back. */
