@@ -45,6 +45,8 @@ export class WorkList {
   readonly works: Work[] = [];
   readonly lags: Lag[] = [];
   readonly guards: Guard[] = [];
+  /** The work that each work has to follow at once. */
+  private readonly leads = new Map<number, number>();
   /** The works that each work waits out, as the lags say. */
   private readonly waitedOut = new Map<number, number[]>();
 
@@ -90,33 +92,28 @@ export class WorkList {
     return false;
   }
 
-  /** `then` is the next work on the device after `first`, unless something that it waits for waits for `first`. */
+  /**
+   * `then` is the next work on the device after `first`, and with it after all that follow one another at once up to
+   * `first`, unless something that it waits for waits for one of these.
+   */
   follow(first: number, then: number): boolean {
-    if (first === then || this.works[first]!.then !== null || this.precedes(then, first)) return false;
-    const sooner = [...this.works[then]!.before].filter((i) => i !== first && this.works[i]!.onDevice);
-    if (sooner.some((i) => this.precedes(first, i))) return false;
-    for (const i of sooner) this.order(i, first);
+    if (first === then || this.works[first]!.then !== null || this.leads.has(then)) return false;
+    if (this.precedes(then, first)) return false;
+    const lead = this.leadsTo(first);
+    const sooner = [...this.works[then]!.before].filter((i) => this.works[i]!.onDevice && this.leadsTo(i) !== lead);
+    if (sooner.some((i) => this.precedes(lead, i))) return false;
+    for (const i of sooner) this.order(i, lead);
     this.order(first, then);
     this.works[first]!.then = then;
-    return true;
-  }
-
-  /** As `follow`, behind works that follow one another at once already: nothing comes between any of them. */
-  followAll(chain: readonly number[], then: number): boolean {
-    const [first] = chain;
-    const sooner = [...this.works[then]!.before].filter((i) => !chain.includes(i) && this.works[i]!.onDevice);
-    if (sooner.some((i) => this.precedes(first!, i)) || !this.follow(chain.at(-1)!, then)) return false;
-    for (const i of sooner) this.order(i, first!);
+    this.leads.set(then, first);
     return true;
   }
 
   /** The first of the works that have to follow one another at once up to this one. */
   leadsTo(work: number): number {
-    for (let at = work; ; ) {
-      const leader = this.works.findIndex((w) => w.then === at);
-      if (leader < 0) return at;
-      at = leader;
-    }
+    let at = work;
+    for (let sooner = this.leads.get(at); sooner !== undefined; sooner = this.leads.get(at)) at = sooner;
+    return at;
   }
 
   /** `to` begins when the waits of `from` have run; what was heated is gone on with at once (R6). */

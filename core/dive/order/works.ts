@@ -451,11 +451,11 @@ class Drawing {
     for (const i of this.main) {
       const { kind, items } = this.bundles[i]!;
       if (kind !== 'lift' && kind !== 'swing') continue;
-      const chain = [this.back.get(i)!.main];
+      const home = this.back.get(i)!.main;
+      let last = home;
       for (const j of this.holdsOf(items[0]!).sort((a, b) => this.bundles[b]!.rank - this.bundles[a]!.rank)) {
         const press = this.back.get(j)!.main;
-        if (byHand(press) && this.list.precedes(chain[0]!, press) && this.list.followAll(chain, press))
-          chain.push(press);
+        if (byHand(press) && this.list.precedes(home, press) && this.list.follow(last, press)) last = press;
       }
     }
   }
