@@ -1,0 +1,98 @@
+import { format } from 'date-fns/format';
+import { toolName, type Plan } from '../../../core/dive/index.ts';
+import type { Model } from '../../../core/anatomy/index.ts';
+import { Button } from '../../controls/index.tsx';
+
+export function Losses({
+  plan,
+  model,
+  agreed,
+  agree,
+}: {
+  plan: Plan;
+  model: Model;
+  agreed: string | null;
+  agree: () => void;
+}) {
+  const name = (id: string) =>
+    model.anatomy.functions.find((f) => f.id === id)?.name ??
+    { 'moisture-rating': 'Moisture rating', data: 'Data' }[id] ??
+    id;
+  return (
+    <section aria-labelledby="losses" className="panel p-5">
+      <h2 id="losses" className="mb-2 text-xl font-semibold">
+        What will be lost
+      </h2>
+      {plan.losses.length === 0 ? (
+        <p>Nothing: no pairing is broken and no seal is given up.</p>
+      ) : (
+        <>
+          <ul className="grid gap-2">
+            {plan.losses.map((l, i) => (
+              <li key={i}>
+                <b>{name(l.function)}</b>: {l.because}. <span className="text-quiet">{l.remedy}</span>
+              </li>
+            ))}
+          </ul>
+          {agreed ? (
+            <p className="mt-3 font-semibold text-moss">
+              ✓ Agreed with the customer, {format(new Date(agreed), 'd MMM yyyy, HH:mm')}
+            </p>
+          ) : (
+            <Button weight="main" data-next className="mt-3" onClick={agree}>
+              The customer agrees
+            </Button>
+          )}
+        </>
+      )}
+    </section>
+  );
+}
+
+export function Ready({ plan, model }: { plan: Plan; model: Model }) {
+  const tools = [...new Set(plan.steps.flatMap((s) => (s.tool ? [s.tool] : [])))];
+  const spares = plan.replace.map(
+    (id) => model.anatomy.spares.find((s) => s.replaces === id && plan.spares.includes(s.id))?.name ?? model.nameOf(id),
+  );
+  const renew = plan.renew.filter((id) => !plan.replace.includes(id)).map((id) => model.nameOf(id));
+  const rows: [string, string[]][] = [
+    ['Spares', spares],
+    ['Moved to the spare', plan.transfers.map((t) => model.nameOf(t.part))],
+    ['Renewed', renew],
+    ['Tools', tools.map((t) => toolName(t))],
+  ];
+  return (
+    <section aria-labelledby="ready" className="panel p-5">
+      <h2 id="ready" className="mb-2 text-xl font-semibold">
+        Have ready
+      </h2>
+      <dl className="grid grid-cols-[auto_minmax(0,1fr)] gap-x-4 gap-y-1">
+        {rows
+          .filter(([, items]) => items.length > 0)
+          .map(([label, items]) => (
+            <div key={label} className="contents">
+              <dt className="text-quiet">{label}</dt>
+              <dd>{items.join(', ')}</dd>
+            </div>
+          ))}
+      </dl>
+    </section>
+  );
+}
+
+/** What the shop lacks, and what that has changed. */
+export function Advice({ plan }: { plan: Plan }) {
+  if (plan.missingTools.length + plan.changes.length === 0) return null;
+  return (
+    <section aria-label="Tools the shop lacks" className="panel border-l-8 border-ember p-5">
+      {plan.missingTools.length > 0 && (
+        <p className="font-semibold text-ember">
+          Needed and not at hand: {plan.missingTools.map(toolName).join(', ')}.
+        </p>
+      )}
+      {plan.changes.map((change) => (
+        <p key={change}>{change.charAt(0).toUpperCase() + change.slice(1)}.</p>
+      ))}
+    </section>
+  );
+}
