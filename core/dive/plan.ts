@@ -9,7 +9,8 @@ import { DEFAULT_RULES, withToolsAtHand, type HouseRules } from './house/rules.t
 import { bundlesOf, deviceFaceOf } from './order/bundles.ts';
 import { addHabits } from './order/habits.ts';
 import { numberSteps, totalsOf } from './order/number.ts';
-import { RELAXATIONS, worksOf, type Making, type Relaxation } from './order/works.ts';
+import { RELAXATIONS, type Making, type Relaxation } from './order/making.ts';
+import { worksOf } from './order/works.ts';
 import { lossesOf, renewed, touchedFunctions } from './report/outcome.ts';
 import { NoDive, SOUND, type Condition, type DiveRequest, type Plan } from './types.ts';
 

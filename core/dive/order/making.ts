@@ -1,0 +1,29 @@
+import type { HeatBasis } from '../entry/heating.ts';
+import type { Exchange } from '../graph/choices.ts';
+import type { Closure, StepGraph } from '../graph/stepGraph.ts';
+import type { HouseRules } from '../house/rules.ts';
+import type { Condition, Standing } from '../types.ts';
+
+/**
+ * What of good order is given up, one thing more each time, where no order keeps it all: nothing; that what is touched
+ * is proved before it is sealed; that nothing lies loose in a device that is turned over; that what hangs on its hinge
+ * is gone on with at once.
+ */
+export const RELAXATIONS = ['nothing', 'proof-before-seal', 'loose-parts', 'at-once'] as const;
+export type Relaxation = (typeof RELAXATIONS)[number];
+
+/** All that one dive is made from. */
+export interface Making {
+  graph: StepGraph;
+  closure: Closure;
+  exchange: Exchange;
+  rules: HouseRules;
+  condition: Condition;
+  from: Standing | undefined;
+  /** Functions that the exchange loses for good. */
+  lost: readonly string[];
+  basis: HeatBasis;
+  relaxed: Relaxation;
+  /** The house isolates first, and an order that does is looked for. */
+  isolationFirst: boolean;
+}
