@@ -53,6 +53,7 @@ function RunOf({ job, context, state }: Running) {
   const cut = useStepCut({ job, context }, step);
   if (!step) return <p className="p-8">This job has no dive to run.</p>;
   const at = standingAt(state, step, now, acts.soft, thermometers);
+  const here = { job, context, state, step, view, acts, at };
   const followed = at.watched && at.timer && canFollow(step) ? { step, startedAt: at.timer.startedAt } : null;
   const shownByHeat = (t: Timer) => followed !== null && heatLeft !== null && t.step === step.id;
   const byHeat = followed && heatLeft !== null && !at.cooling && !at.soft ? heatLeft : at.wait;
@@ -74,16 +75,7 @@ function RunOf({ job, context, state }: Running) {
             'lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)] lg:overflow-hidden'
           }
         >
-          <StepSide
-            job={job}
-            context={context}
-            state={state}
-            step={step}
-            view={view}
-            acts={acts}
-            at={at}
-            wait={byHeat}
-          />
+          <StepSide {...here} wait={byHeat} />
           <DrawingPane
             job={job}
             context={context}
@@ -113,7 +105,7 @@ function RunOf({ job, context, state }: Running) {
           />
         )}
       </div>
-      <Foot job={job} context={context} state={state} step={step} view={view} acts={acts} at={at} />
+      <Foot {...here} />
       {view.whole && (
         <StepPicker
           plan={context.plan}
