@@ -29,6 +29,8 @@ import { classesOf, dangerTable, lookAlikes, readPieces, sortSpill, trayPlan } f
 import { minutes } from '../core/units/index.ts';
 import { backup, restore } from './data.ts';
 import { cut, heat } from './opening.ts';
+import { draft, svg, svgIn } from './draft.ts';
+import { propose, straighten } from './survey.ts';
 import { numberOf, parse, Stop, USAGE } from './usage.ts';
 
 const tell = (faults: readonly Fault[]): string => faults.map((f) => `${f.path}: ${f.message}`).join('\n');
@@ -107,7 +109,8 @@ async function run(argv: string[]): Promise<string> {
   }
   const { values, positionals } = args;
   const [command, path, ...rest] = positionals;
-  if (!command || !path || rest.length > (command === 'sort' ? 1 : 0)) throw new Stop(2, USAGE);
+  const more: Record<string, number> = { sort: 1, 'svg-in': 1, draft: 2 };
+  if (!command || !path || rest.length > (more[command] ?? 0)) throw new Stop(2, USAGE);
   const show = (value: unknown, text: string) => (values.json ? JSON.stringify(value, null, 2) : text);
 
   if (command === 'backup') {
@@ -118,6 +121,11 @@ async function run(argv: string[]): Promise<string> {
     const told = await restore(path, values.data);
     return show(told.report, told.text);
   }
+  if (command === 'draft') return draft(path, rest, values);
+  if (command === 'svg') return svg(path, values);
+  if (command === 'svg-in') return svgIn(path, rest[0], values);
+  if (command === 'straighten') return straighten(path, values);
+  if (command === 'propose') return propose(path, values);
   if (command === 'check') {
     const reading = readAnatomyText(await textOf(path));
     const model = reading.ok ? modelOf(reading.value) : null;

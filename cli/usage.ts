@@ -11,6 +11,13 @@ export const USAGE = `usage: npm run nibrel -- <command>
   heat <anatomy.json> --bond <id> [--source mat|pad|gun|gel|dryer] [--set 70] [--minutes 5] [--room 22]
     [--face front|back] [--solvent] [--recipe] [--json]
   cut <anatomy.json> --bond <id> [--marks 2] [--margin 0.5] [--json]
+  straighten <photo> --body 71.2x147.6 --out <plate.png> [--edges <edges.json>] [--face front|back] [--height 300]
+    [--depth 0] [--scale 20] [--no-snap] [--json]   edges: four lines [[x1,y1],[x2,y2]] in px: top, right, bottom, left
+  propose <photo> --body 71.2x147.6 [--edges <edges.json>] [--face front|back] [--height 300] [--depth 0] [--no-snap]
+    [--json]   screw heads, holes and outlines in mm of the body
+  draft diff <older.json> <newer.json> [--json]   what changed, in words
+  svg <anatomy.json> [--out <drawing.svg>]       the layered drawing at 1:1
+  svg-in <anatomy.json> <drawing.svg> [--out <changed.json>] [--json]
   backup <file.zip> [--data <folder>] [--json]   also while the server runs
   restore <file.zip> [--data <folder>] [--json]  with the server stopped; what was there is kept beside it`;
 
@@ -61,6 +68,13 @@ export function parse(argv: string[]) {
       data: { type: 'string' },
       marks: { type: 'string' },
       margin: { type: 'string' },
+      body: { type: 'string' },
+      edges: { type: 'string' },
+      out: { type: 'string' },
+      height: { type: 'string' },
+      depth: { type: 'string' },
+      scale: { type: 'string' },
+      'no-snap': { type: 'boolean' },
     },
   });
 }

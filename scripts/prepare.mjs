@@ -64,7 +64,9 @@ export function buildWeb() {
 
 /** Runs a TypeScript entry in this terminal; ends with its exit code. */
 export function runTs(entry, args = [], env = {}) {
-  const child = spawn(process.execPath, ['--import', 'tsx', join(root, entry), ...args], {
+  // By its address, so that the working folder may be anywhere.
+  const loader = import.meta.resolve('tsx');
+  const child = spawn(process.execPath, ['--import', loader, join(root, entry), ...args], {
     cwd: process.cwd(),
     stdio: 'inherit',
     env: { ...process.env, ...env },

@@ -159,8 +159,24 @@ export function outlinesOverlap(a: Outline, b: Outline): boolean {
   return areaOf(clip('intersection', regionOf(a), regionOf(b))) > TOUCH_AREA_MM2;
 }
 
+/** A rectangle or a circle holds what it holds every corner of; a polygon a circle that none of its sides comes near. */
+function surelyContains(outer: Outline, inner: Outline): boolean {
+  if (!('polygon' in outer)) return ringOf(inner).every((p) => outlineHolds(outer, p as Point));
+  if (!('circle' in inner)) return false;
+  const [x, y, r] = inner.circle;
+  const { polygon } = outer;
+  const near = polygon.some(([ax, ay], i) => {
+    const [bx, by] = polygon[(i + 1) % polygon.length]!;
+    const length = (bx - ax) ** 2 + (by - ay) ** 2;
+    const t = length === 0 ? 0 : Math.min(1, Math.max(0, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / length));
+    return Math.hypot(ax + t * (bx - ax) - x, ay + t * (by - ay) - y) < r;
+  });
+  return !near && outlineHolds(outer, [x, y]);
+}
+
 /** True when `inner` lies in `outer` but for at most `slack` of its own area (0 to 1). */
 export function outlineContains(outer: Outline, inner: Outline, slack = 0.02): boolean {
+  if (surelyContains(outer, inner)) return true;
   const whole = areaOf(regionOf(inner));
   if (!boundsMeet(boundsOf(outer), boundsOf(inner))) return false;
   return areaOf(clip('intersection', regionOf(outer), regionOf(inner))) >= whole * (1 - slack);

@@ -1,6 +1,7 @@
 export * from './types.ts';
 export { completed } from './complete.ts';
 export { blankAnatomy } from './blank.ts';
+export { SHAPE_LIMITS } from './shape.ts';
 export { anatomySchema } from './schema.ts';
 export { warningsOf, worthFilling } from './warnings.ts';
 export { faultsOf, findCycle } from './faults.ts';

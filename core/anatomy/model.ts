@@ -180,34 +180,31 @@ export function modelOf(document: Anatomy): Model {
     if (known) return known;
     const { type, item } = get(id);
     let region: Region;
-    if (type === 'part') region = regionOf(item.outline);
-    else if (type === 'fastener') region = regionOf({ circle: [item.at[0], item.at[1], item.head / 2] });
-    else if (type === 'connector') region = regionOf(rectAround(item.at, item.size));
-    else if (type === 'bond') region = bondAccess(item, outlineOfPart);
-    else {
+    if (type === 'part') region = cut(item, null, () => regionOf(item.outline));
+    else if (type === 'fastener')
+      region = cut(item, null, () => regionOf({ circle: [item.at[0], item.at[1], item.head / 2] }));
+    else if (type === 'connector') region = cut(item, null, () => regionOf(rectAround(item.at, item.size)));
+    else if (type === 'bond') {
+      const around = 'perimeterOf' in item.at ? outlineOfPart(item.at.perimeterOf) : null;
+      region = cut(item, around, () => bondAccess(item, outlineOfPart));
+    } else {
       const context = contextOf(id);
       const outermost = movable(item.joins, context).sort((a, b) => a.layer - b.layer)[0];
       const { outline } = outermost ?? partOf(item.joins[0]!);
-      region = [item.edge, ...item.alsoAt].flatMap((edge) => latchAccess(edge, outline));
+      const edges = [item.edge, ...item.alsoAt];
+      region = cut(item, outline, () => edges.flatMap((edge) => latchAccess(edge, outline)));
     }
     regions.set(id, region);
     return region;
   };
-  const bounds = new Map<string, Rect>();
-  const boundsOfAccess = (id: string): Rect => {
-    const known = bounds.get(id);
-    if (known) return known;
-    const found = boundsOfRegion(accessOf(id));
-    bounds.set(id, found);
-    return found;
-  };
   const overlapping = new Map<string, boolean>();
   const overlaps = (a: string, b: string): boolean => {
-    if (!boundsMeet(boundsOfAccess(a), boundsOfAccess(b))) return false;
+    const [one, other] = [accessOf(a), accessOf(b)];
+    if (!boundsMeet(boundsOfCut(one), boundsOfCut(other))) return false;
     const key = a < b ? `${a} ${b}` : `${b} ${a}`;
     const known = overlapping.get(key);
     if (known !== undefined) return known;
-    const found = regionsOverlap(accessOf(a), accessOf(b));
+    const found = cutsOverlap(one, other);
     overlapping.set(key, found);
     return found;
   };
@@ -240,6 +237,41 @@ export function modelOf(document: Anatomy): Model {
       return isNameless(found) && alike.get(name)! > 1 ? `${name} (${id})` : name;
     },
   };
+}
+
+/*
+ * What was cut of an item is kept with the item, beyond the model: of a device that is being drawn, where an edit makes
+ * one new item and leaves the others as they are, only that one is cut anew.
+ */
+const cuts = new WeakMap<object, { on: Outline | null; region: Region }>();
+
+/** @param on the outline of another item that the cut rests on as well */
+function cut(item: object, on: Outline | null, make: () => Region): Region {
+  const known = cuts.get(item);
+  if (known && known.on === on) return known.region;
+  const region = make();
+  cuts.set(item, { on, region });
+  return region;
+}
+
+const cutBounds = new WeakMap<Region, Rect>();
+function boundsOfCut(region: Region): Rect {
+  let bounds = cutBounds.get(region);
+  if (bounds === undefined) {
+    bounds = boundsOfRegion(region);
+    cutBounds.set(region, bounds);
+  }
+  return bounds;
+}
+
+const cutOverlaps = new WeakMap<Region, WeakMap<Region, boolean>>();
+function cutsOverlap(a: Region, b: Region): boolean {
+  const known = cutOverlaps.get(a)?.get(b) ?? cutOverlaps.get(b)?.get(a);
+  if (known !== undefined) return known;
+  const found = regionsOverlap(a, b);
+  const of = cutOverlaps.get(a) ?? new WeakMap<Region, boolean>();
+  cutOverlaps.set(a, of.set(b, found));
+  return found;
 }
 
 /** Bonds and catches have no name of their own. */

@@ -1,0 +1,30 @@
+export {
+  GROUPS,
+  mentionsOf,
+  NAMESPACE,
+  REFERENCES,
+  renamedMentions,
+  type AnyEntry,
+  type Entry,
+  type Group,
+  type Mention,
+  type Namespace,
+} from './references.ts';
+export {
+  applied,
+  Clash,
+  DEVICE_FIELDS,
+  editBetween,
+  inverseEdit,
+  merged,
+  takenIds,
+  touchedBy,
+  type Change,
+  type DeviceField,
+  type Edit,
+} from './edits.ts';
+export { NO_HISTORY, redone, undone, withDone, type History } from './history.ts';
+export { differences, inWords, type Difference } from './words.ts';
+export { same } from './same.ts';
+export { placeIn, workable } from './workable.ts';
+export { relationsOf, type Relations } from './relations.ts';

@@ -1,0 +1,2 @@
+export { drawSvg } from './drawSvg.ts';
+export { readSvg, SVG_LIMITS, type SvgReading } from './readSvg.ts';
