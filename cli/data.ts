@@ -2,8 +2,10 @@ import { existsSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { makeBackup, restoreBackup, type BackupReport } from '../server/backup.ts';
+import { buildCatalogue, INDEX, type Catalogue } from '../server/catalogue.ts';
 import { DataFault } from '../server/db/open.ts';
 import { holdFolder } from '../server/lock.ts';
+import type { Fault } from '../core/anatomy/index.ts';
 import { Stop } from './usage.ts';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
@@ -47,4 +49,14 @@ export async function restore(
   const before = kept ? `; what was there before is in ${kept}` : '';
   const text = `${folder} is as it was on ${manifest.madeAt}${before}`;
   return { report: { data: folder, kept, madeAt: manifest.madeAt }, text };
+}
+
+/** The index of a folder of bundles, written into it. Bundles that are not sound are left out and told. */
+export async function catalogue(folder: string): Promise<{ report: Catalogue; faults: Fault[]; text: string }> {
+  if (!existsSync(folder)) throw new Stop(2, `there is no folder ${folder}`);
+  const { catalogue: report, faults } = await told(() => buildCatalogue(resolve(folder)));
+  const lines = report.bundles.map(
+    (b) => `${b.file}  ${b.device.maker} ${b.device.name}, revision ${b.device.revision}, by ${b.shop.name}`,
+  );
+  return { report, faults, text: [...lines, `${join(folder, INDEX)}: ${report.bundles.length} devices`].join('\n') };
 }

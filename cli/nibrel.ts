@@ -27,7 +27,7 @@ import { NoHeat } from '../core/heat/index.ts';
 import { NoCut } from '../core/opening/index.ts';
 import { classesOf, dangerTable, lookAlikes, readPieces, sortSpill, trayPlan } from '../core/screws/index.ts';
 import { minutes } from '../core/units/index.ts';
-import { backup, restore } from './data.ts';
+import { backup, catalogue, restore } from './data.ts';
 import { cut, heat } from './opening.ts';
 import { draft, svg, svgIn } from './draft.ts';
 import { propose, straighten } from './survey.ts';
@@ -119,6 +119,12 @@ async function run(argv: string[]): Promise<string> {
   }
   if (command === 'restore') {
     const told = await restore(path, values.data);
+    return show(told.report, told.text);
+  }
+  if (command === 'catalogue') {
+    const told = await catalogue(path);
+    if (told.faults.length > 0)
+      throw new Stop(1, tell(told.faults), values.json ? `${show(told.report, '')}\n` : `${told.text}\n`);
     return show(told.report, told.text);
   }
   if (command === 'draft') return draft(path, rest, values);

@@ -18,6 +18,7 @@ export const USAGE = `usage: npm run nibrel -- <command>
   draft diff <older.json> <newer.json> [--json]   what changed, in words
   svg <anatomy.json> [--out <drawing.svg>]       the layered drawing at 1:1
   svg-in <anatomy.json> <drawing.svg> [--out <changed.json>] [--json]
+  catalogue <folder> [--json]   the index of a folder of bundles, to be served as plain files
   backup <file.zip> [--data <folder>] [--json]   also while the server runs
   restore <file.zip> [--data <folder>] [--json]  with the server stopped; what was there is kept beside it`;
 

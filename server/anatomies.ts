@@ -2,7 +2,7 @@ import { and, desc, eq, max, ne } from 'drizzle-orm';
 import { LRUCache } from 'lru-cache';
 import { anatomySchema, modelOf, type Anatomy, type Model } from '../core/anatomy/index.ts';
 import type { Db } from './db/db.ts';
-import { anatomyRevisions } from './db/schema.ts';
+import { anatomyRevisions, deviceMarks } from './db/schema.ts';
 import { notFound } from './problem.ts';
 
 /** The row that stands in for the anatomy of devices that are in no list; it is in none itself. */
@@ -10,6 +10,21 @@ export const UNLISTED = 'unlisted';
 
 /** Revisions held in memory. Origin: own choice; some 100 kB each, and more than a shop has on its benches. */
 export const KEPT_REVISIONS = 300;
+
+/** What a shop says of a device beside its revisions. */
+export interface Marks {
+  archived: boolean;
+  origin: { name: string; fingerprint: string; at: string } | null;
+  untried: boolean;
+}
+
+/** A revision without its document. */
+export interface Revision {
+  revision: number;
+  createdAt: string;
+  by: string | null;
+  changes: string[] | null;
+}
 
 export interface StoredAnatomy {
   anatomy: Anatomy;
@@ -86,8 +101,43 @@ export class Anatomies {
     return model;
   }
 
+  /** The revisions of a device, newest first. @throws Problem 404 */
+  revisions(id: string): Revision[] {
+    const { revision, createdAt, by, changes } = anatomyRevisions;
+    const rows = this.db
+      .select({ revision, createdAt, by, changes })
+      .from(anatomyRevisions)
+      .where(eq(anatomyRevisions.anatomy, id))
+      .orderBy(desc(anatomyRevisions.revision))
+      .all();
+    if (rows.length === 0) throw notFound(`the anatomy "${id}"`);
+    return rows.map((row) => ({ ...row, changes: row.changes as string[] | null }));
+  }
+
+  /** Marks by device; a device that was drawn here and is in use has none. */
+  marks(): Map<string, Marks> {
+    // A device from elsewhere is untried until a dive on it has been signed off.
+    this.db.$client
+      .prepare(
+        `UPDATE device_marks SET untried = 0 WHERE untried = 1 AND EXISTS (SELECT 1 FROM jobs JOIN events ON
+         events.job = jobs.id WHERE jobs.anatomy = device_marks.anatomy AND events.type = 'signed-off')`,
+      )
+      .run();
+    const rows = this.db.select().from(deviceMarks).all();
+    return new Map(rows.map(({ anatomy, ...row }) => [anatomy, { ...row, origin: row.origin as Marks['origin'] }]));
+  }
+
+  mark(anatomy: string, change: Partial<Marks>): void {
+    const set = { archived: false, origin: null, untried: false, ...this.marks().get(anatomy), ...change };
+    this.db
+      .insert(deviceMarks)
+      .values({ anatomy, ...set })
+      .onConflictDoUpdate({ target: deviceMarks.anatomy, set })
+      .run();
+  }
+
   /** Adds a revision, unless the newest one is the same already. */
-  add(anatomy: Anatomy): StoredAnatomy {
+  add(anatomy: Anatomy, by: string | null = null, changes: string[] | null = null): StoredAnatomy {
     const newest = this.db
       .select()
       .from(anatomyRevisions)
@@ -99,7 +149,10 @@ export class Anatomies {
       return { anatomy, revision: newest.revision, createdAt: newest.createdAt };
     const revision = (newest?.revision ?? 0) + 1;
     const createdAt = new Date().toISOString();
-    this.db.insert(anatomyRevisions).values({ anatomy: anatomy.id, revision, document: anatomy, createdAt }).run();
+    this.db
+      .insert(anatomyRevisions)
+      .values({ anatomy: anatomy.id, revision, document: anatomy, createdAt, by, changes })
+      .run();
     return { anatomy, revision, createdAt };
   }
 }

@@ -17,6 +17,7 @@ import { ruleRoutes } from './routes/rules.ts';
 import { screwRoutes } from './routes/screws.ts';
 import { shopRoutes } from './routes/shop.ts';
 import type { Services } from './services.ts';
+import { workshopRoutes } from './routes/workshop.ts';
 import { trustRoutes } from './tls.ts';
 
 export function createApp(services: Services, config: Config): Hono<Env> {
@@ -52,11 +53,12 @@ export function createApp(services: Services, config: Config): Hono<Env> {
   // What it takes to sign in is small; the guard reads nothing else before it knows who asks.
   app.use('/api/sign-in', tooLarge(LIMITS.signIn));
   app.route('/api', guard(config, services.sessions, services.technicians));
-  app.use('/api/photos', tooLarge(LIMITS.photo));
-  app.use('/api/*', async (c, next) => (c.req.path === '/api/photos' ? next() : tooLarge(LIMITS.json)(c, next)));
+  for (const [path, limit] of Object.entries(LARGER)) app.use(path, tooLarge(limit));
+  app.use('/api/*', async (c, next) => (c.req.path in LARGER ? next() : tooLarge(LIMITS.json)(c, next)));
   app.route('/api/shop', shopRoutes(services, config));
   app.route('/api/live', liveRoutes(services));
   app.route('/api/anatomies', anatomyRoutes(services));
+  app.route('/api/workshop', workshopRoutes(services));
   app.route('/api/jobs', jobRoutes(services, config));
   app.route('/api/photos', photoRoutes(services));
   app.route('/api/rules', ruleRoutes(services));
@@ -90,6 +92,13 @@ export function createApp(services: Services, config: Config): Hono<Env> {
   });
   return app;
 }
+
+/** Where more may be sent than a document. */
+const LARGER: Record<string, number> = {
+  '/api/photos': LIMITS.photo,
+  '/api/workshop/photographs': LIMITS.photo,
+  '/api/workshop/bundles': LIMITS.bundle,
+};
 
 /** Refuses a body that says it is too large unread, and one that does not say so as soon as it is. */
 function tooLarge(limit: number): MiddlewareHandler {

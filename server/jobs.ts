@@ -134,7 +134,8 @@ export class Jobs {
   stateOf(id: string): { job: Job; context: RunContext; state: RunState } {
     const { job, state } = this.log.open(id);
     const plan = state.version > 0 ? state.context.plan : null;
-    return { job: { ...job, plan }, context: state.context, state };
+    const revision = state.revision ?? job.revision;
+    return { job: { ...job, plan, revision }, context: state.context, state };
   }
 
   eventsOf(id: string): readonly RunEvent[] {
@@ -205,6 +206,14 @@ export class Jobs {
     this.stale.delete(id);
     this.listed = null;
     this.live.tell({ kind: 'job-gone', job: id });
+  }
+
+  /** Jobs on an older revision of a device that are still to be done, with what is known of them. */
+  onOlder(anatomy: string, revision: number): { job: Job; state: RunState }[] {
+    const rows = this.db.select({ id: jobs.id }).from(jobs).where(eq(jobs.anatomy, anatomy)).all();
+    return rows
+      .map(({ id }) => this.stateOf(id))
+      .filter(({ job, state }) => job.revision! < revision && job.triage.length === 0 && !state.signedOff);
   }
 
   private closed = false;

@@ -4,7 +4,7 @@ import { mkdir, open, readdir, readFile, rename, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import { fileTypeFromBuffer } from 'file-type';
-import sharp, { type OutputInfo, type Sharp } from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import type { Db } from './db/db.ts';
 import { photos } from './db/schema.ts';
 import { notFound, Problem } from './problem.ts';
@@ -21,6 +21,14 @@ const MOST_PIXELS = 100_000_000;
 export interface Pixels {
   width: number;
   height: number;
+  data: Uint8Array;
+}
+
+/** Pixels row by row, so many bytes each. */
+export interface RawPicture {
+  width: number;
+  height: number;
+  channels: 1 | 3 | 4;
   data: Uint8Array;
 }
 
@@ -50,26 +58,47 @@ export class Photos {
       throw new Problem(415, {
         error: `this file is not a picture (${kind ? kind.mime : 'unknown content'}); send JPEG, PNG, WebP, AVIF or HEIC`,
       });
-    let full: { data: Buffer; info: OutputInfo };
-    let thumb: Buffer;
     try {
       const upright = HEIC.has(kind.mime) ? await this.fromHeic(bytes) : sharp(bytes, LIMIT).rotate();
-      full = await upright
-        .clone()
-        .resize({ width: LONGEST_EDGE_PX, height: LONGEST_EDGE_PX, fit: 'inside', withoutEnlargement: true })
-        .jpeg({ quality: 85 })
-        .toBuffer({ resolveWithObject: true });
-      thumb = await upright
-        .clone()
-        .resize({ width: THUMB_PX, height: THUMB_PX, fit: 'inside' })
-        .jpeg({ quality: 75 })
-        .toBuffer();
-    } catch {
+      const fit = { width: LONGEST_EDGE_PX, height: LONGEST_EDGE_PX, fit: 'inside', withoutEnlargement: true } as const;
+      return await this.keep(upright.clone().resize(fit).jpeg({ quality: 85 }), upright);
+    } catch (error) {
+      // What the disk says is not the picture's fault.
+      if (error instanceof Problem || 'code' in (error as object)) throw error;
       throw new Problem(415, { error: 'the picture is damaged or too large to read; take it again' });
     }
-    const hash = createHash('sha256').update(full.data).digest('hex');
-    const photo = { hash, width: full.info.width, height: full.info.height, bytes: full.data.length };
-    await this.write(this.path(hash, 'full'), full.data);
+  }
+
+  /**
+   * A photograph at its full size, upright and without anything that its camera noted: what is measured and straightened.
+   * @throws Problem 415
+   */
+  async addWhole(bytes: Uint8Array): Promise<Photo> {
+    const kind = await fileTypeFromBuffer(bytes);
+    if (!kind || !(KINDS.has(kind.mime) || HEIC.has(kind.mime)))
+      throw new Problem(415, { error: 'this file is not a picture; send JPEG, PNG, WebP, AVIF or HEIC' });
+    try {
+      const upright = HEIC.has(kind.mime) ? await this.fromHeic(bytes) : sharp(bytes, LIMIT).rotate();
+      return await this.keep(upright.clone().jpeg({ quality: 94, chromaSubsampling: '4:4:4' }), upright);
+    } catch (error) {
+      if (error instanceof Problem || 'code' in (error as object)) throw error;
+      throw new Problem(415, { error: 'the picture is damaged or too large to read; take it again' });
+    }
+  }
+
+  /** Pixels that were computed here. */
+  addPixels({ width, height, channels, data }: RawPicture): Promise<Photo> {
+    const picture = sharp(data, { ...LIMIT, raw: { width, height, channels } });
+    return this.keep(picture.clone().jpeg({ quality: 90 }), picture);
+  }
+
+  private async keep(full: Sharp, picture: Sharp): Promise<Photo> {
+    const { data, info } = await full.toBuffer({ resolveWithObject: true });
+    const size = { width: THUMB_PX, height: THUMB_PX, fit: 'inside' } as const;
+    const thumb = await picture.clone().resize(size).jpeg({ quality: 75 }).toBuffer();
+    const hash = createHash('sha256').update(data).digest('hex');
+    const photo = { hash, width: info.width, height: info.height, bytes: data.length };
+    await this.write(this.path(hash, 'full'), data);
     await this.write(this.path(hash, 'thumb'), thumb);
     this.db
       .insert(photos)

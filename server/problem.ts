@@ -1,4 +1,5 @@
 import type { Fault } from '../core/anatomy/index.ts';
+import type { Edit } from '../core/draft/index.ts';
 import type { Refusal, RunEvent } from '../core/run/index.ts';
 
 /** What the browser gets instead of a result. Never a stack trace. */
@@ -10,6 +11,12 @@ export interface ProblemBody {
   missed?: RunEvent[];
   /** The event that was refused, by its id; what stood before it is stored. */
   refused?: { id: string; error: string; refusal: Refusal | null };
+  /** What an editor of a draft has not seen, and which of its edits are taken in already. */
+  draft?: { version: number; missed: { version: number; edit: Edit; by: string }[] | null; known: string[] };
+  /** The edit that was refused, by its id. */
+  edit?: string;
+  /** Whose bundle it is, where that shop is not trusted yet. */
+  stranger?: { name: string; fingerprint: string; key: string };
   /** Events that were stored although one was refused. */
   events?: RunEvent[];
 }

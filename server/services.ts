@@ -5,13 +5,16 @@ import { Backups } from './backups.ts';
 import { isExposed, type Config } from './config.ts';
 import type { Db } from './db/db.ts';
 import type { Who } from './guard.ts';
+import { Drafts } from './drafts.ts';
 import { Jobs } from './jobs.ts';
 import { Live } from './live.ts';
 import { Photos } from './photos.ts';
+import { Plates } from './plates.ts';
 import { Pool } from './pool.ts';
 import { RuleSets } from './ruleSets.ts';
 import { Sessions } from './sessions.ts';
 import { ShopBook } from './shop.ts';
+import { ShopKey } from './shopKey.ts';
 import { Stock } from './stock.ts';
 import { Streams } from './streams.ts';
 import { Technicians } from './technicians.ts';
@@ -19,12 +22,16 @@ import { Technicians } from './technicians.ts';
 export interface Services {
   db: Db;
   anatomies: Anatomies;
+  drafts: Drafts;
+  plates: Plates;
   jobs: Jobs;
   live: Live;
   photos: Photos;
   ruleSets: RuleSets;
   stock: Stock;
   shop: ShopBook;
+  /** Made when it is first asked for. */
+  shopKey: () => ShopKey;
   technicians: Technicians;
   sessions: Sessions;
   backups: Backups;
@@ -44,15 +51,19 @@ export function servicesOf(db: Db, data: string): Services {
   const sessions = new Sessions(join(data, 'private', 'sessions.sqlite'));
   const jobs = new Jobs(db, anatomies, live);
   const backups = new Backups(db, data, shop);
+  let key: ShopKey | null = null;
   return {
     db,
     anatomies,
+    drafts: new Drafts(db, live),
+    plates: new Plates(db),
     jobs,
     live,
     photos,
     ruleSets: new RuleSets(db),
     stock: new Stock(db),
     shop,
+    shopKey: () => (key ??= new ShopKey(join(data, 'private', 'shop-key.pem'))),
     technicians: new Technicians(db),
     sessions,
     backups,

@@ -34,6 +34,7 @@ export async function start(config: Config, say: (line: string) => void): Promis
     const services = servicesOf(db, config.data);
     if (config.demo && services.anatomies.latest().length === 0) seedDemo(services);
     await services.photos.sweep();
+    services.drafts.prune();
     if (!existsSync(join(config.web, 'index.html')))
       say('the web application is not built; only the interface for programs answers');
 

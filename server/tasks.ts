@@ -22,9 +22,11 @@ import {
   type RunEvent,
 } from '../core/run/index.ts';
 import { screwMap } from '../core/screws/index.ts';
+import { guessedEdges, type Body2 } from '../core/survey/index.ts';
 import decodeHeic from 'heic-decode';
 import type { Pixels } from './photos.ts';
 import type { ProblemBody } from './problem.ts';
+import { makePlate, pictureOf, PlateFault, type PlateAsked } from './plateMaker.ts';
 import { recordPdf } from './record/pdf.ts';
 import { sheetPdf } from './sheetPdf.ts';
 
@@ -123,6 +125,22 @@ const TASKS = {
     return { width, height, data: new Uint8Array(data) };
   },
 
+  /** A photograph straightened to millimetres, from its full size. */
+  plate: async ({
+    bytes,
+    body,
+    face,
+    asked,
+  }: {
+    bytes: Uint8Array;
+    body: Body2;
+    face: 'front' | 'back';
+    asked: PlateAsked;
+  }) => makePlate(bytes, body, face, asked),
+
+  /** Where the body seems to lie in a photograph; `null` where nothing stands out. */
+  guessEdges: async ({ bytes, body }: { bytes: Uint8Array; body: Body2 }) => guessedEdges(await pictureOf(bytes), body),
+
   template: async ({
     anatomy,
     bond,
@@ -168,6 +186,7 @@ export async function work({ name, input }: Task): Promise<unknown> {
       const { path, message } = error;
       return { problem: { status: 422, body: { error: message, faults: [{ path, message }] } } };
     }
+    if (error instanceof PlateFault) return { problem: { status: 422, body: { error: error.message } } };
     if (error instanceof NoCut) return { problem: { status: 422, body: { error: `${error.path}: ${error.message}` } } };
     throw error;
   }

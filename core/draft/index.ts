@@ -28,3 +28,5 @@ export { differences, inWords, type Difference } from './words.ts';
 export { same } from './same.ts';
 export { placeIn, workable } from './workable.ts';
 export { relationsOf, type Relations } from './relations.ts';
+export { editSchema, shapeFaults } from './shape.ts';
+export { freeId, newEntry, USUAL_FUNCTIONS } from './entries.ts';

@@ -99,6 +99,56 @@ export interface AnatomySummary {
   parts: number;
   fasteners: number;
   connectors: number;
+  archived: boolean;
+  /** Whose bundle it came in; `null` for one that was drawn here. */
+  origin: string | null;
+  /** It came from elsewhere, and no dive on it has been signed off here yet. */
+  untried: boolean;
+}
+
+/** A draft in the list of those that are being drawn. */
+export interface DraftSummary {
+  id: string;
+  name: string;
+  maker: string;
+  device: string;
+  /** The revision it goes on from; `null` for a new device. */
+  base: { anatomy: string; revision: number } | null;
+  version: number;
+  by: string;
+  changedAt: string;
+}
+
+/** A photograph straightened to millimetres. */
+export interface PlateInfo {
+  id: string;
+  device: string;
+  face: 'front' | 'back';
+  /** Layers that are off in it. */
+  layer: number;
+  /** mm below the plane that was measured. */
+  depth: number;
+  /** Hashes of the photograph it was made from, and of itself. */
+  photo: string;
+  plate: string;
+  pxPerMm: number;
+  survey: PlateSurvey;
+  /** Who has looked at it for personal things; only then may it leave the shop. */
+  reviewed: string | null;
+  by: string;
+  createdAt: string;
+}
+
+export interface PlateSurvey {
+  /** Lines along the body as they were laid, px of the photograph; or points with their places. */
+  edges: [[number, number], [number, number]][] | null;
+  points: { px: [number, number]; mm: [number, number] }[] | null;
+  height: number;
+  foot: [number, number];
+  snapped: string[];
+  residuals: number[];
+  /** 95 % at the farthest corner, mm. */
+  expectedError: number;
 }
 
 /** One of the shop's named sets of house rules. */
@@ -179,7 +229,14 @@ export type LiveMessage =
   | { kind: 'event'; event: RunEvent }
   | { kind: 'job'; summary: JobSummary }
   | { kind: 'job-gone'; job: string }
+  /** A draft has grown to that version. */
+  | { kind: 'draft'; draft: string; version: number }
   | { kind: 'shop' };
 
 /** Largest files taken in, bytes. Origin: own choice; ten times the largest anatomy seen, a camera's largest JPEG. */
-export const LIMITS = { json: 2 * 1024 * 1024, photo: 25 * 1024 * 1024, signIn: 4096 } as const;
+export const LIMITS = {
+  json: 2 * 1024 * 1024,
+  photo: 25 * 1024 * 1024,
+  bundle: 80 * 1024 * 1024,
+  signIn: 4096,
+} as const;

@@ -73,6 +73,12 @@ const APPLY: { [T in RunEvent['type']]: (state: RunState, event: Of<T>) => void 
     // What was agreed was agreed of another plan.
     state.agreed = null;
   },
+  moved: (state, event) => {
+    state.context = contextAfter(state.context, event);
+    state.version = state.context.version;
+    state.revision = event.revision;
+    state.agreed = event.holds && state.agreed ? { ...state.agreed, version: state.version } : null;
+  },
   replanned: replan,
   'anatomy-edited': (state, event) => {
     state.context = contextAfter(state.context, event);

@@ -1,12 +1,12 @@
 import { modelOf } from '../anatomy/index.ts';
 import type { Plan } from '../dive/index.ts';
 import { runContext, type RunContext } from './context.ts';
-import type { Edited, Planned, Replanned, RunEvent } from './events.ts';
+import type { RunEvent, ServerMade } from './events.ts';
 
 const derived = new WeakMap<object, RunContext>();
 
 /** The dive and the device after a change of either; made once for each event. */
-export function contextAfter(before: RunContext, event: RunEvent & (Planned | Replanned | Edited)): RunContext {
+export function contextAfter(before: RunContext, event: RunEvent & ServerMade): RunContext {
   const key: object = event.type === 'anatomy-edited' ? event.anatomy : event.plan;
   const known = derived.get(key);
   if (known) return known;

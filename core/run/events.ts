@@ -100,8 +100,8 @@ export type EventBody =
   | { type: 'signed-off'; name: string };
 
 /** Events that only the server makes. */
-export type ServerMade = Planned | Replanned | Edited;
-export const SERVER_MADE = ['planned', 'replanned', 'anatomy-edited'] as const;
+export type ServerMade = Planned | Replanned | Edited | Moved;
+export const SERVER_MADE = ['planned', 'replanned', 'anatomy-edited', 'moved'] as const;
 
 /** A plan before anything is done: the first, where there was none, or another in place of the one before. */
 export interface Planned {
@@ -132,10 +132,21 @@ export interface Edited {
   because: string;
 }
 
+/** A job that has not begun is put on a newer revision of its device, and planned on it. */
+export interface Moved {
+  type: 'moved';
+  revision: number;
+  anatomy: Anatomy;
+  plan: Plan;
+  /** The new plan loses nothing that was not agreed already: what the customer agreed to stands. */
+  holds: boolean;
+  because: string;
+}
+
 export type EventType = EventBody['type'];
 export type ServerMadeType = (typeof SERVER_MADE)[number];
 
-export const isServerMade = (event: EventBody): event is ServerMade =>
+export const isServerMade = <E extends EventBody>(event: E): event is E & ServerMade =>
   (SERVER_MADE as readonly string[]).includes(event.type);
 
 /** The step that an event is about, where it is about one. */
@@ -148,6 +159,6 @@ export function stepOf(event: EventBody): string | null {
  * either names it, so that nothing is changed on what has changed meanwhile.
  */
 export function lastChange(events: readonly RunEvent[]): number {
-  const changes: readonly EventType[] = ['planned', 'replanned', 'anatomy-edited'];
+  const changes: readonly EventType[] = SERVER_MADE;
   return events.findLast((e) => changes.includes(e.type))?.seq ?? 0;
 }

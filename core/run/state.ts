@@ -86,6 +86,8 @@ export interface RunState {
   /** Trials in the middle of the work, in order; nothing of the run rests on them. */
   trials: { standing: string | null; worked: boolean; note: string; at: string; by: string }[];
   agreed: Agreement | null;
+  /** The revision of the device that the job was moved to; `null` while it has the one it was taken in with. */
+  revision: number | null;
   signedOff: { name: string; at: string } | null;
   device: Device;
   isolated: boolean;
@@ -124,6 +126,7 @@ export function atTheStart(context: RunContext): RunState {
     acts: [],
     trials: [],
     agreed: null,
+    revision: null,
     signedOff: null,
     device: closedDevice(),
     isolated: false,

@@ -1,7 +1,7 @@
 import { functionsOn, proofRestsOn } from '../dive/index.ts';
 import type { RunContext } from './context.ts';
 import { contextAfter } from './contextAfter.ts';
-import type { EventBody, RunEvent } from './events.ts';
+import { isServerMade, type EventBody, type RunEvent } from './events.ts';
 import type { Action } from './state.ts';
 
 /** What an event does that can be taken back, or `null`. */
@@ -48,7 +48,7 @@ export function cancelled(origin: RunContext, events: readonly RunEvent[]): Set<
     }
   };
   for (const [place, event] of events.entries()) {
-    if (event.type === 'planned' || event.type === 'replanned' || event.type === 'anatomy-edited') {
+    if (isServerMade(event)) {
       // A step of an older plan is not taken back in a newer one.
       if (event.type !== 'anatomy-edited') live.length = 0;
       context = contextAfter(context, event);

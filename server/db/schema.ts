@@ -13,8 +13,79 @@ export const anatomyRevisions = sqliteTable(
     revision: integer('revision').notNull(),
     document: text('document', { mode: 'json' }).notNull(),
     createdAt: text('created_at').notNull(),
+    by: text('by'),
+    /** What changed since the revision before, in words. */
+    changes: text('changes', { mode: 'json' }),
   },
   (table) => [primaryKey({ columns: [table.anatomy, table.revision] })],
+);
+
+/** What the shop says of a device, beside its revisions. */
+export const deviceMarks = sqliteTable('device_marks', {
+  anatomy: text('anatomy').primaryKey(),
+  archived: integer('archived', { mode: 'boolean' }).notNull(),
+  /** Whose bundle it came in, and when; `null` for one that was drawn here. */
+  origin: text('origin', { mode: 'json' }),
+  /** No dive on it has been signed off here yet. */
+  untried: integer('untried', { mode: 'boolean' }).notNull(),
+});
+
+/** Anatomies that are being drawn. */
+export const drafts = sqliteTable('drafts', {
+  id: text('id').primaryKey(),
+  /** The revision it goes on from; `null` for a new device. */
+  base: text('base', { mode: 'json' }),
+  document: text('document', { mode: 'json' }).notNull(),
+  /** Counted up by every edit. */
+  version: integer('version').notNull(),
+  by: text('by').notNull(),
+  createdAt: text('created_at').notNull(),
+  changedAt: text('changed_at').notNull(),
+});
+
+/** Every edit of a draft, in the order in which they were taken in. */
+export const draftEdits = sqliteTable(
+  'draft_edits',
+  {
+    draft: text('draft')
+      .notNull()
+      .references(() => drafts.id, { onDelete: 'cascade' }),
+    version: integer('version').notNull(),
+    id: text('id').notNull().unique(),
+    by: text('by').notNull(),
+    at: text('at').notNull(),
+    edit: text('edit', { mode: 'json' }).notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.draft, table.version] })],
+);
+
+/** Photographs straightened to millimetres: of a device or its draft, one face, one depth. */
+export const plates = sqliteTable(
+  'plates',
+  {
+    id: text('id').primaryKey(),
+    /** The id of the device, also while it is a draft. */
+    device: text('device').notNull(),
+    face: text('face', { enum: ['front', 'back'] }).notNull(),
+    /** Layers that are off in it. */
+    layer: integer('layer').notNull(),
+    /** mm below the plane that was measured. */
+    depth: real('depth').notNull(),
+    photo: text('photo')
+      .notNull()
+      .references(() => photos.hash),
+    plate: text('plate')
+      .notNull()
+      .references(() => photos.hash),
+    pxPerMm: real('px_per_mm').notNull(),
+    /** How it was measured: lines or points, camera, errors. */
+    survey: text('survey', { mode: 'json' }).notNull(),
+    /** Somebody has looked at it for personal things; only then may it leave the shop. */
+    reviewed: text('reviewed'),
+    by: text('by').notNull(),
+    createdAt: text('created_at').notNull(),
+  },
+  (table) => [index('plates_device').on(table.device)],
 );
 
 export const jobs = sqliteTable(

@@ -73,6 +73,8 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
       return `Planned anew: ${e.because}`;
     case 'anatomy-edited':
       return `Corrected for this device: ${e.item ? item(e.item) : 'the anatomy'}${because(e.because)}`;
+    case 'moved':
+      return `Moved to revision ${e.revision} of the device${because(e.because)}${e.holds ? '; what was agreed stands' : ''}`;
     case 'signed-off':
       return `Signed off by ${e.name}`;
   }

@@ -1,0 +1,396 @@
+import { type Context, Hono } from 'hono';
+import Joi from 'joi';
+import sharp from 'sharp';
+import { anatomySchema, blankAnatomy, type Anatomy } from '../../core/anatomy/index.ts';
+import { editSchema, newEntry, type Edit } from '../../core/draft/index.ts';
+import type { PlateInfo } from '../../core/jobs/index.ts';
+import { SURVEY } from '../../core/survey/index.ts';
+import { BundleFault, makeBundle, readBundle } from '../bundles.ts';
+import { fetchBundle, lookAt } from '../catalogue.ts';
+import { leadOnly, matched, nameOf, type Env } from '../guard.ts';
+import type { PlateAsked } from '../plateMaker.ts';
+import { Problem } from '../problem.ts';
+import { outlookOf, publish } from '../publish.ts';
+import type { Services } from '../services.ts';
+import { fingerprintOf } from '../shopKey.ts';
+import { bodyOf, checked } from '../validate.ts';
+
+const by = { by: Joi.string().max(80), session: Joi.string().max(64) };
+interface By {
+  by?: string;
+  session?: string;
+}
+const id = Joi.string().pattern(/^[a-z0-9][a-z0-9.-]{0,63}$/, 'lower-case letters, digits, dots and hyphens');
+const beginSchema = Joi.object({
+  blank: Joi.object({
+    id: id.required(),
+    name: Joi.string().trim().min(1).max(120).required(),
+    maker: Joi.string().trim().min(1).max(120).required(),
+    kind: Joi.valid('phone', 'tablet', 'keypad-phone').required(),
+    width: Joi.number().positive().max(600).required(),
+    height: Joi.number().positive().max(600).required(),
+    thickness: Joi.number().positive().max(60).required(),
+    cornerRadius: Joi.number().min(0).max(300).required(),
+    ingress: Joi.string().max(20).allow(null).required(),
+    volts: Joi.number().positive().max(60).required(),
+    milliampHours: Joi.number().positive().max(60_000).required(),
+    cells: Joi.number().integer().min(1).max(12).required(),
+  }),
+  /** A device of the shop to go on with, or to copy under another id. */
+  revise: id,
+  revision: Joi.number().integer().min(1),
+  copyAs: Joi.object({ id: id.required(), name: Joi.string().trim().min(1).max(120).required() }),
+  /** A file that was brought in; it may have faults. */
+  document: Joi.object().unknown(true),
+  ...by,
+}).xor('blank', 'revise', 'document');
+interface Begin extends By {
+  blank?: { id: string; name: string; maker: string; kind: Anatomy['kind'] } & Record<
+    'width' | 'height' | 'thickness' | 'cornerRadius' | 'volts' | 'milliampHours' | 'cells',
+    number
+  > & { ingress: string | null };
+  revise?: string;
+  revision?: number;
+  copyAs?: { id: string; name: string };
+  document?: object;
+}
+const editsSchema = Joi.object({ edits: Joi.array().items(editSchema).min(1).max(200).required(), ...by });
+const pixel = Joi.array().ordered(Joi.number().required(), Joi.number().required());
+const plateSchema = Joi.object({
+  device: id.required(),
+  photo: Joi.string().hex().length(64).required(),
+  face: Joi.valid('front', 'back').required(),
+  layer: Joi.number().integer().min(0).max(40).required(),
+  depth: Joi.number().min(-60).max(60).required(),
+  height: Joi.number().min(50).max(3000).default(SURVEY.heightMm),
+  body: Joi.object({
+    width: Joi.number().positive().max(600).required(),
+    height: Joi.number().positive().max(600).required(),
+  }).required(),
+  edges: Joi.array().items(Joi.array().items(pixel).length(2)).length(4).allow(null).default(null),
+  points: Joi.array()
+    .items(Joi.object({ px: pixel.required(), mm: pixel.required() }))
+    .min(4)
+    .max(60)
+    .allow(null)
+    .default(null),
+  snap: Joi.boolean().default(true),
+  ...by,
+});
+interface PlateWanted extends PlateAsked, By {
+  device: string;
+  photo: string;
+  face: 'front' | 'back';
+  layer: number;
+  body: { width: number; height: number };
+}
+const trustSchema = Joi.object({
+  name: Joi.string().trim().min(1).max(80).required(),
+  key: Joi.string().base64().max(200).required(),
+  ...by,
+});
+const catalogueSchema = Joi.object({ address: Joi.string().max(400).required(), own: Joi.boolean().default(false) });
+const takeSchema = Joi.object({
+  address: Joi.string().max(400).required(),
+  own: Joi.boolean().default(false),
+  file: Joi.string().max(130).required(),
+  sha256: Joi.string().hex().length(64).required(),
+  ...by,
+});
+
+/** The workshop: drafts, photographs, publishing, bundles and catalogues. Only a lead changes the shop's devices. */
+export function workshopRoutes(services: Services): Hono<Env> {
+  const { anatomies, drafts, photos, plates, pool, sessions, technicians, shop } = services;
+  const app = new Hono<Env>();
+  const who = (c: Context<Env>, said: By = {}) => nameOf(c.get('who'), technicians, sessions, said);
+  const one = (c: Context<Env>) => c.req.param('id')!;
+  app.use('*', async (c, next) => {
+    if (c.req.method !== 'GET') leadOnly(c);
+    await next();
+  });
+
+  app.get('/drafts', (c) => c.json(drafts.list()));
+  app.post('/drafts', async (c) => {
+    const asked = await bodyOf<Begin>(c, beginSchema);
+    const { document, base } = begun(asked);
+    return c.json(drafts.begin(document, base, who(c, asked)), 201);
+  });
+  const begun = (asked: Begin): { document: Anatomy; base: { anatomy: string; revision: number } | null } => {
+    if (asked.blank) return { document: blankOf(asked.blank), base: null };
+    if (asked.revise !== undefined) {
+      const { anatomy, revision } = anatomies.get(asked.revise, asked.revision);
+      if (asked.copyAs) return { document: { ...anatomy, ...asked.copyAs }, base: null };
+      return { document: anatomy, base: { anatomy: anatomy.id, revision } };
+    }
+    const document = shapedAs(asked.document!);
+    const known = anatomies.has(document.id);
+    return { document, base: known ? { anatomy: document.id, revision: anatomies.newest(document.id) } : null };
+  };
+  app.get('/drafts/:id', (c) => {
+    const draft = drafts.get(one(c));
+    c.header('ETag', `"${draft.version}"`);
+    return c.json(draft);
+  });
+  app.delete('/drafts/:id', (c) => {
+    drafts.remove(one(c));
+    return c.json({ ok: true });
+  });
+  app.get('/drafts/:id/edits', (c) => {
+    const after = Number(c.req.query('after') ?? 0);
+    return c.json({ version: drafts.get(one(c)).version, missed: drafts.since(one(c), after) });
+  });
+  app.post('/drafts/:id/edits', async (c) => {
+    const { edits, ...said } = await bodyOf<{ edits: Edit[] } & By>(c, editsSchema);
+    const given = c.req.header('if-match')?.replace(/^(W\/)?"|"$/g, '');
+    if (given === undefined || !/^\d+$/.test(given))
+      throw new Problem(428, { error: 'say with If-Match which version of the draft you change' });
+    return c.json(drafts.edit(one(c), edits, Number(given), who(c, said)));
+  });
+  app.get('/drafts/:id/outlook', async (c) => {
+    const { plans: _, ...outlook } = await outlookOf(services, drafts.get(one(c)).document);
+    return c.json(outlook);
+  });
+  app.post('/drafts/:id/publish', async (c) => {
+    const draft = drafts.get(one(c));
+    matched(c, draft.version);
+    const { document } = draft;
+    if (draft.base === null && anatomies.has(document.id)) {
+      throw new Problem(409, { error: `there is a device "${document.id}" already; give this one another id` });
+    }
+    const newest = draft.base ? anatomies.newest(draft.base.anatomy) : 0;
+    if (draft.base && draft.base.anatomy === document.id && newest !== draft.base.revision) {
+      throw new Problem(409, {
+        error: `revision ${newest} was published meanwhile; bring it in as a file, or begin anew from it`,
+      });
+    }
+    const done = await publish(services, document, who(c));
+    drafts.rebase(draft.id, { anatomy: document.id, revision: done.revision });
+    return c.json(done, 201);
+  });
+
+  /** A photograph at its full size; it is not the record of a job. */
+  app.post('/photographs', async (c) => c.json(await photos.addWhole(new Uint8Array(await c.req.arrayBuffer())), 201));
+  app.get('/photographs/:hash/edges', async (c) => {
+    const body = checked<{ width: number; height: number }>(
+      { width: Number(c.req.query('width')), height: Number(c.req.query('height')) },
+      Joi.object({
+        width: Joi.number().positive().max(600).required(),
+        height: Joi.number().positive().max(600).required(),
+      }),
+    );
+    const bytes = await photos.read(c.req.param('hash'), 'full');
+    return c.json({ edges: await pool.run('guessEdges', { bytes, body }) });
+  });
+  app.post('/plates', async (c) => {
+    const wanted = await bodyOf<PlateWanted>(c, plateSchema);
+    const { device, photo, face, layer, body, depth, height, edges, points, snap } = wanted;
+    if (!edges && !points) throw new Problem(422, { error: 'lay four edges along the body, or at least four points' });
+    const bytes = await photos.read(photo, 'full');
+    const made = await pool.run('plate', { bytes, body, face, asked: { edges, points, snap, height, depth } });
+    const { hash } = await photos.addPixels({ ...made, data: Buffer.from(made.data) });
+    const { survey, pxPerMm } = made;
+    return c.json(
+      plates.add({ device, face, layer, depth, photo, plate: hash, pxPerMm, survey, by: who(c, wanted) }),
+      201,
+    );
+  });
+  app.get('/plates', (c) => c.json(plates.of(c.req.query('device') ?? '')));
+  app.post('/plates/:id/review', async (c) => {
+    const { reviewed } = await bodyOf<{ reviewed: boolean }>(c, Joi.object({ reviewed: Joi.boolean().required() }));
+    return c.json(plates.review(one(c), reviewed ? who(c) : null));
+  });
+  app.post('/plates/move', async (c) => {
+    const { from, to } = await bodyOf<{ from: string; to: string }>(
+      c,
+      Joi.object({ from: id.required(), to: id.required() }),
+    );
+    plates.rename(from, to);
+    return c.json({ ok: true });
+  });
+  app.delete('/plates/:id', (c) => {
+    plates.remove(one(c));
+    return c.json({ ok: true });
+  });
+
+  app.get('/key', (c) => c.json({ fingerprint: services.shopKey().fingerprint, name: shop.get().name }));
+  app.get('/bundles/:id', async (c) => {
+    leadOnly(c);
+    const { anatomy, revision } = anatomies.get(one(c));
+    const shown = plates.of(anatomy.id).filter((p) => p.reviewed !== null);
+    const key = services.shopKey();
+    const files = await Promise.all(
+      shown.map(async (p) => ({
+        jpeg: await photos.read(p.plate, 'full'),
+        info: {
+          face: p.face,
+          layer: p.layer,
+          depth: p.depth,
+          pxPerMm: p.pxPerMm,
+          expectedError: p.survey.expectedError,
+        },
+      })),
+    );
+    const name = shop.get().name || 'A shop';
+    const bundle = await makeBundle({ anatomy, revision, plates: files, shop: { name, key: key.key } }, (b) =>
+      key.sign(b),
+    );
+    return c.body(new Uint8Array(bundle), 200, {
+      'Content-Type': 'application/zip',
+      'Content-Disposition': `attachment; filename="${anatomy.id}-${revision}.zip"`,
+    });
+  });
+  app.post('/bundles', async (c) => {
+    const bytes = Buffer.from(await c.req.arrayBuffer());
+    return c.json(await take(bytes, c.req.query('replace') === '1', who(c)), 201);
+  });
+
+  app.get('/trusted', (c) => c.json(trusted()));
+  app.post('/trusted', async (c) => {
+    const asked = await bodyOf<{ name: string; key: string } & By>(c, trustSchema);
+    const fingerprint = fingerprintOf(asked.key);
+    services.shop.put('trusted-shops', [
+      ...trusted().filter((t) => t.fingerprint !== fingerprint),
+      { fingerprint, name: asked.name, key: asked.key, by: who(c, asked), at: new Date().toISOString() },
+    ]);
+    return c.json(trusted(), 201);
+  });
+  app.delete('/trusted/:id', (c) => {
+    services.shop.put(
+      'trusted-shops',
+      trusted().filter((t) => t.fingerprint.replaceAll(' ', '') !== one(c)),
+    );
+    return c.json(trusted());
+  });
+  const trusted = () =>
+    services.shop.value<{ fingerprint: string; name: string; key: string; by: string; at: string }[]>(
+      'trusted-shops',
+    ) ?? [];
+
+  app.post('/catalogue', async (c) => {
+    const { address, own } = await bodyOf<{ address: string; own: boolean }>(c, catalogueSchema);
+    return c.json(await inWords(() => lookAt(address, own)));
+  });
+  app.post('/catalogue/take', async (c) => {
+    const { address, own, file, sha256, ...said } = await bodyOf<
+      { address: string; own: boolean; file: string; sha256: string } & By
+    >(c, takeSchema);
+    const bytes = await inWords(() => fetchBundle(address, { file, sha256 }, own));
+    return c.json(await take(bytes, false, who(c, said)), 201);
+  });
+
+  /** Takes in a bundle with every check; a device that is here already is only revised when that is said. */
+  const take = async (bytes: Buffer, replace: boolean, taker: string) => {
+    const bundle = await inWords(() => readBundle(bytes));
+    const { manifest, fingerprint } = bundle;
+    const own = services.shopKey().fingerprint === fingerprint;
+    if (!own && !trusted().some((t) => t.fingerprint === fingerprint)) {
+      const { name, key } = manifest.shop;
+      throw new Problem(403, {
+        error: `this bundle is signed by "${name}" (${fingerprint}), whom this shop does not trust yet; nothing was stored`,
+        stranger: { name, fingerprint, key },
+      });
+    }
+    const anatomy = await pool.run('checkAnatomy', { text: bundle.anatomy });
+    if (anatomy.id !== manifest.device.id)
+      throw new Problem(422, { error: `the bundle says it holds ${manifest.device.id}, and holds ${anatomy.id}` });
+    const origin = anatomies.marks().get(anatomy.id)?.origin ?? null;
+    if (anatomies.has(anatomy.id) && !replace && !own && origin?.fingerprint !== fingerprint) {
+      throw new Problem(409, {
+        error: `there is a device "${anatomy.id}" here already, which is not of that shop; say that it is to be revised`,
+      });
+    }
+    const pictures = await Promise.all(
+      manifest.plates.map(async (p) => ({ p, jpeg: await soundPlate(bundle.plates.get(p.file)!, anatomy, p.pxPerMm) })),
+    );
+    const fresh = !anatomies.has(anatomy.id);
+    const { changes } = fresh ? { changes: [`taken from ${manifest.shop.name}`] } : await outlookOf(services, anatomy);
+    const stored = anatomies.add(anatomy, taker, changes);
+    if (!own)
+      anatomies.mark(anatomy.id, {
+        origin: { name: manifest.shop.name, fingerprint, at: new Date().toISOString() },
+        untried: true,
+      });
+    for (const { p, jpeg } of pictures) {
+      const { hash } = await photos.addWhole(jpeg);
+      if (plates.of(anatomy.id).some((other) => other.plate === hash)) continue;
+      const survey: PlateInfo['survey'] = {
+        edges: null,
+        points: null,
+        height: SURVEY.heightMm,
+        foot: [anatomy.body.width / 2, anatomy.body.height / 2],
+        snapped: [],
+        residuals: [],
+        expectedError: p.expectedError,
+      };
+      const { face, layer, depth, pxPerMm } = p;
+      plates.add({
+        device: anatomy.id,
+        face,
+        layer,
+        depth,
+        photo: hash,
+        plate: hash,
+        pxPerMm,
+        survey,
+        by: manifest.shop.name,
+      });
+    }
+    return { id: anatomy.id, revision: stored.revision, shop: manifest.shop.name, plates: pictures.length };
+  };
+  return app;
+}
+
+/** A plate of a bundle has the size that its scale says. */
+async function soundPlate(jpeg: Buffer, { body }: Anatomy, pxPerMm: number): Promise<Buffer> {
+  const { width, height, format } = await sharp(jpeg, { limitInputPixels: 60_000_000 })
+    .metadata()
+    .catch(() => ({ width: 0, height: 0, format: 'none' }));
+  const fits = Math.abs(width - body.width * pxPerMm) < 2 && Math.abs(height - body.height * pxPerMm) < 2;
+  if (format !== 'jpeg' || !fits)
+    throw new Problem(422, {
+      error: `a photograph of the bundle is ${width} × ${height} px, not the body at ${pxPerMm} px a mm; nothing was stored`,
+    });
+  return jpeg;
+}
+
+async function inWords<T>(work: () => Promise<T>): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    if (!(error instanceof BundleFault)) throw error;
+    throw new Problem(422, { error: error.message, ...(error.faults.length > 0 ? { faults: error.faults } : {}) });
+  }
+}
+
+/** A file that need not be sound, but has the shape of an anatomy. @throws Problem 422 */
+function shapedAs(document: object): Anatomy {
+  return checked<Anatomy>(document, anatomySchema);
+}
+
+/** The device with its frame, which everything else is fastened to. */
+function blankOf({
+  volts,
+  milliampHours,
+  cells,
+  cornerRadius,
+  ingress,
+  ...rest
+}: NonNullable<Begin['blank']>): Anatomy {
+  const blank = blankAnatomy(rest);
+  const { width, height } = blank.body;
+  return {
+    ...blank,
+    id: rest.id,
+    maker: rest.maker,
+    body: { ...blank.body, cornerRadius, ingress },
+    battery: { volts, milliampHours, cells },
+    parts: [
+      newEntry.part('frame', {
+        name: 'Mid-frame',
+        kind: 'frame',
+        fixed: true,
+        outline: { rect: [0, 0, width, height], radius: cornerRadius },
+      }),
+    ],
+  };
+}
