@@ -11,7 +11,8 @@ function serviceWorker(): Plugin {
     name: 'nibrel-service-worker',
     apply: 'build',
     generateBundle(_, bundle) {
-      const built = Object.keys(bundle).filter((name) => name.startsWith('assets/'));
+      // What looks at photographs is ten megabytes: it is fetched when it is asked for, and not kept beforehand.
+      const built = Object.keys(bundle).filter((name) => name.startsWith('assets/') && !name.includes('vision.worker'));
       const files = ['/', '/mark.svg', '/manifest.webmanifest', ...built.map((name) => `/${name}`)];
       const version = `nibrel-${createHash('sha256').update(files.join()).digest('hex').slice(0, 12)}`;
       const source = readFileSync(fileURLToPath(new URL('web/sw.js', import.meta.url)), 'utf8')

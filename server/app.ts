@@ -69,6 +69,13 @@ export function createApp(services: Services, config: Config): Hono<Env> {
   app.route('/trust', trustRoutes(config));
   app.use('/*', async (c, next) => {
     await next();
+    // OpenCV compiles itself as it starts; only the worker that it runs in may do that.
+    if (c.res.ok && /^\/assets\/vision\.worker[\w-]*\.js$/.test(c.req.path)) {
+      c.header(
+        'Content-Security-Policy',
+        "default-src 'none'; connect-src 'self'; script-src 'self' 'wasm-unsafe-eval' 'unsafe-eval'",
+      );
+    }
     // What a build names by its content never changes; everything else is asked for again.
     if (c.res.ok) {
       const lasting = c.req.path.startsWith('/assets/');

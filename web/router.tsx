@@ -46,6 +46,9 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('./screens/opening/Opening.tsx')).AnatomyOpening }),
       },
       { path: 'rules', lazy: screen(() => import('./screens/rules/Rules.tsx')) },
+      { path: 'workshop', lazy: screen(() => import('./screens/workshop/Workshop.tsx')) },
+      { path: 'workshop/:draft', lazy: screen(() => import('./screens/workshop/Board.tsx')) },
+      { path: 'workshop/:draft/photograph', lazy: screen(() => import('./screens/workshop/Lay.tsx')) },
       { path: 'anatomies', lazy: screen(() => import('./screens/anatomy/Anatomies.tsx')) },
       { path: 'anatomies/:anatomy', lazy: screen(() => import('./screens/anatomy/AnatomyView.tsx')) },
       {

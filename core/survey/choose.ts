@@ -8,7 +8,7 @@ const CHOOSING = {
   /** How far a picture may be from what a camera with square pixels takes: lenses, and pictures that were cropped. */
   mismatch: 0.0025,
   /** What a mismatch costs at most, as an exponent: a picture that was cropped to one side fits none. */
-  most: 5,
+  most: 14,
   /** Focal lengths that are thought of, as multiples of the longer side of the picture. */
   focal: [0.45, 8],
 } as const;
@@ -61,8 +61,8 @@ export function chosenEdges(
             crossing(bottom.line, left.line),
           ];
           const off = mismatchOf(homographyOf(places, corners), size) / CHOOSING.mismatch;
-          // A score is a share of looks: to the second power, since half an edge is much less than one.
-          const borne = (top.score * right.score * bottom.score * left.score) ** 2;
+
+          const borne = top.score * right.score * bottom.score * left.score;
           combinations.push({
             pick: [i, j, k, m],
             weight: borne * Math.exp(-Math.min(CHOOSING.most, 0.5 * off * off)),

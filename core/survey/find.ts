@@ -1,7 +1,8 @@
 import type { Point } from '../anatomy/index.ts';
+import { solved } from './homography.ts';
 import { fittedLine } from './lines.ts';
 import { shrunk, type Picture } from './picture.ts';
-import type { Body2, Edges } from './survey.ts';
+import { edgesFound, type Body2, type Edges } from './survey.ts';
 
 /** How the body is looked for. Origin: own choice. */
 const FINDING = {
@@ -10,6 +11,12 @@ const FINDING = {
   /** Share of the picture that the body must fill at least, and at most. */
   least: 0.04,
   most: 0.98,
+  /** Share of the shorter side that counts as border. */
+  band: 0.035,
+  /** How far a guess may be off before it is sharpened, mm, one deviation: a soft shadow. */
+  sharpenMm: 0.8,
+  /** Thresholds that are tried, from the grain of the ground to what parts bright from dark. */
+  tries: 7,
   /** Share of a side, at either end, that is left to the round corners. */
   corner: 0.16,
   /** How far a tilted side may leave the smallest rectangle, as a share of the body's other side. */
@@ -105,6 +112,115 @@ function smallestRect(hull: readonly Point[]): [Point, Point, Point, Point] {
   return best!.corners;
 }
 
+function eachOfBand(
+  width: number,
+  height: number,
+  band: number,
+  work: (i: number, x: number, y: number) => void,
+): void {
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      if (x < band || y < band || x >= width - band || y >= height - band) work(y * width + x, x / width, y / height);
+}
+
+/**
+ * How far each pixel is from the ground, as a colour. The ground is what lies along the border; light falls on it
+ * unevenly, so that it is laid through as a surface of the second order, twice, the second time without what is far off.
+ */
+function distanceFromGround({ width, height, channels, data }: Picture): Float32Array {
+  const away = new Float32Array(width * height);
+  const band = Math.max(2, Math.round(Math.min(width, height) * FINDING.band));
+  const terms = (x: number, y: number) => [1, x, y, x * x, x * y, y * y];
+  const colours = channels === 1 ? 1 : 3;
+  let kept: ((i: number) => boolean) | null = null;
+  for (let round = 0; round < 2; round++) {
+    const surfaces = Array.from({ length: colours }, (_, c) => {
+      const normal = Array.from({ length: 6 }, () => new Array<number>(6).fill(0));
+      const right = new Array<number>(6).fill(0);
+      eachOfBand(width, height, band, (i, x, y) => {
+        if (kept && !kept(i)) return;
+        const t = terms(x, y);
+        for (let p = 0; p < 6; p++) {
+          right[p]! += t[p]! * data[i * channels + c]!;
+          for (let q = 0; q < 6; q++) normal[p]![q]! += t[p]! * t[q]!;
+        }
+      });
+      return solved(normal, right, 1e-12);
+    });
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) {
+        const [i, t] = [y * width + x, terms(x / width, y / height)];
+        let sum = 0;
+        for (let c = 0; c < colours; c++) {
+          const s = surfaces[c]!;
+          let ground = 0;
+          for (let k = 0; k < 6; k++) ground += s[k]! * t[k]!;
+          sum += (data[i * channels + c]! - ground) ** 2;
+        }
+        away[i] = Math.sqrt(sum);
+      }
+    const rim: number[] = [];
+    eachOfBand(width, height, band, (i) => rim.push(away[i]!));
+    rim.sort((p, q) => p - q);
+    const far = 3 * rim[rim.length >> 1]!;
+    kept = (i) => away[i]! <= far;
+  }
+  return away;
+}
+
+/** Each guessed side moved onto the picture's own edge within some millimetres of it, all four together. */
+function sharpened(picture: Picture, edges: Edges, body: Body2): Edges {
+  try {
+    return edgesFound(edges, body, picture, FINDING.sharpenMm);
+  } catch {
+    return edges;
+  }
+}
+
+/** What stands out by so much, and how far it is from a body of that shape; `null` for what cannot be one. */
+function standingOut(
+  away: Float32Array,
+  width: number,
+  height: number,
+  threshold: number,
+  body: Body2,
+): { off: number; outline: Point[]; corners: [Point, Point, Point, Point] } | null {
+  const raw = Uint8Array.from(away, (v) => (v > threshold ? 1 : 0));
+  // Lines of a mat are thin: what is set on all sides only is kept.
+  const mask = new Uint8Array(raw.length);
+  for (let y = 2; y < height - 2; y++)
+    for (let x = 2; x < width - 2; x++) {
+      const at = y * width + x;
+      mask[at] = raw[at]! & raw[at - 2]! & raw[at + 2]! & raw[at - 2 * width]! & raw[at + 2 * width]!;
+    }
+  const { pixels, area } = largest(mask, width, height);
+  if (area < FINDING.least * mask.length) return null;
+  const outline: Point[] = [];
+  for (const at of pixels) {
+    const [x, y] = [at % width, Math.floor(at / width)];
+    if (mask[at - 1] && mask[at + 1] && mask[at - width] && mask[at + width]) continue;
+    // What was taken off all round is put back.
+    const [dx, dy] = [
+      Number(!mask[at + 1]) - Number(!mask[at - 1]),
+      Number(!mask[at + width]) - Number(!mask[at - width]),
+    ];
+    outline.push([x + 0.5 + 2.5 * dx, y + 0.5 + 2.5 * dy]);
+  }
+  if (outline.length < 8) return null;
+  const hull = hullOf([...outline]);
+  if (hull.length < 4) return null;
+  const corners = smallestRect(hull);
+  const [a, b] = [0, 1].map((i) =>
+    Math.hypot(corners[i + 1]![0] - corners[i]![0], corners[i + 1]![1] - corners[i]![1]),
+  ) as [number, number];
+  if (a * b < FINDING.least * mask.length || a * b > FINDING.most * mask.length) return null;
+  const shape = Math.abs(
+    Math.log(Math.max(a, b) / Math.min(a, b) / (Math.max(body.width, body.height) / Math.min(body.width, body.height))),
+  );
+  // A body fills its rectangle, but for its corners and what in it looks like the ground.
+  return { off: shape + 0.25 * Math.max(0, 0.95 - area / (a * b)), outline, corners };
+}
+
 /** A side of the rectangle, laid through what of the outline lies beside it: a tilted body is no rectangle. */
 function fittedSide(outline: readonly Point[], a: Point, b: Point, slack: number): readonly [Point, Point] {
   const length = Math.hypot(b[0] - a[0], b[1] - a[1]);
@@ -131,37 +247,27 @@ function fittedSide(outline: readonly Point[], a: Point, b: Point, slack: number
 export function guessedEdges(picture: Picture, body: Body2): Edges | null {
   const factor = Math.max(1, Math.ceil(Math.max(picture.width, picture.height) / FINDING.side));
   const small = shrunk(picture, factor);
-  const { width, height, channels, data } = small;
-  const border: number[][] = [];
-  const band = Math.max(2, Math.round(Math.min(width, height) * 0.03));
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      if (x >= band && y >= band && x < width - band && y < height - band) continue;
-      const at = (y * width + x) * channels;
-      border.push(channels === 1 ? [data[at]!] : [data[at]!, data[at + 1]!, data[at + 2]!]);
-    }
-  const middle = (c: number) => border.map((p) => p[c]!).sort((a, b) => a - b)[border.length >> 1]!;
-  const ground = channels === 1 ? [middle(0)] : [middle(0), middle(1), middle(2)];
-  const away = new Float32Array(width * height);
-  for (let i = 0; i < away.length; i++) away[i] = Math.hypot(...ground.map((g, c) => data[i * channels + c]! - g));
-  const threshold = Math.max(12, otsu(away) * 0.8);
-  const mask = Uint8Array.from(away, (v) => (v > threshold ? 1 : 0));
-  const { pixels, area } = largest(mask, width, height);
-  if (area < FINDING.least * mask.length) return null;
-  const outline: Point[] = [];
-  for (const at of pixels) {
-    const [x, y] = [at % width, Math.floor(at / width)];
-    if (!mask[at - 1] || !mask[at + 1] || !mask[at - width] || !mask[at + width]) outline.push([x + 0.5, y + 0.5]);
+  const { width, height } = small;
+  const away = distanceFromGround(small);
+  const rim: number[] = [];
+  const band = Math.max(2, Math.round(Math.min(width, height) * FINDING.band));
+  eachOfBand(width, height, band, (i) => rim.push(away[i]!));
+  rim.sort((p, q) => p - q);
+  // The ground's own grain is below the first threshold; what is bright in the body must not stand for all of it.
+  const low = Math.max(7, 1.5 * rim[Math.floor(rim.length * 0.85)]!);
+  const high = Math.max(low * 1.5, otsu(away));
+  let best: { off: number; outline: Point[]; corners: [Point, Point, Point, Point] } | null = null;
+  for (let i = 0; i <= FINDING.tries; i++) {
+    const found = standingOut(away, width, height, low * (high / low) ** (i / FINDING.tries), body);
+    // Of those that are alike the largest: within the rim of a body there is often another edge.
+    if (found && (!best || found.off < best.off - 0.04)) best = found;
   }
-  if (outline.length < 8) return null;
-  const hull = hullOf(outline);
-  if (hull.length < 4) return null;
-  let corners = smallestRect(hull);
+  if (!best) return null;
+  let { corners } = best;
+  const { outline } = best;
   // The picture's own order: the side whose middle lies highest is the top, unless the body lies on its side.
   const across = (i: number) =>
     Math.hypot(corners[(i + 1) % 4]![0] - corners[i]![0], corners[(i + 1) % 4]![1] - corners[i]![1]);
-  const area4 = across(0) * across(1);
-  if (area4 < FINDING.least * mask.length || area4 > FINDING.most * mask.length) return null;
   const centre: Point = [(corners[0][0] + corners[2][0]) / 2, (corners[0][1] + corners[2][1]) / 2];
   const clockwise =
     (corners[1][0] - corners[0][0]) * (corners[2][1] - corners[1][1]) -
@@ -182,5 +288,5 @@ export function guessedEdges(picture: Picture, body: Body2): Edges | null {
     const laid = fittedSide(outline, at(FINDING.corner), at(1 - FINDING.corner), depth * FINDING.slack);
     return laid.map(([x, y]): Point => [x * factor, y * factor]) as [Point, Point];
   };
-  return [side(0), side(1), side(2), side(3)];
+  return sharpened(picture, [side(0), side(1), side(2), side(3)], body);
 }

@@ -175,7 +175,7 @@ function refined(first: readonly number[], from: readonly Point[], to: readonly 
  * @param least a pivot that is smaller is none
  * @throws NoSurvey when it is singular
  */
-function solved(matrix: number[][], right: number[], least = 1e-18): number[] {
+export function solved(matrix: number[][], right: number[], least = 1e-18): number[] {
   const n = right.length;
   const m = matrix.map((row, i) => [...row, right[i]!]);
   for (let k = 0; k < n; k++) {

@@ -127,6 +127,22 @@ function scaleOf(corners: readonly Point[], body: Body2): number {
   return (side(0) + side(1) + side(2) + side(3)) / (2 * (body.width + body.height));
 }
 
+/**
+ * Laid edges moved onto the picture's own, within some millimetres.
+ * @param sigmaMm how far off they may be, one deviation
+ * @throws NoSurvey when they do not run around a body
+ */
+export function edgesFound(edges: Edges, body: Body2, picture: Picture, sigmaMm: number): Edges {
+  const laid = edges.map(([a, b]) => ({ a, b }));
+  const first = cornersOf(laid);
+  checkCorners(first);
+  const sigma = sigmaMm * scaleOf(first, body);
+  const byHand = laid.map(({ a, b }) => laidLine(a, b, sigma));
+  const found = laid.map((line) => edgesBeside(picture, line, sigma));
+  const chosen = chosenEdges(found, byHand, cornersOfBody(body, 'front'), picture);
+  return chosen.map(({ line: { a, b } }) => [a, b] as const) as unknown as Edges;
+}
+
 /** The chosen edge, as well known as it is fitted, and as the others that it might have been are far from it. */
 function withDoubt({ line, doubt }: ReturnType<typeof chosenEdges>[number]): EdgeLine {
   let [aa, ab, bb] = line.covariance;

@@ -4,7 +4,7 @@ import sharp from 'sharp';
 import { anatomySchema, blankAnatomy, type Anatomy } from '../../core/anatomy/index.ts';
 import { editSchema, newEntry, type Edit } from '../../core/draft/index.ts';
 import type { PlateInfo } from '../../core/jobs/index.ts';
-import { SURVEY } from '../../core/survey/index.ts';
+import { scaleCard, SURVEY } from '../../core/survey/index.ts';
 import { BundleFault, makeBundle, readBundle } from '../bundles.ts';
 import { fetchBundle, lookAt } from '../catalogue.ts';
 import { leadOnly, matched, nameOf, type Env } from '../guard.ts';
@@ -12,7 +12,9 @@ import type { PlateAsked } from '../plateMaker.ts';
 import { Problem } from '../problem.ts';
 import { outlookOf, publish } from '../publish.ts';
 import type { Services } from '../services.ts';
+import { sheetPdf } from '../sheetPdf.ts';
 import { fingerprintOf } from '../shopKey.ts';
+import { simulatedCaliper } from '../simulated/devices.ts';
 import { bodyOf, checked } from '../validate.ts';
 
 const by = { by: Joi.string().max(80), session: Joi.string().max(64) };
@@ -135,6 +137,23 @@ export function workshopRoutes(services: Services): Hono<Env> {
     drafts.remove(one(c));
     return c.json({ ok: true });
   });
+  /** The printed sheet that a device is laid on, its marks at known places beside it. */
+  app.get('/card.pdf', async (c) => {
+    const asked = checked<{ width: number; height: number; paper: 'A4' | 'Letter' }>(
+      {
+        width: Number(c.req.query('width')),
+        height: Number(c.req.query('height')),
+        paper: c.req.query('paper') ?? shop.get().paper,
+      },
+      Joi.object({
+        width: Joi.number().positive().max(160).required(),
+        height: Joi.number().positive().max(240).required(),
+        paper: Joi.valid('A4', 'Letter').required(),
+      }),
+    );
+    const pdf = await sheetPdf(scaleCard(asked, asked.paper));
+    return c.body(new Uint8Array(pdf), 200, { 'Content-Type': 'application/pdf' });
+  });
   app.get('/drafts/:id/edits', (c) => {
     const after = Number(c.req.query('after') ?? 0);
     return c.json({ version: drafts.get(one(c)).version, missed: drafts.since(one(c), after) });
@@ -145,6 +164,18 @@ export function workshopRoutes(services: Services): Hono<Env> {
     if (given === undefined || !/^\d+$/.test(given))
       throw new Problem(428, { error: 'say with If-Match which version of the draft you change' });
     return c.json(drafts.edit(one(c), edits, Number(given), who(c, said)));
+  });
+  /** The screws of a draft under a caliper that is a stand-in, one after another in the order asked for. */
+  app.get('/drafts/:id/caliper', (c) => {
+    const { fasteners } = drafts.get(one(c)).document;
+    const asked = (c.req.query('screws') ?? '').split(',').slice(0, 600);
+    const pieces = asked.flatMap((screw) => fasteners.filter((f) => f.id === screw));
+    async function* measured() {
+      for (const piece of pieces)
+        for await (const { length, head } of simulatedCaliper().measure([piece]))
+          yield { screw: piece.id, length, head };
+    }
+    return services.streams.tellAll(c, 'piece', measured());
   });
   app.get('/drafts/:id/outlook', async (c) => {
     const { plans: _, ...outlook } = await outlookOf(services, drafts.get(one(c)).document);

@@ -1,4 +1,5 @@
 import type { Fault } from '../../core/anatomy/index.ts';
+import type { Edit } from '../../core/draft/index.ts';
 import { LIMITS } from '../../core/jobs/index.ts';
 import type { Refusal, RunEvent } from '../../core/run/index.ts';
 import { hearTime } from './clock.ts';
@@ -8,6 +9,12 @@ export interface Problem {
   faults?: Fault[];
   refusal?: Refusal;
   missed?: RunEvent[];
+  /** What an editor of a draft has not seen, and which of its edits are taken in already. */
+  draft?: { version: number; missed: { version: number; edit: Edit; by: string }[] | null; known: string[] };
+  /** The edit that was refused, by its id. */
+  edit?: string;
+  /** Whose bundle it is, where that shop is not trusted yet. */
+  stranger?: { name: string; fingerprint: string; key: string };
   /** The event that was refused, by its id. */
   refused?: { id: string; error: string; refusal: Refusal | null };
   /** Events that are stored although one was refused, or a number was stale. */

@@ -1,5 +1,7 @@
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import type { Job, JobFile } from '../../core/jobs/index.ts';
+import type { Anatomy } from '../../core/anatomy/index.ts';
+import type { Edit, History } from '../../core/draft/index.ts';
 import type { Refusal, RunEvent } from '../../core/run/index.ts';
 
 /** When something was made, by clocks that need not be right: how long ago it was can be told from them. */
@@ -34,12 +36,29 @@ export interface Aside extends Entry {
   at: number;
 }
 
+/** An edit of a draft on its way to the server. */
+export interface KeptEdit {
+  /** Its place in the order in which things were done on this browser. */
+  key?: number;
+  draft: string;
+  edit: Edit;
+}
+
+/** A draft as the server last had it, to go on with without the server, and what can be taken back on this browser. */
+export interface KeptDraft {
+  document: Anatomy;
+  version: number;
+  history: History;
+}
+
 interface Schema extends DBSchema {
   outbox: { key: number; value: Entry; indexes: { job: string } };
   aside: { key: number; value: Aside; indexes: { job: string } };
   blobs: { key: string; value: Blob };
   /** Jobs as they were last seen, to be shown without the server. */
   files: { key: string; value: JobFile & { job: Job } };
+  edits: { key: number; value: KeptEdit; indexes: { draft: string } };
+  drafts: { key: string; value: KeptDraft };
 }
 
 /** What this browser keeps over a reload. @throws DOMException `QuotaExceededError` when the disk is full */
@@ -58,13 +77,17 @@ export const STORE_LIMIT_MS = 4000;
 let opened: Promise<Store> | null = null;
 
 function open(): Promise<Store> {
-  const opening = openDB<Schema>('nibrel', 1, {
-    upgrade(db) {
-      for (const name of ['outbox', 'aside'] as const) {
-        db.createObjectStore(name, { keyPath: 'key', autoIncrement: true }).createIndex('job', 'job');
+  const opening = openDB<Schema>('nibrel', 2, {
+    upgrade(db, from) {
+      if (from < 1) {
+        for (const name of ['outbox', 'aside'] as const) {
+          db.createObjectStore(name, { keyPath: 'key', autoIncrement: true }).createIndex('job', 'job');
+        }
+        db.createObjectStore('blobs');
+        db.createObjectStore('files');
       }
-      db.createObjectStore('blobs');
-      db.createObjectStore('files');
+      db.createObjectStore('edits', { keyPath: 'key', autoIncrement: true }).createIndex('draft', 'draft');
+      db.createObjectStore('drafts');
     },
     // A later version of this page opens the store anew: this one makes way.
     blocking: (_from, _to, event) => {

@@ -1,0 +1,79 @@
+import { DRIVES, type Anatomy } from '../../../core/anatomy/index.ts';
+import type { StockItem } from '../../../core/screws/index.ts';
+import { useLoad } from '../../state/useLoad.ts';
+import { useBoard, type Stamp } from './board.ts';
+import { NumberInput, Select } from './inputs.tsx';
+
+const sizeOf = (s: Pick<Stamp, 'drive' | 'thread' | 'length' | 'head'>): string =>
+  `${s.drive} M${s.thread}×${s.length}, head ${s.head}`;
+
+/** What the next screw is like: as the last one, one of this device, one of the stock, or as it is set here. */
+export function StampBar({ anatomy }: { anatomy: Anatomy }) {
+  const { stamp, set } = useBoard();
+  const { data: stock } = useLoad<StockItem[]>('/screws/stock');
+  const kinds = new Map<string, Stamp>();
+  for (const f of anatomy.fasteners) {
+    const { kind, drive, length, thread, head, colour, magnetic } = f;
+    kinds.set(`here: ${sizeOf(f)}`, { kind, drive, length, thread, head, colour, magnetic });
+  }
+  for (const item of stock ?? []) {
+    const { kind, drive, length, thread, head, magnetic } = item as unknown as Stamp;
+    kinds.set(`stock: ${sizeOf({ drive, thread, length, head })}`, {
+      kind,
+      drive,
+      length,
+      thread,
+      head,
+      magnetic,
+      colour: 'bright',
+    });
+  }
+  const change = (to: Partial<Stamp>) => set({ stamp: { ...stamp, ...to } });
+  return (
+    <div className="flex items-center gap-1.5 pl-2" role="group" aria-label="The next screw">
+      <div className="w-24">
+        <Select
+          label="Drive of the next screw"
+          value={stamp.drive}
+          of={DRIVES}
+          onChange={(drive) => change({ drive: drive as Stamp['drive'] })}
+        />
+      </div>
+      <NumberInput
+        label="Length of the next screw"
+        value={stamp.length}
+        min={0.3}
+        max={60}
+        width="w-16"
+        unit="long"
+        onChange={(v) => change({ length: v as number })}
+      />
+      <NumberInput
+        label="Thread of the next screw"
+        value={stamp.thread}
+        min={0.4}
+        max={10}
+        width="w-16"
+        unit="thread"
+        onChange={(v) => change({ thread: v as number })}
+      />
+      <NumberInput
+        label="Head of the next screw"
+        value={stamp.head}
+        min={0.5}
+        max={20}
+        width="w-16"
+        unit="head"
+        onChange={(v) => change({ head: v as number })}
+      />
+      <div className="w-44">
+        <Select
+          label="Like one that is known"
+          value={null}
+          of={[...kinds.keys()]}
+          onChange={(name) => name && set({ stamp: kinds.get(name as string)! })}
+        />
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,332 @@
+import { create } from 'zustand';
+import type { Anatomy } from '../../core/anatomy/index.ts';
+import {
+  applied,
+  Clash,
+  merged,
+  NO_HISTORY,
+  redone,
+  shapeFaults,
+  undone,
+  withDone,
+  type Change,
+  type Edit,
+  type Group,
+  type History,
+} from '../../core/draft/index.ts';
+import { api, ApiError, messageOf } from './api.ts';
+import { newId } from './ids.ts';
+import { listen } from './live.ts';
+import { retrying } from './outbox.ts';
+import { sessionNow, technicianNow } from './shop.ts';
+import { withStore } from './store.ts';
+
+/** An edit that another window's edit stands in the way of. It is kept until somebody has looked at it. */
+export interface ClashOf {
+  edit: Edit;
+  why: string;
+  item: string | null;
+}
+
+interface DraftStore {
+  id: string | null;
+  /** The document as it is drawn here: what the server has, and what waits to be sent on top of it. */
+  anatomy: Anatomy | null;
+  base: { anatomy: string; revision: number } | null;
+  /** The version of the server that this rests on. */
+  version: number;
+  waiting: readonly Edit[];
+  history: History;
+  clashes: readonly ClashOf[];
+  /** Why nothing can be sent now; `null` while all is well. */
+  away: string | null;
+  problem: string | null;
+  /** The newest edit of any hand, for those who keep a copy of their own. */
+  last: Edit | null;
+  /** Counted up when the document was replaced as a whole. */
+  loads: number;
+  /** Edits per draft here, for telling how much work it was. */
+  acts: number;
+  open: (id: string) => Promise<void>;
+  close: () => void;
+  /** @returns false when the edit does not fit; `problem` then says why */
+  edit: (label: string, changes: readonly Change[]) => boolean;
+  undo: () => void;
+  redo: () => void;
+  dismiss: () => void;
+  /** Looks at a clash: mine again on top of theirs, or theirs as it is. */
+  settle: (clash: ClashOf, mine: boolean) => void;
+}
+
+interface DraftFile {
+  document: Anatomy;
+  version: number;
+  base: DraftStore['base'];
+}
+
+/** How long edits are gathered before they are sent, ms. Origin: own choice; a key held down makes some a second. */
+const GATHER_MS = 150;
+/** Edits whose taking back is kept over a reload. Origin: own choice; in this window all are. */
+const KEPT_HISTORY = 400;
+const AT_ONCE = 100;
+
+/** What the server has, beneath what waits. */
+let ground: Anatomy | null = null;
+let sending = false;
+let gathering: ReturnType<typeof setTimeout> | undefined;
+let unlisten: (() => void) | null = null;
+const retry = retrying(() => void send());
+
+export const useDraft = create<DraftStore>()((set, get) => ({
+  id: null,
+  anatomy: null,
+  base: null,
+  version: 0,
+  waiting: [],
+  history: NO_HISTORY,
+  clashes: [],
+  away: null,
+  problem: null,
+  last: null,
+  loads: 0,
+  acts: 0,
+
+  open: async (id) => {
+    get().close();
+    set({ id, anatomy: null, problem: null, clashes: [], waiting: [], history: NO_HISTORY, acts: 0 });
+    const [kept, rows] = await Promise.all([
+      withStore((db) => db.get('drafts', id)).catch(() => undefined),
+      withStore((db) => db.getAllFromIndex('edits', 'draft', id)).catch(() => []),
+    ]);
+    let file: DraftFile;
+    try {
+      file = await api<DraftFile>(`/workshop/drafts/${id}`);
+      set({ away: null });
+    } catch (error) {
+      if (!kept || !(error instanceof ApiError) || error.status !== 0) {
+        set({ problem: messageOf(error) });
+        return;
+      }
+      // Without the server it goes on from what this browser last had.
+      file = { ...kept, base: null };
+      set({ away: messageOf(error) });
+    }
+    if (get().id !== id) return;
+    ground = file.document;
+    const found = merged(
+      file.document,
+      rows.map((row) => row.edit),
+    );
+    set((s) => ({
+      anatomy: found.anatomy,
+      base: file.base,
+      version: file.version,
+      waiting: found.kept,
+      clashes: found.clashes,
+      history: kept?.history ?? NO_HISTORY,
+      loads: s.loads + 1,
+    }));
+    unlisten = listen((heard) => {
+      if (heard.kind === 'draft' && heard.draft === id && heard.version > get().version) void catchUp();
+      if (heard.kind === 'up' || heard.kind === 'lost') void catchUp();
+    });
+    if (found.kept.length > 0) void send();
+  },
+
+  close: () => {
+    unlisten?.();
+    unlisten = null;
+    retry.stop();
+    clearTimeout(gathering);
+    ground = null;
+    set({ id: null, anatomy: null });
+  },
+
+  edit: (label, changes) => {
+    const { anatomy, history, acts } = get();
+    if (!anatomy || changes.length === 0) return false;
+    const edit: Edit = { id: newId(), label, changes };
+    try {
+      const next = applied(anatomy, edit);
+      const [fault] = shapeFaults(next, edit);
+      if (fault) {
+        set({ problem: `${fault.path} ${fault.message}` });
+        return false;
+      }
+      made(edit, next, withDone(history, edit));
+      set({ acts: acts + 1 });
+      return true;
+    } catch (error) {
+      set({ problem: messageOf(error) });
+      return false;
+    }
+  },
+
+  undo: () => turn(undone),
+  redo: () => turn(redone),
+  dismiss: () => set({ problem: null }),
+
+  settle: (clash, mine) => {
+    set((s) => ({ clashes: s.clashes.filter((c) => c !== clash) }));
+    const { anatomy } = get();
+    if (!mine || !anatomy) return;
+    // Mine again, made on what is there now.
+    const changes = clash.edit.changes.flatMap((c): Change[] => {
+      if (c.do === 'device') return [{ ...c, from: anatomy[c.field] }];
+      if (c.do !== 'set') return [c];
+      const entry = anatomy[c.group].find((e) => e.id === c.id) as unknown as Record<string, unknown> | undefined;
+      return entry ? [{ ...c, from: entry[c.field] }] : [];
+    });
+    get().edit(clash.edit.label, changes);
+  },
+}));
+
+function turn(way: typeof undone): void {
+  const { anatomy, history } = useDraft.getState();
+  if (!anatomy) return;
+  try {
+    const step = way(anatomy, history, newId());
+    if (step) made(step.edit, step.anatomy, step.history);
+  } catch (error) {
+    if (!(error instanceof Clash)) throw error;
+    useDraft.setState({ problem: `this cannot be taken back: ${error.message}` });
+  }
+}
+
+/** Something was done here: it is shown, kept on this browser, and sent. */
+function made(edit: Edit, anatomy: Anatomy, history: History): void {
+  useDraft.setState((s) => ({ anatomy, history, waiting: [...s.waiting, edit], last: edit, problem: null }));
+  const { id } = useDraft.getState();
+  void withStore((db) => db.add('edits', { draft: id!, edit })).catch(() => {
+    useDraft.setState({ problem: 'this browser keeps nothing more; what is drawn now lasts as long as this page' });
+  });
+  clearTimeout(gathering);
+  gathering = setTimeout(() => void send(), GATHER_MS);
+}
+
+/** Sends what waits, oldest first. What the server has missed nothing of is taken off this browser. */
+async function send(): Promise<void> {
+  const { id, waiting, version } = useDraft.getState();
+  if (sending || id === null || waiting.length === 0) return;
+  sending = true;
+  const edits = waiting.slice(0, AT_ONCE);
+  try {
+    const by = technicianNow() ?? undefined;
+    const session = sessionNow() ?? undefined;
+    const answer = await api<{ version: number }>(`/workshop/drafts/${id}/edits`, {
+      json: { edits, ...(by ? { by } : {}), ...(session ? { session } : {}) },
+      ifMatch: version,
+    });
+    await settled(id, edits, answer.version);
+    retry.stop();
+    useDraft.setState({ away: null });
+  } catch (error) {
+    if (useDraft.getState().id !== id) return;
+    const problem = error instanceof ApiError ? error.problem : null;
+    if (error instanceof ApiError && error.status === 409 && problem?.draft) await rebase(id, problem.draft);
+    else if (error instanceof ApiError && error.status === 422 && problem?.edit) refuse(problem.edit, problem.error);
+    else {
+      useDraft.setState({ away: messageOf(error) });
+      retry.later();
+    }
+  } finally {
+    sending = false;
+  }
+  if (useDraft.getState().away === null && useDraft.getState().waiting.length > 0) void send();
+}
+
+/** The server has these: they lie beneath what waits. */
+async function settled(id: string, edits: readonly Edit[], version: number): Promise<void> {
+  const known = new Set(edits.map((e) => e.id));
+  if (useDraft.getState().id === id && ground) {
+    ground = edits.reduce((document, edit) => applied(document, edit), ground);
+    useDraft.setState((s) => ({ version, waiting: s.waiting.filter((e) => !known.has(e.id)) }));
+  }
+  await forget(id, known);
+  await keepDraft(id);
+}
+
+async function forget(id: string, known: ReadonlySet<string>): Promise<void> {
+  await withStore(async (db) => {
+    const tx = db.transaction('edits', 'readwrite');
+    for (const row of await tx.store.index('draft').getAll(id))
+      if (known.has(row.edit.id)) void tx.store.delete(row.key!);
+    await tx.done;
+  }).catch(() => {});
+}
+
+async function keepDraft(id: string): Promise<void> {
+  const { version, history } = useDraft.getState();
+  if (!ground) return;
+  const short: History = { done: history.done.slice(-KEPT_HISTORY), undone: history.undone.slice(-KEPT_HISTORY) };
+  await withStore((db) => db.put('drafts', { document: ground!, version, history: short }, id)).catch(() => {});
+}
+
+/** Another window was quicker: its edits go beneath, mine on top, as far as they fit. */
+async function rebase(
+  id: string,
+  { version, missed, known }: { version: number; missed: { edit: Edit }[] | null; known: string[] },
+): Promise<void> {
+  const taken = new Set(known);
+  if (missed === null || !ground) {
+    const file = await api<DraftFile>(`/workshop/drafts/${id}`);
+    ground = file.document;
+  } else ground = missed.reduce((document, { edit }) => applied(document, edit), ground);
+  const { waiting } = useDraft.getState();
+  const found = merged(
+    ground,
+    waiting.filter((e) => !taken.has(e.id) && !(missed ?? []).some((m) => m.edit.id === e.id)),
+  );
+  useDraft.setState((s) => ({
+    version,
+    anatomy: found.anatomy,
+    waiting: found.kept,
+    clashes: [...s.clashes, ...found.clashes],
+    loads: s.loads + 1,
+  }));
+  const gone = new Set([...taken, ...found.clashes.map((c) => c.edit.id)]);
+  await forget(id, gone);
+}
+
+async function catchUp(): Promise<void> {
+  const { id, version, waiting } = useDraft.getState();
+  if (id === null || ground === null) return;
+  if (waiting.length > 0) {
+    void send();
+    return;
+  }
+  try {
+    const told = await api<{ version: number; missed: { edit: Edit; version: number }[] | null }>(
+      `/workshop/drafts/${id}/edits?after=${version}`,
+    );
+    if (useDraft.getState().version !== version || useDraft.getState().id !== id) return;
+    useDraft.setState({ away: null });
+    if (told.version > version) await rebase(id, { ...told, known: [] });
+  } catch (error) {
+    useDraft.setState({ away: messageOf(error) });
+  }
+}
+
+/** The server does not take an edit: it is taken back here, and said. */
+function refuse(edit: string, why: string): void {
+  const { id, waiting } = useDraft.getState();
+  if (!ground || id === null) return;
+  const found = merged(
+    ground,
+    waiting.filter((e) => e.id !== edit),
+  );
+  const refused = waiting.find((e) => e.id === edit);
+  useDraft.setState((s) => ({
+    anatomy: found.anatomy,
+    waiting: found.kept,
+    clashes: [...s.clashes, ...found.clashes, ...(refused ? [{ edit: refused, why, item: null }] : [])],
+    loads: s.loads + 1,
+  }));
+  void forget(id, new Set([edit]));
+}
+
+/** A field of an entry set to another value. */
+export function setOf(anatomy: Anatomy, group: Group, id: string, field: string, to: unknown): Change {
+  const entry = anatomy[group].find((e) => e.id === id) as unknown as Record<string, unknown>;
+  return { do: 'set', group, id, field, from: entry[field], to };
+}

@@ -1,0 +1,4 @@
+declare module '@techstark/opencv-js' {
+  const opencv: unknown;
+  export default opencv;
+}
