@@ -22,6 +22,11 @@ import { trustRoutes } from './tls.ts';
 
 export function createApp(services: Services, config: Config): Hono<Env> {
   const app = new Hono<Env>();
+  app.use('/assets/*', async (c, next) => {
+    await next();
+    // OpenCV compiles itself as it starts; only the worker that it runs in may do that, and nothing else.
+    if (/^\/assets\/vision\.worker[\w-]*\.js$/.test(c.req.path)) c.header('Content-Security-Policy', VISION_POLICY);
+  });
   app.use(
     secureHeaders({
       contentSecurityPolicy: {
@@ -69,13 +74,6 @@ export function createApp(services: Services, config: Config): Hono<Env> {
   app.route('/trust', trustRoutes(config));
   app.use('/*', async (c, next) => {
     await next();
-    // OpenCV compiles itself as it starts; only the worker that it runs in may do that.
-    if (c.res.ok && /^\/assets\/vision\.worker[\w-]*\.js$/.test(c.req.path)) {
-      c.header(
-        'Content-Security-Policy',
-        "default-src 'none'; connect-src 'self'; script-src 'self' 'wasm-unsafe-eval' 'unsafe-eval'",
-      );
-    }
     // What a build names by its content never changes; everything else is asked for again.
     if (c.res.ok) {
       const lasting = c.req.path.startsWith('/assets/');
@@ -99,6 +97,8 @@ export function createApp(services: Services, config: Config): Hono<Env> {
   });
   return app;
 }
+
+const VISION_POLICY = "default-src 'none'; connect-src 'self'; script-src 'self' 'wasm-unsafe-eval' 'unsafe-eval'";
 
 /** Where more may be sent than a document. */
 const LARGER: Record<string, number> = {

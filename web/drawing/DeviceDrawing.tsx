@@ -22,6 +22,8 @@ export interface DrawingProps {
   picked?: ReadonlySet<string>;
   /** Screws of the step that can be tapped; they get a finger's room. */
   onScrew?: ((id: string) => void) | undefined;
+  /** The address of a photograph of the body to lie beneath; parts are then drawn as lines. */
+  beneath?: string | null;
   label: string;
   className?: string;
 }
@@ -37,6 +39,7 @@ export const DeviceDrawing = memo(function DeviceDrawing({
   onPick,
   picked,
   onScrew,
+  beneath,
   label,
   className,
 }: DrawingProps) {
@@ -114,18 +117,21 @@ export const DeviceDrawing = memo(function DeviceDrawing({
           stroke="var(--ink)"
           strokeWidth={0.9 * unit}
         />
+        {beneath && (
+          <image href={beneath} width={body.width} height={body.height} preserveAspectRatio="none" data-beneath="" />
+        )}
         {parts.map((p) => {
           const isPicked = picked?.has(p.id) ?? false;
           const isLit = has(p.id) || isPicked;
           const ghost = !gone(p) && (above.has(p.id) || (p.within === null && p.layer === 0 && focus > 0));
           // With everything shown at once the outermost parts, and covers over the whole, are a frame to look and reach through.
-          const frame = !lit && layer === null && p.within === null && p.face !== 'edge' && (p.layer === 0 || shell(p));
+          const plain = !lit && layer === null && p.within === null && p.face !== 'edge' && (p.layer === 0 || shell(p));
           return (
             <PartShape
               key={p.id}
               part={p}
               state={isLit ? 'lit' : gone(p) ? 'off' : ghost ? 'above' : 'present'}
-              frame={frame}
+              frame={plain || (beneath !== null && beneath !== undefined)}
               tint={depthColour(model.depthOf(p.id) / deepest)}
               unit={unit}
               onPick={onPick}

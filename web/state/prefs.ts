@@ -11,6 +11,7 @@ export const ACTIONS = [
   'timer',
   'mirror',
   'layers',
+  'picture',
   'profile',
   'leave',
   'replan',
@@ -29,6 +30,7 @@ export const ACTION_WORDS: Record<Action, string> = {
   timer: 'End the wait',
   mirror: 'Mirror the drawing',
   layers: 'One layer or all',
+  picture: 'How it lay on the way in, full size',
   profile: 'The whole dive',
   leave: 'Leave the step for now',
   replan: 'Plan the rest anew',
@@ -47,6 +49,7 @@ export const DEFAULT_KEYS: Record<Action, string> = {
   timer: 't',
   mirror: 'm',
   layers: 'l',
+  picture: 'i',
   profile: 'v',
   leave: 's',
   replan: 'r',
@@ -63,6 +66,9 @@ interface Prefs {
   /** The thermometers of this bench lie at the heat; how many seconds pass for them in one, as they are stand-ins. */
   thermometers: boolean;
   clockSpeed: number;
+  /** Drawings lie over the photograph of their depth, where there is one. */
+  photographs: boolean;
+  setPhotographs: (on: boolean) => void;
   setThermometers: (on: boolean) => void;
   setClockSpeed: (speed: number) => void;
   setTorqueDriver: (on: boolean) => void;
@@ -83,6 +89,8 @@ export const usePrefs = create<Prefs>()(
       torqueDriver: false,
       thermometers: false,
       clockSpeed: 1,
+      photographs: true,
+      setPhotographs: (photographs) => set({ photographs }),
       setThermometers: (thermometers) => set({ thermometers }),
       setClockSpeed: (clockSpeed) => set({ clockSpeed }),
       setTorqueDriver: (torqueDriver) => set({ torqueDriver }),

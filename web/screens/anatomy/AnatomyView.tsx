@@ -7,9 +7,15 @@ import type { Depth } from '../../../core/dive/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, buttonClass, Loading, ProblemNote } from '../../controls/index.tsx';
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
+import { BeneathSwitch, useBeneath } from '../../drawing/plates.tsx';
 import { useLoad } from '../../state/useLoad.ts';
 
 const ZoomPane = lazy(() => import('../../drawing/ZoomPane.tsx'));
+
+const isMostlyBack = ({ parts }: Anatomy): boolean => {
+  const loose = parts.filter((p) => !p.fixed);
+  return loose.filter((p) => p.face === 'back').length > loose.length / 2;
+};
 
 export default function AnatomyView() {
   const id = useParams().anatomy!;
@@ -20,11 +26,12 @@ export default function AnatomyView() {
   const [layer, setLayer] = useState<number | null>(null);
   const [picked, setPicked] = useState<string | null>(null);
   const chosen = useMemo(() => new Set(picked ? [picked] : []), [picked]);
+  const backFirst = model ? isMostlyBack(model.anatomy) : false;
+  const face = (flip === null ? backFirst : flip) ? 'back' : 'front';
+  const { beneath, there } = useBeneath(id, face, layer ?? 1);
   if (!data || !model) return problem ? <ProblemNote>{problem}</ProblemNote> : <Loading what="the anatomy" />;
   const { anatomy } = data;
   const parts = anatomy.parts.filter((p) => !p.fixed);
-  const mostlyBack = parts.filter((p) => p.face === 'back').length > parts.length / 2;
-  const face = (flip === null ? mostlyBack : flip) ? 'back' : 'front';
   const deepest = Math.max(...parts.filter((p) => p.within === null).map((p) => p.layer));
   const table = new Map(depths?.map((d) => [d.part, d]));
   const part = picked ? model.parts.get(picked) : null;
@@ -41,6 +48,9 @@ export default function AnatomyView() {
           </p>
         </div>
         <span className="flex flex-wrap gap-2">
+          <Link className={buttonClass('plain')} to="/workshop">
+            Workshop
+          </Link>
           <Link className={buttonClass('plain')} to="opening">
             Opening
           </Link>
@@ -66,6 +76,7 @@ export default function AnatomyView() {
                   model={model}
                   face={face}
                   layer={layer}
+                  beneath={beneath}
                   picked={chosen}
                   onPick={setPicked}
                   label={`${anatomy.name} from the ${face}`}
@@ -96,6 +107,7 @@ export default function AnatomyView() {
               <FlipHorizontal2 aria-hidden="true" />
             </Button>
           </div>
+          <BeneathSwitch there={there} />
           {part && (
             <div className="text-sm">
               <p className="text-base font-semibold">{part.name}</p>

@@ -1,11 +1,13 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import type { Plan } from '../../../core/dive/index.ts';
+import type { Model } from '../../../core/anatomy/index.ts';
+import type { Plan, Step } from '../../../core/dive/index.ts';
 import { lossesToAgree } from '../../../core/run/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, buttonClass, Measure } from '../../controls/index.tsx';
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
 import { DiveProfile } from '../../drawing/DiveProfile.tsx';
+import { BeneathSwitch, layerOfItems, useBeneath } from '../../drawing/plates.tsx';
 import { useRunOf } from '../../state/run.ts';
 import { Advice, Losses, Ready } from './BeforeTheDive.tsx';
 import { ScrewsOfDive } from './ScrewsOfDive.tsx';
@@ -92,17 +94,7 @@ export default function PlanView() {
           className="grid content-start gap-5 overflow-auto lg:h-[max(20rem,calc(100vh-29.2rem))]"
         >
           <section aria-label="Device" className="panel grid grid-cols-[minmax(0,1fr)_minmax(0,1.2fr)] gap-4 p-4">
-            <DeviceDrawing
-              model={model}
-              face={
-                step?.face === 'back' || (!step && model.parts.get(plan.replace[0]!)?.face === 'back')
-                  ? 'back'
-                  : 'front'
-              }
-              lit={lit}
-              label={step ? `Step ${step.n} on the device` : 'The parts to replace'}
-              className="max-h-96 w-full lg:h-[calc(max(20rem,100vh-29.2rem)-2rem)] lg:max-h-none"
-            />
+            <OnDevice device={job?.anatomy ?? null} model={model} plan={plan} step={step} lit={lit} />
             <div className="text-sm">
               {step ? (
                 <StepDetail step={step} model={model} plan={plan} />
@@ -140,4 +132,36 @@ function proof(plan: Plan): string {
   return proved
     ? 'in all, proved quickest'
     : `in all, at most ${Math.max(0.1, (1 - lowerBound / cost) * 100).toFixed(1)} % over the best`;
+}
+
+/** The device with the items of a step lit, over its photograph where there is one. */
+function OnDevice({
+  device,
+  model,
+  plan,
+  step,
+  lit,
+}: {
+  device: string | null;
+  model: Model;
+  plan: Plan;
+  step: Step | null;
+  lit: ReadonlySet<string>;
+}) {
+  const backFirst = !step && model.parts.get(plan.replace[0]!)?.face === 'back';
+  const face = step?.face === 'back' || backFirst ? 'back' : 'front';
+  const { beneath, there } = useBeneath(device, face, layerOfItems(model, lit));
+  return (
+    <div>
+      <DeviceDrawing
+        model={model}
+        face={face}
+        lit={lit}
+        beneath={beneath}
+        label={step ? `Step ${step.n} on the device` : 'The parts to replace'}
+        className="max-h-96 w-full lg:h-[calc(max(20rem,100vh-29.2rem)-2rem)] lg:max-h-none"
+      />
+      <BeneathSwitch there={there} />
+    </div>
+  );
 }

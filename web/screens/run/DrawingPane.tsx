@@ -3,6 +3,7 @@ import type { HeatSetting, Step } from '../../../core/dive/index.ts';
 import type { Job } from '../../../core/jobs/index.ts';
 import type { RunContext, RunState } from '../../../core/run/index.ts';
 import { deferred } from '../../controls/deferred.tsx';
+import { BeneathSwitch, layerOfItems, useBeneath } from '../../drawing/plates.tsx';
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
 import { SeamDrawing } from '../../drawing/SeamDrawing.tsx';
 import type { Cut } from '../../workers/heat.worker.ts';
@@ -45,6 +46,7 @@ function Picture({
   const { model } = context;
   const lit = useMemo(() => new Set(step.items.filter((id) => model.items.has(id))), [step, model]);
   const face = (step.face === 'back') !== mirror ? 'back' : 'front';
+  const { beneath, there } = useBeneath(job.anatomy, face, layerOfItems(model, lit));
   const litLayer = lit.size > 0 ? Math.min(...[...lit].map((id) => model.layerOf(id))) : null;
   const title = `${face === 'back' ? 'Back up, mirrored' : 'Front up'}${oneLayer && litLayer !== null ? `, layer ${litLayer}` : ''}`;
   if (followed) {
@@ -81,6 +83,7 @@ function Picture({
       onScrew={onScrew}
       device={state.device}
       layer={oneLayer ? litLayer : null}
+      beneath={beneath}
       label={`${model.anatomy.name} from the ${face}, step ${step.n}`}
       className="h-full min-h-0 w-full"
     />
@@ -91,6 +94,11 @@ function Picture({
         <ZoomPane>{drawing}</ZoomPane>
       </Suspense>
       <p className="pointer-events-none absolute top-3 left-4 text-sm font-semibold text-quiet">{title}</p>
+      {there && !cut && (
+        <div className="absolute top-8 left-4">
+          <BeneathSwitch there={there} />
+        </div>
+      )}
     </>
   );
 }

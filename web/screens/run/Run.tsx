@@ -20,6 +20,7 @@ import { PowerStrip } from './PowerStrip.tsx';
 import { RefusalNote } from './RefusalNote.tsx';
 import { joinsCell, standingAt, whyNot, type Standing } from './standing.ts';
 import { StepCard } from './StepCard.tsx';
+import { FullPhoto } from './StepPhotos.tsx';
 import { StepPicker } from './StepPicker.tsx';
 import { DriverSwitch, TorquePanel } from './Torque.tsx';
 import { useRunActs, type RunActs } from './useRunActs.ts';
@@ -106,6 +107,7 @@ function RunOf({ job, context, state }: Running) {
         )}
       </div>
       <Foot {...here} />
+      {view.picture && <FullPhoto step={step} context={context} state={state} close={() => view.showPicture(false)} />}
       {view.whole && (
         <StepPicker
           plan={context.plan}

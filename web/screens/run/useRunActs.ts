@@ -84,12 +84,14 @@ export function useRunActs(job: string, view: RunView): RunActs {
       waive: () => open({ kind: 'test', outcome: 'waived' }),
       mirror: view.toggleMirror,
       layers: view.toggleLayers,
+      picture: () => view.showPicture(!view.picture),
       profile: () => view.showWhole(!view.whole),
       help: () => open({ kind: 'help' }),
       next: () => choose(view.n + 1),
       previous: () => choose(view.n - 1),
       escape: () => {
-        if (view.panel) open(null);
+        if (view.picture) view.showPicture(false);
+        else if (view.panel) open(null);
         else if (view.whole) view.showWhole(false);
         else choose(null);
       },

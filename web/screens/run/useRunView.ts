@@ -19,6 +19,9 @@ export interface RunView {
   oneLayer: boolean;
   /** The whole dive lies over the screen. */
   whole: boolean;
+  /** A photograph of the way in lies over the screen. */
+  picture: boolean;
+  showPicture: (shown: boolean) => void;
   /** Looks at a step by its place; `null`: at the one stood at. */
   choose: (place: number | null) => void;
   chooseStep: (id: string) => void;
@@ -37,6 +40,7 @@ export function useRunView(context: RunContext, state: RunState): RunView {
   const [mirror, setMirror] = useState(false);
   const [oneLayer, setOneLayer] = useState(false);
   const [whole, setWhole] = useState(false);
+  const [picture, setPicture] = useState(false);
   const total = context.plan.steps.length;
   const standing = (state.cursor !== null && context.steps.get(state.cursor)?.n) || total;
   const n = chosen ?? standing;
@@ -50,6 +54,7 @@ export function useRunView(context: RunContext, state: RunState): RunView {
   // biome-ignore lint/correctness/useExhaustiveDependencies: the step reached is what moves the view
   useEffect(() => {
     setMirror(false);
+    setPicture(false);
   }, [standing]);
   return {
     total,
@@ -61,6 +66,8 @@ export function useRunView(context: RunContext, state: RunState): RunView {
     mirror,
     oneLayer,
     whole,
+    picture,
+    showPicture: setPicture,
     choose,
     chooseStep: useStable((id: string) => choose(context.steps.get(id)?.n ?? null)),
     follow: useStable(() => setChosen(null)),
