@@ -6,6 +6,7 @@ import {
   merged,
   NO_HISTORY,
   redone,
+  same,
   shapeFaults,
   undone,
   withDone,
@@ -19,7 +20,7 @@ import { newId } from './ids.ts';
 import { listen } from './live.ts';
 import { retrying } from './outbox.ts';
 import { sessionNow, technicianNow } from './shop.ts';
-import { withStore } from './store.ts';
+import { withStore, type KeptDraft, type KeptEdit } from './store.ts';
 
 /** An edit that another window's edit stands in the way of. It is kept until somebody has looked at it. */
 export interface ClashOf {
@@ -123,7 +124,7 @@ export const useDraft = create<DraftStore>()((set, get) => ({
       version: file.version,
       waiting: found.kept,
       clashes: found.clashes,
-      history: kept?.history ?? NO_HISTORY,
+      history: laterHistory(kept, rows),
       loads: s.loads + 1,
     }));
     unlisten = listen((heard) => {
@@ -142,8 +143,9 @@ export const useDraft = create<DraftStore>()((set, get) => ({
     set({ id: null, anatomy: null });
   },
 
-  edit: (label, changes) => {
+  edit: (label, wanted) => {
     const { anatomy, history, acts } = get();
+    const changes = wanted.filter((c) => !((c.do === 'set' || c.do === 'device') && same(c.from, c.to)));
     if (!anatomy || changes.length === 0) return false;
     const edit: Edit = { id: newId(), label, changes };
     try {
@@ -153,7 +155,7 @@ export const useDraft = create<DraftStore>()((set, get) => ({
         set({ problem: `${fault.path} ${fault.message}` });
         return false;
       }
-      made(edit, next, withDone(history, edit));
+      made(edit, next, withDone(history, edit), 'do');
       set({ acts: acts + 1 });
       return true;
     } catch (error) {
@@ -186,18 +188,33 @@ function turn(way: typeof undone): void {
   if (!anatomy) return;
   try {
     const step = way(anatomy, history, newId());
-    if (step) made(step.edit, step.anatomy, step.history);
+    if (step) made(step.edit, step.anatomy, step.history, way === undone ? 'undo' : 'redo');
   } catch (error) {
     if (!(error instanceof Clash)) throw error;
     useDraft.setState({ problem: `this cannot be taken back: ${error.message}` });
   }
 }
 
+/** What can be taken back, as it was kept, and what was done after that and not yet acknowledged. */
+function laterHistory(kept: KeptDraft | undefined, rows: readonly KeptEdit[]): History {
+  let history = kept?.history ?? NO_HISTORY;
+  const known = new Set(kept?.seen);
+  for (const { edit, turn } of rows) {
+    if (known.has(edit.id)) continue;
+    const { done, undone: after } = history;
+    if (turn === 'do') history = withDone(history, edit);
+    else if (turn === 'undo' && done.length > 0)
+      history = { done: done.slice(0, -1), undone: [...after, done.at(-1)!] };
+    else if (turn === 'redo' && after.length > 0) history = { done: [...done, edit], undone: after.slice(0, -1) };
+  }
+  return history;
+}
+
 /** Something was done here: it is shown, kept on this browser, and sent. */
-function made(edit: Edit, anatomy: Anatomy, history: History): void {
+function made(edit: Edit, anatomy: Anatomy, history: History, turn: KeptEdit['turn']): void {
   useDraft.setState((s) => ({ anatomy, history, waiting: [...s.waiting, edit], last: edit, problem: null }));
   const { id } = useDraft.getState();
-  void withStore((db) => db.add('edits', { draft: id!, edit })).catch(() => {
+  void withStore((db) => db.add('edits', { draft: id!, edit, turn })).catch(() => {
     useDraft.setState({ problem: 'this browser keeps nothing more; what is drawn now lasts as long as this page' });
   });
   clearTimeout(gathering);
@@ -223,6 +240,8 @@ async function send(): Promise<void> {
   } catch (error) {
     if (useDraft.getState().id !== id) return;
     const problem = error instanceof ApiError ? error.problem : null;
+    // It answered, whatever it said.
+    if (error instanceof ApiError && error.status !== 0) useDraft.setState({ away: null });
     if (error instanceof ApiError && error.status === 409 && problem?.draft) await rebase(id, problem.draft);
     else if (error instanceof ApiError && error.status === 422 && problem?.edit) refuse(problem.edit, problem.error);
     else {
@@ -256,10 +275,11 @@ async function forget(id: string, known: ReadonlySet<string>): Promise<void> {
 }
 
 async function keepDraft(id: string): Promise<void> {
-  const { version, history } = useDraft.getState();
+  const { version, history, waiting } = useDraft.getState();
   if (!ground) return;
+  const seen = waiting.map((e) => e.id);
   const short: History = { done: history.done.slice(-KEPT_HISTORY), undone: history.undone.slice(-KEPT_HISTORY) };
-  await withStore((db) => db.put('drafts', { document: ground!, version, history: short }, id)).catch(() => {});
+  await withStore((db) => db.put('drafts', { document: ground!, version, history: short, seen }, id)).catch(() => {});
 }
 
 /** Another window was quicker: its edits go beneath, mine on top, as far as they fit. */

@@ -42,6 +42,8 @@ export interface KeptEdit {
   key?: number;
   draft: string;
   edit: Edit;
+  /** Whether it was done, taken back or done again. */
+  turn: 'do' | 'undo' | 'redo';
 }
 
 /** A draft as the server last had it, to go on with without the server, and what can be taken back on this browser. */
@@ -49,6 +51,8 @@ export interface KeptDraft {
   document: Anatomy;
   version: number;
   history: History;
+  /** Edits that waited then, and are in the history already. */
+  seen: string[];
 }
 
 interface Schema extends DBSchema {

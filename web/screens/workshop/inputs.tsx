@@ -85,7 +85,8 @@ export function NumberInput({
       : read >= min && read <= max && (!whole || Number.isInteger(read));
   const done = () => {
     if (fits && read !== value) onChange(read);
-    else if (!fits) setText(shown);
+    // What stands there is what is so; a change that was taken shows itself.
+    setText(shown);
   };
   return (
     <span className="flex items-center gap-1">
@@ -100,6 +101,8 @@ export function NumberInput({
         onBlur={done}
         onKeyDown={(e) => {
           if (e.key !== 'Enter') return;
+          // A number is taken, not the form that it stands in.
+          e.preventDefault();
           done();
           onEnter?.();
         }}
