@@ -7,6 +7,7 @@ import { paintBench } from './paint.ts';
 import type { Bench } from './report.ts';
 import { assignmentBench, trayBench } from './screws.ts';
 import { printTable } from './report.ts';
+import { boardBench, proposalsBench, surveyBench } from './workshop.ts';
 
 const BENCHES: Record<string, Bench> = {
   planning: planningBench,
@@ -20,6 +21,9 @@ const BENCHES: Record<string, Bench> = {
   durability: durabilityBench,
   bystander: bystanderBench,
   paint: paintBench,
+  survey: surveyBench,
+  proposals: proposalsBench,
+  board: boardBench,
 };
 
 const asked = process.argv.slice(2);

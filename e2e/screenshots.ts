@@ -2,6 +2,8 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import type { JobSummary } from '../core/jobs/index.ts';
+import { demoModel } from '../demo/models.ts';
+import { photograph } from '../demo/photograph.ts';
 import { launch, openPage, runTo, Server, at } from './harness.ts';
 
 /** One picture of each main view, from the demo data, for docs/screenshots. Names given as arguments limit it to those. */
@@ -12,6 +14,30 @@ const browser = await launch();
 const jobs = (await (await fetch(`${server.url}/api/jobs`)).json()) as JobSummary[];
 const job = (state: JobSummary['state'], part?: string) =>
   jobs.find((j) => j.state === state && (part === undefined || j.replace.includes(part)))!.id;
+
+/** A photograph of the opened back of a device, as a camera over the bench takes it. */
+async function layPhotograph(page: Page): Promise<void> {
+  const model = demoModel('tannbrook-field-3');
+  const asked = { face: 'back', opened: 1, seed: 3, side: 2000, tilt: 6, towards: 40, harshness: 0.3 } as const;
+  const { jpeg } = await photograph({ model, ...asked });
+  await page.goto(`${server.url}/workshop`);
+  const device = page.getByRole('listitem').filter({ hasText: model.anatomy.name });
+  await device.getByRole('button', { name: 'Go on drawing' }).click();
+  await page.getByRole('link', { name: 'Lay a photograph' }).click();
+  const photo = { name: 'back.jpg', mimeType: 'image/jpeg', buffer: jpeg };
+  await page.locator('input[type=file]').first().setInputFiles(photo);
+  await page.getByTestId('photo').waitFor();
+  await page.getByRole('combobox', { name: 'Face' }).selectOption('back');
+  await page.getByLabel('Layers off').fill('1');
+  await page.keyboard.press('Tab');
+}
+
+async function straighten(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Straighten it' }).click();
+  await page.getByTestId('survey').waitFor();
+  await page.getByRole('button', { name: 'Draw on it' }).click();
+  await page.getByTestId('board').waitFor();
+}
 
 const VIEWS: Record<string, (page: Page) => Promise<void>> = {
   jobs: async (page) => {
@@ -58,10 +84,6 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.keyboard.press('Enter');
     await page.getByRole('button', { name: 'Go on with the new plan' }).waitFor();
   },
-  'what-if': async (page) => {
-    await page.goto(`${server.url}/jobs/${job('running', 'Display assembly')}/compare`);
-    await page.getByText('Only here').nth(1).waitFor();
-  },
   screws: async (page) => {
     await page.goto(`${server.url}/anatomies/velmora-quill-5/screws`);
     await page.getByRole('table').first().waitFor();
@@ -70,25 +92,12 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
       .first()
       .hover();
   },
-  tray: async (page) => {
-    await page.goto(`${server.url}/jobs/${job('ready', 'Display assembly')}`);
-    await page.getByRole('region', { name: 'Screws of this dive' }).scrollIntoViewIfNeeded();
-    await page.getByRole('heading', { name: 'Screws of this dive' }).evaluate((el) => el.scrollIntoView());
-  },
   spill: async (page) => {
     await page.goto(`${server.url}/jobs/${job('running', 'Display assembly')}/spill`);
     await page.getByRole('button', { name: /Measure all/ }).click();
     await page.getByRole('button', { name: /^Measure all/ }).waitFor();
     await page.locator('[data-piece]').nth(5).waitFor();
     await page.waitForTimeout(400);
-  },
-  torque: async (page) => {
-    await page.goto(`${server.url}/jobs/${job('running', 'Main camera module')}/run`);
-    await page.getByTestId('verb').waitFor();
-    await runTo(page, at('Fasten'));
-    await page.getByRole('checkbox', { name: 'Torque driver (simulated)' }).check();
-    await page.keyboard.press('Space');
-    await page.getByTestId('torque').waitFor();
   },
   rules: async (page) => {
     await page.goto(`${server.url}/rules`);
@@ -128,6 +137,24 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.goto(`${server.url}/jobs/${job('signed')}/record`);
     await page.locator('#handover').waitFor();
   },
+  laying: async (page) => {
+    await layPhotograph(page);
+    await page.locator('[data-handle="1a"]').focus();
+  },
+  proposals: async (page) => {
+    await layPhotograph(page);
+    await straighten(page);
+    await page.getByRole('tab', { name: 'Proposals' }).click();
+    await page.getByRole('button', { name: /Look for screws/ }).click();
+    await page.locator('[data-proposal]').first().waitFor();
+  },
+  drawing: async (page) => {
+    await layPhotograph(page);
+    await straighten(page);
+    await page.keyboard.press(']');
+    await page.getByRole('button', { name: 'Camera cover', exact: true }).click();
+    await page.getByTestId('small-dive').getByText('steps').waitFor();
+  },
   anatomy: async (page) => {
     await page.goto(`${server.url}/anatomies/velmora-quill-5`);
     await page.getByRole('table').first().waitFor();
@@ -140,8 +167,8 @@ try {
     if (asked.length > 0 && !asked.includes(name)) continue;
     const page = await openPage(browser, server.url);
     await show(page);
-    if (name !== 'torque') await page.waitForLoadState('networkidle').catch(() => {});
-    await page.waitForTimeout(name === 'torque' ? 420 : 250);
+    await page.waitForLoadState('networkidle').catch(() => {});
+    await page.waitForTimeout(250);
     await page.screenshot({ path: join(folder, `${name}.png`) });
     await page.context().close();
     process.stdout.write(`${name}\n`);

@@ -142,6 +142,7 @@ describe('a device is drawn anew', () => {
   const hand = ([x, y]: Point): Point => [x + (draw(21) - 10) / 100, y + (draw(21) - 10) / 100];
   const tool = async (key: string) => {
     await page.keyboard.press('Escape');
+    await page.keyboard.press('Escape');
     await page.keyboard.press(key);
     acts++;
   };
@@ -382,6 +383,7 @@ describe('a device is drawn anew', () => {
     for (const c of original.connectors) {
       if (c.beneath.length + c.under.length === 0) continue;
       await page.keyboard.press('Escape');
+      await page.keyboard.press('Escape');
       await pressAt(page, c.at);
       // What lies on top of it is passed by.
       for (let i = 0; i < 6 && (await selectedId()) !== c.id; i++) await pressAt(page, c.at);
@@ -404,7 +406,6 @@ describe('a device is drawn anew', () => {
     await drag(page, hand([tx, ty]), hand([tx + tw, ty + th]));
     await fill('bonds', await selectedId(), tack, ['at', 'tabs']);
     for (const l of original.latches) {
-      await page.keyboard.press('Escape');
       await page.getByRole('button', { name: 'Surface' }).click();
       await page.getByRole('button', { name: 'Back cover', exact: true }).click();
       await page.keyboard.press('h');

@@ -350,6 +350,8 @@ function useKeys(anatomy: Anatomy, act: (made: acts.Made | null) => void): void 
         e.preventDefault();
         return;
       }
+      // Escape leaves a field: the keys are the board's again.
+      if (typing && e.key === 'Escape') target.blur();
       if (typing || e.altKey || e.ctrlKey || e.metaKey) return;
       if (proposalKey(e.key, e.shiftKey, anatomy, act)) {
         e.preventDefault();
