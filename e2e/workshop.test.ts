@@ -167,12 +167,13 @@ describe('a device is drawn anew', () => {
       await at.getByRole('checkbox', { name: f.label, exact: true }).setChecked(Boolean(to));
       acts++;
     } else if (f.as === 'many') {
-      for (const gone of (now as string[]).filter((id) => !(to as string[]).includes(id))) {
-        await at.getByRole('button', { name: `${f.label}: take out ${gone}`, exact: true }).click();
-        acts++;
-      }
+      // A screw holds something at every moment: the right one is put in before the wrong one is taken out.
       for (const id of (to as string[]).filter((id) => !(now as string[]).includes(id))) {
         await at.getByRole('combobox', { name: `${f.label}: add`, exact: true }).selectOption(id);
+        acts++;
+      }
+      for (const gone of (now as string[]).filter((id) => !(to as string[]).includes(id))) {
+        await at.getByRole('button', { name: `${f.label}: take out ${gone}`, exact: true }).click();
         acts++;
       }
     } else if (f.as === 'motion' && to) {

@@ -288,5 +288,7 @@ export function guessedEdges(picture: Picture, body: Body2): Edges | null {
     const laid = fittedSide(outline, at(FINDING.corner), at(1 - FINDING.corner), depth * FINDING.slack);
     return laid.map(([x, y]): Point => [x * factor, y * factor]) as [Point, Point];
   };
-  return sharpened(picture, [side(0), side(1), side(2), side(3)], body);
+  const turned = ([a, b]: readonly [Point, Point]) => [b, a] as const;
+  // Each runs from left to right or from top to bottom, as it is read.
+  return sharpened(picture, [side(0), side(1), turned(side(2)), turned(side(3))], body);
 }

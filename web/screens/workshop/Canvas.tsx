@@ -76,6 +76,7 @@ export function Canvas({
   const drawn = useRef<SVGPathElement>(null);
   const guides = useRef<SVGPathElement>(null);
   const grasp = useRef<Grasp | null>(null);
+  const pressed = useRef<Element | null>(null);
   const mirrored = face === 'back';
   const unit = Math.max(view.width, view.height) / 150;
   const targets = useMemo(() => targetsOf(anatomy, face, layer), [anatomy, face, layer]);
@@ -165,9 +166,10 @@ export function Canvas({
 
   useGesture(
     {
-      onDragStart: ({ event, xy: [x, y] }) => {
+      // It begins where the finger came down, not where it was noticed.
+      onDragStart: ({ event, initial: [x, y] }) => {
         const at = placeAt(x, y);
-        const grip = (event.target as Element).closest('[data-grip]')?.getAttribute('data-grip');
+        const grip = pressed.current?.closest('[data-grip]')?.getAttribute('data-grip');
         const part = anatomy.parts.find((p) => p.id === selected[0]);
         if (grip && part) grasp.current = { kind: 'grip', id: part.id, grip, outline: part.outline };
         else if ((event as PointerEvent).button === 1) grasp.current = { kind: 'pan', view };
@@ -217,9 +219,9 @@ export function Canvas({
         show('');
         guide([]);
         lifted.current?.removeAttribute('transform');
-        if (!held) return;
         const at = placeAt(x, y);
-        if (tap || held.kind === 'press') return press(at, (event as PointerEvent).shiftKey);
+        if (tap || held?.kind === 'press') return press(at, (event as PointerEvent).shiftKey);
+        if (!held) return;
         if (held.kind === 'move') {
           const { dx, dy } = shiftOf(held, at);
           if (dx !== 0 || dy !== 0) act(acts.move(anatomy, held.ids, dx, dy));
@@ -261,6 +263,9 @@ export function Canvas({
       style={{ cursor: tool === 'select' ? 'default' : 'crosshair' }}
       role="img"
       aria-label={`${anatomy.name} from the ${face}${layer > 0 ? `, ${layer} layers off` : ''}`}
+      onPointerDownCapture={(e) => {
+        pressed.current = e.target as Element;
+      }}
       data-testid="canvas"
       data-face={face}
     >

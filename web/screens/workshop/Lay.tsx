@@ -458,10 +458,11 @@ function Photo({
     return [Math.min(width, Math.max(0, m.a * x + m.e)), Math.min(height, Math.max(0, m.d * y + m.f))];
   };
   const held = useRef<{ key: string; off: Point } | null>(null);
+  const pressed = useRef<Element | null>(null);
   useGesture(
     {
-      onDragStart: ({ event, xy: [x, y] }) => {
-        const key = (event.target as Element).closest('[data-handle]')?.getAttribute('data-handle');
+      onDragStart: ({ initial: [x, y] }) => {
+        const key = pressed.current?.closest('[data-handle]')?.getAttribute('data-handle');
         const handle = handles.find((h) => h.key === key);
         if (!handle) return;
         const at = placeAt(x, y);
@@ -501,6 +502,9 @@ function Photo({
     <>
       <svg
         ref={svg}
+        onPointerDownCapture={(e) => {
+          pressed.current = e.target as Element;
+        }}
         viewBox={`0 0 ${width} ${height}`}
         className="h-full w-full touch-none select-none"
         role="group"
