@@ -3,9 +3,12 @@ import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { describe, expect, it } from 'vitest';
+import sharp from 'sharp';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { modelOf, readAnatomyText } from '../core/anatomy/index.ts';
 import { checkPlan, type Plan } from '../core/dive/index.ts';
+import { demoModel } from '../demo/models.ts';
+import { photograph, type Photograph } from '../demo/photograph.ts';
 import { tinyDevice } from '../demo/tiny.ts';
 import { openDb } from '../server/db/open.ts';
 import { nibrel as command } from './nibrel.ts';
@@ -328,5 +331,66 @@ describe('backup and restore', () => {
       code: 1,
       err: expect.stringContaining('no backup of Nibrel'),
     });
+  });
+});
+
+describe('nibrel straighten, propose, draft, svg', () => {
+  const photo = join(folder, 'back.jpg');
+  const model = demoModel('tannbrook-field-3');
+  const { width, height } = model.anatomy.body;
+  const body = `${width}x${height}`;
+  let taken: Photograph;
+  beforeAll(async () => {
+    taken = await photograph({ model, face: 'back', opened: 1, seed: 3, side: 1400, tilt: 6, harshness: 0.2 });
+    writeFileSync(photo, taken.jpeg);
+    writeFileSync(join(folder, 'edges.json'), JSON.stringify(taken.edges));
+  }, 60_000);
+  const edges = () => ['--edges', join(folder, 'edges.json'), '--face', 'back'];
+
+  it('straightens to exactly the body, and says how well', async () => {
+    const out = join(folder, 'plate.png');
+    const told = await nibrel('straighten', photo, '--body', body, ...edges(), '--out', out, '--scale', '10', '--json');
+    expect(told.code).toBe(0);
+    const report = JSON.parse(told.out) as { width: number; height: number; expectedError: { radius95: number } };
+    expect(report).toMatchObject({
+      width: width * 10,
+      height: height * 10,
+      snapped: ['top', 'right', 'bottom', 'left'],
+    });
+    expect(report.expectedError.radius95).toBeLessThan(0.3);
+    expect(await sharp(out).metadata()).toMatchObject({ format: 'png', width: width * 10 });
+  });
+  it('proposes the screws that are there, in mm of the body', async () => {
+    const told = await nibrel('propose', photo, '--body', body, ...edges(), '--depth', '0.4', '--json');
+    const { screws } = JSON.parse(told.out) as { screws: { at: [number, number]; diameter: number; score: number }[] };
+    const found = taken.screws.filter(({ at }) =>
+      screws.some((s) => Math.hypot(s.at[0] - at[0], s.at[1] - at[1]) < 0.6),
+    );
+    expect(found.length / taken.screws.length).toBeGreaterThanOrEqual(0.9);
+    expect(screws[0]!.score).toBeGreaterThan(0.5);
+  }, 60_000);
+  it.each([
+    [['straighten', photo, '--out', 'x.png'], 2, /--body is width x height/],
+    [['straighten', photo, '--body', body], 2, /needs --out/],
+    [['propose', photo, '--body', body, '--edges', '[[1,2]]'], 1, /four lines/],
+    [['propose', join(folder, 'edges.json'), '--body', body], 1, /no picture that can be read/],
+    [['draft', 'merge', 'a.json', 'b.json'], 2, /draft diff takes two anatomies/],
+    [['svg-in', 'demo/anatomies/dunvey-pip-61.json'], 2, /needs the anatomy and the drawing/],
+    [['catalogue', join(folder, 'none')], 2, /there is no folder/],
+  ] as const)('%s ends with %i', async (argv, code, message) => {
+    const told = await nibrel(...argv);
+    expect(told.code).toBe(code);
+    expect(told.err).toMatch(message);
+  });
+  it('draws at 1:1, takes the drawing back, and says what changed', async () => {
+    const [before, drawing, after] = [
+      'demo/anatomies/dunvey-pip-61.json',
+      join(folder, 'pip.svg'),
+      join(folder, 'pip.json'),
+    ];
+    expect((await nibrel('svg', before, '--out', drawing)).out).toMatch(/51.6 × 113.4 mm, 1:1/);
+    writeFileSync(drawing, readFileSync(drawing, 'utf8').replace('cx="4.6" cy="38"', 'cx="5" cy="38"'));
+    expect((await nibrel('svg-in', before, drawing, '--out', after)).out.trim()).toBe('r1: place 4.6, 38 → 5, 38 mm');
+    expect((await nibrel('draft', 'diff', before, after)).out.trim()).toBe('r1: place 4.6, 38 → 5, 38 mm');
   });
 });

@@ -9,8 +9,8 @@ import {
   type Rect,
 } from '../../../core/anatomy/index.ts';
 
-/** How near an edge catches what is dragged, mm, and the grid beneath it. Origin: own choice. */
-export const SNAP = { reach: 0.6, grid: 0.1 } as const;
+/** How near an edge catches what is dragged, mm, and the grid beneath it. Origin: own choice; less than a drawing may be off. */
+export const SNAP = { reach: 0.18, grid: 0.1 } as const;
 
 /** Something on the board that can be pressed. */
 export interface Target {
