@@ -11,7 +11,7 @@ import type { Group } from '../../../core/draft/index.ts';
 
 /** How a field of an entry is shown and changed. */
 export type Field =
-  | { field: string; label: string; as: 'text' | 'words' }
+  | { field: string; label: string; as: 'text' | 'words'; none?: boolean }
   | {
       field: string;
       label: string;
@@ -31,7 +31,18 @@ export type Field =
   | {
       field: string;
       label: string;
-      as: 'outline' | 'swing' | 'pairing' | 'motion' | 'route' | 'bondAt' | 'tabs' | 'exits';
+      as:
+        | 'outline'
+        | 'swing'
+        | 'pairing'
+        | 'motion'
+        | 'route'
+        | 'bondAt'
+        | 'tabs'
+        | 'exits'
+        | 'reachedBy'
+        | 'edges'
+        | 'alternatives';
     };
 
 /** Lists that an id can be chosen from. */
@@ -113,6 +124,7 @@ export const FIELDS: Record<Group, readonly Field[]> = {
     { field: 'colour', label: 'Colour', as: 'choice', of: COLOURS },
     { field: 'magnetic', label: 'Magnetic', as: 'yes' },
     { field: 'threadlock', label: 'Threadlocker', as: 'yes' },
+    { field: 'alternatives', label: 'At a pinch', as: 'alternatives' },
     { field: 'fate', label: 'Afterwards', as: 'choice', of: FATES },
     { field: 'layer', label: 'Own layer', ...layer, none: true },
   ],
@@ -137,6 +149,8 @@ export const FIELDS: Record<Group, readonly Field[]> = {
     { field: 'liesOver', label: 'Its flex lies over', as: 'many', of: 'items' },
     { field: 'after', label: 'Only after', as: 'many', of: 'items' },
     { field: 'layer', label: 'Own layer', ...layer, none: true },
+    { field: 'reachedBy', label: 'Only while it swings', as: 'reachedBy' },
+    { field: 'flex', label: 'Head of the flex', as: 'text', none: true },
     { field: 'shape', label: 'How its flex lies', as: 'text' },
   ],
   bonds: [
@@ -160,6 +174,7 @@ export const FIELDS: Record<Group, readonly Field[]> = {
   latches: [
     { field: 'joins', label: 'Joins', as: 'many', of: 'parts' },
     { field: 'edge', label: 'Edge', as: 'choice', of: EDGES },
+    { field: 'alsoAt', label: 'Also at', as: 'edges' },
     { field: 'count', label: 'Catches', as: 'number', unit: '', min: 1, max: 200, whole: true },
     { field: 'release', label: 'Lets go', as: 'choice', of: ['any', 'last'] },
     { field: 'mate', label: 'Hooked in', as: 'choice', of: ['first', 'last'] },

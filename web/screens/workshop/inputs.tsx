@@ -2,9 +2,12 @@ import { useEffect, useId, useState, type ReactNode } from 'react';
 import { readNumber } from '../../../core/units/index.ts';
 import {
   boundsOf,
+  DRIVES,
   type Anatomy,
   type Bond,
   type Connector,
+  type Fastener,
+  type Latch,
   type EdgeGap,
   type Motion,
   type Outline,
@@ -554,7 +557,14 @@ export function FieldRow({
   switch (f.as) {
     case 'text':
     case 'words':
-      return row(<TextInput label={f.label} value={value as string} long={f.as === 'words'} onChange={onChange} />);
+      return row(
+        <TextInput
+          label={f.label}
+          value={(value as string | null) ?? ''}
+          long={f.as === 'words'}
+          onChange={(to) => onChange(f.none && to === '' ? null : to)}
+        />,
+      );
     case 'number':
       return row(
         <NumberInput
@@ -693,6 +703,60 @@ export function FieldRow({
           {(value as Point[]).length === 0 && <span className="text-sm text-quiet">none; T sets one</span>}
         </>,
       );
+    case 'reachedBy': {
+      const swung = (value as Connector['reachedBy'])?.swing ?? null;
+      const swinging = anatomy.parts.filter((p) => p.swing !== null).map((p) => ({ id: p.id, name: p.name }));
+      return row(
+        <Select
+          label={f.label}
+          value={swung}
+          of={swinging}
+          none
+          onChange={(id) => onChange(id === null ? null : { swing: id })}
+        />,
+      );
+    }
+    case 'edges': {
+      const edges = value as Latch['alsoAt'];
+      return row(
+        EDGES.filter((edge) => edge !== entry.edge).map((edge) => (
+          <Check
+            key={edge}
+            className="text-sm"
+            checked={edges.includes(edge)}
+            onChange={(e) => onChange(e.target.checked ? [...edges, edge] : edges.filter((v) => v !== edge))}
+          >
+            {edge}
+          </Check>
+        )),
+      );
+    }
+    case 'alternatives': {
+      const others = value as Fastener['alternatives'];
+      return row(
+        <>
+          {others.map((o, i) => (
+            <span key={o.drive} className="flex flex-wrap items-center gap-1 rounded-lg bg-sunk p-1">
+              {o.drive}
+              <TextInput
+                label={`Caution with ${o.drive}`}
+                value={o.caution}
+                onChange={(caution) => onChange(others.with(i, { ...o, caution: caution as string }))}
+              />
+              <Button weight="quiet" onClick={() => onChange(others.toSpliced(i, 1))}>
+                ×
+              </Button>
+            </span>
+          ))}
+          <Select
+            label="Another driver"
+            value={null}
+            of={DRIVES.filter((d) => d !== entry.drive && !others.some((o) => o.drive === d))}
+            onChange={(drive) => drive && onChange([...others, { drive, caution: '' }])}
+          />
+        </>,
+      );
+    }
     case 'exits': {
       const exits = value as Part['exits'];
       return row(
