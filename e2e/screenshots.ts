@@ -16,13 +16,21 @@ const job = (state: JobSummary['state'], part?: string) =>
   jobs.find((j) => j.state === state && (part === undefined || j.replace.includes(part)))!.id;
 
 /** A photograph of the opened back of a device, as a camera over the bench takes it. */
-async function layPhotograph(page: Page): Promise<void> {
+async function layPhotograph(page: Page, anew = false): Promise<void> {
   const model = demoModel('tannbrook-field-3');
   const asked = { face: 'back', opened: 1, seed: 3, side: 2000, tilt: 6, towards: 40, harshness: 0.3 } as const;
   const { jpeg } = await photograph({ model, ...asked });
   await page.goto(`${server.url}/workshop`);
+  if (anew) {
+    const { width, height, thickness, cornerRadius, ingress } = model.anatomy.body;
+    const cell = { volts: 3.85, milliampHours: 3900, cells: 1 };
+    const body = { width, height, thickness, cornerRadius, ingress };
+    const blank = { id: 'tannbrook-meadow-3', name: 'Meadow 3', maker: 'Tannbrook', kind: 'phone', ...body, ...cell };
+    const begun = await page.request.post(`${server.url}/api/workshop/drafts`, { data: { blank } });
+    await page.goto(`${server.url}/workshop/${((await begun.json()) as { id: string }).id}`);
+  }
   const device = page.getByRole('listitem').filter({ hasText: model.anatomy.name });
-  await device.getByRole('button', { name: 'Go on drawing' }).click();
+  if (!anew) await device.getByRole('button', { name: 'Go on drawing' }).click();
   await page.getByRole('link', { name: 'Lay a photograph' }).click();
   const photo = { name: 'back.jpg', mimeType: 'image/jpeg', buffer: jpeg };
   await page.locator('input[type=file]').first().setInputFiles(photo);
@@ -142,7 +150,7 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.locator('[data-handle="1a"]').focus();
   },
   proposals: async (page) => {
-    await layPhotograph(page);
+    await layPhotograph(page, true);
     await straighten(page);
     await page.getByRole('tab', { name: 'Proposals' }).click();
     await page.getByRole('button', { name: /Look for screws/ }).click();

@@ -105,7 +105,10 @@ function Board({ anatomy }: { anatomy: Anatomy }) {
   const tool48 =
     'grid size-12 shrink-0 place-items-center rounded-lg hover:bg-sunk aria-pressed:bg-petrol aria-pressed:text-on-petrol disabled:opacity-40';
   return (
-    <div className="grid h-dvh grid-rows-[auto_auto_minmax(0,1fr)_auto] gap-1.5 p-2" data-testid="board">
+    <div
+      className="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_minmax(0,1fr)_auto] gap-1.5 p-2 max-sm:h-auto"
+      data-testid="board"
+    >
       <header className="flex flex-wrap items-center gap-x-3 gap-y-1">
         <Link to="/workshop" className={buttonClass('quiet')}>
           ← Workshop
@@ -114,7 +117,7 @@ function Board({ anatomy }: { anatomy: Anatomy }) {
           {anatomy.maker} {anatomy.name}
         </h1>
         <Saved />
-        <span className="ml-auto flex items-center gap-1">
+        <span className="ml-auto flex flex-wrap items-center gap-1">
           <button
             type="button"
             className={tool48}
@@ -177,7 +180,7 @@ function Board({ anatomy }: { anatomy: Anatomy }) {
           <p className="ml-2 truncate text-sm text-quiet">{TOOL_WORDS[tool].hint}</p>
         )}
       </div>
-      <div className="grid min-h-0 grid-cols-[9.5rem_minmax(0,1fr)_23rem] gap-2 max-lg:grid-cols-[8rem_minmax(0,1fr)] max-lg:grid-rows-[minmax(18rem,1fr)_minmax(0,22rem)] max-sm:grid-cols-1 max-sm:grid-rows-[8rem_20rem_auto]">
+      <div className="grid min-h-0 grid-cols-[11rem_minmax(0,1fr)_23rem] gap-2 max-lg:grid-cols-[8rem_minmax(0,1fr)] max-lg:grid-rows-[minmax(18rem,1fr)_minmax(0,22rem)] max-sm:grid-cols-1 max-sm:grid-rows-[18rem_22rem_minmax(22rem,auto)]">
         <Core anatomy={anatomy} plates={plates ?? []} act={act} />
         <div className="panel relative min-h-0 overflow-hidden">
           <Canvas anatomy={anatomy} plate={plate} faulty={faulty} act={act} />
@@ -204,7 +207,7 @@ function Board({ anatomy }: { anatomy: Anatomy }) {
                 type="button"
                 role="tab"
                 aria-selected={panel === name}
-                className="min-h-11 rounded-lg px-2 text-sm aria-selected:bg-petrol aria-selected:text-on-petrol"
+                className="min-h-11 rounded-lg px-1.5 text-sm aria-selected:bg-petrol aria-selected:text-on-petrol"
                 onClick={() => board.set({ panel: name })}
               >
                 {word}

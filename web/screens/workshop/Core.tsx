@@ -121,23 +121,27 @@ export function Core({
                       >
                         {p.name}
                       </button>
-                      <button
-                        type="button"
-                        className="grid size-9 place-items-center rounded hover:bg-sunk"
-                        aria-label={`${p.name} a layer up`}
-                        disabled={n === 0}
-                        onClick={() => toLayer(p.id, n - 1)}
-                      >
-                        <ChevronUp className="size-4" />
-                      </button>
-                      <button
-                        type="button"
-                        className="grid size-9 place-items-center rounded hover:bg-sunk"
-                        aria-label={`${p.name} a layer deeper`}
-                        onClick={() => toLayer(p.id, n + 1)}
-                      >
-                        <ChevronDown className="size-4" />
-                      </button>
+                      {selected.includes(p.id) && (
+                        <>
+                          <button
+                            type="button"
+                            className="grid size-9 place-items-center rounded hover:bg-sunk"
+                            aria-label={`${p.name} a layer up`}
+                            disabled={n === 0}
+                            onClick={() => toLayer(p.id, n - 1)}
+                          >
+                            <ChevronUp className="size-4" />
+                          </button>
+                          <button
+                            type="button"
+                            className="grid size-9 place-items-center rounded hover:bg-sunk"
+                            aria-label={`${p.name} a layer deeper`}
+                            onClick={() => toLayer(p.id, n + 1)}
+                          >
+                            <ChevronDown className="size-4" />
+                          </button>
+                        </>
+                      )}
                     </li>
                   ))}
                   {parts.length === 0 && <li className="pb-2 text-sm text-quiet">Nothing lies here yet.</li>}

@@ -31,6 +31,9 @@ interface Found {
 
 export const useProposals = create<Found>()(() => ({ plate: null, list: [], focus: null, busy: false, problem: null }));
 
+/** An outline this near to one that is drawn is that one, mm. Origin: own choice, a little more than a proposal may be off. */
+const DRAWN_MM = 0.8;
+
 /** Heads that differ by less are of one kind, mm. Origin: own choice; screws differ by 0.2 and more. */
 const ALIKE_MM = 0.18;
 
@@ -138,9 +141,17 @@ export function Proposals({
           anatomy.fasteners.some((f) => Math.hypot(f.at[0] - at[0], f.at[1] - at[1]) < r);
         const screws = found.screws.filter((s) => !there(s.at, 0.8));
         const holes = found.holes.filter((s) => !there(s.at, 0.8));
+        // What is drawn already is not proposed again.
+        const drawn = anatomy.parts.map((p) => boundsOf(p.outline));
+        const outlines = found.outlines.filter(({ outline }) => {
+          const [x, y, w, h] = boundsOf(outline);
+          return !drawn.some(([u, v, s, t]) =>
+            [x - u, y - v, x + w - u - s, y + h - v - t].every((d) => Math.abs(d) < DRAWN_MM),
+          );
+        });
         const list: Proposal[] = [
           ...screws.map((s, i): Proposal => ({ ...s, key: `s${i}`, kind: 'screw', outline: null })),
-          ...found.outlines.map((o, i): Proposal => {
+          ...outlines.map((o, i): Proposal => {
             const [x, y, w, h] = boundsOf(o.outline);
             return {
               key: `o${i}`,
