@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { AxeBuilder } from '@axe-core/playwright';
 import type { Browser, Page } from 'playwright-core';
-import { describe, expect, it, onTestFinished } from 'vitest';
+import { beforeAll, describe, expect, it, onTestFinished } from 'vitest';
 import { tinyDevice } from '../demo/tiny.ts';
 import { bench } from './bench.ts';
 import { openPage } from './harness.ts';
@@ -15,6 +15,16 @@ const { server, job } = bench((first, up) => {
   page = first;
   browser = up;
 });
+
+let draft = '';
+beforeAll(async () => {
+  const begun = await fetch(`${server.url}/api/workshop/drafts`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ revise: 'tannbrook-field-3' }),
+  });
+  draft = ((await begun.json()) as { id: string }).id;
+}, 60_000);
 
 const SCREENS: [name: string, path: () => string, ready: string][] = [
   ['jobs', () => '/', 'h1'],
@@ -30,6 +40,9 @@ const SCREENS: [name: string, path: () => string, ready: string][] = [
   ['record', () => `/jobs/${job('signed')}/record`, '#handover'],
   ['a stopped job', () => `/jobs/${job('stopped')}`, 'h1'],
   ['anatomies', () => '/anatomies', 'h1'],
+  ['workshop', () => '/workshop', 'section li'],
+  ['drawing board', () => `/workshop/${draft}`, '[data-testid=canvas] [data-item]'],
+  ['laying a photograph', () => `/workshop/${draft}/photograph`, 'h1'],
   ['anatomy', () => '/anatomies/tannbrook-field-3', 'table'],
 ];
 

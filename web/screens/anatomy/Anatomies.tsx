@@ -61,18 +61,22 @@ export default function Anatomies() {
         </div>
       )}
       <ul className="grid gap-2 sm:grid-cols-2">
-        {data.map((a) => (
-          <li key={a.id}>
-            <Link to={a.id} className="panel block px-5 py-4 text-ink no-underline hover:brightness-[1.02]">
-              <span className="block text-xl font-semibold">
-                {a.maker} {a.name}
-              </span>
-              <span className="num text-quiet">
-                {a.parts} parts, {a.fasteners} screws, {a.connectors} connectors, revision {a.revision}
-              </span>
-            </Link>
-          </li>
-        ))}
+        {[...data]
+          .sort((a, b) => Number(a.archived) - Number(b.archived))
+          .map((a) => (
+            <li key={a.id} className={a.archived ? 'opacity-60' : ''}>
+              <Link to={a.id} className="panel block px-5 py-4 text-ink no-underline hover:brightness-[1.02]">
+                <span className="block text-xl font-semibold">
+                  {a.maker} {a.name}
+                </span>
+                <span className="num text-quiet">
+                  {a.parts} parts, {a.fasteners} screws, {a.connectors} connectors, revision {a.revision}
+                  {a.untried && ', untried here'}
+                  {a.archived && ', archived'}
+                </span>
+              </Link>
+            </li>
+          ))}
       </ul>
     </div>
   );

@@ -16,7 +16,9 @@ import { Preview, usePreview } from './Preview.tsx';
 
 export default function Intake() {
   const navigate = useNavigate();
-  const { data: list, problem: listProblem } = useLoad<AnatomySummary[]>('/anatomies');
+  const { data: all, problem: listProblem } = useLoad<AnatomySummary[]>('/anatomies');
+  // What was archived is taken in no more.
+  const list = useMemo(() => all?.filter((a) => !a.archived) ?? null, [all]);
   const [findings, setFindings] = useState<Answers>({});
   const [anatomyId, setAnatomyId] = useState<string | null>(null);
   /** A device that is in no list. */
