@@ -195,11 +195,13 @@ describe('publishing', () => {
     // An older revision can be looked at and brought back.
     const old = (await ask<Draft>('/workshop/drafts', { revise: 'tannbrook-field-3', revision: 1 })).body;
     expect(old.document.fasteners.find((g) => g.id === f.id)!.length).toBe(f.length);
-    expect(
-      (await ask(`/workshop/drafts/${old.id}/publish`, {}, { headers: { 'If-Match': '"0"' } })).body,
-    ).toMatchObject({
-      error: expect.stringMatching(/revision 2 was published meanwhile/),
-    });
+    const late = await revise('tannbrook-field-3');
+    const back = await ask<Outlook>(`/workshop/drafts/${old.id}/publish`, {}, { headers: { 'If-Match': '"0"' } });
+    expect(back).toMatchObject({ status: 201, body: { revision: 3 } });
+    expect(here.services.anatomies.get('tannbrook-field-3').anatomy).toEqual(draft.document);
+    // Who began before that is told, and overwrites nothing.
+    const refused = await ask(`/workshop/drafts/${late.id}/publish`, {}, { headers: { 'If-Match': '"0"' } });
+    expect(refused.body).toMatchObject({ error: expect.stringMatching(/revision 3 was published meanwhile/) });
   });
 
   it('an agreement stands while no loss is added, and falls when one is', async () => {

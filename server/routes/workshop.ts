@@ -120,9 +120,10 @@ export function workshopRoutes(services: Services): Hono<Env> {
   const begun = (asked: Begin): { document: Anatomy; base: { anatomy: string; revision: number } | null } => {
     if (asked.blank) return { document: blankOf(asked.blank), base: null };
     if (asked.revise !== undefined) {
-      const { anatomy, revision } = anatomies.get(asked.revise, asked.revision);
+      const { anatomy } = anatomies.get(asked.revise, asked.revision);
       if (asked.copyAs) return { document: { ...anatomy, ...asked.copyAs }, base: null };
-      return { document: anatomy, base: { anatomy: anatomy.id, revision } };
+      // An older revision that is brought back goes on from the newest, and is published as the next.
+      return { document: anatomy, base: { anatomy: anatomy.id, revision: anatomies.newest(anatomy.id) } };
     }
     const document = shapedAs(asked.document!);
     const known = anatomies.has(document.id);

@@ -97,7 +97,9 @@ function Board({ anatomy }: { anatomy: Anatomy }) {
     () => (made: acts.Made | null) => {
       if (!made) return;
       const done = made.changes.length > 0 && useDraft.getState().edit(made.label, made.changes);
-      if (done) useBoard.getState().select(made.select);
+      if (!done) return;
+      learnStamp(made);
+      useBoard.getState().select(made.select);
     },
     [],
   );
@@ -243,6 +245,15 @@ function Board({ anatomy }: { anatomy: Anatomy }) {
       <SmallDive anatomy={anatomy} sound={faults.length === 0} />
     </div>
   );
+}
+
+/** The next screw is like the last one that was said something of. */
+function learnStamp({ changes }: acts.Made): void {
+  const { stamp, set } = useBoard.getState();
+  let next = stamp;
+  for (const c of changes)
+    if (c.do === 'set' && c.group === 'fasteners' && c.field in stamp) next = { ...next, [c.field]: c.to };
+  if (next !== stamp) set({ stamp: next });
 }
 
 /** Is what is drawn with the server, and if not, where is it? */

@@ -32,6 +32,8 @@ export function Sharing({ taken }: { taken: () => void }) {
   const [refused, setRefused] = useState<Refused | null>(null);
   const [stranger, setStranger] = useState<{ who: Stranger; again: () => Promise<void> } | null>(null);
   const [told, setTold] = useState<string | null>(null);
+  /** A bundle of a device that is here already. */
+  const [known, setKnown] = useState<File | null>(null);
   const [busy, setBusy] = useState(false);
 
   const take = async (ask: () => Promise<{ id: string; revision: number; shop: string }>) => {
@@ -53,8 +55,18 @@ export function Sharing({ taken }: { taken: () => void }) {
       setBusy(false);
     }
   };
-  const bring = (file: File | undefined) =>
-    file && void take(() => api('/workshop/bundles', { body: file, type: 'application/zip' }));
+  const bring = (file: File | undefined, replace = false) => {
+    if (!file) return;
+    setKnown(null);
+    void take(async () => {
+      try {
+        return await api(`/workshop/bundles${replace ? '?replace=1' : ''}`, { body: file, type: 'application/zip' });
+      } catch (error) {
+        if (error instanceof ApiError && error.status === 409) setKnown(file);
+        throw error;
+      }
+    });
+  };
   const look = async () => {
     setRefused(null);
     setEntries(null);
@@ -113,6 +125,7 @@ export function Sharing({ taken }: { taken: () => void }) {
         </div>
       )}
       {refused && <ProblemNote faults={refused.faults}>{refused.error}</ProblemNote>}
+      {known && <Button onClick={() => bring(known, true)}>Revise the device here with it</Button>}
       {told && (
         <p role="status" className="font-semibold text-moss">
           ✓ {told}
