@@ -1,54 +1,12 @@
 import type { Anatomy, Bond, Connector, Fastener, Latch, Part, Point, Rect } from '../core/anatomy/index.ts';
+import { newEntry } from '../core/draft/index.ts';
 
 /** Small made-up devices in few words, for rehearsing one rule at a time. */
-export const tinyPart = (id: string, layer: number, rect: Rect, rest: Partial<Part> = {}): Part => ({
-  id,
-  name: id,
-  kind: 'other',
-  fixed: false,
-  face: 'front',
-  layer,
-  exits: [],
-  outline: { rect },
-  within: null,
-  swing: null,
-  fate: 'keep',
-  pairing: [],
-  functions: [],
-  conductive: false,
-  glass: false,
-  material: null,
-  thickness: null,
-  curved: false,
-  leaves: null,
-  enters: null,
-  pryAt: null,
-  note: '',
-  ...rest,
-});
+export const tinyPart = (id: string, layer: number, rect: Rect, rest: Partial<Part> = {}): Part =>
+  newEntry.part(id, { layer, outline: { rect }, ...rest });
 
-export const tinyScrew = (id: string, holds: string, at: [number, number], rest: Partial<Fastener> = {}): Fastener => ({
-  id,
-  kind: 'screw',
-  drive: 'PH000',
-  length: 1.4,
-  thread: 1.2,
-  head: 2,
-  holds: [holds],
-  into: 'frame',
-  at,
-  face: 'front',
-  holeDepth: 1.9,
-  torque: null,
-  threadlock: false,
-  magnetic: true,
-  colour: 'bright',
-  fate: 'keep',
-  order: null,
-  layer: null,
-  alternatives: [],
-  ...rest,
-});
+export const tinyScrew = (id: string, holds: string, at: [number, number], rest: Partial<Fastener> = {}): Fastener =>
+  newEntry.fastener(id, { length: 1.4, holds: [holds], into: 'frame', at, holeDepth: 1.9, ...rest });
 
 export const tinyConnector = (
   id: string,
@@ -56,57 +14,19 @@ export const tinyConnector = (
   to: string,
   at: [number, number],
   rest: Partial<Connector> = {},
-): Connector => ({
-  id,
-  name: id,
-  kind: 'press',
-  from,
-  to,
-  at,
-  size: [4, 2],
-  face: 'front',
-  layer: null,
-  isolatesPower: false,
-  beneath: [],
-  under: [],
-  reachedBy: null,
-  after: [],
-  carries: [],
-  route: null,
-  flex: null,
-  liesOver: [],
-  shape: '',
-  ...rest,
-});
+): Connector => newEntry.connector(id, { from, to, at, size: [4, 2], ...rest });
 
-export const tinyBond = (id: string, kind: Bond['kind'], joins: string[], rest: Partial<Bond> = {}): Bond => ({
-  id,
-  kind,
-  joins,
-  at: { perimeterOf: joins[0]!, inset: 0.5, width: 1.2, gaps: [] },
-  tabs: [],
-  softensAt: 60,
-  solvent: false,
-  fate: 'renew',
-  face: null,
-  layer: null,
-  flex: null,
-  staysOn: null,
-  ...rest,
-});
+export const tinyBond = (id: string, kind: Bond['kind'], joins: string[], rest: Partial<Bond> = {}): Bond =>
+  newEntry.bond(id, {
+    kind,
+    joins,
+    at: { perimeterOf: joins[0]!, inset: 0.5, width: 1.2, gaps: [] },
+    softensAt: 60,
+    ...rest,
+  });
 
-export const tinyLatch = (id: string, part: string, rest: Partial<Latch> = {}): Latch => ({
-  id,
-  joins: [part, 'frame'],
-  edge: 'top',
-  count: 2,
-  release: 'any',
-  mate: 'last',
-  notch: null,
-  alsoAt: [],
-  letsGo: 'pried',
-  ...rest,
-});
+export const tinyLatch = (id: string, part: string, rest: Partial<Latch> = {}): Latch =>
+  newEntry.latch(id, { joins: [part, 'frame'], edge: 'top', ...rest });
 
 /**
  * A cover with two screws over a board, a battery with its flex under a bracket, and a camera: 40 by 80 mm.

@@ -4,6 +4,13 @@ import { useLoad } from '../../state/useLoad.ts';
 import { useBoard, type Stamp } from './board.ts';
 import { NumberInput, Select } from './inputs.tsx';
 
+/** Measures of a screw that can be set before it is stamped, mm. */
+const MEASURES = [
+  ['length', 'Length', 0.3, 60],
+  ['thread', 'Thread', 0.4, 10],
+  ['head', 'Head', 0.5, 20],
+] as const;
+
 const sizeOf = (s: Pick<Stamp, 'drive' | 'thread' | 'length' | 'head'>): string =>
   `${s.drive} M${s.thread}×${s.length}, head ${s.head}`;
 
@@ -39,33 +46,18 @@ export function StampBar({ anatomy }: { anatomy: Anatomy }) {
           onChange={(drive) => change({ drive: drive as Stamp['drive'] })}
         />
       </div>
-      <NumberInput
-        label="Length of the next screw"
-        value={stamp.length}
-        min={0.3}
-        max={60}
-        width="w-16"
-        unit="long"
-        onChange={(v) => change({ length: v as number })}
-      />
-      <NumberInput
-        label="Thread of the next screw"
-        value={stamp.thread}
-        min={0.4}
-        max={10}
-        width="w-16"
-        unit="thread"
-        onChange={(v) => change({ thread: v as number })}
-      />
-      <NumberInput
-        label="Head of the next screw"
-        value={stamp.head}
-        min={0.5}
-        max={20}
-        width="w-16"
-        unit="head"
-        onChange={(v) => change({ head: v as number })}
-      />
+      {MEASURES.map(([field, label, min, max]) => (
+        <NumberInput
+          key={field}
+          label={`${label} of the next screw`}
+          value={stamp[field]}
+          min={min}
+          max={max}
+          width="w-16"
+          unit={label.toLowerCase()}
+          onChange={(v) => change({ [field]: v as number })}
+        />
+      ))}
       <div className="w-44">
         <Select
           label="Like one that is known"
