@@ -22,12 +22,10 @@ import {
 
 /** Rendered photographs know what is in them; the renderer shares nothing with the finder. `harshness` is the difficulty. */
 const PICTURES = [
-  { id: 'velmora-quill-5', face: 'front', opened: 1, tilt: 3, harshness: 0.1, out: 0 },
   { id: 'velmora-quill-5', face: 'front', opened: 3, tilt: 9, harshness: 0.4, out: 0.2 },
   { id: 'tannbrook-field-3', face: 'back', opened: 1, tilt: 14, harshness: 0.8, out: 0.2 },
   { id: 'pellworth-nacre-2', face: 'back', opened: 3, tilt: 6, harshness: 0.4, out: 0 },
   { id: 'karnhold-mule-4', face: 'back', opened: 3, tilt: 11, harshness: 0.8, out: 0.1 },
-  { id: 'dunvey-pip-61', face: 'back', opened: 3, tilt: 5, harshness: 0.4, out: 0 },
 ] as const;
 
 interface Taken {
@@ -41,7 +39,7 @@ const taken: Taken[] = [];
 beforeAll(async () => {
   cv = await openCv();
   for (const [i, asked] of PICTURES.entries()) {
-    const photo = await photograph({ ...asked, model: demoModel(asked.id), seed: 40 + i, towards: i * 67, side: 1500 });
+    const photo = await photograph({ ...asked, model: demoModel(asked.id), seed: 40 + i, towards: i * 67, side: 1400 });
     const { data, info } = await sharp(photo.jpeg).raw().toBuffer({ resolveWithObject: true });
     taken.push({ photo, asked, picture: { width: info.width, height: info.height, channels: 3, data } });
   }
@@ -102,7 +100,7 @@ describe('photographs of open devices', () => {
       }
       wrong += left.length;
     }
-    expect(there).toBeGreaterThan(80);
+    expect(there).toBeGreaterThan(50);
     expect(found / there).toBeGreaterThanOrEqual(0.95);
     expect(wrong / there).toBeLessThanOrEqual(0.2);
   });
