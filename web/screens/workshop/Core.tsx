@@ -49,7 +49,10 @@ export function Core({
     act({ label: `${part} to layer ${to}`, changes: [setOf(anatomy, 'parts', part, 'layer', to)], select: [part] });
   const count = (parts: readonly Part[]) =>
     parts.length + anatomy.fasteners.filter((f) => f.holds.some((id) => parts.some((p) => p.id === id))).length;
-  const shown = [...layers.keys(), deepest + (layers.has(deepest) ? 1 : 0)];
+  // The surface, every layer that holds something, the one that is looked at, and the next one deeper.
+  const shown = [...new Set([0, ...layers.keys(), layer, deepest + (layers.has(deepest) ? 1 : 0)])].sort(
+    (a, b) => a - b,
+  );
   const key =
     'grid min-h-12 flex-1 place-items-center rounded-lg hover:bg-sunk aria-pressed:bg-petrol aria-pressed:text-on-petrol';
   return (
@@ -68,7 +71,7 @@ export function Core({
         ))}
       </div>
       <ol className="flex min-h-0 flex-col overflow-auto">
-        {[...new Set(shown)].map((n) => {
+        {shown.map((n) => {
           const parts = layers.get(n) ?? [];
           const off = n < layer;
           const has = plates.some((p) => p.face === face && p.layer === n);
