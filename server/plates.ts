@@ -27,11 +27,6 @@ export class Plates {
     return row;
   }
 
-  /** A device got another id while it was drawn. */
-  rename(from: string, to: string): void {
-    this.db.update(plates).set({ device: to }).where(eq(plates.device, from)).run();
-  }
-
   review(id: string, by: string | null): PlateInfo {
     this.get(id);
     this.db.update(plates).set({ reviewed: by }).where(eq(plates.id, id)).run();

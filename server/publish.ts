@@ -1,5 +1,5 @@
 import type { Anatomy } from '../core/anatomy/index.ts';
-import { differences } from '../core/draft/index.ts';
+import { differences, type Difference } from '../core/draft/index.ts';
 import type { DiveRequest, Plan } from '../core/dive/index.ts';
 import { withWells } from '../core/run/index.ts';
 import { Problem } from './problem.ts';
@@ -19,7 +19,7 @@ export interface JobOutlook {
 
 export interface Outlook {
   /** What changed since the newest revision, in words; for a new device, none. */
-  changes: string[];
+  changes: Difference[];
   /** The number that the revision will have. */
   revision: number;
   jobs: JobOutlook[];
@@ -31,7 +31,7 @@ const lossesOf = (plan: Plan): Set<string> => new Set(plan.losses.map((l) => l.f
 export async function outlookOf(services: Services, anatomy: Anatomy): Promise<Outlook & { plans: Map<string, Plan> }> {
   const { anatomies, jobs, pool } = services;
   const before = anatomies.has(anatomy.id) ? anatomies.get(anatomy.id) : null;
-  const changes = before ? differences(before.anatomy, anatomy).map((d) => d.text) : [];
+  const changes = before ? differences(before.anatomy, anatomy) : [];
   const revision = (before?.revision ?? 0) + 1;
   const plans = new Map<string, Plan>();
   const outlook: JobOutlook[] = [];
@@ -79,13 +79,14 @@ export async function publish(services: Services, document: Anatomy, by: string)
   const { anatomies, jobs, pool } = services;
   const anatomy = await pool.run('checkAnatomy', { text: JSON.stringify(document) });
   const { plans, ...outlook } = await outlookOf(services, anatomy);
-  const stored = anatomies.add(anatomy, by, outlook.changes);
+  const words = outlook.changes.map((d) => d.text);
+  const stored = anatomies.add(anatomy, by, words);
   const model = anatomies.modelOf(anatomy.id, stored.revision);
   for (const one of outlook.jobs) {
     const plan = plans.get(one.id);
     if (!plan) continue;
     const { state } = jobs.stateOf(one.id);
-    const because = outlook.changes.slice(0, 6).join('; ') || 'a new revision';
+    const because = words.slice(0, 6).join('; ') || 'a new revision';
     const event = {
       type: 'moved',
       revision: stored.revision,

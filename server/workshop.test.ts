@@ -167,7 +167,7 @@ describe('publishing', () => {
       ),
     ]);
     const outlook = (await ask<Outlook>(`/workshop/drafts/${draft.id}/outlook`)).body;
-    expect(outlook.changes[0]).toBe(`${f.id}: length ${f.length} → ${f.length + 0.1} mm`);
+    expect(outlook.changes[0]!.text).toBe(`${f.id}: length ${f.length} → ${f.length + 0.1} mm`);
     const published = await ask<Outlook>(
       `/workshop/drafts/${draft.id}/publish`,
       {},

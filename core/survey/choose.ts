@@ -61,7 +61,6 @@ export function chosenEdges(
             crossing(bottom.line, left.line),
           ];
           const off = mismatchOf(homographyOf(places, corners), size) / CHOOSING.mismatch;
-
           const borne = top.score * right.score * bottom.score * left.score;
           combinations.push({
             pick: [i, j, k, m],

@@ -4,7 +4,6 @@ export { greyOf, shrunk, type Picture } from './picture.ts';
 export { edgesBeside, SNAPPING } from './snap.ts';
 export {
   cornersOfBody,
-  scaleOfEdges,
   SIDES,
   SURVEY,
   surveyByEdges,
@@ -17,7 +16,7 @@ export {
   type Survey,
 } from './survey.ts';
 export { atDepth, below, cameraOver, parallax, seenFrom, type Camera } from './parallax.ts';
-export { bilinear, onPlate, straightened, type Plate, type Warp } from './straighten.ts';
+export { bilinear, straightened, type Plate, type Warp } from './straighten.ts';
 export { guessedEdges } from './find.ts';
 export type { OpenCv } from './opencv.ts';
 export { proposedScrews, SCREW_FINDING, type ProposedScrew } from './screws.ts';

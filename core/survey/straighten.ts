@@ -62,9 +62,3 @@ export function bilinear(picture: Picture, fromPlate: Homography, width: number,
   }
   return { width, height, channels, data: out };
 }
-
-/** Where a place of the body lies on its plate, px. */
-export const onPlate = (mm: readonly [number, number], pxPerMm: number): [number, number] => [
-  mm[0] * pxPerMm,
-  mm[1] * pxPerMm,
-];

@@ -133,14 +133,20 @@ function scaleOf(corners: readonly Point[], body: Body2): number {
  * @throws NoSurvey when they do not run around a body
  */
 export function edgesFound(edges: Edges, body: Body2, picture: Picture, sigmaMm: number): Edges {
+  const { chosen } = soughtEdges(edges, body, cornersOfBody(body, 'front'), picture, sigmaMm);
+  return chosen.map(({ line: { a, b } }) => [a, b] as const) as unknown as Edges;
+}
+
+/** The lines as they were laid, and for each side the edge of the picture that is chosen for it. */
+function soughtEdges(edges: Edges, body: Body2, places: readonly Point[], picture: Picture | null, sigmaMm: number) {
   const laid = edges.map(([a, b]) => ({ a, b }));
   const first = cornersOf(laid);
   checkCorners(first);
   const sigma = sigmaMm * scaleOf(first, body);
   const byHand = laid.map(({ a, b }) => laidLine(a, b, sigma));
-  const found = laid.map((line) => edgesBeside(picture, line, sigma));
-  const chosen = chosenEdges(found, byHand, cornersOfBody(body, 'front'), picture);
-  return chosen.map(({ line: { a, b } }) => [a, b] as const) as unknown as Edges;
+  if (!picture) return { found: laid.map(() => false), chosen: byHand.map((line) => ({ line, doubt: [] })) };
+  const beside = laid.map((line) => edgesBeside(picture, line, sigma));
+  return { found: beside.map((list) => list.length > 0), chosen: chosenEdges(beside, byHand, places, picture) };
 }
 
 /** The chosen edge, as well known as it is fitted, and as the others that it might have been are far from it. */
@@ -160,10 +166,6 @@ function withDoubt({ line, doubt }: ReturnType<typeof chosenEdges>[number]): Edg
   return { ...line, covariance: [aa, ab, bb] };
 }
 
-/** px a millimetre at four laid edges. */
-export const scaleOfEdges = (edges: Edges, body: Body2): number =>
-  scaleOf(cornersOf(edges.map(([a, b]) => ({ a, b }))), body);
-
 /**
  * A photograph measured by the four straight edges of the body; its round corners are never asked for.
  * @param edges as the hand laid them
@@ -175,14 +177,9 @@ export function surveyByEdges(
   body: Body2,
   { face = 'front', picture = null }: { face?: 'front' | 'back'; picture?: Picture | null } = {},
 ): Survey {
-  const laid = edges.map(([a, b]) => ({ a, b }));
-  const first = cornersOf(laid);
-  checkCorners(first);
-  const sigma = SURVEY.handMm * scaleOf(first, body);
   const places = cornersOfBody(body, face);
-  const byHand = laid.map(({ a, b }) => laidLine(a, b, sigma));
-  const found = laid.map((line) => (picture ? edgesBeside(picture, line, sigma) : []));
-  const lines = picture ? chosenEdges(found, byHand, places, picture).map(withDoubt) : byHand;
+  const { chosen, found } = soughtEdges(edges, body, places, picture, SURVEY.handMm);
+  const lines = chosen.map(withDoubt);
   const corners = cornersOf(lines);
   checkCorners(corners);
   const toBody = homographyOf(corners, places);
@@ -197,7 +194,7 @@ export function surveyByEdges(
     toBody,
     corners,
     residuals: [],
-    snapped: SIDES.filter((_, i) => found[i]!.length > 0),
+    snapped: SIDES.filter((_, i) => found[i]),
     errorAt: (mm) => {
       const pixel = mapped(toPicture, mm);
       const moved = (change: readonly number[]) =>

@@ -231,14 +231,6 @@ export function workshopRoutes(services: Services): Hono<Env> {
     const { reviewed } = await bodyOf<{ reviewed: boolean }>(c, Joi.object({ reviewed: Joi.boolean().required() }));
     return c.json(plates.review(one(c), reviewed ? who(c) : null));
   });
-  app.post('/plates/move', async (c) => {
-    const { from, to } = await bodyOf<{ from: string; to: string }>(
-      c,
-      Joi.object({ from: id.required(), to: id.required() }),
-    );
-    plates.rename(from, to);
-    return c.json({ ok: true });
-  });
   app.delete('/plates/:id', (c) => {
     plates.remove(one(c));
     return c.json({ ok: true });
@@ -335,7 +327,9 @@ export function workshopRoutes(services: Services): Hono<Env> {
       manifest.plates.map(async (p) => ({ p, jpeg: await soundPlate(bundle.plates.get(p.file)!, anatomy, p.pxPerMm) })),
     );
     const fresh = !anatomies.has(anatomy.id);
-    const { changes } = fresh ? { changes: [`taken from ${manifest.shop.name}`] } : await outlookOf(services, anatomy);
+    const changes = fresh
+      ? [`taken from ${manifest.shop.name}`]
+      : (await outlookOf(services, anatomy)).changes.map((d) => d.text);
     const stored = anatomies.add(anatomy, taker, changes);
     if (!own)
       anatomies.mark(anatomy.id, {

@@ -46,8 +46,6 @@ interface DraftStore {
   last: Edit | null;
   /** Counted up when the document was replaced as a whole. */
   loads: number;
-  /** Edits per draft here, for telling how much work it was. */
-  acts: number;
   open: (id: string) => Promise<void>;
   close: () => void;
   /** @returns false when the edit does not fit; `problem` then says why */
@@ -90,11 +88,10 @@ export const useDraft = create<DraftStore>()((set, get) => ({
   problem: null,
   last: null,
   loads: 0,
-  acts: 0,
 
   open: async (id) => {
     get().close();
-    set({ id, anatomy: null, problem: null, clashes: [], waiting: [], history: NO_HISTORY, acts: 0 });
+    set({ id, anatomy: null, problem: null, clashes: [], waiting: [], history: NO_HISTORY });
     const [kept, rows] = await Promise.all([
       withStore((db) => db.get('drafts', id)).catch(() => undefined),
       withStore((db) => db.getAllFromIndex('edits', 'draft', id)).catch(() => []),
@@ -135,6 +132,8 @@ export const useDraft = create<DraftStore>()((set, get) => ({
   },
 
   close: () => {
+    // What was gathered goes out before the draft is left.
+    void send();
     unlisten?.();
     unlisten = null;
     retry.stop();
@@ -144,7 +143,7 @@ export const useDraft = create<DraftStore>()((set, get) => ({
   },
 
   edit: (label, wanted) => {
-    const { anatomy, history, acts } = get();
+    const { anatomy, history } = get();
     const changes = wanted.filter((c) => !((c.do === 'set' || c.do === 'device') && same(c.from, c.to)));
     if (!anatomy || changes.length === 0) return false;
     const edit: Edit = { id: newId(), label, changes };
@@ -156,7 +155,6 @@ export const useDraft = create<DraftStore>()((set, get) => ({
         return false;
       }
       made(edit, next, withDone(history, edit), 'do');
-      set({ acts: acts + 1 });
       return true;
     } catch (error) {
       set({ problem: messageOf(error) });
@@ -242,7 +240,8 @@ async function send(): Promise<void> {
     const problem = error instanceof ApiError ? error.problem : null;
     // It answered, whatever it said.
     if (error instanceof ApiError && error.status !== 0) useDraft.setState({ away: null });
-    if (error instanceof ApiError && error.status === 409 && problem?.draft) await rebase(id, problem.draft);
+    if (error instanceof ApiError && error.status === 409 && problem?.draft)
+      await rebase(id, problem.draft).catch((lost: unknown) => useDraft.setState({ away: messageOf(lost) }));
     else if (error instanceof ApiError && error.status === 422 && problem?.edit) refuse(problem.edit, problem.error);
     else {
       useDraft.setState({ away: messageOf(error) });
@@ -275,8 +274,9 @@ async function forget(id: string, known: ReadonlySet<string>): Promise<void> {
 }
 
 async function keepDraft(id: string): Promise<void> {
-  const { version, history, waiting } = useDraft.getState();
-  if (!ground) return;
+  const { id: open, version, history, waiting } = useDraft.getState();
+  // Another draft may be open by now.
+  if (!ground || open !== id) return;
   const seen = waiting.map((e) => e.id);
   const short: History = { done: history.done.slice(-KEPT_HISTORY), undone: history.undone.slice(-KEPT_HISTORY) };
   await withStore((db) => db.put('drafts', { document: ground!, version, history: short, seen }, id)).catch(() => {});
@@ -285,12 +285,15 @@ async function keepDraft(id: string): Promise<void> {
 /** Another window was quicker: its edits go beneath, mine on top, as far as they fit. */
 async function rebase(
   id: string,
-  { version, missed, known }: { version: number; missed: { edit: Edit }[] | null; known: string[] },
+  { version: told, missed, known }: { version: number; missed: { edit: Edit }[] | null; known: string[] },
 ): Promise<void> {
   const taken = new Set(known);
+  let version = told;
   if (missed === null || !ground) {
     const file = await api<DraftFile>(`/workshop/drafts/${id}`);
+    if (useDraft.getState().id !== id) return;
     ground = file.document;
+    version = file.version;
   } else ground = missed.reduce((document, { edit }) => applied(document, edit), ground);
   const { waiting } = useDraft.getState();
   const found = merged(

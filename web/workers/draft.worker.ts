@@ -11,8 +11,6 @@ export interface Found extends Fault {
 export interface Meaning {
   found: Found[];
   relations: Map<string, Relations>;
-  /** ms that it took. */
-  took: number;
 }
 
 let anatomy: Anatomy | null = null;
@@ -23,7 +21,6 @@ function itemAt(path: string): string | null {
 }
 
 function meaning(): Meaning {
-  const from = performance.now();
   const faults = faultsOf(anatomy!);
   // What rests on faults says nothing yet.
   const warnings = faults.length > 0 ? [] : warningsOf(modelOf(anatomy!));
@@ -31,7 +28,7 @@ function meaning(): Meaning {
     ...faults.map((f) => ({ ...f, item: itemAt(f.path), kind: 'fault' as const })),
     ...warnings.map((f) => ({ ...f, item: itemAt(f.path), kind: 'warning' as const })),
   ];
-  return { found, relations: relationsOf(workable(anatomy!)), took: performance.now() - from };
+  return { found, relations: relationsOf(workable(anatomy!)) };
 }
 
 /**

@@ -14,7 +14,6 @@ export interface Proposals {
   screws: ProposedScrew[];
   holes: ProposedScrew[];
   outlines: ProposedOutline[];
-  took: number;
 }
 
 const cv = opencv as unknown as OpenCv & { onRuntimeInitialized?: () => void };
@@ -45,8 +44,7 @@ const vision = {
   async propose(address: string, pxPerMm: number): Promise<Proposals> {
     await ready;
     const plate = await plateAt(address, pxPerMm);
-    const from = performance.now();
-    return { ...proposedScrews(cv, plate), outlines: proposedOutlines(cv, plate), took: performance.now() - from };
+    return { ...proposedScrews(cv, plate), outlines: proposedOutlines(cv, plate) };
   },
 };
 

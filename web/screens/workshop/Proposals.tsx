@@ -77,6 +77,7 @@ export function proposalKey(
   if (key === 'ArrowDown' || key === 'ArrowRight') useProposals.setState({ focus: list[(at + 1) % list.length]!.key });
   else if (key === 'ArrowUp' || key === 'ArrowLeft')
     useProposals.setState({ focus: list[(at + list.length - 1) % list.length]!.key });
+  else if (key === 'Enter' && one.kind === 'hole') return true;
   else if (key === 'Enter') {
     const taken = shift ? list.filter((p) => alike(p, one)) : [one];
     act(taking(anatomy, taken));

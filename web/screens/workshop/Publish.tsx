@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { Anatomy, Fault } from '../../../core/anatomy/index.ts';
+import { placeIn, type Difference } from '../../../core/draft/index.ts';
 import { Button, buttonClass, Loading, ProblemNote } from '../../controls/index.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
 import { useDraft } from '../../state/draft.ts';
@@ -9,7 +10,7 @@ import { useBoard } from './board.ts';
 import * as acts from './acts.ts';
 
 interface Outlook {
-  changes: string[];
+  changes: Difference[];
   revision: number;
   jobs: { id: string; number: number; customer: string; becomes: 'moves' | 'keeps'; because: string; holds: boolean }[];
 }
@@ -62,20 +63,17 @@ export function Publish({ anatomy, faults }: { anatomy: Anatomy; faults: number 
       <h3 className="text-lg font-semibold">Revision {data.revision}</h3>
       {data.revision === 1 && <p className="text-quiet">A new device.</p>}
       <ul aria-label="What changed" className="grid max-h-56 gap-0.5 overflow-auto text-sm">
-        {data.changes.map((text) => {
-          const item = text.split(':')[0]!;
-          return (
-            <li key={text}>
-              {acts.whereIs(anatomy, item) ? (
-                <button type="button" className="text-left underline" onClick={() => select([item])}>
-                  {text}
-                </button>
-              ) : (
-                text
-              )}
-            </li>
-          );
-        })}
+        {data.changes.map(({ item, text }) => (
+          <li key={text}>
+            {item !== null && acts.whereIs(anatomy, item) ? (
+              <button type="button" className="text-left underline" onClick={() => select([item])}>
+                {text}
+              </button>
+            ) : (
+              text
+            )}
+          </li>
+        ))}
         {data.revision > 1 && data.changes.length === 0 && <li className="text-quiet">Nothing changed.</li>}
       </ul>
       <Jobs jobs={data.jobs} />
@@ -93,10 +91,8 @@ export function Publish({ anatomy, faults }: { anatomy: Anatomy; faults: number 
           </p>
           <ul className="grid gap-1 text-sm">
             {refused.faults.map((f) => {
-              const item = /^parts\[(\d+)\]/.exec(f.path)?.[1];
-              const named = item
-                ? anatomy.parts[Number(item)]?.id
-                : anatomy.parts.find((p) => f.path === p.id || f.message.startsWith(p.id))?.id;
+              const place = placeIn(f.path);
+              const named = place && anatomy[place.group][place.index]?.id;
               return (
                 <li key={f.path + f.message}>
                   <button type="button" className="text-left" onClick={() => named && select([named])}>

@@ -11,7 +11,6 @@ import {
 import {
   freeId,
   GROUPS,
-  mentionsOf,
   NAMESPACE,
   newEntry,
   type AnyEntry,
@@ -273,15 +272,6 @@ export function remove(anatomy: Anatomy, ids: readonly string[]): Made {
     select: [],
   };
 }
-
-/** What would be left without its place when items are taken out. */
-export const mentionedBy = (anatomy: Anatomy, ids: readonly string[]): string[] => [
-  ...new Set(
-    mentionsOf(anatomy).flatMap((m) =>
-      m.names === 'item' && ids.includes(m.id) && m.by && !ids.includes(m.by.id) ? [m.by.id] : [],
-    ),
-  ),
-];
 
 /** The same again, a little aside. */
 export function copy(anatomy: Anatomy, ids: readonly string[], by: Point = [3, 3]): Made {
