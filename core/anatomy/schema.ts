@@ -238,6 +238,7 @@ export const anatomySchema = Joi.object({
         name: name.required(),
         test: Joi.string().min(1).max(400).required(),
         afterClosing: Joi.boolean().default(false),
+        unplaced: Joi.boolean(),
       }),
     )
     .max(200)

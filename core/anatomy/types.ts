@@ -329,6 +329,8 @@ export interface DeviceFunction {
   test: string;
   /** True when it can only be judged on the closed device. */
   afterClosing: boolean;
+  /** Nobody knows yet what it rests on: every dive proves it. Left out, it rests on what names it. */
+  unplaced?: boolean;
 }
 
 export interface Spare {

@@ -346,6 +346,7 @@ function sameTasks(a: Problem, b: Problem): boolean {
 }
 
 function startFace(model: Model, exchange: Exchange): 'front' | 'back' {
-  const face = deviceFaceOf(model, exchange.targets[0] ?? exchange.asked[0]!);
+  const part = exchange.targets[0] ?? exchange.asked[0];
+  const face = part === undefined ? 'front' : deviceFaceOf(model, part);
   return face === 'edge' ? 'front' : face;
 }

@@ -3,10 +3,12 @@ import type { Step } from './types.ts';
 
 /**
  * The functions whose proof rests on an item: those that a connector carries, those of a part and of what
- * travels with it, with those that its spring contacts carry. Every function rests on a power cell.
+ * travels with it, with those that its spring contacts carry. Every function rests on a power cell, and what nobody has placed yet on
+ * every item.
  */
 export function functionsOn(model: Model, item: string): ReadonlySet<string> {
   const on = new Set<string>(model.connectors.get(item)?.carries);
+  for (const f of model.anatomy.functions) if (f.unplaced) on.add(f.id);
   if (!model.parts.has(item)) return on;
   const family = model.familyOf(item);
   for (const id of family) {

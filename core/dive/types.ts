@@ -189,6 +189,7 @@ export interface Condition {
 export const SOUND: Condition = { crackedGlass: false, charge: null, dark: false };
 
 export interface DiveRequest {
+  /** Parts to replace; none only from a device that is open, to close it again as it is. */
   replace: string[];
   spares?: string[];
   condition?: Partial<Condition>;
@@ -219,6 +220,16 @@ export interface Standing {
   pressed: ReadonlySet<string>;
   /** What each gate has passed so far. */
   gated: ReadonlyMap<GateId, ReadonlySet<string>>;
+  /** The order in which it was opened, where that is kept because nothing shows that another would do. */
+  kept?: KeptOrder;
+}
+
+/** Work that was done, and what of its order is kept on the way back (see `ActionKey`). */
+export interface KeptOrder {
+  /** For each action those before it that it is kept behind, without what follows from others. */
+  needs: ReadonlyMap<string, readonly string[]>;
+  /** Is `then` kept behind `first`, directly or through others? */
+  keeps: (first: string, then: string) => boolean;
 }
 
 /** Why no plan can be made: what is wrong with the request or the anatomy, in words. */

@@ -1,14 +1,9 @@
 import { modelOf, type Anatomy } from '../anatomy/index.ts';
 import {
-  checkPlan,
   DEFAULT_RULES,
-  measureDepth,
-  nameSteps,
+  lawful,
   NoDive,
-  pairLimbs,
-  planDive,
-  setTimes,
-  totalsOf,
+  planOn,
   type HouseRules,
   type Plan,
   type PlanOptions,
@@ -122,47 +117,28 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
     pressed: new Set(kept.filter((s) => (s.do === 'press' || s.do === 'cure') && s.waits > 0).flatMap((s) => s.items)),
     gated: state.device.gated,
   };
-  const rest = planDive(
+  const planned = planOn(
     model,
+    kept,
     { replace: request.replace, spares: request.spares ?? old.spares, condition: old.condition, from },
     request.rules ?? { ...DEFAULT_RULES, ...old.rules },
-    options,
-  );
-  const shift = kept.length;
-  const fresh = rest.steps.map((s) => ({ ...s, n: s.n + shift, waitsFor: s.waitsFor.map((n) => n + shift) }));
-  nameSteps(
-    fresh,
-    kept.map((s) => s.id),
-  );
-  // A wait that still runs is waited for by the same work as before.
-  for (const step of old.steps) {
-    if (numbers.has(step.n)) continue;
-    for (const n of step.waitsFor) {
-      const heir = numbers.has(n) ? fresh.find((s) => sameWork(s, step)) : undefined;
-      if (heir && !heir.waitsFor.includes(numbers.get(n)!)) heir.waitsFor.push(numbers.get(n)!);
-    }
-  }
-  const steps = [...kept, ...fresh];
-  measureDepth(model, steps);
-  pairLimbs(steps);
-  setTimes(steps, rest.rules);
-  const totals = totalsOf(steps, rest.rules);
-  const plan: Plan = {
-    ...rest,
-    steps,
-    totals,
-    absent: [...absent],
-    renew: [...new Set([...rest.renew, ...restored])],
-    optimality: {
-      ...rest.optimality,
-      cost: totals.elapsed,
-      lowerBound: totals.elapsed - (rest.optimality.cost - rest.optimality.lowerBound),
+    {
+      ...options,
+      // A wait that still runs is waited for by the same work as before.
+      tie: (fresh) => {
+        for (const step of old.steps) {
+          if (numbers.has(step.n)) continue;
+          for (const n of step.waitsFor) {
+            const heir = numbers.has(n) ? fresh.find((s) => sameWork(s, step)) : undefined;
+            if (heir && !heir.waitsFor.includes(numbers.get(n)!)) heir.waitsFor.push(numbers.get(n)!);
+          }
+        }
+      },
     },
-  };
-  // What was done is done, however oddly: only the laws are asked of it, and no oddity leaves a device without a way back.
-  const violation = checkPlan(model, plan, { laws: true });
-  if (violation)
-    throw new NoDive(violation.item, `no sound dive goes on from here: ${violation.message} (${violation.rule})`);
+  );
+  const { fresh } = planned;
+  const plan: Plan = { ...planned.plan, renew: [...new Set([...planned.plan.renew, ...restored])] };
+  lawful(model, plan);
 
   const remaining = old.steps.filter((s) => !state.done.has(s.id));
   return {

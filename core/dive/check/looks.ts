@@ -172,6 +172,7 @@ export class Looks {
       if (this.model.parts.has(id))
         for (const p of this.model.familyOf(id)) for (const f of this.model.parts.get(p)!.functions) touched.add(f);
     }
+    if (d.touched.size > 0) for (const f of this.model.anatomy.functions) if (f.unplaced) touched.add(f.id);
     return touched;
   }
 

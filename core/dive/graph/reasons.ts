@@ -32,6 +32,7 @@ const PLAIN = {
   nextFace: 'next face',
   mayBeDamaged: 'renew if damaged',
   doneAlready: 'done already',
+  doneBefore: 'done before it',
 } as const;
 export type PlainReason = keyof typeof PLAIN;
 

@@ -97,6 +97,16 @@ function isDone(from: Standing, { kind, item }: Action): boolean {
   }
 }
 
+/** Was something done while a part stood open in that way, before it was opened further? Then it is stood so again. */
+function workedWhile({ kept, eased }: Standing, stage: 'ease' | 'swing', part: string): boolean {
+  const opened = key(stage, part);
+  if (!kept?.needs.has(opened) || eased.has(part)) return false;
+  const further = (['swing', 'lift'] as const).map((kind) => key(kind, part)).filter((k) => k !== opened && kept.needs.has(k));
+  return [...kept.needs.keys()].some(
+    (k) => !further.includes(k) && kept.keeps(opened, k) && further.some((then) => kept.keeps(k, then)),
+  );
+}
+
 /** The step graph of an anatomy: what each action needs before it, by the rules A1 to A6. */
 export class StepGraph {
   readonly covers: ReadonlyMap<string, string[]>;
@@ -440,7 +450,12 @@ export class StepGraph {
       }
       // Of what is done only the order of the way back is still asked.
       const way = (part: string): Way => (actions.has(key('swing', part)) ? 'swing' : 'lift');
-      for (const k of finished) needs.set(k, this.needsOf(actions.get(k)!, way, power));
+      for (const k of finished) {
+        const kept = (from.kept?.needs.get(k) ?? []).map((first) => ({ key: first, because: plain('doneBefore') }));
+        // What was opened live is open; that isolation comes first says nothing of the way back.
+        const asked = this.needsOf(actions.get(k)!, way, power && !from.kept);
+        needs.set(k, [...asked, ...kept]);
+      }
     }
     for (const [k, list] of needs)
       needs.set(
@@ -481,7 +496,10 @@ export class StepGraph {
     ];
     // A part that is off and hangs on flexes when it comes back is hung on its hinge first.
     for (const id of from.removed)
-      if (this.model.parts.get(id)!.swing?.tether.some((c) => from.open.has(c))) keys.push(key('swing', id));
+      if (this.model.parts.get(id)!.swing?.tether.some((c) => from.open.has(c)) || workedWhile(from, 'swing', id))
+        keys.push(key('swing', id));
+    for (const id of [...from.removed, ...from.swung])
+      if (workedWhile(from, 'ease', id)) keys.push(key('ease', id));
     return keys.filter((k) => !from.absent.has(actionOf(k).item));
   }
 

@@ -41,6 +41,7 @@ const PLAIN: Record<PlainReason, string> = {
   nextFace: 'the next step is on the other face',
   mayBeDamaged: 'may have suffered',
   doneAlready: 'it is done already',
+  doneBefore: 'it was done in this order on the way in, and nothing shows that another would do',
 };
 
 /** A reason in plain words, names instead of ids. */

@@ -29,7 +29,7 @@ export function touchedFunctions(
     if (model.parts.has(id))
       for (const p of model.familyOf(id)) for (const f of model.parts.get(p)!.functions) touched.add(f);
   }
-  return model.anatomy.functions.map((f) => f.id).filter((id) => touched.has(id));
+  return model.anatomy.functions.filter((f) => f.unplaced || touched.has(f.id)).map((f) => f.id);
 }
 
 /** Items that never go back and need a new one at hand. */

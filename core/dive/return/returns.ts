@@ -16,6 +16,9 @@ import { fasten, layBond, layFoil, press, seat, snapIn } from './steps.ts';
 /** Kinds of spares that are worth a trial before they are bonded. Origin: common practice. */
 const TRIED_DRY: ReadonlySet<PartKind> = new Set(['display', 'battery', 'camera', 'board']);
 
+/** The moves of a part on the way in. */
+const MOVES = ['ease', 'swing', 'lift'] as const;
+
 /** What the way back, or the part of it on the mat, is drawn up from. */
 export interface Ascent {
   graph: StepGraph;
@@ -152,7 +155,9 @@ class Returns {
     const bonds = this.model.anatomy.bonds.filter((b) => this.restored(i, b));
     const connectors = this.beneath(part, [...this.opened, ...this.ungated('G1', this.model.connectors)]);
     const last = i === this.lastClosing;
-    const careful = part.kind === 'battery' || last;
+    // What may turn out to be the last cover is looked under as well, where the device is not drawn yet.
+    const outer = this.ascent.from?.kept !== undefined && this.ascent.graph.isOuter(part.id);
+    const careful = part.kind === 'battery' || last || outer;
     const fresh = bonds.filter((b) => b.fate !== 'keep' && !from?.renewed.has(b.id));
     const lay = (list: readonly Bond[]) => list.map((b) => layBond(this.model, b, phase, rules, brought.has(b.id)));
     const late = (b: Bond) => BOND_KINDS[b.kind].setsAtOnce(rules) && !brought.has(b.id);
@@ -423,7 +428,15 @@ class Returns {
 
   /** Of these items, each once, what a part hides when it lies in its place. */
   private beneath(part: Part, items: readonly string[]): string[] {
-    return [...new Set(items)].filter((id) => this.ascent.graph.hides(part.id, id));
+    return [...new Set(items)].filter((id) => this.ascent.graph.hides(part.id, id) || this.keptBeneath(part.id, id));
+  }
+
+  /** What was reached only after the part had been moved, as far as is known. */
+  private keptBeneath(part: string, id: string): boolean {
+    const kept = this.ascent.from?.kept;
+    if (!kept) return false;
+    const reached = keyOf(this.model.fasteners.has(id) ? 'loosen' : 'open', id);
+    return MOVES.some((move) => kept.keeps(keyOf(move, part), reached));
   }
 
   /** What was undone and made good before this plan began still has to pass its gate. */

@@ -1,0 +1,33 @@
+export {
+  ACTS,
+  ACT_SPECS,
+  specOf,
+  THING_TYPES,
+  type Act,
+  type ActFile,
+  type ActKind,
+  type ActSpec,
+  type Doing,
+  type Leads,
+  type Mark,
+  type Sight,
+  type ThingType,
+  type UnknownDevice,
+} from './acts.ts';
+export { readActs, sightSchema } from './readActs.ts';
+export {
+  countsOf,
+  lookAlike,
+  openDevice,
+  perform,
+  SAME_LENGTH,
+  untouched,
+  wellFor,
+  type Counts,
+  type Oddity,
+  type OpenDevice,
+  type Thing,
+  type TraySize,
+} from './state.ts';
+export { warningsFor, type Bench, type Warning } from './warn.ts';
+export { actsOfPlan, chanceOf, USUAL_HAND, type ActsOptions, type Chance, type Hand } from './fromPlan.ts';

@@ -1,0 +1,314 @@
+import { boundsOf, type Body, type Outline, type Point, type Rect } from '../anatomy/index.ts';
+import { openDevice, specOf, type Act, type ActFile, type Mark, type Sight, type ThingType } from '../explore/index.ts';
+import type { ActionKind } from '../dive/index.ts';
+import { likeness, meanOutline, median, outlineFrom } from './outline.ts';
+
+/** One thing done to one item, in the order of a dive. */
+export interface Done {
+  kind: ActionKind;
+  /** Id of the thing, over all dives. */
+  thing: string;
+  /** Its place among the acts that stand. */
+  at: number;
+  act: Act;
+}
+
+export interface Photograph {
+  at: number;
+  marks: Mark[];
+}
+
+/** One field dive, read: what was done in which order, and what was seen when. */
+export interface Dive {
+  /** From 0. */
+  n: number;
+  acts: Act[];
+  done: Done[];
+  photographs: Photograph[];
+  /** Acts that contradict others; nothing is learnt from them. */
+  setAside: { act: string; words: string }[];
+  /** Parts that parted by themselves, and with which lift. */
+  parted: { thing: string; with: string | null; at: number }[];
+}
+
+/** An item as all dives together saw it. */
+export interface Thing {
+  id: string;
+  type: ThingType;
+  /** The newest word on each field. */
+  seen: Sight;
+  /** mm; the mean of what was told. */
+  place: Point | null;
+  /** mm; standard error of the mean place, 0 for a single look. */
+  placeError: number;
+  length: number | null;
+  lengths: number[];
+  outline: Outline | null;
+  bounds: Rect | null;
+  /** The part it is on, over all dives. */
+  on: string | null;
+  /** What its label says, where it bears one. */
+  label: string | null;
+  dives: number[];
+}
+
+export interface Told {
+  body: Body;
+  dives: Dive[];
+  things: Map<string, Thing>;
+}
+
+const PREFIX: Record<ThingType, string> = { part: 'part-', fastener: 's', connector: 'c', bond: 'bond-', latch: 'latch-' };
+
+const ACTION_OF: Partial<Record<ReturnType<typeof specOf>['does'], ActionKind>> = {
+  loosen: 'loosen',
+  open: 'open',
+  release: 'release',
+  ease: 'ease',
+  swing: 'swing',
+  lift: 'lift',
+};
+
+/** Beyond the body by more than this a place is a slip, mm. */
+const BESIDE = 3;
+/** Two looks at one screw or plug are within this, mm. Origin: four standard deviations of the difference of two hands. */
+const SAME_PLACE = 2.5;
+/** Two rough outlines of one part share at least this. */
+const SAME_PART = 0.5;
+
+interface Local {
+  id: string;
+  type: ThingType;
+  seen: Sight;
+  label: string | null;
+}
+
+/** What learnt items are called: by names of their own, or by the labels that their acts bear. */
+export type Ids = 'own' | 'labels';
+
+/** Reads dives of one model, oldest first, and tells which of their things are the same. */
+export function readDives(files: readonly ActFile[], ids: Ids = 'own'): Told {
+  const [first] = files;
+  if (!first) throw new Error('a device is learnt from at least one dive');
+  const mean = (of: (f: ActFile) => number) => median(files.map(of));
+  const body: Body = {
+    width: mean((f) => f.device.width),
+    height: mean((f) => f.device.height),
+    thickness: mean((f) => f.device.thickness),
+    cornerRadius: mean((f) => f.device.cornerRadius),
+    ingress: files.find((f) => f.device.ingress !== null)?.device.ingress ?? null,
+  };
+  const gathering = new Gathering(body, ids);
+  const dives = files.map((file, n) => gathering.add(file, n));
+  return { body, dives, things: gathering.things() };
+}
+
+class Gathering {
+  private readonly looks = new Map<string, { type: ThingType; seen: Sight[]; label: string | null; dives: number[] }>();
+  private readonly counts = new Map<ThingType, number>();
+
+  constructor(
+    private readonly body: Body,
+    private readonly ids: Ids,
+  ) {}
+
+  add(file: ActFile, n: number): Dive {
+    const open = openDevice(file.acts);
+    const local = new Map<string, Local>();
+    for (const act of open.acts) {
+      const { of } = specOf(act.act);
+      if (of === null || act.item === null) continue;
+      const known = local.get(act.item);
+      local.set(act.item, {
+        id: act.item,
+        type: of,
+        seen: { ...known?.seen, ...this.within(act.seen) },
+        label: known?.label ?? act.label ?? null,
+      });
+    }
+    const names = this.match([...local.values()], n);
+    const rename = <T extends string | null | undefined>(id: T): T => (id == null ? id : ((names.get(id) ?? id) as T));
+    const acts = open.acts.map((act): Act => {
+      const { seen } = act;
+      const leads = seen.leads && 'part' in seen.leads ? { part: rename(seen.leads.part) } : seen.leads;
+      const marks = seen.marks?.map((m) => ({ ...m, on: rename(m.on) }));
+      return {
+        ...act,
+        item: rename(act.item),
+        seen: {
+          ...this.within(seen),
+          ...(seen.on === undefined ? {} : { on: rename(seen.on) }),
+          ...(leads === undefined ? {} : { leads }),
+          ...(marks === undefined ? {} : { marks }),
+        },
+      };
+    });
+    for (const [id, name] of names) {
+      const { seen } = local.get(id)!;
+      const leads = seen.leads && 'part' in seen.leads ? { part: rename(seen.leads.part) } : seen.leads;
+      const entry = this.looks.get(name)!;
+      entry.seen.push({
+        ...seen,
+        ...(seen.on === undefined ? {} : { on: rename(seen.on) }),
+        ...(leads === undefined ? {} : { leads }),
+      });
+      entry.dives.push(n);
+    }
+    const dive: Dive = { n, acts, done: [], photographs: [], setAside: [], parted: [] };
+    dive.setAside = open.oddities.map(({ act, words }) => ({ act, words }));
+    const undone = new Map<string, Done[]>();
+    acts.forEach((act, at) => {
+      if (act.act === 'photographed') dive.photographs.push({ at, marks: act.seen.marks ?? [] });
+      const { does } = specOf(act.act);
+      if (act.item === null) return;
+      if (does === 'back') undone.delete(act.item);
+      if (does === 'parted') {
+        const lift = acts.slice(0, at).findLast((a) => a.act === 'part-off');
+        dive.parted.push({ thing: act.item, with: lift?.item ?? null, at });
+      }
+      const kind = ACTION_OF[does];
+      if (!kind) return;
+      undone.set(act.item, [...(undone.get(act.item) ?? []), { kind, thing: act.item, at, act }]);
+    });
+    dive.done = [...undone.values()].flat().sort((a, b) => a.at - b.at);
+    return dive;
+  }
+
+  things(): Map<string, Thing> {
+    return new Map(
+      [...this.looks].map(([id, { type, seen, label, dives }]) => {
+        const places = seen.flatMap((s) => (s.at ? [s.at] : []));
+        const lengths = seen.flatMap((s) => (s.length != null ? [s.length] : []));
+        const outlines = seen.flatMap((s) => {
+          const made = s.outline ? outlineFrom(s.outline, this.body) : null;
+          return made ? [made] : [];
+        });
+        const outline = outlines.length > 0 ? meanOutline(outlines) : null;
+        const place = places.length > 0 ? meanPlace(places) : null;
+        const merged = Object.assign({}, ...seen) as Sight;
+        return [
+          id,
+          {
+            id,
+            type,
+            seen: merged,
+            place,
+            placeError: place && places.length > 1 ? spread(places, place) / Math.sqrt(places.length) : 0,
+            length: lengths.length > 0 ? lengths.reduce((a, b) => a + b, 0) / lengths.length : null,
+            lengths,
+            outline,
+            bounds: outline ? boundsOf(outline) : null,
+            on: merged.on ?? null,
+            label,
+            dives,
+          } satisfies Thing,
+        ];
+      }),
+    );
+  }
+
+  /** What lies far outside the body is a slip of the hand, and is not used. */
+  private within(seen: Sight): Sight {
+    const ok = ([x, y]: Point) =>
+      x >= -BESIDE && y >= -BESIDE && x <= this.body.width + BESIDE && y <= this.body.height + BESIDE;
+    const { at, outline, line, ...rest } = seen;
+    return {
+      ...rest,
+      ...(at && ok(at) ? { at } : {}),
+      ...(outline ? { outline: outline.filter(ok) } : {}),
+      ...(line ? { line: line.filter(ok) } : {}),
+    };
+  }
+
+  private made(type: ThingType, label: string | null): string {
+    const n = (this.counts.get(type) ?? 0) + 1;
+    this.counts.set(type, n);
+    if (this.ids === 'labels' && label !== null && !this.looks.has(label)) return label;
+    return `${PREFIX[type]}${n}`;
+  }
+
+  /** Which things of a new dive were met before: parts first, since others are told by the part they are on. */
+  private match(local: readonly Local[], n: number): Map<string, string> {
+    const names = new Map<string, string>();
+    const taken = new Set<string>();
+    const order: ThingType[] = ['part', 'fastener', 'connector', 'bond', 'latch'];
+    for (const type of order) {
+      const pairs: { a: Local; b: string; far: number }[] = [];
+      const met = [...this.looks.keys()];
+      for (const a of local.filter((t) => t.type === type))
+        for (const [b, known] of this.looks) {
+          if (known.type !== type || known.dives.includes(n)) continue;
+          const far = this.distance(a.seen, known.seen, type, names);
+          if (far !== null) pairs.push({ a, b, far });
+        }
+      pairs.sort((p, q) => p.far - q.far || met.indexOf(p.b) - met.indexOf(q.b));
+      for (const { a, b } of pairs) {
+        if (names.has(a.id) || taken.has(b)) continue;
+        names.set(a.id, b);
+        taken.add(b);
+      }
+      for (const a of local) {
+        if (a.type !== type || names.has(a.id)) continue;
+        const id = this.made(type, a.label);
+        names.set(a.id, id);
+        this.looks.set(id, { type, seen: [], label: a.label, dives: [] });
+      }
+    }
+    return names;
+  }
+
+  /** How unlike two things of one type are, or `null` when they cannot be the same. */
+  private distance(
+    a: Sight,
+    looks: readonly Sight[],
+    type: ThingType,
+    names: ReadonlyMap<string, string>,
+  ): number | null {
+    const b = Object.assign({}, ...looks) as Sight;
+    const apart = a.at && b.at ? Math.hypot(a.at[0] - b.at[0], a.at[1] - b.at[1]) : null;
+    const sameSide = a.face === b.face && (a.on == null ? null : (names.get(a.on) ?? a.on)) === (b.on ?? null);
+    const boxes = () => {
+      const [one, other] = [a, b].map((s) => (s.outline ? outlineFrom(s.outline, this.body) : null));
+      return one && other ? likeness(boundsOf(one), boundsOf(other)) : 0;
+    };
+    switch (type) {
+      case 'fastener':
+        if (a.drive !== b.drive || (a.fastener ?? 'screw') !== (b.fastener ?? 'screw') || a.face !== b.face) return null;
+        return apart !== null && apart <= SAME_PLACE ? apart : null;
+      case 'connector':
+        if (a.connector !== b.connector) return null;
+        return apart !== null && apart <= SAME_PLACE ? apart : null;
+      case 'part': {
+        if (a.part && b.part && a.part !== b.part) return null;
+        const alike = boxes();
+        return alike >= SAME_PART && (a.face === b.face || sameSide) ? 1 - alike : null;
+      }
+      case 'bond': {
+        if (a.bond !== b.bond) return null;
+        if (a.line && b.line) return sameLine(a.line, b.line);
+        const alike = boxes();
+        return alike >= SAME_PART && (a.around ?? false) === (b.around ?? false) ? 1 - alike : null;
+      }
+      case 'latch':
+        return a.edge === b.edge && apart !== null && apart <= 2 * SAME_PLACE ? apart : null;
+      default:
+        return type satisfies never;
+    }
+  }
+}
+
+function sameLine(a: readonly Point[], b: readonly Point[]): number | null {
+  const mid = (l: readonly Point[]) => meanPlace(l);
+  const far = Math.hypot(mid(a)[0] - mid(b)[0], mid(a)[1] - mid(b)[1]);
+  return far <= 2 * SAME_PLACE ? far : null;
+}
+
+function meanPlace(places: readonly Point[]): Point {
+  const sum = places.reduce(([x, y], p) => [x + p[0], y + p[1]] as Point, [0, 0] as Point);
+  return [sum[0] / places.length, sum[1] / places.length];
+}
+
+function spread(places: readonly Point[], [mx, my]: Point): number {
+  const squares = places.reduce((sum, [x, y]) => sum + ((x - mx) ** 2 + (y - my) ** 2) / 2, 0);
+  return Math.sqrt(squares / Math.max(1, places.length - 1));
+}

@@ -1,0 +1,192 @@
+import { modelOf, type Anatomy, type Face, type Model } from '../anatomy/index.ts';
+import {
+  Checker,
+  closedDevice,
+  DEFAULT_RULES,
+  lawful,
+  measureDepth,
+  nameSteps,
+  pairLimbs,
+  planOn,
+  SECONDS,
+  setTimes,
+  SOUND,
+  totalsOf,
+  type Device,
+  type HouseRules,
+  type Plan,
+  type PlanOptions,
+  type Standing,
+  type Step,
+  type Verb,
+} from '../dive/index.ts';
+import { specOf, type Act } from '../explore/index.ts';
+import type { Dive } from './dives.ts';
+import type { Sequence } from './order.ts';
+import { REST } from './relations.ts';
+
+/** Hands-on seconds of an act where no clock was running. */
+const SECONDS_OF: Partial<Record<Verb, number>> = {
+  'power-off': SECONDS.powerOff,
+  discharge: SECONDS.checkCharge,
+  film: SECONDS.film,
+  'tape-glass': SECONDS.tapeGlass,
+  photo: SECONDS.photo,
+  heat: SECONDS.setUpHeat,
+  gap: SECONDS.gap,
+  cut: SECONDS.gap,
+  pull: SECONDS.pullPerTab,
+  solvent: SECONDS.solvent,
+  release: SECONDS.openLatchEach,
+  unscrew: SECONDS.perScrew,
+  disconnect: 6,
+  desolder: 60,
+  'bend-aside': SECONDS.bendAside,
+  ease: SECONDS.easeOpen,
+  swing: SECONDS.swing,
+  lift: SECONDS.lift,
+  eject: SECONDS.ejectTray,
+  clean: SECONDS.clean,
+};
+
+/** The acts as the steps of a dive: what was done, as it was done. Taken up again by `wayBack`. */
+export function stepsOfActs(model: Model, acts: readonly Act[]): Step[] {
+  const steps: Step[] = [];
+  const checker = new Checker(model);
+  let up: 'front' | 'back' = 'front';
+  let device = closedDevice();
+  let begun = false;
+  for (const act of acts) {
+    const { of, does } = specOf(act.act);
+    if (does === 'back' || does === 'parted') continue;
+    if (act.item !== null && !model.items.has(act.item)) continue;
+    const verb = verbOf(model, act);
+    if (act.act === 'turned-over') up = up === 'front' ? 'back' : 'front';
+    const tray = verb === 'eject';
+    begun ||= of !== null && !tray;
+    const face: Face = act.item === null ? up : model.faceOf(act.item) === 'edge' && act.seen.on == null ? 'edge' : up;
+    const step: Step = {
+      id: '',
+      n: steps.length + 1,
+      phase: begun && does !== 'prepares' && !tray ? 'descent' : 'prepare',
+      do: verb,
+      items: act.item === null ? [] : [act.item],
+      tool: act.seen.tool ?? null,
+      face,
+      seconds: act.seen.seconds ?? SECONDS_OF[verb] ?? 10,
+      waits: 0,
+      waitsFor: [],
+      starts: 0,
+      live: does !== 'prepares' && !checker.isolated(device),
+      because: [],
+      cautions: [],
+      depth: 0,
+      mirrors: null,
+      gate: null,
+      hint: act.note,
+    };
+    device = checker.advance(device, step);
+    const last = steps.at(-1);
+    const alike =
+      last && of === 'fastener' && last.do === 'unscrew' && verb === 'unscrew' && last.tool === step.tool && last.face === face;
+    if (alike && last.live === step.live) {
+      last.items.push(...step.items);
+      last.seconds += step.seconds;
+    } else steps.push(step);
+  }
+  nameSteps(steps);
+  steps.forEach((s, i) => {
+    s.n = i + 1;
+  });
+  return steps;
+}
+
+function verbOf(model: Model, act: Act): Verb {
+  if (act.act === 'part-off' && act.seen.part === 'tray') return 'eject';
+  if (act.act === 'connector-opened' && act.seen.connector === 'solder') return 'desolder';
+  if (act.act === 'screw-out' && act.item !== null && model.fasteners.get(act.item)?.kind === 'clip') return 'release';
+  return specOf(act.act).verb;
+}
+
+/** The device after these steps, as it was done and whatever rules it broke. */
+function deviceAfter(model: Model, steps: readonly Step[]): Device {
+  const checker = new Checker(model);
+  return steps.reduce((device, step) => checker.advance(device, step), closedDevice());
+}
+
+export interface WayBackRequest {
+  anatomy: Anatomy;
+  dive: Dive;
+  sequence: Sequence;
+  /** Parts of which a new one goes in; what is not named goes back as it was. */
+  replace: readonly string[];
+  rules?: HouseRules;
+}
+
+/**
+ * The whole dive from an open device that nobody had drawn: first the acts as they were done, then the way back. It
+ * keeps the reverse of what was done, except where it is known that two things do not wait for one another.
+ * @throws NoDive when even the reverse breaks a law on what was learnt
+ */
+export function wayBack({ anatomy, dive, sequence, replace, rules = DEFAULT_RULES }: WayBackRequest, options: PlanOptions = {}): Plan {
+  const model = modelOf(anatomy);
+  const kept = stepsOfActs(model, dive.acts);
+  const device = deviceAfter(model, kept);
+  const done = new Set(dive.done.map((d) => d.thing));
+  const only = (ids: ReadonlySet<string>) => new Set([...ids].filter((id) => done.has(id) || dive.parted.some((p) => p.thing === id)));
+  if (device.removed.size + device.swung.size + device.eased.size + device.out.size + device.open.size + device.released.size === 0)
+    return untouched(model, kept, rules);
+  const from: Standing = {
+    out: only(device.out),
+    open: device.open,
+    released: device.released,
+    swung: only(device.swung),
+    eased: only(device.eased),
+    on: false,
+    removed: only(device.removed),
+    absent: new Set(),
+    renewed: new Set(),
+    touched: device.touched,
+    up: device.up ?? 'front',
+    prepared: new Set([...kept.filter((s) => s.phase === 'prepare').map((s) => s.do), 'power-off', 'discharge']),
+    stripped: new Set(),
+    pressed: new Set(),
+    gated: new Map(),
+    kept: sequence,
+  };
+  const { plan } = planOn(model, kept, { replace: [...replace], condition: SOUND, from }, rules, options);
+  lawful(model, plan, kept.length);
+  return plan;
+}
+
+function untouched(model: Model, kept: Step[], rules: HouseRules): Plan {
+  measureDepth(model, kept);
+  pairLimbs(kept);
+  setTimes(kept, rules);
+  const totals = totalsOf(kept, rules);
+  return {
+    schema: 'nibrel.plan/1',
+    anatomy: model.anatomy.id,
+    replace: [],
+    spares: [],
+    rules,
+    condition: SOUND,
+    steps: kept,
+    transfers: [],
+    renew: [],
+    losses: [],
+    touched: [],
+    totals,
+    missingTools: [],
+    changes: ['nothing was opened, so that nothing has to be closed'],
+    absent: [],
+    optimality: { cost: totals.elapsed, lowerBound: totals.elapsed, proved: true },
+  };
+}
+
+/** Parts that the technician came for and took out. */
+export const targetsOf = (dive: Dive): string[] => [
+  ...new Set(
+    dive.done.filter((d) => d.kind === 'lift' && d.act.seen.target && d.thing !== REST).map((d) => d.thing),
+  ),
+];
