@@ -230,6 +230,8 @@ export interface KeptOrder {
   needs: ReadonlyMap<string, readonly string[]>;
   /** Is `then` kept behind `first`, directly or through others? */
   keeps: (first: string, then: string) => boolean;
+  /** Parts that a bond may have held of which that is not certain. */
+  mayBeBonded: ReadonlySet<string>;
 }
 
 /** Why no plan can be made: what is wrong with the request or the anatomy, in words. */

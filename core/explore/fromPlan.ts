@@ -72,6 +72,7 @@ class Technician {
   private readonly handles = new Map<string, string>();
   private readonly acts: Act[] = [];
   private device: Device = closedDevice();
+  private up: 'front' | 'back' = 'front';
 
   constructor(
     private readonly model: Model,
@@ -87,6 +88,8 @@ class Technician {
     const pieces = this.pieces();
     const order = this.orderOf(pieces);
     this.device = closedDevice();
+    const side = order.map((i) => pieces[i]!.step.face).find((face) => face !== 'edge');
+    this.up = side === 'back' ? 'back' : 'front';
     this.photograph();
     for (const i of order) this.perform(pieces[i]!);
     const { anatomy } = this.model;
@@ -205,10 +208,10 @@ class Technician {
   private perform(piece: Piece): void {
     const { step, item } = piece;
     const { face } = step;
-    const up = this.device.up ?? 'front';
-    if (item !== null && face !== 'edge' && face !== up) {
+    if (item !== null && face !== 'edge' && face !== this.up) {
       this.record('turned-over', null, {});
-      this.photograph(face);
+      this.up = face;
+      this.photograph();
     }
     const kind = this.kindOf(step, item);
     const contacts = step.do === 'lift' || step.do === 'eject' ? this.contactsOf(item!) : [];
@@ -300,16 +303,18 @@ class Technician {
     return null;
   }
 
-  private seenOn(item: string): Pick<Sight, 'on' | 'face'> {
+  private seenOn(item: string, worked?: Step['face']): Pick<Sight, 'on' | 'face'> {
     const on = this.carrier(item);
-    const face = on === null ? this.checker.deviceFace(item) : this.model.faceOf(item);
+    const own = this.checker.deviceFace(item);
+    // What can be reached from either side is seen from the one that is up.
+    const face = on !== null ? this.model.faceOf(item) : own === 'edge' ? own : worked === 'edge' ? own : (worked ?? own);
     return { on: on === null ? null : this.handle(on), face };
   }
 
   private sightOf(step: Step, item: string | null): Sight {
     if (item === null || !this.model.items.has(item)) return {};
     const found = this.model.items.get(item)!;
-    const where = this.seenOn(item);
+    const where = this.seenOn(item, step.face);
     switch (found.type) {
       case 'fastener': {
         const f = found.item;
@@ -376,7 +381,6 @@ class Technician {
         );
         return {
           ...where,
-          ...(step.face !== 'edge' && where.on === null ? { face: step.face } : {}),
           outline: this.rough(p.outline),
           part: UNMISTAKABLE.has(p.kind) ? p.kind : null,
           ...(p.glass ? { glass: true } : {}),
@@ -402,7 +406,8 @@ class Technician {
   }
 
   /** The photograph of what lies bare now: every head and plug that shows on the side that is up, and on parts that hang open. */
-  private photograph(up: 'front' | 'back' = this.device.up ?? 'front'): void {
+  private photograph(): void {
+    const { up } = this;
     const marks: Mark[] = [];
     const shows = (id: string): boolean => {
       const on = this.carrier(id);

@@ -19,7 +19,7 @@ import { newEntry } from '../draft/index.ts';
 import type { Thing, Told } from './dives.ts';
 import { SURE, type Evidence } from './evidence.ts';
 import type { Orders } from './order.ts';
-import { beside, cornersOf, including } from './outline.ts';
+import { cornersOf, including, inwards, shareUnder } from './outline.ts';
 import { FRAME, REST, type Relations } from './relations.ts';
 
 /** Threads of screws that nobody has measured, mm. Origin: the usual screw of such devices, common practice. */
@@ -153,7 +153,7 @@ class Drawing {
       newEntry.part(id, { name, kind, fixed: true, outline: this.outlines.get(id)! });
     const learnt = this.of('part').map((t): Part => {
       const { within, hinge, degrees, tether, gap } = this.relations.parts.get(t.id)!;
-      const kind = t.seen.part ?? (t.seen.isolates ? 'battery' : 'other');
+      const kind = t.seen.part ?? 'other';
       return newEntry.part(t.id, {
         name: t.seen.name ?? `Part ${t.id.replace(/\D+/g, '')}`,
         kind,
@@ -327,16 +327,20 @@ class Drawing {
     return face === part.face && face !== 'edge' && model.overlaps(part.id, id);
   }
 
-  /** Do they overlap by more than two rough hands could be wrong? */
+  /** Do they overlap by more than two rough hands could be wrong? Of a part the better half must lie under the other. */
   private lieDeep(part: string, id: string): boolean {
-    const outline = this.told.things.get(part)?.bounds;
+    const over = this.told.things.get(part)?.bounds;
     const thing = this.told.things.get(id);
-    const at = thing?.place ?? (thing?.bounds ? centreOf({ rect: thing.bounds }) : null);
-    if (!outline || !at) return false;
-    const [x, y, w, h] = outline;
-    return beside([x + 2, y + 2, Math.max(0, w - 4), Math.max(0, h - 4)], at) === 0;
+    if (!over || !thing || thing.type === 'bond' || thing.type === 'latch') return false;
+    if (thing.type === 'part') return thing.bounds !== null && shareUnder(thing.bounds, over) > MOSTLY;
+    return thing.place !== null && inwards(over, thing.place) > SURELY && this.orders.hidBehind(part, id);
   }
 }
+
+/** A place is under a rough outline for certain when it lies this deep in it, mm. */
+const SURELY = 2;
+/** A part that lies so far under another is covered by it. */
+const MOSTLY = 0.9;
 
 /** Stands in for the battery's plug until it is seen. */
 export const UNSEEN_BATTERY = 'battery-plug-unseen';

@@ -1,6 +1,6 @@
 import { CLEARING_DEGREES, type Point, type Rect } from '../anatomy/index.ts';
-import { actionOf, keyOf, type ActionKey } from '../dive/index.ts';
-import type { Done, Thing, Told } from './dives.ts';
+import { actionOf, keyOf, type ActionKey, type KeptOrder } from '../dive/index.ts';
+import type { Dive, Done, Thing, Told } from './dives.ts';
 import { beside, gapBetween } from './outline.ts';
 import { firstSeen, type FirstSeen } from './sightings.ts';
 
@@ -33,7 +33,7 @@ export interface Pair {
 }
 
 /** What was done in which order, and which of it is known to be free. Everything else is kept as it was. */
-export interface Sequence {
+export interface Sequence extends Omit<KeptOrder, 'mayBeBonded'> {
   keys: readonly ActionKey[];
   /** Must `first` come before `then`, as far as is known? */
   keeps(first: ActionKey, then: ActionKey): boolean;
@@ -72,7 +72,16 @@ export class Orders {
   /** Was a thing certainly in sight before that moment of a dive? */
   seenBefore(dive: number, thing: string, at: number): boolean {
     const first = this.seen[dive]!.get(thing);
-    return first !== undefined && first < at;
+    return first != null && first.at !== null && first.at < at;
+  }
+
+  /** Did nothing that could be `thing` show in the last photograph before `over` was moved? What never shows says nothing. */
+  hidBehind(over: string, thing: string): boolean {
+    return this.told.dives.some((dive, n) => {
+      const off = this.movedAt(n, over);
+      const shot = off === undefined ? undefined : dive.photographs.findLast((p) => p.at < off);
+      return shot !== undefined && (this.seen[n]!.get(thing)?.absent.includes(shot.at) ?? false);
+    });
   }
 
   /** In some dive `thing` was undone although `over` was still in its place, or it showed while that was. */
@@ -102,8 +111,9 @@ export class Orders {
   uncoveredBy(thing: string): string[] {
     const found = new Set<string>();
     for (const [n, dive] of this.told.dives.entries()) {
-      const at = this.seen[n]!.get(thing);
-      if (at === undefined) continue;
+      const sighting = this.seen[n]!.get(thing);
+      if (!sighting?.fresh || sighting.at === null) continue;
+      const { at } = sighting;
       const shot = dive.photographs.findIndex((p) => p.at === at);
       const before = dive.photographs[shot - 1]?.at ?? -1;
       if (shot <= 0) continue;
@@ -180,28 +190,47 @@ export class Orders {
   }
 
   /**
-   * Plugs that were opened in the order in which they are mated: what was done between them cannot wait for the first
-   * and be waited for by the second, or no order of mating were possible. What joins the first is believed.
+   * What is kept beside the orders of mating that are printed: where the two would run in a circle, something that was
+   * kept cannot be so. What nothing but the doing speaks for gives way first.
    */
-  private asPrinted(done: readonly Done[], free: (Freedom | null)[][]): void {
-    const place = ({ thing }: Done, row: number) =>
-      this.told.things.get(thing)!.seen.printed?.find((p) => p.row === row)?.place;
-    for (const [j, then] of done.entries()) {
-      if (then.kind !== 'open') continue;
-      for (const { row, place: later } of this.told.things.get(then.thing)!.seen.printed ?? []) {
-        for (let i = 0; i < j; i++) {
-          const sooner = done[i]!.kind === 'open' ? place(done[i]!, row) : undefined;
-          if (sooner === undefined || sooner > later) continue;
-          for (let k = i + 1; k < j; k++) {
-            if (free[k]![i] !== null || free[j]![k] !== null) continue;
-            const { leads } = this.told.things.get(done[i]!.thing)!.seen;
-            const own = leads && 'part' in leads && leads.part === done[k]!.thing;
-            if (own) free[j]![k] = 'printed';
-            else free[k]![i] = 'printed';
-          }
-        }
+  private asPrinted({ done, parted }: Dive, free: Frees): { kept: Uint8Array[]; needs: number[][] } {
+    const rows = new Map<number, { at: number; place: number }[]>();
+    const read = (thing: string, at: number) => {
+      for (const { row, place } of this.told.things.get(thing)!.seen.printed ?? [])
+        rows.set(row, [...(rows.get(row) ?? []), { at, place }]);
+    };
+    done.forEach(({ kind, thing }, at) => {
+      if (kind === 'open') read(thing, at);
+      // Spring contacts meet when their part is laid in.
+      if (kind === 'lift') for (const p of parted) if (p.with === thing) read(p.thing, at);
+    });
+    const printed = [...rows.values()].flatMap((row) => {
+      const sorted = row.toSorted((a, b) => a.place - b.place);
+      return sorted.slice(1).map((next, i): [number, number] => [sorted[i]!.at, next.at]);
+    });
+    for (const [sooner, later] of printed) {
+      for (;;) {
+        const circle = pathBack(later, sooner, free, printed)?.filter(([i, j]) => free[j]![i] === null);
+        if (!circle || circle.length === 0) break;
+        const strengths = circle.map(([i, j]) => this.strength(done[i]!, done[j]!));
+        const least = Math.min(...strengths);
+        circle.forEach(([i, j], k) => {
+          if (strengths[k] === least) free[j]![i] = 'printed';
+        });
       }
     }
+    return closureOf(free);
+  }
+
+  /** How much speaks for an order that is kept, from nothing but that it was done so to that it was seen. */
+  private strength(first: Done, then: Done): number {
+    if (sort(first) === 'plug' && sort(then) === 'plug') return 0;
+    const [x, y] = [this.told.things.get(first.thing)!, this.told.things.get(then.thing)!];
+    const ground = (t: Thing): Rect | null => t.bounds ?? boundsOfJoint(t) ?? (t.place && [...t.place, 0, 0]);
+    const leads = (t: Thing, part: string) => t.seen.leads != null && 'part' in t.seen.leads && t.seen.leads.part === part;
+    if (leads(x, y.id) || leads(y, x.id) || this.uncoveredBy(y.id).includes(x.id)) return 4;
+    if (!neighbours(ground(x), ground(y), APART.screwAndPart)) return 1;
+    return sort(first) === 'plug' ? 2 : 3;
   }
 
   /** Was a thing certainly still in its place when something else was done in that dive? */
@@ -215,25 +244,8 @@ export class Orders {
     const { done } = this.told.dives[n]!;
     const keys = done.map(keyOfDone);
     const at = new Map(keys.map((key, i) => [key, i]));
-    const size = keys.length;
-    const free: (Freedom | null)[][] = done.map((then, j) => done.slice(0, j).map((first) => this.freedom(n, first, then)));
-    this.asPrinted(done, free);
-    // What is kept through others is kept: the closure of what is not free.
-    const kept: Uint8Array[] = done.map(() => new Uint8Array(size));
-    const needs = new Map<ActionKey, ActionKey[]>();
-    for (let j = 0; j < size; j++) {
-      const direct: number[] = [];
-      for (let i = j - 1; i >= 0; i--) {
-        if (free[j]![i] !== null || kept[j]![i]) continue;
-        direct.push(i);
-        kept[j]![i] = 1;
-        for (let h = 0; h < i; h++) if (kept[i]![h]) kept[j]![h] = 1;
-      }
-      needs.set(
-        keys[j]!,
-        direct.map((i) => keys[i]!),
-      );
-    }
+    const free: Frees = done.map((then, j) => done.slice(0, j).map((first) => this.freedom(n, first, then)));
+    const { kept, needs } = this.asPrinted(this.told.dives[n]!, free);
     return {
       keys,
       keeps: (first, then) => {
@@ -244,9 +256,58 @@ export class Orders {
         const [i, j] = [at.get(first), at.get(then)];
         return i !== undefined && j !== undefined && i < j ? free[j]![i]! : null;
       },
-      needs,
+      needs: new Map(keys.map((key, j) => [key, needs[j]!.map((i) => keys[i]!)])),
     };
   }
+}
+
+type Frees = (Freedom | null)[][];
+
+/**
+ * How one thing comes before another on the way back: the pairs kept (first, then) along it, or `null` where it does not.
+ * @param printed pairs of which the first is mated before the second
+ */
+function pathBack(
+  from: number,
+  to: number,
+  free: Frees,
+  printed: readonly [number, number][],
+): [number, number][] | null {
+  const came = new Map<number, number>([[from, from]]);
+  const queue = [from];
+  for (let at = queue.shift(); at !== undefined; at = queue.shift()) {
+    if (at === to) break;
+    const next = [
+      ...free[at]!.flatMap((f, i) => (f === null ? [i] : [])),
+      ...printed.flatMap(([a, b]) => (a === at ? [b] : [])),
+    ];
+    for (const n of next) {
+      if (came.has(n)) continue;
+      came.set(n, at);
+      queue.push(n);
+    }
+  }
+  if (!came.has(to)) return null;
+  const path: [number, number][] = [];
+  for (let at = to; at !== from; at = came.get(at)!) if (came.get(at)! > at) path.push([at, came.get(at)!]);
+  return path;
+}
+
+/** What is kept through others is kept: the closure of what is not free, and of it what does not follow from the rest. */
+function closureOf(free: Frees): { kept: Uint8Array[]; needs: number[][] } {
+  const size = free.length;
+  const kept = free.map(() => new Uint8Array(size));
+  const needs = free.map((row, j) => {
+    const direct: number[] = [];
+    for (let i = j - 1; i >= 0; i--) {
+      if (row[i] !== null || kept[j]![i]) continue;
+      direct.push(i);
+      kept[j]![i] = 1;
+      for (let h = 0; h < i; h++) if (kept[i]![h]) kept[j]![h] = 1;
+    }
+    return direct;
+  });
+  return { kept, needs };
 }
 
 type Sort = 'screw' | 'plug' | 'joint' | 'part';

@@ -137,3 +137,10 @@ export function likeness(a: Rect, b: Rect): number {
   if (w <= 0 || h <= 0) return 0;
   return (w * h) / (a[2] * a[3] + b[2] * b[3] - w * h);
 }
+
+/** The share of a rectangle that lies under another. */
+export function shareUnder(of: Rect, over: Rect): number {
+  const w = Math.min(of[0] + of[2], over[0] + over[2]) - Math.max(of[0], over[0]);
+  const h = Math.min(of[1] + of[3], over[1] + over[3]) - Math.max(of[1], over[1]);
+  return w <= 0 || h <= 0 ? 0 : (w * h) / (of[2] * of[3]);
+}

@@ -37,6 +37,8 @@ export interface Relations {
   evidence: Evidence[];
   /** Other parts that a screw may have held, the likelier first. */
   mayHold: Map<string, string[]>;
+  /** Parts that a bond may have held of which that is not certain. */
+  mayBeBonded: Set<string>;
 }
 
 /** Infers what holds, joins and carries what. Everything errs to the side of more that has to be undone first. */
@@ -53,6 +55,7 @@ interface Candidate {
 class Inference {
   private readonly evidence: Evidence[] = [];
   private readonly mayHold = new Map<string, string[]>();
+  private readonly mayBeBonded = new Set<string>();
 
   constructor(
     private readonly told: Told,
@@ -71,7 +74,7 @@ class Inference {
       if (thing.type === 'bond' || thing.type === 'latch') joints.set(thing.id, this.joint(thing));
     }
     for (const [id, relations] of parts) this.hang(id, relations, connectors);
-    return { parts, fasteners, connectors, joints, evidence: this.evidence, mayHold: this.mayHold };
+    return { parts, fasteners, connectors, joints, evidence: this.evidence, mayHold: this.mayHold, mayBeBonded: this.mayBeBonded };
   }
 
   private say(relation: RelationKind, of: string, to: string, grade: Grade, why: string, sure = SURE[grade]): void {
@@ -199,7 +202,7 @@ class Inference {
       this.say('tilts', thing.id, on!, 'inferred', 'it was reached on the underside of that part as it stood tilted');
       return { from: from === on ? REST : from, to: on!, beneath, reachedBy: on };
     }
-    if (carrier) return { ...this.ends(thing, place, kids, on!, on!), beneath, reachedBy: null };
+    if (carrier) return { ...this.ends(thing, place, kids, on!, kids[0]!.part.id), beneath, reachedBy: null };
     return { ...this.ends(thing, place, this.movedAfter(thing, null), REST, FRAME), beneath, reachedBy: null };
   }
 
@@ -227,32 +230,31 @@ class Inference {
       const [one] = clear.length > 0 ? clear : there;
       if (one) {
         from = one.part.id;
-        const lone = there.length === 1 && beside(one.part.bounds!, at) < ON_PART / 2 && clear.length === 1;
+        const about = after.filter(({ part }) => part.bounds && beside(part.bounds, at) < 2 * ON_PART);
+        const lone = about.length === 1 && clear.length === 1 && inwards(one.part.bounds!, at) > DEEP;
         grade = lone ? 'inferred' : 'guessed';
         why = 'its flex was seen to lead to a place on that part';
       }
     }
-    const on = after.filter(({ part }) => part.id !== from && part.bounds && place && inwards(part.bounds, place) > DEEP);
-    const socket = on.find(({ part }) => holdsPlace(part, place!));
-    const to = socket?.part.id ?? ground;
-    const sure = socket !== undefined && on.length === 1 && from !== null;
-    if (from === null || from === to) {
-      const guess = after.find(({ part }) => part.id !== to);
-      from = guess?.part.id ?? (to === ground && ground !== other ? other : FRAME);
-      if (from === to) from = REST;
-    }
+    const socket = after.find(
+      ({ part }) =>
+        part.id !== from && part.seen.face === thing.seen.face && place && part.bounds && inwards(part.bounds, place) > DEEP,
+    );
+    const to = socket && holdsPlace(socket.part, place!) ? socket.part.id : ground;
+    // Where its flex was not followed it is said of what stayed in; the order in which it was opened is kept anyway.
+    from ??= to === ground ? other : ground;
+    if (from === to) from = to === REST ? FRAME : REST;
     this.say('from', thing.id, from, grade, why);
-    const lies = sure ? 'its socket lies on that part, which came out later' : 'no part that came out has its place for certain';
-    this.say('to', thing.id, to, sure ? 'inferred' : 'guessed', lies);
+    const lies = socket ? 'its place lies on that part, which came out later' : 'no part that came out has its place';
+    this.say('to', thing.id, to, 'guessed', lies);
     return { from, to };
   }
 
   private contact(thing: Thing): { from: string; to: string; beneath: string[]; reachedBy: null } {
     const lift = this.told.dives.flatMap((d) => d.parted).find((p) => p.thing === thing.id)?.with ?? null;
     const from = lift ?? REST;
-    this.say('from', thing.id, from, lift ? 'seen' : 'guessed', 'its springs parted when that part was lifted');
     const to = from === REST ? FRAME : (this.told.things.get(from)?.on ?? REST);
-    this.say('to', thing.id, to, 'guessed', 'what the springs stood on is not known');
+    this.say('joins', thing.id, from, lift ? 'seen' : 'guessed', 'its springs parted when that part was lifted');
     return { from, to, beneath: [], reachedBy: null };
   }
 
@@ -281,7 +283,9 @@ class Inference {
   }
 
   private joint(thing: Thing): { joins: string[] } {
-    const candidates = this.movedAfter(thing, thing.on);
+    const every = this.movedAfter(thing, thing.on);
+    const sameSide = every.filter(({ part }) => part.seen.face === thing.seen.face);
+    const candidates = sameSide.length > 0 ? sameSide : every;
     const ground = thing.on ?? FRAME;
     const lift = this.told.dives.flatMap((d) => d.parted).find((p) => p.thing === thing.id)?.with;
     if (lift) {
@@ -316,6 +320,7 @@ class Inference {
       const second = candidates.toSorted((a, b) => like(b) - like(a))[1];
       const clear = best !== undefined && like(best) > ROUND && (!second || like(second) < ROUND);
       const alike = candidates.filter((c) => like(c) > ROUND);
+      if (!clear) for (const c of alike) this.mayBeBonded.add(c.part.id);
       return {
         part: (clear ? best : (alike.at(-1) ?? best))?.part.id ?? null,
         grade: clear ? 'inferred' : 'guessed',
@@ -325,9 +330,12 @@ class Inference {
     const middle: Point | null = ground && [ground[0] + ground[2] / 2, ground[1] + ground[3] / 2];
     const depth = ({ part }: Candidate) => (part.bounds && middle ? inwards(part.bounds, middle) : 0);
     const possible = candidates.filter((c) => depth(c) > -ON_PART);
-    const sure = possible.length === 1 || (possible[0] !== undefined && depth(possible[0]) > DEEP);
+    // What is pulled by its tabs may lie under more than what showed.
+    const deep = thing.seen.tabs === undefined && possible[0] !== undefined && depth(possible[0]) > DEEP;
+    const sure = possible.length === 1 || deep;
     // In doubt it is laid with the part that goes back first: then it lies, and its liner is off, whichever it holds.
     const best = sure ? possible[0] : (possible.at(-1) ?? candidates.at(-1));
+    if (!sure) for (const c of possible) this.mayBeBonded.add(c.part.id);
     return {
       part: best?.part.id ?? null,
       grade: sure ? 'inferred' : 'guessed',

@@ -1,12 +1,29 @@
-import type { Dive, Thing, Told } from './dives.ts';
+import type { Point, Rect } from '../anatomy/index.ts';
+import type { Dive, Photograph, Thing, Told } from './dives.ts';
+import { beside } from './outline.ts';
 
 /** Marks within this of a thing may be of it, mm: 3.5 standard deviations of the difference of two hands. */
 const NEAR = 2.5;
 /** Another head within this might be taken for it, mm. */
 export const MISTAKEN = 4.5;
 
-/** When each head and plug was first seen: the place of that photograph among the acts of its dive. */
-export type FirstSeen = ReadonlyMap<string, number>;
+/** A part is over a place when its rough outline is, or nearly, mm. */
+const OVER = 3;
+const MOVES: ReadonlySet<string> = new Set(['ease', 'swing', 'lift']);
+
+const isOver = (bounds: Rect | null, at: Point): boolean => bounds === null || beside(bounds, at) <= OVER;
+
+/** When each head and plug that was undone was first seen for certain. */
+export type FirstSeen = ReadonlyMap<string, Sighting>;
+
+export interface Sighting {
+  /** The place of that photograph among the acts of its dive; `null` where it can be told in none. */
+  at: number | null;
+  /** Photographs in which nothing that might have been it shows. */
+  absent: readonly number[];
+  /** Nothing that might have been it showed in the photograph before. */
+  fresh: boolean;
+}
 
 const far = (a: readonly [number, number], b: readonly [number, number]) => Math.hypot(a[0] - b[0], a[1] - b[1]);
 
@@ -21,26 +38,35 @@ export function firstSeen(told: Told, dive: Dive): FirstSeen {
   const things = [...undoneAt.keys()].map((id) => told.things.get(id)!).filter((t) => sightOf.get(t.id)?.at);
   const placeOf = (t: Thing) => sightOf.get(t.id)!.at!;
   const sideOf = (t: Thing) => `${t.type} ${sightOf.get(t.id)!.face} ${sightOf.get(t.id)!.on ?? ''}`;
-  const found = new Map<string, number>();
+  const found = new Map<string, Sighting>();
   for (const x of things) {
     const at = placeOf(x);
     const side = sideOf(x);
     const until = undoneAt.get(x.id)!;
     const shots = dive.photographs.filter((p) => p.at < until);
-    const last = shots.findLast((p) => p.marks.some((m) => near(m, NEAR)));
-    if (!last) continue;
-    const others = (shot: { at: number }, within: number) =>
+    const others = (shot: Photograph, within: number) =>
       things.filter(
         (y) => y.id !== x.id && sideOf(y) === side && undoneAt.get(y.id)! > shot.at && far(placeOf(y), at) <= within,
       ).length;
-    const count = (shot: { marks: Dive['photographs'][number]['marks'] }, within: number) =>
-      shot.marks.filter((m) => near(m, within)).length;
+    const count = (shot: Photograph, within: number) => shot.marks.filter((m) => near(m, within)).length;
+    const sighting = { at: null, fresh: false, absent: shots.filter((p) => count(p, MISTAKEN) === 0).map((p) => p.at) };
+    found.set(x.id, sighting);
+    const last = shots.findLast((p) => count(p, NEAR) > 0);
+    if (!last) continue;
     const untouched = Math.max(0, count(last, MISTAKEN) - others(last, NEAR) - 1);
     if (count(last, NEAR) - others(last, MISTAKEN) < 1 && untouched === 0) continue;
-    const seen = shots.find((p) => count(p, NEAR) - others(p, MISTAKEN) - untouched >= 1);
-    if (seen) found.set(x.id, seen.at);
+    // A head on a part that left since might have been taken for it.
+    const left = dive.done.findLast(
+      (d) => MOVES.has(d.kind) && d.at < until && isOver(told.things.get(d.thing)!.bounds, at),
+    );
+    const seen = shots.find((p) => p.at > (left?.at ?? -1) && count(p, NEAR) - others(p, MISTAKEN) - untouched >= 1);
+    if (seen) {
+      const before = shots[shots.indexOf(seen) - 1];
+      const fresh = before !== undefined && sighting.absent.includes(before.at);
+      found.set(x.id, { ...sighting, at: seen.at, fresh });
+    }
 
-    function near(m: (typeof shots)[number]['marks'][number], within: number): boolean {
+    function near(m: Photograph['marks'][number], within: number): boolean {
       return `${m.type} ${m.face} ${m.on ?? ''}` === side && far(m.at, at) <= within;
     }
   }

@@ -6,6 +6,7 @@ import {
   lawful,
   measureDepth,
   nameSteps,
+  NoDive,
   pairLimbs,
   planOn,
   SECONDS,
@@ -22,8 +23,9 @@ import {
 } from '../dive/index.ts';
 import { specOf, type Act } from '../explore/index.ts';
 import type { Dive } from './dives.ts';
+import type { Learnt } from './learn.ts';
 import type { Sequence } from './order.ts';
-import { REST } from './relations.ts';
+import { FRAME, REST } from './relations.ts';
 
 /** Hands-on seconds of an act where no clock was running. */
 const SECONDS_OF: Partial<Record<Verb, number>> = {
@@ -53,7 +55,7 @@ const SECONDS_OF: Partial<Record<Verb, number>> = {
 export function stepsOfActs(model: Model, acts: readonly Act[]): Step[] {
   const steps: Step[] = [];
   const checker = new Checker(model);
-  let up: 'front' | 'back' = 'front';
+  let up = sideAtFirst(acts);
   let device = closedDevice();
   let begun = false;
   for (const act of acts) {
@@ -101,6 +103,12 @@ export function stepsOfActs(model: Model, acts: readonly Act[]): Step[] {
   return steps;
 }
 
+/** The side that was up when the work began: of the first photograph, else of the first thing dealt with. */
+export function sideAtFirst(acts: readonly Act[]): 'front' | 'back' {
+  const first = acts.find((a) => a.seen.on == null && (a.seen.face === 'front' || a.seen.face === 'back'));
+  return first?.seen.face === 'back' ? 'back' : 'front';
+}
+
 function verbOf(model: Model, act: Act): Verb {
   if (act.act === 'part-off' && act.seen.part === 'tray') return 'eject';
   if (act.act === 'connector-opened' && act.seen.connector === 'solder') return 'desolder';
@@ -118,6 +126,8 @@ export interface WayBackRequest {
   anatomy: Anatomy;
   dive: Dive;
   sequence: Sequence;
+  /** Parts that a bond may have held. */
+  mayBeBonded: ReadonlySet<string>;
   /** Parts of which a new one goes in; what is not named goes back as it was. */
   replace: readonly string[];
   rules?: HouseRules;
@@ -125,17 +135,44 @@ export interface WayBackRequest {
 
 /**
  * The whole dive from an open device that nobody had drawn: first the acts as they were done, then the way back. It
- * keeps the reverse of what was done, except where it is known that two things do not wait for one another.
+ * keeps the reverse of what was done, except where it is known that two things do not wait for one another. What was
+ * learnt of layers makes it better ordered; where that contradicts what is printed or was done, it is left out, since
+ * the order that is kept is safe without it.
  * @throws NoDive when even the reverse breaks a law on what was learnt
  */
-export function wayBack({ anatomy, dive, sequence, replace, rules = DEFAULT_RULES }: WayBackRequest, options: PlanOptions = {}): Plan {
+export function wayBack(request: WayBackRequest, options: PlanOptions = {}): Plan {
+  try {
+    return planBack(request, options);
+  } catch (error) {
+    if (!(error instanceof NoDive)) throw error;
+    return planBack({ ...request, anatomy: withoutGuesses(request.anatomy) }, options);
+  }
+}
+
+/** The anatomy as if everything lay side by side, and no plug led anywhere but where its flex was seen to go. */
+function withoutGuesses(anatomy: Anatomy): Anatomy {
+  const tethers = new Set(anatomy.parts.flatMap((p) => p.swing?.tether ?? []));
+  return {
+    ...anatomy,
+    parts: anatomy.parts.map((p) => ({ ...p, layer: 0 })),
+    fasteners: anatomy.fasteners.map((f) => ({ ...f, layer: 0 })),
+    connectors: anatomy.connectors.map((c) => {
+      const known = tethers.has(c.id) || c.kind === 'contact' || c.reachedBy !== null;
+      return { ...c, layer: 0, beneath: [], ...(known ? {} : { from: REST, to: FRAME }) };
+    }),
+    bonds: anatomy.bonds.map((b) => ({ ...b, layer: b.face === null ? null : 0 })),
+  };
+}
+
+function planBack(request: WayBackRequest, options: PlanOptions): Plan {
+  const { anatomy, dive, sequence, mayBeBonded, replace, rules = DEFAULT_RULES } = request;
   const model = modelOf(anatomy);
   const kept = stepsOfActs(model, dive.acts);
   const device = deviceAfter(model, kept);
-  const done = new Set(dive.done.map((d) => d.thing));
-  const only = (ids: ReadonlySet<string>) => new Set([...ids].filter((id) => done.has(id) || dive.parted.some((p) => p.thing === id)));
-  if (device.removed.size + device.swung.size + device.eased.size + device.out.size + device.open.size + device.released.size === 0)
-    return untouched(model, kept, rules);
+  const done = new Set([...dive.done.map((d) => d.thing), ...dive.parted.map((p) => p.thing)]);
+  const only = (ids: ReadonlySet<string>) => new Set([...ids].filter((id) => done.has(id)));
+  const undone = [device.removed, device.swung, device.eased, device.out, device.open, device.released];
+  if (undone.every((ids) => ids.size === 0)) return untouched(model, kept, rules);
   const from: Standing = {
     out: only(device.out),
     open: device.open,
@@ -152,7 +189,7 @@ export function wayBack({ anatomy, dive, sequence, replace, rules = DEFAULT_RULE
     stripped: new Set(),
     pressed: new Set(),
     gated: new Map(),
-    kept: sequence,
+    kept: { needs: sequence.needs, keeps: sequence.keeps, mayBeBonded },
   };
   const { plan } = planOn(model, kept, { replace: [...replace], condition: SOUND, from }, rules, options);
   lawful(model, plan, kept.length);
@@ -182,6 +219,26 @@ function untouched(model: Model, kept: Step[], rules: HouseRules): Plan {
     absent: [],
     optimality: { cost: totals.elapsed, lowerBound: totals.elapsed, proved: true },
   };
+}
+
+/** The way back of a dive among those that were learnt from; left out, of the newest. */
+export function wayBackOf(
+  learnt: Learnt,
+  { n = learnt.told.dives.length - 1, replace, rules }: { n?: number; replace?: readonly string[]; rules?: HouseRules } = {},
+  options: PlanOptions = {},
+): Plan {
+  const dive = learnt.told.dives[n]!;
+  return wayBack(
+    {
+      anatomy: learnt.anatomy,
+      dive,
+      sequence: learnt.orders.sequence(n),
+      mayBeBonded: learnt.relations.mayBeBonded,
+      replace: replace ?? targetsOf(dive),
+      ...(rules ? { rules } : {}),
+    },
+    options,
+  );
 }
 
 /** Parts that the technician came for and took out. */

@@ -63,6 +63,7 @@ class Returns {
   private readonly gatedConnectors = new Set<string>();
   private readonly gatedScrews = new Set<string>();
   private tested: string[] | null = null;
+  private testedAt = -1;
   private readonly closings: number[];
   private readonly lastClosing: number | undefined;
   private readonly isolationLeft: Set<string>;
@@ -99,7 +100,22 @@ class Returns {
       returns.set(i, this.returnOf(i));
       this.isolationLeft.delete(keyOf(kind, items[0]!));
     }
-    return { returns, tested: this.tested ?? [] };
+    return { returns, tested: this.stillProved() };
+  }
+
+  /** What nobody has placed yet is proved anew when a plug was mated or a part hung up after its test. */
+  private stillProved(): string[] {
+    const { bundles, order } = this.ascent;
+    const after = order.slice(order.indexOf(this.testedAt) + 1);
+    const undone = after.some((i) => bundles[i]!.kind === 'open' || this.hangs(i));
+    const unplaced = new Set(this.model.anatomy.functions.flatMap((f) => (f.unplaced ? [f.id] : [])));
+    return (this.tested ?? []).filter((f) => !undone || !unplaced.has(f));
+  }
+
+  private hangs(i: number): boolean {
+    const { bundles, order } = this.ascent;
+    const { kind } = bundles[i]!;
+    return (kind === 'lift' || kind === 'swing' || kind === 'ease') && !isClosing(bundles, order, i);
   }
 
   private returnOf(i: number): Return {
@@ -161,7 +177,7 @@ class Returns {
     const fresh = bonds.filter((b) => b.fate !== 'keep' && !from?.renewed.has(b.id));
     const lay = (list: readonly Bond[]) => list.map((b) => layBond(this.model, b, phase, rules, brought.has(b.id)));
     const late = (b: Bond) => BOND_KINDS[b.kind].setsAtOnce(rules) && !brought.has(b.id);
-    const test = this.openTest(part, bonds, connectors, last);
+    const test = this.openTest(i, bonds, connectors, last);
     const trial = this.tryDry(i, part, fresh);
     const ready = [
       ...trial.steps,
@@ -284,15 +300,19 @@ class Returns {
     return screws.length > 0 ? [this.gate('G2', screws, 'All wells of the layers below are empty.')] : [];
   }
 
-  private openTest(part: Part, bonds: readonly Bond[], connectors: readonly string[], last: boolean): Draft[] {
+  private openTest(i: number, bonds: readonly Bond[], connectors: readonly string[], last: boolean): Draft[] {
+    const part = this.partOf(i);
     const { openTests, phase, rules } = this.ascent;
-    const seals =
-      bonds.some((b) => BOND_KINDS[b.kind].gated) && (connectors.length > 0 || this.ascent.graph.isOuter(part.id));
+    // Where it is not certain which part a bond holds, every part that may be bonded is taken for one.
+    const maybe = this.ascent.from?.kept?.mayBeBonded.has(part.id) ?? false;
+    const bonded = maybe || bonds.some((b) => BOND_KINDS[b.kind].gated);
+    const seals = bonded && (connectors.length > 0 || this.ascent.graph.isOuter(part.id));
     const due = seals || (last && rules.powerOnTest === 'before-sealing');
     if (this.tested || this.isolationLeft.size > 0 || !due) return [];
     const tests = openTests.filter((f) => this.canPass(f, part));
     if (tests.length === 0) return [];
     this.tested = tests;
+    this.testedAt = i;
     return [
       draft(phase, 'power-on', [], {
         seconds: SECONDS.powerOn,
