@@ -222,7 +222,7 @@ class Planner {
     const { exchange, rules, condition } = this;
     const { model } = graph;
     const { from } = this.request;
-    const bundles = bundlesOf(graph, closure, rules);
+    const bundles = bundlesOf(graph, closure, rules, from?.kept?.singly);
     addHabits(graph, bundles);
     const touched = touchedFunctions(graph, closure, bundles, from);
     const losses = lossesOf(model, bundles, exchange);

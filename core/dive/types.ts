@@ -232,6 +232,8 @@ export interface KeptOrder {
   keeps: (first: string, then: string) => boolean;
   /** Parts that a bond may have held of which that is not certain. */
   mayBeBonded: ReadonlySet<string>;
+  /** Screws go back one by one where they were kept apart by what was done between them. */
+  singly: boolean;
 }
 
 /** Why no plan can be made: what is wrong with the request or the anatomy, in words. */

@@ -1,26 +1,33 @@
 import {
   boundsOf,
   centreOf,
+  findCycle,
   modelOf,
   type Anatomy,
   type Bond,
   type BondPlace,
   type Connector,
+  type Edge,
   type Face,
   type Fastener,
   type Latch,
   type Model,
+  type Order,
   type Outline,
   type Part,
   type Point,
+  type Rect,
 } from '../anatomy/index.ts';
 import type { UnknownDevice } from '../explore/index.ts';
 import { newEntry } from '../draft/index.ts';
-import type { Thing, Told } from './dives.ts';
+import type { Done, Thing, Told } from './dives.ts';
 import { SURE, type Evidence } from './evidence.ts';
-import type { Orders } from './order.ts';
+import { boundsOfJoint, neighbours, type Orders } from './order.ts';
 import { cornersOf, including, inwards, shareUnder } from './outline.ts';
 import { FRAME, REST, type Relations } from './relations.ts';
+
+/** Things farther apart than this have nothing to do with one another unless they join, mm. Origin: own choice. */
+const HAVE_TO_DO = 5;
 
 /** Threads of screws that nobody has measured, mm. Origin: the usual screw of such devices, common practice. */
 const USUAL = { thread: 1.2, head: 2, length: 2, holeMargin: 0.4 } as const;
@@ -64,7 +71,7 @@ class Drawing {
       connectors: this.connectors(),
       bonds: this.of('bond').map((t) => this.bond(t)),
       latches: this.of('latch').map((t) => this.latch(t)),
-      orders: [],
+      orders: this.orderList(),
       mateOrder: this.mateOrder(),
       functions: this.device.functions.map((f) => ({ ...f, unplaced: true })),
       spares: [],
@@ -160,12 +167,34 @@ class Drawing {
         face: this.faceOf(t),
         outline: this.outlines.get(t.id)!,
         within,
-        swing: hinge === null ? null : { hinge, degrees, tether, gap },
+        swing: hinge === null ? null : { hinge, degrees, tether: [...tether, ...this.unseenTether(t)], gap },
         fate: t.seen.spent ? 'renew' : 'keep',
         glass: t.seen.glass ?? false,
       });
     });
-    return [fixed(FRAME, 'Frame', 'frame'), fixed(REST, 'All that stayed in', 'other'), ...learnt];
+    const known = [fixed(FRAME, 'Frame', 'frame'), fixed(REST, 'All that stayed in', 'other'), ...learnt];
+    return learnt.some((p) => p.kind === 'battery') ? known : [...known, this.unseenBattery()];
+  }
+
+  /** Every device has a cell, and what is done near it needs care; where it lies has not been seen. */
+  private unseenBattery(): Part {
+    const { width, height } = this.told.body;
+    this.guess('covers', REST, UNSEEN_BATTERY, 'the battery was not reached; it lies somewhere deeper');
+    return newEntry.part(UNSEEN_BATTERY, {
+      name: 'Battery, not seen yet',
+      kind: 'battery',
+      layer: DEEP_DOWN,
+      outline: { rect: [width * 0.3, height * 0.35, width * 0.4, height * 0.3] },
+    });
+  }
+
+  private guess(relation: Evidence['relation'], of: string, to: string, why: string): void {
+    this.evidence.push({ relation, of, to, grade: 'guessed', sure: SURE.guessed, why });
+  }
+
+  private unseenTether(t: Thing): string[] {
+    const lifted = this.told.dives.some((d) => d.done.some((x) => x.thing === t.id && x.kind === 'lift'));
+    return lifted ? [] : [unseenFlexOf(t.id)];
   }
 
   private fastener(t: Thing): Fastener {
@@ -189,8 +218,10 @@ class Drawing {
   }
 
   private connectors(): Connector[] {
+    const hasBattery = this.of('part').some((t) => t.seen.part === 'battery');
     const known = this.of('connector').map((t): Connector => {
-      const { from, to, beneath, reachedBy } = this.relations.connectors.get(t.id)!;
+      const { from: told, to, beneath, reachedBy } = this.relations.connectors.get(t.id)!;
+      const from = t.seen.isolates && !hasBattery && !this.told.things.has(told) ? UNSEEN_BATTERY : told;
       return newEntry.connector(t.id, {
         name: t.seen.name ?? (t.seen.isolates ? 'Battery plug' : `Plug ${t.id.replace(/\D+/g, '')}`),
         kind: t.seen.connector ?? 'press',
@@ -204,27 +235,51 @@ class Drawing {
         reachedBy: reachedBy === null ? null : { swing: reachedBy },
       });
     });
+    known.push(...this.unseenFlexes());
     if (known.length === 0 || known.some((c) => c.isolatesPower)) return known;
     // Every device has a battery; where its plug is has not been seen.
     const { width, height } = this.told.body;
-    this.evidence.push({
-      relation: 'isolates',
-      of: UNSEEN_BATTERY,
-      to: UNSEEN_BATTERY,
-      grade: 'guessed',
-      sure: SURE.guessed,
-      why: 'the battery’s plug was not reached; it lies somewhere deeper',
-    });
-    const guess = newEntry.connector(UNSEEN_BATTERY, {
+    this.guess('isolates', UNSEEN_PLUG, UNSEEN_PLUG, 'the battery’s plug was not reached; it lies somewhere deeper');
+    const cell = this.of('part').find((t) => t.seen.part === 'battery')?.id ?? UNSEEN_BATTERY;
+    const guess = newEntry.connector(UNSEEN_PLUG, {
       name: 'Battery plug, not seen yet',
-      from: REST,
-      to: FRAME,
+      from: cell,
+      to: REST,
       at: [width / 2, height / 2],
       size: [4, 2],
-      layer: 90,
+      layer: DEEP_DOWN,
       isolatesPower: true,
     });
     return [...known, guess];
+  }
+
+  /** A part that only ever hung open hangs on something; nobody has seen what, so that it is not taken off lightly. */
+  private unseenFlexes(): Connector[] {
+    const { width, height } = this.told.body;
+    return this.of('part').flatMap((t) => {
+      const kinds = new Set(this.told.dives.flatMap((d) => d.done.filter((x) => x.thing === t.id).map((x) => x.kind)));
+      if (!(kinds.has('swing') || kinds.has('ease')) || kinds.has('lift')) return [];
+      const id = unseenFlexOf(t.id);
+      const [x, y, w, h] = boundsOf(this.outlines.get(t.id)!);
+      const edge = t.seen.edge ?? 'left';
+      const at: Record<Edge, Point> = {
+        top: [x + w / 2, y + 4],
+        bottom: [x + w / 2, y + h - 4],
+        left: [x + 4, y + h / 2],
+        right: [x + w - 4, y + h / 2],
+      };
+      this.guess('tether', t.id, id, 'it hung open and was never taken off; what it hangs on was not seen');
+      return [
+        newEntry.connector(id, {
+          name: 'Flex, not seen yet',
+          from: t.id,
+          to: t.on ?? REST,
+          at: [Math.min(width, Math.max(0, at[edge][0])), Math.min(height, Math.max(0, at[edge][1]))],
+          face: this.faceOf(t),
+          layer: DEEP_DOWN,
+        }),
+      ];
+    });
   }
 
   private bond(t: Thing): Bond {
@@ -268,9 +323,79 @@ class Drawing {
     return newEntry.latch(t.id, {
       joins,
       edge: t.seen.edge ?? 'top',
+      release: this.letGoLast(t.id) ? 'last' : 'any',
       count: t.seen.count ?? 1,
       mate: t.seen.hooks ? 'first' : 'last',
     });
+  }
+
+  /**
+   * What was always done before something else, where neither layers nor joints say why and nothing shows that it need
+   * not be: kept between things that may have to do with one another.
+   */
+  private orderList(): Order[] {
+    const kept = new Map<string, Order>();
+    const because = 'It was done in this order; nobody knows yet whether it must be.';
+    for (const n of this.told.dives.keys()) {
+      const { done } = this.told.dives[n]!;
+      for (const [j, then] of done.entries())
+        for (const first of done.slice(0, j)) {
+          if (!this.isWhole(first) || !this.isFirst(then) || this.orders.freedom(n, first, then) !== null) continue;
+          if (!this.haveToDo(first.thing, then.thing)) continue;
+          kept.set(`${first.thing} ${then.thing}`, { first: first.thing, then: then.thing, because });
+        }
+    }
+    const orders = withoutShortcuts([...kept.values()]);
+    for (;;) {
+      const edges = new Map<string, string[]>();
+      for (const o of orders) edges.set(o.first, [...(edges.get(o.first) ?? []), o.then]);
+      const circle = findCycle(edges);
+      if (!circle) break;
+      // Dives that were done differently: one of these orders is not needed, and none is known to be.
+      const at = orders.findIndex((o) => circle.includes(o.first) && circle.includes(o.then));
+      orders.splice(at, 1);
+    }
+    for (const o of orders) this.guess('before', o.first, o.then, 'it was always done before it, and lies near it');
+    return orders;
+  }
+
+  /** Was a latch always released when everything else that held its part was? Then it is taken to let go last. */
+  private letGoLast(latch: string): boolean {
+    const part = this.relations.joints.get(latch)!.joins[0]!;
+    if (!this.told.things.has(part)) return false;
+    const others = [...this.told.things.values()]
+      .filter((t) => t.type === 'fastener' || t.type === 'bond')
+      .filter((t) => this.orders.alwaysAfter(t.id, part) && this.haveToDo(t.id, part))
+      .map((t) => t.id);
+    return others.length > 0 && others.every((id) => this.orders.alwaysAfter(id, latch));
+  }
+
+  /** Is the thing wholly undone by this, and by this alone? An order says of a part only that it is off. */
+  private isWhole({ thing, kind }: Done): boolean {
+    const opened = this.told.dives.some((d) => d.done.some((x) => x.thing === thing && (x.kind === 'swing' || x.kind === 'ease')));
+    return !opened && kind !== 'swing' && kind !== 'ease';
+  }
+
+  /** Is it the first that is done to the thing? An order stands before all of it. */
+  private isFirst({ thing, at }: Done): boolean {
+    return this.told.dives.some((_, n) => this.orders.movedAt(n, thing) === at);
+  }
+
+  /** Might two things have to do with one another: near each other, joints of one part, or worked at the edge? */
+  private haveToDo(a: string, b: string): boolean {
+    const [one, other] = [a, b].map((id) => this.told.things.get(id)!) as [Thing, Thing];
+    // Whose flex was not followed may be of any part that came off later.
+    const unknown = (t: Thing, part: Thing) => t.type === 'connector' && part.type === 'part' && !leadsTo(t);
+    if (unknown(one, other) || unknown(other, one)) return true;
+    const ground = (id: string): Rect | null => {
+      const t = this.told.things.get(id)!;
+      const held = t.type === 'latch' ? this.told.things.get(this.relations.joints.get(id)!.joins[0]!) : undefined;
+      return held?.bounds ?? t.bounds ?? boundsOfJoint(t) ?? (t.place ? [...t.place, 0, 0] : null);
+    };
+    const joins = (id: string) => this.relations.joints.get(id)?.joins.filter((p) => this.told.things.has(p)) ?? [];
+    if (joins(a).some((p) => joins(b).includes(p))) return true;
+    if ([a, b].some((id) => this.told.things.get(id)!.seen.face === 'edge')) return true;
+    return neighbours(ground(a), ground(b), HAVE_TO_DO);
   }
 
   private mateOrder(): string[][] {
@@ -285,43 +410,51 @@ class Drawing {
   /** Layers, the least that are consistent: what had to come off before something lies over it, what did not does not. */
   private layered(anatomy: Anatomy): Anatomy {
     const model = modelOf(anatomy);
-    const over: [string, string, boolean][] = [];
-    const notOver: [string, string][] = [];
+    const pairs: LayerPair[] = [];
     for (const part of anatomy.parts) {
       if (part.fixed) continue;
-      for (const [id, { type }] of model.items) {
+      for (const id of model.items.keys()) {
         if (!this.mayCover(model, part, id)) continue;
+        const under = layerBearer(model, id);
         const sure = this.orders.uncoveredBy(id).includes(part.id);
-        if (this.orders.notCovered(part.id, id)) notOver.push([part.id, layerBearer(model, id)]);
-        else if (sure || (type !== 'latch' && this.orders.alwaysAfter(part.id, id))) over.push([part.id, id, sure]);
+        const not = !sure && this.orders.notCovered(part.id, id);
+        if (not) pairs.push({ over: part.id, under, is: 'not-over', sure: false });
+        else if (sure || (this.coversByOrder(part.id, id) && this.orders.alwaysAfter(part.id, id))) pairs.push({ over: part.id, under, is: 'over', sure });
       }
     }
-    const layers = settle([...model.items.keys()], over, notOver);
-    for (const [part, id, sure] of over) {
-      if (layers.get(part)! >= layers.get(id)!) continue;
+    const layers = settle([...model.items.keys()], pairs);
+    for (const { over: part, under: id, is, sure } of pairs) {
+      if (is === 'not-over' || layers.get(part)! >= layers.get(id)!) continue;
       const deep = sure || this.lieDeep(part, id);
+      const grade = sure ? 'seen' : deep ? 'inferred' : 'guessed';
       this.evidence.push({
         relation: 'covers',
         of: part,
         to: id,
-        grade: sure ? 'seen' : deep ? 'inferred' : 'guessed',
-        sure: SURE[sure ? 'seen' : deep ? 'inferred' : 'guessed'],
+        grade,
+        sure: SURE[grade],
         why: sure ? 'it showed as soon as that part was away' : 'it was reached only after that part, whose outline lies over it',
       });
     }
     const layerOf = (id: string) => layers.get(id) ?? 0;
     return {
       ...anatomy,
-      parts: anatomy.parts.map((p) => (p.fixed ? p : { ...p, layer: layerOf(p.id) })),
+      parts: anatomy.parts.map((p) => (p.fixed || isUnseen(p.id) ? p : { ...p, layer: layerOf(p.id) })),
       fasteners: anatomy.fasteners.map((f) => ({ ...f, layer: layerOf(f.id) })),
-      connectors: anatomy.connectors.map((c) => (c.id === UNSEEN_BATTERY ? c : { ...c, layer: layerOf(c.id) })),
+      connectors: anatomy.connectors.map((c) => (isUnseen(c.id) ? c : { ...c, layer: layerOf(c.id) })),
       bonds: anatomy.bonds.map((b) => (b.face === null ? b : { ...b, layer: layerOf(b.id) })),
     };
   }
 
+  /** Of a catch it is not certain whose it is: only what cannot be kept as an order is said to lie over it. */
+  private coversByOrder(part: string, id: string): boolean {
+    if (this.told.things.get(id)?.type !== 'latch') return true;
+    return this.told.dives.some((d) => d.done.some((x) => x.thing === part && x.kind === 'swing'));
+  }
+
   /** Could a part lie over an item at all: on the same side of the same assembly, and over its ground? */
   private mayCover(model: Model, part: Part, id: string): boolean {
-    if (id === part.id || id === UNSEEN_BATTERY || model.parts.get(id)?.fixed) return false;
+    if (id === part.id || isUnseen(id) || isUnseen(part.id) || model.parts.get(id)?.fixed) return false;
     if (part.within !== model.contextOf(id) || model.ownPartsOf(id).includes(part.id)) return false;
     const face = model.faceOf(id);
     return face === part.face && face !== 'edge' && model.overlaps(part.id, id);
@@ -342,8 +475,25 @@ const SURELY = 2;
 /** A part that lies so far under another is covered by it. */
 const MOSTLY = 0.9;
 
-/** Stands in for the battery's plug until it is seen. */
-export const UNSEEN_BATTERY = 'battery-plug-unseen';
+/** Stand in for the battery and its plug until they are seen. */
+export const UNSEEN_BATTERY = 'battery-unseen';
+export const UNSEEN_PLUG = 'battery-plug-unseen';
+/** Their layer: deeper than anything that was reached. */
+const DEEP_DOWN = 90;
+
+const leadsTo = (t: Thing): boolean => t.seen.leads != null && 'part' in t.seen.leads;
+
+const unseenFlexOf = (part: string): string => `${part}-flex-unseen`;
+
+/** Does an id stand for something that must be there, and that nobody has seen? */
+export const isUnseen = (id: string): boolean => id === UNSEEN_BATTERY || id === UNSEEN_PLUG || id.endsWith('-flex-unseen');
+
+/** Orders that do not follow from two others. */
+function withoutShortcuts(orders: readonly Order[]): Order[] {
+  const next = new Map<string, Set<string>>();
+  for (const o of orders) next.set(o.first, (next.get(o.first) ?? new Set()).add(o.then));
+  return orders.filter((o) => ![...next.get(o.first)!].some((via) => via !== o.then && next.get(via)?.has(o.then)));
+}
 
 /** A catch lies as deep as its part. */
 function layerBearer(model: Model, id: string): string {
@@ -351,31 +501,49 @@ function layerBearer(model: Model, id: string): string {
   return latch ? (latch.joins.find((p) => !model.parts.get(p)!.fixed) ?? id) : id;
 }
 
+/** `over` lies over `under`, or may lie no higher; `sure` where it was seen. */
+interface LayerPair {
+  over: string;
+  under: string;
+  is: 'over' | 'not-over';
+  sure: boolean;
+}
+
 /**
  * The least layers that keep every pair: what lies over something is above it, what does not is no higher. Where they
- * cannot all be kept, what was only inferred gives way; the order of the work keeps it all the same.
+ * cannot all be kept, two rough outlines overlap that do not: then it is said to cover, which asks for more than need be.
  */
-function settle(
-  ids: readonly string[],
-  over: readonly [string, string, boolean][],
-  notOver: readonly [string, string][],
-): Map<string, number> {
-  for (const kept of [over, over.filter(([, , sure]) => sure), []]) {
+function settle(ids: readonly string[], pairs: readonly LayerPair[]): Map<string, number> {
+  let kept = [...pairs];
+  for (;;) {
     const layers = new Map(ids.map((id) => [id, 0]));
-    let changed = true;
-    for (let round = 0; changed && round <= ids.length + 2; round++) {
+    const raisedBy = new Map<string, LayerPair>();
+    let risen: string | null = null;
+    for (let changed = true; changed && risen === null; ) {
       changed = false;
-      const raise = (id: string, to: number) => {
-        if ((layers.get(id) ?? 0) >= to) return;
+      for (const pair of kept) {
+        const [id, to] =
+          pair.is === 'over' ? [pair.under, layers.get(pair.over)! + 1] : [pair.over, layers.get(pair.under)!];
+        if (layers.get(id)! >= to) continue;
         layers.set(id, to);
+        raisedBy.set(id, pair);
         changed = true;
-      };
-      for (const [part, id] of kept) raise(id, layers.get(part)! + 1);
-      for (const [part, id] of notOver) raise(part, layers.get(id) ?? 0);
+        if (to > ids.length) risen = id;
+      }
     }
-    if (!changed) return layers;
+    if (risen === null) return layers;
+    const circle = new Set<LayerPair>();
+    for (let at: string = risen, n = 0; n <= 2 * ids.length; n++) {
+      const pair = raisedBy.get(at);
+      if (!pair) break;
+      if (n > ids.length) circle.add(pair);
+      at = pair.is === 'over' ? pair.over : pair.under;
+    }
+    const list = [...circle];
+    const give = list.find((p) => p.is === 'not-over') ?? list.find((p) => !p.sure) ?? list[0];
+    if (!give) return layers;
+    kept = kept.filter((p) => p !== give);
   }
-  return new Map(ids.map((id) => [id, 0]));
 }
 
 const around = ([x, y]: Point, by: number): Point[] => [

@@ -71,8 +71,8 @@ const ACTION_OF: Partial<Record<ReturnType<typeof specOf>['does'], ActionKind>> 
 
 /** Beyond the body by more than this a place is a slip, mm. */
 const BESIDE = 3;
-/** Two looks at one screw or plug are within this, mm. Origin: four standard deviations of the difference of two hands. */
-const SAME_PLACE = 2.5;
+/** Two looks at one screw or plug are within this, mm. Origin: five standard deviations of the difference of two hands. */
+const SAME_PLACE = 3.5;
 /** Two rough outlines of one part share at least this. */
 const SAME_PART = 0.5;
 
@@ -122,7 +122,7 @@ class Gathering {
       local.set(act.item, {
         id: act.item,
         type: of,
-        seen: { ...known?.seen, ...this.within(act.seen) },
+        seen: mergedSight([...(known ? [known.seen] : []), this.within(act.seen)]),
         label: known?.label ?? act.label ?? null,
       });
     }
@@ -185,7 +185,7 @@ class Gathering {
         });
         const outline = outlines.length > 0 ? meanOutline(outlines) : null;
         const place = places.length > 0 ? meanPlace(places) : null;
-        const merged = Object.assign({}, ...seen) as Sight;
+        const merged = mergedSight(seen);
         return [
           id,
           {
@@ -264,7 +264,7 @@ class Gathering {
     type: ThingType,
     names: ReadonlyMap<string, string>,
   ): number | null {
-    const b = Object.assign({}, ...looks) as Sight;
+    const b = mergedSight(looks);
     const apart = a.at && b.at ? Math.hypot(a.at[0] - b.at[0], a.at[1] - b.at[1]) : null;
     const sameSide = a.face === b.face && (a.on == null ? null : (names.get(a.on) ?? a.on)) === (b.on ?? null);
     const boxes = () => {
@@ -295,6 +295,15 @@ class Gathering {
         return type satisfies never;
     }
   }
+}
+
+/** All looks at one thing: the newest word on each field, except that not knowing takes nothing back. */
+function mergedSight(looks: readonly Sight[]): Sight {
+  const told = looks.map((s) => Object.fromEntries(Object.entries(s).filter(([key, v]) => v !== null || key === 'on')));
+  const merged = Object.assign({}, ...told) as Sight;
+  // To which part a flex leads says more than to which place.
+  const leads = looks.findLast((s) => s.leads != null && 'part' in s.leads)?.leads;
+  return leads ? { ...merged, leads } : merged;
 }
 
 function sameLine(a: readonly Point[], b: readonly Point[]): number | null {

@@ -33,7 +33,7 @@ export interface Pair {
 }
 
 /** What was done in which order, and which of it is known to be free. Everything else is kept as it was. */
-export interface Sequence extends Omit<KeptOrder, 'mayBeBonded'> {
+export interface Sequence extends Omit<KeptOrder, 'mayBeBonded' | 'singly'> {
   keys: readonly ActionKey[];
   /** Must `first` come before `then`, as far as is known? */
   keeps(first: ActionKey, then: ActionKey): boolean;

@@ -236,6 +236,7 @@ class Inference {
         why = 'its flex was seen to lead to a place on that part';
       }
     }
+    from ??= this.hungWhile(thing);
     const socket = after.find(
       ({ part }) =>
         part.id !== from && part.seen.face === thing.seen.face && place && part.bounds && inwards(part.bounds, place) > DEEP,
@@ -248,6 +249,25 @@ class Inference {
     const lies = socket ? 'its place lies on that part, which came out later' : 'no part that came out has its place';
     this.say('to', thing.id, to, 'guessed', lies);
     return { from, to };
+  }
+
+  /** A part that hung open when a plug was opened and was then taken off: perhaps by that plug's flex it hung. */
+  private hungWhile(thing: Thing): string | null {
+    if (thing.on !== null || thing.seen.isolates) return null;
+    for (const n of thing.dives) {
+      const at = this.orders.movedAt(n, thing.id);
+      if (at === undefined) continue;
+      const { done } = this.told.dives[n]!;
+      const hung = done.find(
+        (d) =>
+          d.kind === 'swing' &&
+          d.at < at &&
+          this.told.things.get(d.thing)!.seen.face === thing.seen.face &&
+          done.some((x) => x.thing === d.thing && x.kind === 'lift' && x.at > at),
+      );
+      if (hung) return hung.thing;
+    }
+    return null;
   }
 
   private contact(thing: Thing): { from: string; to: string; beneath: string[]; reachedBy: null } {
@@ -303,12 +323,13 @@ class Inference {
     const { edge } = thing.seen;
     const far = ({ part }: Candidate) => (part.bounds && place && edge ? offEdge(part.bounds, edge, place) : 0);
     const near = candidates.filter((c) => far(c) <= AT_EDGE);
-    const best = near.toSorted((a, b) => far(a) - far(b))[0] ?? candidates[0];
+    // A catch is let go shortly before its part comes off.
+    const best = near[0] ?? candidates.toSorted((a, b) => far(a) - far(b))[0];
     const lone = near.length === 1 && near[0] === best;
     return {
       part: best?.part.id ?? null,
       grade: lone ? 'inferred' : 'guessed',
-      why: lone ? 'it is at the edge of that part alone' : 'several parts have an edge there; the nearest is taken',
+      why: lone ? 'it is at the edge of that part alone' : 'several parts have an edge there; the one that came off next is taken',
     };
   }
 

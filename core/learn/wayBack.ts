@@ -141,12 +141,22 @@ export interface WayBackRequest {
  * @throws NoDive when even the reverse breaks a law on what was learnt
  */
 export function wayBack(request: WayBackRequest, options: PlanOptions = {}): Plan {
-  try {
-    return planBack(request, options);
-  } catch (error) {
-    if (!(error instanceof NoDive)) throw error;
-    return planBack({ ...request, anatomy: withoutGuesses(request.anatomy) }, options);
+  const bare = { ...request, anatomy: withoutGuesses(request.anatomy) };
+  const attempts: [WayBackRequest, boolean][] = [
+    [request, false],
+    [bare, false],
+    [bare, true],
+  ];
+  let refused: unknown = null;
+  for (const [attempt, singly] of attempts) {
+    try {
+      return planBack(attempt, singly, options);
+    } catch (error) {
+      if (!(error instanceof NoDive)) throw error;
+      refused ??= error;
+    }
   }
+  throw refused;
 }
 
 /** The anatomy as if everything lay side by side, and no plug led anywhere but where its flex was seen to go. */
@@ -164,9 +174,10 @@ function withoutGuesses(anatomy: Anatomy): Anatomy {
   };
 }
 
-function planBack(request: WayBackRequest, options: PlanOptions): Plan {
+function planBack(request: WayBackRequest, singly: boolean, options: PlanOptions): Plan {
   const { anatomy, dive, sequence, mayBeBonded, replace, rules = DEFAULT_RULES } = request;
-  const model = modelOf(anatomy);
+  // The order of this dive is kept action by action.
+  const model = modelOf({ ...anatomy, orders: [] });
   const kept = stepsOfActs(model, dive.acts);
   const device = deviceAfter(model, kept);
   const done = new Set([...dive.done.map((d) => d.thing), ...dive.parted.map((p) => p.thing)]);
@@ -189,7 +200,7 @@ function planBack(request: WayBackRequest, options: PlanOptions): Plan {
     stripped: new Set(),
     pressed: new Set(),
     gated: new Map(),
-    kept: { needs: sequence.needs, keeps: sequence.keeps, mayBeBonded },
+    kept: { needs: sequence.needs, keeps: sequence.keeps, mayBeBonded, singly },
   };
   const { plan } = planOn(model, kept, { replace: [...replace], condition: SOUND, from }, rules, options);
   lawful(model, plan, kept.length);

@@ -103,9 +103,12 @@ function groupOf(model: Model, closure: Closure, action: Action, fine: boolean):
 /**
  * Bundles of a closure, in no particular order. The like screws of one part are one piece of work, unless one of them
  * has to be out before something that another of them waits for.
+ * @param singly only those are one that wait for the same
  */
-export function bundlesOf(graph: StepGraph, closure: Closure, rules: HouseRules): Bundle[] {
+export function bundlesOf(graph: StepGraph, closure: Closure, rules: HouseRules, singly = false): Bundle[] {
   const split = new Set<string>();
+  if (singly)
+    for (const action of closure.actions.values()) split.add(groupOf(graph.model, closure, action, false));
   for (;;) {
     const bundles = bundlesSplitBy(graph, closure, rules, split);
     const circle = inCircle(bundles).filter((b) => b.kind === 'loosen' && b.items.length > 1);

@@ -171,9 +171,7 @@ class Returns {
     const bonds = this.model.anatomy.bonds.filter((b) => this.restored(i, b));
     const connectors = this.beneath(part, [...this.opened, ...this.ungated('G1', this.model.connectors)]);
     const last = i === this.lastClosing;
-    // What may turn out to be the last cover is looked under as well, where the device is not drawn yet.
-    const outer = this.ascent.from?.kept !== undefined && this.ascent.graph.isOuter(part.id);
-    const careful = part.kind === 'battery' || last || outer;
+    const careful = part.kind === 'battery' || last || this.mayBeLast(part);
     const fresh = bonds.filter((b) => b.fate !== 'keep' && !from?.renewed.has(b.id));
     const lay = (list: readonly Bond[]) => list.map((b) => layBond(this.model, b, phase, rules, brought.has(b.id)));
     const late = (b: Bond) => BOND_KINDS[b.kind].setsAtOnce(rules) && !brought.has(b.id);
@@ -440,6 +438,12 @@ class Returns {
       cautions,
       hint: hints.join(' '),
     });
+  }
+
+  /** In a device that is not drawn yet the last part may belong to another, which is the last cover then. */
+  private mayBeLast(part: Part): boolean {
+    if (!this.ascent.from?.kept || this.lastClosing === undefined || !this.ascent.graph.isOuter(part.id)) return false;
+    return this.model.overlaps(part.id, this.partOf(this.lastClosing).id);
   }
 
   private partOf(i: number): Part {
