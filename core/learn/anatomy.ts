@@ -22,7 +22,7 @@ import type { UnknownDevice } from '../explore/index.ts';
 import { newEntry } from '../draft/index.ts';
 import type { Done, Thing, Told } from './dives.ts';
 import { SURE, type Evidence } from './evidence.ts';
-import { boundsOfJoint, neighbours, type Orders } from './order.ts';
+import { boundsOfJoint, keyOfDone, neighbours, type Orders } from './order.ts';
 import { cornersOf, including, inwards, shareUnder } from './outline.ts';
 import { FRAME, REST, type Relations } from './relations.ts';
 
@@ -98,6 +98,10 @@ class Drawing {
       if (t.place) for (const p of [...holds, into]) ask(p, around(t.place, USUAL.thread / 2 + 0.1));
     }
     for (const t of this.of('connector')) if (t.place) ask(this.relations.connectors.get(t.id)!.to, around(t.place, 0.3));
+    // What showed as soon as a part was away lay under it, however roughly that was drawn.
+    for (const t of this.told.things.values())
+      if (t.place && (t.type === 'fastener' || t.type === 'connector'))
+        for (const part of this.orders.uncoveredBy(t.id)) ask(part, around(t.place, 0.5));
     for (const t of this.of('bond')) {
       const middle = middleOf(t);
       if (middle) for (const p of this.relations.joints.get(t.id)!.joins) ask(p, around(middle, 0.6));
@@ -338,9 +342,11 @@ class Drawing {
     const because = 'It was done in this order; nobody knows yet whether it must be.';
     for (const n of this.told.dives.keys()) {
       const { done } = this.told.dives[n]!;
+      const sequence = this.orders.sequence(n);
       for (const [j, then] of done.entries())
         for (const first of done.slice(0, j)) {
-          if (!this.isWhole(first) || !this.isFirst(then) || this.orders.freedom(n, first, then) !== null) continue;
+          if (!this.isWhole(first) || !this.isFirst(then)) continue;
+          if (sequence.freedomOf(keyOfDone(first), keyOfDone(then)) !== null) continue;
           if (!this.haveToDo(first.thing, then.thing)) continue;
           kept.set(`${first.thing} ${then.thing}`, { first: first.thing, then: then.thing, because });
         }
@@ -387,6 +393,9 @@ class Drawing {
     // Whose flex was not followed may be of any part that came off later.
     const unknown = (t: Thing, part: Thing) => t.type === 'connector' && part.type === 'part' && !leadsTo(t);
     if (unknown(one, other) || unknown(other, one)) return true;
+    // How a flex runs from plug to plug is not seen either.
+    if (one.type === 'connector' && other.type === 'connector') return true;
+    if (one.type === 'part' && other.type === 'part') return true;
     const ground = (id: string): Rect | null => {
       const t = this.told.things.get(id)!;
       const held = t.type === 'latch' ? this.told.things.get(this.relations.joints.get(id)!.joins[0]!) : undefined;
@@ -395,7 +404,7 @@ class Drawing {
     const joins = (id: string) => this.relations.joints.get(id)?.joins.filter((p) => this.told.things.has(p)) ?? [];
     if (joins(a).some((p) => joins(b).includes(p))) return true;
     if ([a, b].some((id) => this.told.things.get(id)!.seen.face === 'edge')) return true;
-    return neighbours(ground(a), ground(b), HAVE_TO_DO);
+    return neighbours(ground(a), ground(b), Math.max(HAVE_TO_DO, one.reach, other.reach));
   }
 
   private mateOrder(): string[][] {

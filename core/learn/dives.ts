@@ -1,7 +1,7 @@
 import { boundsOf, type Body, type Outline, type Point, type Rect } from '../anatomy/index.ts';
 import { openDevice, specOf, type Act, type ActFile, type Mark, type Sight, type ThingType } from '../explore/index.ts';
 import type { ActionKind } from '../dive/index.ts';
-import { likeness, meanOutline, median, outlineFrom } from './outline.ts';
+import { beside, likeness, meanOutline, median, outlineFrom } from './outline.ts';
 
 /** One thing done to one item, in the order of a dive. */
 export interface Done {
@@ -23,6 +23,8 @@ export interface Dive {
   /** From 0. */
   n: number;
   acts: Act[];
+  /** What each thing is called over all dives, by the name it was given in this one. */
+  names: ReadonlyMap<string, string>;
   done: Done[];
   photographs: Photograph[];
   /** Acts that contradict others; nothing is learnt from them. */
@@ -45,6 +47,8 @@ export interface Thing {
   lengths: number[];
   outline: Outline | null;
   bounds: Rect | null;
+  /** How far beyond those it may reach, mm: of a part with many corners some may not have been drawn. */
+  reach: number;
   /** The part it is on, over all dives. */
   on: string | null;
   /** What its label says, where it bears one. */
@@ -73,10 +77,14 @@ const ACTION_OF: Partial<Record<ReturnType<typeof specOf>['does'], ActionKind>> 
 const BESIDE = 3;
 /** Two looks at one screw or plug are within this, mm. Origin: five standard deviations of the difference of two hands. */
 const SAME_PLACE = 3.5;
+/** A part of which more than this share of its screws was undone the other way round is another. */
+const FLIPS = 0.4;
 /** Two rough outlines of one part share at least this. */
 const SAME_PART = 0.5;
 
 interface Local {
+  /** The part that was moved next after it was undone, by its name in this dive. */
+  next: string | null;
   id: string;
   type: ThingType;
   seen: Sight;
@@ -104,8 +112,13 @@ export function readDives(files: readonly ActFile[], ids: Ids = 'own'): Told {
 }
 
 class Gathering {
-  private readonly looks = new Map<string, { type: ThingType; seen: Sight[]; label: string | null; dives: number[] }>();
+  private readonly looks = new Map<
+    string,
+    { type: ThingType; seen: Sight[]; label: string | null; dives: number[]; next: string[] }
+  >();
   private readonly counts = new Map<ThingType, number>();
+  /** For each dive when each thing was first moved, by its name over all dives. */
+  private readonly moved: Map<string, number>[] = [];
 
   constructor(
     private readonly body: Body,
@@ -115,18 +128,24 @@ class Gathering {
   add(file: ActFile, n: number): Dive {
     const open = openDevice(file.acts);
     const local = new Map<string, Local>();
-    for (const act of open.acts) {
-      const { of } = specOf(act.act);
+    const movedAt = new Map<string, number>();
+    for (const [at, act] of open.acts.entries()) {
+      const { of, does } = specOf(act.act);
       if (of === null || act.item === null) continue;
+      if (ACTION_OF[does] && !movedAt.has(act.item)) movedAt.set(act.item, at);
       const known = local.get(act.item);
       local.set(act.item, {
         id: act.item,
         type: of,
         seen: mergedSight([...(known ? [known.seen] : []), this.within(act.seen)]),
         label: known?.label ?? act.label ?? null,
+        next: known?.next ?? null,
       });
+      // What was undone since waits for the part that comes off now.
+      if (of === 'part') for (const t of local.values()) if (t.type !== 'part') t.next ??= act.item;
     }
-    const names = this.match([...local.values()], n);
+    const names = this.match([...local.values()], n, movedAt);
+    this.moved.push(new Map([...movedAt].map(([id, at]) => [names.get(id)!, at])));
     const rename = <T extends string | null | undefined>(id: T): T => (id == null ? id : ((names.get(id) ?? id) as T));
     const acts = open.acts.map((act): Act => {
       const { seen } = act;
@@ -153,8 +172,10 @@ class Gathering {
         ...(leads === undefined ? {} : { leads }),
       });
       entry.dives.push(n);
+      const { next } = local.get(id)!;
+      if (next !== null) entry.next.push(names.get(next)!);
     }
-    const dive: Dive = { n, acts, done: [], photographs: [], setAside: [], parted: [] };
+    const dive: Dive = { n, acts, names, done: [], photographs: [], setAside: [], parted: [] };
     dive.setAside = open.oddities.map(({ act, words }) => ({ act, words }));
     const undone = new Map<string, Done[]>();
     acts.forEach((act, at) => {
@@ -176,7 +197,7 @@ class Gathering {
 
   things(): Map<string, Thing> {
     return new Map(
-      [...this.looks].map(([id, { type, seen, label, dives }]) => {
+      [...this.looks].map(([id, { type, seen, label, dives }]): [string, Thing] => {
         const places = seen.flatMap((s) => (s.at ? [s.at] : []));
         const lengths = seen.flatMap((s) => (s.length != null ? [s.length] : []));
         const outlines = seen.flatMap((s) => {
@@ -198,6 +219,7 @@ class Gathering {
             lengths,
             outline,
             bounds: outline ? boundsOf(outline) : null,
+            reach: outline ? Math.min(...seen.flatMap((s) => (s.outline ? [reachOf(s.outline, outline)] : []))) : 0,
             on: merged.on ?? null,
             label,
             dives,
@@ -228,17 +250,34 @@ class Gathering {
   }
 
   /** Which things of a new dive were met before: parts first, since others are told by the part they are on. */
-  private match(local: readonly Local[], n: number): Map<string, string> {
+  private match(local: readonly Local[], n: number, movedAt: ReadonlyMap<string, number>): Map<string, string> {
     const names = new Map<string, string>();
     const taken = new Set<string>();
-    const order: ThingType[] = ['part', 'fastener', 'connector', 'bond', 'latch'];
-    for (const type of order) {
+    // Screws and plugs are told by their places, then parts with their help, then what is on those parts.
+    const inDevice = (t: Local) => t.seen.on == null;
+    const onPart = (t: Local) => t.seen.on != null;
+    const turns: [ThingType, (t: Local) => boolean][] = [
+      ['fastener', inDevice],
+      ['connector', inDevice],
+      ['part', inDevice],
+      ['part', onPart],
+      ['fastener', onPart],
+      ['connector', onPart],
+      ['bond', () => true],
+      ['latch', () => true],
+    ];
+    for (const [type, now] of turns) {
       const pairs: { a: Local; b: string; far: number }[] = [];
       const met = [...this.looks.keys()];
-      for (const a of local.filter((t) => t.type === type))
+      for (const a of local.filter((t) => t.type === type && now(t)))
         for (const [b, known] of this.looks) {
           if (known.type !== type || known.dives.includes(n)) continue;
-          const far = this.distance(a.seen, known.seen, type, names);
+          const away = this.distance(a.seen, known.seen, type, names);
+          const next = a.next === null ? null : (names.get(a.next) ?? null);
+          // Catches of two parts may be at one edge: they are told by the part that came off with them.
+          const other = type === 'latch' && next !== null && known.next.length > 0 && !known.next.includes(next);
+          const flips = type === 'part' && away !== null ? this.flips(a, b, names, movedAt) : 0;
+          const far = away === null || flips > FLIPS ? null : away + flips + (other ? SAME_PLACE : 0);
           if (far !== null) pairs.push({ a, b, far });
         }
       pairs.sort((p, q) => p.far - q.far || met.indexOf(p.b) - met.indexOf(q.b));
@@ -248,13 +287,45 @@ class Gathering {
         taken.add(b);
       }
       for (const a of local) {
-        if (a.type !== type || names.has(a.id)) continue;
+        if (a.type !== type || !now(a) || names.has(a.id)) continue;
         const id = this.made(type, a.label);
         names.set(a.id, id);
-        this.looks.set(id, { type, seen: [], label: a.label, dives: [] });
+        this.looks.set(id, { type, seen: [], label: a.label, dives: [], next: [] });
       }
     }
     return names;
+  }
+
+  /**
+   * Of the screws and plugs on the ground of a part, the share that was undone before it was moved in one dive and after
+   * it in another: two parts of one size that lie over one another are told apart by what is between them.
+   */
+  private flips(a: Local, b: string, names: ReadonlyMap<string, string>, movedAt: ReadonlyMap<string, number>): number {
+    const outline = a.seen.outline ? outlineFrom(a.seen.outline, this.body) : null;
+    const own = movedAt.get(a.id);
+    if (!outline || own === undefined) return 0;
+    let [all, turned] = [0, 0];
+    for (const earlier of this.moved) {
+      const theirs = earlier.get(b);
+      if (theirs === undefined) continue;
+      for (const [id, name] of names) {
+        const [one, other] = [movedAt.get(id), earlier.get(name)];
+        const look = this.looks.get(name)!;
+        const at = look.seen.at(-1)?.at;
+        if (one === undefined || other === undefined || look.type === 'part' || !at) continue;
+        if (beside(boundsOf(outline), at) > 0) continue;
+        all++;
+        if (one < own !== other < theirs) turned++;
+      }
+    }
+    return all === 0 ? 0 : turned / all;
+  }
+
+  private sameSize(a: Sight, b: Sight): boolean {
+    const [one, other] = [a, b].map((s) => (s.outline ? outlineFrom(s.outline, this.body) : null));
+    if (!one || !other) return false;
+    const [p, q] = [boundsOf(one), boundsOf(other)];
+    return p.every((v, i) => Math.abs(v - q[i]!) <= SAME_PLACE);
   }
 
   /** How unlike two things of one type are, or `null` when they cannot be the same. */
@@ -280,22 +351,37 @@ class Gathering {
         return apart !== null && apart <= SAME_PLACE ? apart : null;
       case 'part': {
         if (a.part && b.part && a.part !== b.part) return null;
+        if (a.face !== b.face && !sameSide) return null;
         const alike = boxes();
-        return alike >= SAME_PART && (a.face === b.face || sameSide) ? 1 - alike : null;
+        // Of a small part two rough outlines have little in common.
+        if (alike < SAME_PART && !(sameSide && this.sameSize(a, b))) return null;
+        return 1 - alike;
       }
       case 'bond': {
-        if (a.bond !== b.bond) return null;
+        if (a.bond !== b.bond || a.face !== b.face) return null;
         if (a.line && b.line) return sameLine(a.line, b.line);
         const alike = boxes();
         return alike >= SAME_PART && (a.around ?? false) === (b.around ?? false) ? 1 - alike : null;
       }
       case 'latch':
-        return a.edge === b.edge && apart !== null && apart <= 2 * SAME_PLACE ? apart : null;
+        return a.edge === b.edge && a.count === b.count && apart !== null && apart <= SAME_PLACE ? apart : null;
       default:
         return type satisfies never;
     }
   }
 }
+
+/** Three corners are a rectangle's, which is known from them; of what has more corners an arm may be missing. */
+function reachOf(corners: readonly Point[], outline: Outline): number {
+  if (corners.length <= 3) return HAND;
+  const [, , w, h] = boundsOf(outline);
+  return HAND + ARM * Math.max(w, h);
+}
+
+/** Two corners' error of a rough hand, mm. */
+const HAND = 3;
+/** Share of a part's length that an arm of it may stick out. Origin: boards of phones, common practice. */
+const ARM = 0.35;
 
 /** All looks at one thing: the newest word on each field, except that not knowing takes nothing back. */
 function mergedSight(looks: readonly Sight[]): Sight {

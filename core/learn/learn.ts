@@ -1,8 +1,9 @@
-import { modelOf, type Anatomy } from '../anatomy/index.ts';
+import type { Anatomy } from '../anatomy/index.ts';
 import type { ActFile } from '../explore/index.ts';
 import { draw } from './anatomy.ts';
 import { readDives, type Ids, type Told } from './dives.ts';
 import type { Evidence } from './evidence.ts';
+import { answersOf } from './answers.ts';
 import { Orders } from './order.ts';
 import { relationsOf, type Relations } from './relations.ts';
 
@@ -25,10 +26,9 @@ export interface LearnOptions {
  */
 export function learn(files: readonly ActFile[], options: LearnOptions = {}): Learnt {
   const told = readDives(files, options.ids);
-  const orders = new Orders(told);
-  const relations = relationsOf(told, orders);
+  const answers = answersOf(files, told);
+  const orders = new Orders(told, answers.free);
+  const relations = relationsOf(told, orders, answers);
   const { anatomy, evidence } = draw(told, files.at(-1)!.device, relations, orders);
   return { anatomy, evidence, told, orders, relations };
 }
-
-export const modelLearnt = ({ anatomy }: Learnt) => modelOf(anatomy);

@@ -8,7 +8,7 @@ import { firstSeen, type FirstSeen } from './sightings.ts';
  * How far apart things must lie to have nothing to do with one another, mm. Origin: a rough hand's error three times
  * over, and for a plug the reach of a clip over it.
  */
-export const APART = { screws: 2.5, screwAndPlug: 6, screwAndPart: 3, screwAndBond: 3, plugs: 4 } as const;
+export const APART = { screws: 2.5, screwAndPlug: 6, parts: 3, screwAndBond: 3, plugs: 4 } as const;
 
 /** Why one thing is known not to wait for another. */
 export type Freedom =
@@ -153,7 +153,7 @@ export class Orders {
       case 'plug screw':
         return seen() ? 'seen' : null;
       case 'screw part':
-        return y.bounds && x.place && beside(y.bounds, x.place) > APART.screwAndPart ? 'apart' : null;
+        return y.bounds && x.place && beside(y.bounds, x.place) > y.reach ? 'apart' : null;
       case 'part screw':
         return seen() ? 'seen' : null;
       case 'screw joint':
@@ -229,7 +229,7 @@ export class Orders {
     const ground = (t: Thing): Rect | null => t.bounds ?? boundsOfJoint(t) ?? (t.place && [...t.place, 0, 0]);
     const leads = (t: Thing, part: string) => t.seen.leads != null && 'part' in t.seen.leads && t.seen.leads.part === part;
     if (leads(x, y.id) || leads(y, x.id) || this.uncoveredBy(y.id).includes(x.id)) return 4;
-    if (!neighbours(ground(x), ground(y), APART.screwAndPart)) return 1;
+    if (!neighbours(ground(x), ground(y), APART.parts)) return 1;
     return sort(first) === 'plug' ? 2 : 3;
   }
 

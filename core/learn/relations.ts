@@ -1,6 +1,7 @@
 import { outlineHolds, type Edge, type Point, type Rect } from '../anatomy/index.ts';
 import type { Dive, Done, Thing, Told } from './dives.ts';
 import { SURE, type Evidence, type Grade, type RelationKind } from './evidence.ts';
+import { NO_ANSWERS, type Answers } from './answers.ts';
 import { boundsOfJoint, type Orders } from './order.ts';
 import { beside, inwards, likeness } from './outline.ts';
 import { MISTAKEN } from './sightings.ts';
@@ -39,11 +40,13 @@ export interface Relations {
   mayHold: Map<string, string[]>;
   /** Parts that a bond may have held of which that is not certain. */
   mayBeBonded: Set<string>;
+  /** Plugs whose part is only guessed. */
+  guessedPlugs: Set<string>;
 }
 
 /** Infers what holds, joins and carries what. Everything errs to the side of more that has to be undone first. */
-export function relationsOf(told: Told, orders: Orders): Relations {
-  return new Inference(told, orders).all();
+export function relationsOf(told: Told, orders: Orders, answers: Answers = NO_ANSWERS): Relations {
+  return new Inference(told, orders, answers).all();
 }
 
 /** A part that was moved after something was undone. */
@@ -60,6 +63,7 @@ class Inference {
   constructor(
     private readonly told: Told,
     private readonly orders: Orders,
+    private readonly answers: Answers,
   ) {}
 
   all(): Relations {
@@ -74,7 +78,9 @@ class Inference {
       if (thing.type === 'bond' || thing.type === 'latch') joints.set(thing.id, this.joint(thing));
     }
     for (const [id, relations] of parts) this.hang(id, relations, connectors);
-    return { parts, fasteners, connectors, joints, evidence: this.evidence, mayHold: this.mayHold, mayBeBonded: this.mayBeBonded };
+    const { evidence, mayHold, mayBeBonded } = this;
+    const guessed = evidence.filter((e) => e.relation === 'from' && e.grade === 'guessed').map((e) => e.of);
+    return { parts, fasteners, connectors, joints, evidence, mayHold, mayBeBonded, guessedPlugs: new Set(guessed) };
   }
 
   private say(relation: RelationKind, of: string, to: string, grade: Grade, why: string, sure = SURE[grade]): void {
@@ -109,7 +115,9 @@ class Inference {
       }
     }
     part.tether = [...tether];
-    for (const c of tether) this.say('tether', id, c, 'seen', 'it was still mated when the part hung open');
+    const guessed = new Set(this.evidence.filter((e) => e.relation === 'from' && e.grade === 'guessed').map((e) => e.of));
+    for (const c of tether)
+      this.say('tether', id, c, guessed.has(c) ? 'guessed' : 'seen', 'it was still mated when the part hung open');
     const width = thing.seen.gap;
     if (width === undefined) return;
     part.gap = { width, reaches: [...reaches] };
@@ -142,15 +150,24 @@ class Inference {
     const { place } = thing;
     const candidates = this.movedAfter(thing, thing.on);
     const depth = ({ part }: Candidate) => (part.bounds && place ? inwards(part.bounds, place) : Number.NEGATIVE_INFINITY);
-    const possible = candidates.filter((c) => depth(c) > -ON_PART);
+    const reached = candidates.filter((c) => depth(c) > -c.part.reach);
+    const near = candidates.filter((c) => depth(c) > -ON_PART);
+    const possible = near.length > 0 ? near : reached;
     const certain = possible.filter((c) => depth(c) > DEEP && place !== null && holdsPlace(c.part, place));
     const ground = thing.on ?? FRAME;
     let held = possible[0] ?? nearest(candidates, place) ?? null;
     let grade: Grade = 'guessed';
-    if (held && possible.length === 1) grade = depth(held) > -ON_PART / 2 ? 'inferred' : 'guessed';
+    if (held && reached.length === 1) grade = depth(held) > -ON_PART / 2 ? 'inferred' : 'guessed';
     else if (held && certain[0] === held) grade = 'inferred';
     else if (certain.length > 0 && held && depth(held) < 0) held = certain[0]!;
-    const others = possible.filter((c) => c !== held).map((c) => c.part.id);
+    const said = this.answers.holds.get(thing.id);
+    const told = candidates.find((c) => c.part.id === said);
+    if (told) {
+      this.say('holds', thing.id, told.part.id, 'seen', 'the technician said so');
+      this.mayHold.set(thing.id, []);
+      return { holds: [told.part.id], into: told.part.id === ground ? REST : ground };
+    }
+    const others = reached.filter((c) => c !== held).map((c) => c.part.id);
     const holds = held?.part.id ?? (thing.on === null ? REST : null);
     if (holds === null) {
       // Nothing came off that part: what the screw held there is not known.
@@ -355,7 +372,9 @@ class Inference {
     const deep = thing.seen.tabs === undefined && possible[0] !== undefined && depth(possible[0]) > DEEP;
     const sure = possible.length === 1 || deep;
     // In doubt it is laid with the part that goes back first: then it lies, and its liner is off, whichever it holds.
-    const best = sure ? possible[0] : (possible.at(-1) ?? candidates.at(-1));
+    // Strips and pouches hold cells (common practice).
+    const cell = thing.seen.tabs ? possible.find(({ part }) => part.seen.part === 'battery') : undefined;
+    const best = cell ?? (sure ? possible[0] : (possible.at(-1) ?? candidates.at(-1)));
     if (!sure) for (const c of possible) this.mayBeBonded.add(c.part.id);
     return {
       part: best?.part.id ?? null,

@@ -1,4 +1,4 @@
-import type { Point, Rect } from '../anatomy/index.ts';
+import type { Point } from '../anatomy/index.ts';
 import type { Dive, Photograph, Thing, Told } from './dives.ts';
 import { beside } from './outline.ts';
 
@@ -7,11 +7,10 @@ const NEAR = 2.5;
 /** Another head within this might be taken for it, mm. */
 export const MISTAKEN = 4.5;
 
-/** A part is over a place when its rough outline is, or nearly, mm. */
-const OVER = 3;
 const MOVES: ReadonlySet<string> = new Set(['ease', 'swing', 'lift']);
 
-const isOver = (bounds: Rect | null, at: Point): boolean => bounds === null || beside(bounds, at) <= OVER;
+/** A part may be over a place when its rough outline is, or nearly. */
+const isOver = ({ bounds, reach }: Thing, at: Point): boolean => bounds === null || beside(bounds, at) <= reach;
 
 /** When each head and plug that was undone was first seen for certain. */
 export type FirstSeen = ReadonlyMap<string, Sighting>;
@@ -57,7 +56,7 @@ export function firstSeen(told: Told, dive: Dive): FirstSeen {
     if (count(last, NEAR) - others(last, MISTAKEN) < 1 && untouched === 0) continue;
     // A head on a part that left since might have been taken for it.
     const left = dive.done.findLast(
-      (d) => MOVES.has(d.kind) && d.at < until && isOver(told.things.get(d.thing)!.bounds, at),
+      (d) => MOVES.has(d.kind) && d.at < until && isOver(told.things.get(d.thing)!, at),
     );
     const seen = shots.find((p) => p.at > (left?.at ?? -1) && count(p, NEAR) - others(p, MISTAKEN) - untouched >= 1);
     if (seen) {

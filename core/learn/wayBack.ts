@@ -126,8 +126,9 @@ export interface WayBackRequest {
   anatomy: Anatomy;
   dive: Dive;
   sequence: Sequence;
-  /** Parts that a bond may have held. */
+  /** Parts that a bond may have held, and plugs of which it is only guessed whose they are. */
   mayBeBonded: ReadonlySet<string>;
+  guessedPlugs: ReadonlySet<string>;
   /** Parts of which a new one goes in; what is not named goes back as it was. */
   replace: readonly string[];
   rules?: HouseRules;
@@ -141,9 +142,10 @@ export interface WayBackRequest {
  * @throws NoDive when even the reverse breaks a law on what was learnt
  */
 export function wayBack(request: WayBackRequest, options: PlanOptions = {}): Plan {
-  const bare = { ...request, anatomy: withoutGuesses(request.anatomy) };
+  const known = { ...request, anatomy: withoutOwners(request.anatomy, request.guessedPlugs) };
+  const bare = { ...known, anatomy: withoutLayers(known.anatomy) };
   const attempts: [WayBackRequest, boolean][] = [
-    [request, false],
+    [known, false],
     [bare, false],
     [bare, true],
   ];
@@ -159,17 +161,29 @@ export function wayBack(request: WayBackRequest, options: PlanOptions = {}): Pla
   throw refused;
 }
 
-/** The anatomy as if everything lay side by side, and no plug led anywhere but where its flex was seen to go. */
-function withoutGuesses(anatomy: Anatomy): Anatomy {
-  const tethers = new Set(anatomy.parts.flatMap((p) => p.swing?.tether ?? []));
+/** The anatomy with plugs of which it is only guessed whose they are taken for nobody's; their order is kept anyway. */
+function withoutOwners(anatomy: Anatomy, guessed: ReadonlySet<string>): Anatomy {
+  // What was reached on the underside of a part is that part's.
+  const beneath = new Set(anatomy.connectors.flatMap((c) => (c.reachedBy ? [c.id] : [])));
+  const known = (id: string) => beneath.has(id) || !guessed.has(id);
+  return {
+    ...anatomy,
+    parts: anatomy.parts.map((p) =>
+      p.swing ? { ...p, swing: { ...p.swing, tether: p.swing.tether.filter(known) } } : p,
+    ),
+    connectors: anatomy.connectors.map((c) =>
+      known(c.id) ? c : { ...c, from: c.to === FRAME ? REST : FRAME },
+    ),
+  };
+}
+
+/** The anatomy as if everything lay side by side. */
+function withoutLayers(anatomy: Anatomy): Anatomy {
   return {
     ...anatomy,
     parts: anatomy.parts.map((p) => ({ ...p, layer: 0 })),
     fasteners: anatomy.fasteners.map((f) => ({ ...f, layer: 0 })),
-    connectors: anatomy.connectors.map((c) => {
-      const known = tethers.has(c.id) || c.kind === 'contact' || c.reachedBy !== null;
-      return { ...c, layer: 0, beneath: [], ...(known ? {} : { from: REST, to: FRAME }) };
-    }),
+    connectors: anatomy.connectors.map((c) => ({ ...c, layer: 0, beneath: [] })),
     bonds: anatomy.bonds.map((b) => ({ ...b, layer: b.face === null ? null : 0 })),
   };
 }
@@ -245,6 +259,7 @@ export function wayBackOf(
       dive,
       sequence: learnt.orders.sequence(n),
       mayBeBonded: learnt.relations.mayBeBonded,
+      guessedPlugs: learnt.relations.guessedPlugs,
       replace: replace ?? targetsOf(dive),
       ...(rules ? { rules } : {}),
     },

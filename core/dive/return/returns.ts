@@ -452,7 +452,10 @@ class Returns {
 
   /** Of these items, each once, what a part hides when it lies in its place. */
   private beneath(part: Part, items: readonly string[]): string[] {
-    return [...new Set(items)].filter((id) => this.ascent.graph.hides(part.id, id) || this.keptBeneath(part.id, id));
+    // What an order puts behind the part is back before it is.
+    const behind = new Set(this.model.anatomy.orders.flatMap((o) => (o.first === part.id ? [o.then] : [])));
+    const under = (id: string) => this.ascent.graph.hides(part.id, id) || behind.has(id) || this.keptBeneath(part.id, id);
+    return [...new Set(items)].filter(under);
   }
 
   /** What was reached only after the part had been moved, as far as is known. */
