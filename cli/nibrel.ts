@@ -28,6 +28,7 @@ import { NoCut } from '../core/opening/index.ts';
 import { classesOf, dangerTable, lookAlikes, readPieces, sortSpill, trayPlan } from '../core/screws/index.ts';
 import { minutes } from '../core/units/index.ts';
 import { backup, catalogue, restore } from './data.ts';
+import { act, learnFrom } from './explore.ts';
 import { cut, heat } from './opening.ts';
 import { draft, svg, svgIn } from './draft.ts';
 import { propose, straighten } from './survey.ts';
@@ -109,7 +110,9 @@ async function run(argv: string[]): Promise<string> {
   }
   const { values, positionals } = args;
   const [command, path, ...rest] = positionals;
-  const more: Record<string, number> = { sort: 1, 'svg-in': 1, draft: 2 };
+  const at = { anatomy: anatomyAt, rules: rulesAt, text: textOf };
+  if (command === 'act' && positionals.length === 1) return act(values, at);
+  const more: Record<string, number> = { sort: 1, 'svg-in': 1, draft: 2, learn: 99 };
   if (!command || !path || rest.length > (more[command] ?? 0)) throw new Stop(2, USAGE);
   const show = (value: unknown, text: string) => (values.json ? JSON.stringify(value, null, 2) : text);
 
@@ -127,6 +130,7 @@ async function run(argv: string[]): Promise<string> {
       throw new Stop(1, tell(told.faults), values.json ? `${show(told.report, '')}\n` : `${told.text}\n`);
     return show(told.report, told.text);
   }
+  if (command === 'learn') return learnFrom([path, ...rest], values, at, planText);
   if (command === 'draft') return draft(path, rest, values);
   if (command === 'svg') return svg(path, values);
   if (command === 'svg-in') return svgIn(path, rest[0], values);

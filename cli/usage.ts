@@ -19,6 +19,10 @@ export const USAGE = `usage: npm run nibrel -- <command>
   svg <anatomy.json> [--out <drawing.svg>]       the layered drawing at 1:1
   svg-in <anatomy.json> <drawing.svg> [--out <changed.json>] [--json]
   catalogue <folder> [--json]   the index of a folder of bundles, to be served as plain files
+  act --from-plan <anatomy.json> --replace <part>[,<part>] [--shuffle <seed>] [--json]   a plan's way in as the acts of
+    a technician: what was done, and what a person sees of it
+  learn <acts.json> [<acts.json> ...] [--anatomy <known.json>] [--ids labels] [--way-back] [--json]   the anatomy that
+    field dives into one model tell, oldest first; with --way-back the newest of them, and the way back from it
   backup <file.zip> [--data <folder>] [--json]   also while the server runs
   restore <file.zip> [--data <folder>] [--json]  with the server stopped; what was there is kept beside it`;
 
@@ -76,6 +80,11 @@ export function parse(argv: string[]) {
       depth: { type: 'string' },
       scale: { type: 'string' },
       'no-snap': { type: 'boolean' },
+      'from-plan': { type: 'string' },
+      shuffle: { type: 'string' },
+      anatomy: { type: 'string' },
+      ids: { type: 'string' },
+      'way-back': { type: 'boolean' },
     },
   });
 }

@@ -62,7 +62,7 @@ class Drawing {
       schema: 'nibrel.anatomy/1',
       id: 'learnt',
       name: this.device.name,
-      maker: '',
+      maker: 'Not known yet',
       kind: this.device.kind,
       body: { ...body },
       battery: this.device.battery ?? { volts: 3.8, milliampHours: 3000, cells: 1 },
@@ -155,6 +155,11 @@ class Drawing {
         if ('rect' in part.outline && this.outlines.has(part.id)) part.outline = this.outlines.get(part.id)!;
   }
 
+  /** Its number among its like, in the order in which they were met. */
+  private placeOf(t: Thing): number {
+    return this.of(t.type).indexOf(t) + 1;
+  }
+
   private faceOf(t: Thing): Face {
     return t.seen.face ?? 'front';
   }
@@ -166,7 +171,7 @@ class Drawing {
       const { within, hinge, degrees, tether, gap } = this.relations.parts.get(t.id)!;
       const kind = t.seen.part ?? 'other';
       return newEntry.part(t.id, {
-        name: t.seen.name ?? `Part ${t.id.replace(/\D+/g, '')}`,
+        name: t.seen.name ?? `Part ${this.placeOf(t)}`,
         kind,
         face: this.faceOf(t),
         outline: this.outlines.get(t.id)!,
@@ -227,7 +232,7 @@ class Drawing {
       const { from: told, to, beneath, reachedBy } = this.relations.connectors.get(t.id)!;
       const from = t.seen.isolates && !hasBattery && !this.told.things.has(told) ? UNSEEN_BATTERY : told;
       return newEntry.connector(t.id, {
-        name: t.seen.name ?? (t.seen.isolates ? 'Battery plug' : `Plug ${t.id.replace(/\D+/g, '')}`),
+        name: t.seen.name ?? (t.seen.isolates ? 'Battery plug' : `Plug ${this.placeOf(t)}`),
         kind: t.seen.connector ?? 'press',
         from,
         to,
@@ -488,7 +493,7 @@ const MOSTLY = 0.9;
 export const UNSEEN_BATTERY = 'battery-unseen';
 export const UNSEEN_PLUG = 'battery-plug-unseen';
 /** Their layer: deeper than anything that was reached. */
-const DEEP_DOWN = 90;
+const DEEP_DOWN = 40;
 
 const leadsTo = (t: Thing): boolean => t.seen.leads != null && 'part' in t.seen.leads;
 

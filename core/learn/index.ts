@@ -7,3 +7,4 @@ export { isUnseen } from './anatomy.ts';
 export { sideAtFirst, stepsOfActs, targetsOf, wayBack, wayBackOf, type WayBackRequest } from './wayBack.ts';
 export { answered, questionsOf, type Question } from './questions.ts';
 export { FREE, NEEDED, SKIPPED } from './answers.ts';
+export { meet, type Contradiction, type Met } from './known.ts';

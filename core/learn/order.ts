@@ -49,6 +49,7 @@ export class Orders {
   private readonly seen: FirstSeen[];
   private readonly place: Map<ActionKey, number>[];
   private readonly moved: Map<string, number>[];
+  private readonly sequences = new Map<number, Sequence>();
 
   constructor(
     private readonly told: Told,
@@ -241,6 +242,14 @@ export class Orders {
   }
 
   sequence(n: number): Sequence {
+    const known = this.sequences.get(n);
+    if (known) return known;
+    const made = this.sequenceOf(n);
+    this.sequences.set(n, made);
+    return made;
+  }
+
+  private sequenceOf(n: number): Sequence {
     const { done } = this.told.dives[n]!;
     const keys = done.map(keyOfDone);
     const at = new Map(keys.map((key, i) => [key, i]));
