@@ -9,6 +9,7 @@ import type { Config } from './config.ts';
 import { guard, sameSite, type Env } from './guard.ts';
 import { Problem, problemOf } from './problem.ts';
 import { anatomyRoutes } from './routes/anatomies.ts';
+import { fieldRoutes } from './routes/field.ts';
 import { jobRoutes } from './routes/jobs.ts';
 import { liveRoutes } from './routes/live.ts';
 import { openingRoutes } from './routes/opening.ts';
@@ -65,6 +66,7 @@ export function createApp(services: Services, config: Config): Hono<Env> {
   app.route('/api/anatomies', anatomyRoutes(services));
   app.route('/api/workshop', workshopRoutes(services));
   app.route('/api/jobs', jobRoutes(services, config));
+  app.route('/api/field', fieldRoutes(services));
   app.route('/api/photos', photoRoutes(services));
   app.route('/api/rules', ruleRoutes(services));
   app.route('/api/opening', openingRoutes(services));
@@ -104,6 +106,7 @@ const VISION_POLICY = "default-src 'none'; connect-src 'self'; script-src 'self'
 const LARGER: Record<string, number> = {
   '/api/photos': LIMITS.photo,
   '/api/workshop/photographs': LIMITS.photo,
+  '/api/field/photographs': LIMITS.photo,
   '/api/workshop/bundles': LIMITS.bundle,
 };
 

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { desc, eq, max } from 'drizzle-orm';
+import { asc, desc, eq, isNotNull, max } from 'drizzle-orm';
 import { blankAnatomy, modelOf, type Anatomy, type Model } from '../core/anatomy/index.ts';
 import type { Plan } from '../core/dive/index.ts';
 import type { Job, JobFile, JobSummary, TriageFinding, UnlistedDevice } from '../core/jobs/index.ts';
@@ -214,6 +214,12 @@ export class Jobs {
     return rows
       .map(({ id }) => this.stateOf(id))
       .filter(({ job, state }) => job.revision! < revision && job.triage.length === 0 && !state.signedOff);
+  }
+
+  /** Jobs whose device nobody had drawn, oldest first. */
+  fieldJobs(): Job[] {
+    const rows = this.db.select().from(jobs).where(isNotNull(jobs.device)).orderBy(asc(jobs.number)).all();
+    return rows.map(asJob).filter((job) => job.device !== null && job.triage.length === 0);
   }
 
   private closed = false;

@@ -8,7 +8,9 @@ import {
   type HouseRules,
   type Plan,
 } from '../core/dive/index.ts';
+import type { ActFile } from '../core/explore/index.ts';
 import type { Job, ShopSettings } from '../core/jobs/index.ts';
+import { learn, meet, targetsOf, wayBackOf } from '../core/learn/index.ts';
 import { NoCut, cutPlan, pickTemplate } from '../core/opening/index.ts';
 import { pageSvg, type Paper } from '../core/paper/index.ts';
 import {
@@ -20,6 +22,7 @@ import {
   type Replan,
   type ReplanRequest,
   type RunEvent,
+  type TurnedRound,
 } from '../core/run/index.ts';
 import { screwMap } from '../core/screws/index.ts';
 import { guessedEdges, type Body2 } from '../core/survey/index.ts';
@@ -35,6 +38,15 @@ export interface Run {
   anatomy: Anatomy;
   plan: Plan | null;
   events: readonly RunEvent[];
+}
+
+/** A way back that is asked for: with a new part in the place of the old one, or with the old one. */
+export interface TurnAsked {
+  files: ActFile[];
+  renew: boolean;
+  rules: HouseRules;
+  /** Well of every screw, by the name it has in the newest dive. */
+  wells: Record<string, string>;
 }
 
 const stateOf = ({ anatomy, plan, events }: Run) => foldRun(runContext(modelOf(anatomy), plan), events);
@@ -61,6 +73,34 @@ const TASKS = {
     const replan = replanFrom(state, { ...proposeReplan(state), ...request });
     const model = request.anatomy ? modelOf(request.anatomy) : state.context.model;
     return { ...replan, event: { ...replan.event, plan: withWells(model, replan.event.plan) } };
+  },
+
+  /** What dives into one model tell of it, and how that stands to what was known. */
+  learn: ({ files, known }: { files: ActFile[]; known: Anatomy | null }) => {
+    const learnt = learn(files);
+    const met = known ? meet(known, learnt) : null;
+    const setAside = learnt.told.dives.flatMap(({ n, setAside }) => setAside.map((s) => ({ dive: n + 1, ...s })));
+    return {
+      anatomy: met?.anatomy ?? learnt.anatomy,
+      evidence: met?.evidence ?? learnt.evidence,
+      contradictions: met?.contradictions ?? [],
+      confirmed: met?.confirmed ?? [],
+      setAside,
+      dives: files.length,
+    };
+  },
+
+  /** The way back of the newest dive. */
+  turnRound: ({ files, renew, rules, wells }: TurnAsked): TurnedRound => {
+    const learnt = learn(files);
+    const dive = learnt.told.dives.at(-1)!;
+    const plan = wayBackOf(learnt, { replace: renew ? targetsOf(dive) : [], rules });
+    const told = Object.fromEntries(
+      Object.entries(wells).map(([handle, well]) => [dive.names.get(handle) ?? handle, well]),
+    );
+    const kept = plan.steps.filter((s) => s.phase === 'prepare' || s.phase === 'descent').map((s) => s.id);
+    const { anatomy } = learnt;
+    return { type: 'turned-round', plan: { ...plan, wells: told }, anatomy, kept, wells: told, because: '' };
   },
 
   depth: ({ anatomy }: { anatomy: Anatomy }) => depthTable(modelOf(anatomy)),

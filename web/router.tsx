@@ -62,6 +62,8 @@ export const router = createBrowserRouter([
             path: 'opening',
             lazy: async () => ({ Component: (await import('./screens/opening/Opening.tsx')).JobOpening }),
           },
+          { path: 'explore', lazy: screen(() => import('./screens/explore/Explore.tsx')) },
+          { path: 'learnt', lazy: screen(() => import('./screens/explore/Learnt.tsx')) },
           { path: 'run', lazy: screen(() => import('./screens/run/Run.tsx')) },
           { path: 'prove', lazy: screen(() => import('./screens/prove/Prove.tsx')) },
           { path: 'record', lazy: screen(() => import('./screens/record/Record.tsx')) },

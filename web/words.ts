@@ -1,5 +1,7 @@
 import type { HouseRules, Step, Verb } from '../core/dive/index.ts';
-import type { ActKind, DeviationKind } from '../core/run/index.ts';
+import type { ActKind } from '../core/explore/index.ts';
+import type { RelationKind } from '../core/learn/index.ts';
+import type { DeviationKind } from '../core/run/index.ts';
 
 /** The verbs of a plan as they stand on screen, one short imperative each. */
 export const VERB_WORDS: Record<Verb, string> = {
@@ -82,6 +84,34 @@ export const ACT_WORDS: Record<ActKind, string> = {
   'turned-over': 'Turned over',
   'bent-aside': 'Flex bent aside',
   cleaned: 'Cleaned',
+  told: 'Said of it',
+  'powered-off': 'Switched off',
+  'charge-checked': 'Charge looked at',
+  filmed: 'Covered with film',
+  taped: 'Glass taped',
+  photographed: 'Photographed',
+  'gap-raised': 'First gap raised',
+  wetted: 'Solvent run in',
+  peeled: 'Peeled off',
+  'bond-parted': 'Parted by itself',
+  'contact-parted': 'Springs parted',
+  'part-eased': 'Part eased open',
+};
+
+/** What was learnt of two items, between their names. */
+export const RELATION_WORDS: Record<RelationKind, string> = {
+  covers: 'lies over',
+  holds: 'holds',
+  into: 'is driven into',
+  joins: 'joins',
+  from: 'is the plug of',
+  to: 'is plugged in on',
+  within: 'travels in',
+  tether: 'hangs on',
+  gap: 'lets a tool in to',
+  tilts: 'is reached beneath',
+  before: 'was undone before',
+  isolates: 'cuts the battery off',
 };
 
 /** What a step is about, for its colour and its shape. */

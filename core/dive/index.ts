@@ -5,7 +5,14 @@ export { ALL_TOOLS, toolName, toolOf, type Tool } from './house/tools.ts';
 export { SECONDS, HEAT } from './house/times.ts';
 export { StepGraph, coversOf } from './graph/stepGraph.ts';
 export { measureDepth, pairLimbs, setTimes, totalsOf } from './order/number.ts';
-export { ACTION_KINDS, keyOf, actionOf, type Action as DiveAction, type ActionKey, type ActionKind } from './graph/keys.ts';
+export {
+  ACTION_KINDS,
+  keyOf,
+  actionOf,
+  type Action as DiveAction,
+  type ActionKey,
+  type ActionKind,
+} from './graph/keys.ts';
 export { planDive, type PlanOptions } from './plan.ts';
 export { lawful, planOn, type PlannedOn } from './planOn.ts';
 export { nameSteps, stepIds, type NamedWork } from './order/stepIds.ts';

@@ -17,7 +17,18 @@ export const THING_TYPES = ['part', 'fastener', 'connector', 'bond', 'latch'] as
 export type ThingType = (typeof THING_TYPES)[number];
 
 /** What an act makes of its thing; those of the way in are named as the actions of a dive. */
-export type Doing = 'loosen' | 'open' | 'release' | 'ease' | 'swing' | 'lift' | 'back' | 'parted' | 'prepares' | 'none';
+export type Doing =
+  | 'loosen'
+  | 'open'
+  | 'release'
+  | 'ease'
+  | 'swing'
+  | 'lift'
+  | 'back'
+  | 'parted'
+  | 'prepares'
+  | 'tells'
+  | 'none';
 
 export interface ActSpec {
   /** What it is done to; `null` is the device as a whole. */
@@ -38,6 +49,8 @@ const spec = (of: ThingType | null, does: Doing, verb: Verb, inside = of !== nul
 
 /** Every act on a device that no plan speaks of. A new one is one entry here. */
 export const ACT_SPECS = {
+  /** More is said of a thing that was met: its length, its name, whose plug it is. */
+  told: spec(null, 'tells', 'inspect'),
   'powered-off': spec(null, 'prepares', 'power-off'),
   'charge-checked': spec(null, 'prepares', 'discharge'),
   filmed: spec(null, 'prepares', 'film'),

@@ -35,8 +35,7 @@ export function chanceOf(seed: number): Chance {
 }
 
 /** Normal by Box and Muller (1958). */
-const normal = (chance: Chance): number =>
-  Math.sqrt(-2 * Math.log(1 - chance())) * Math.cos(2 * Math.PI * chance());
+const normal = (chance: Chance): number => Math.sqrt(-2 * Math.log(1 - chance())) * Math.cos(2 * Math.PI * chance());
 
 /** One piece of a plan's way in: one step on one item. */
 interface Piece {
@@ -159,7 +158,9 @@ class Technician {
       // A seam that was heated is cut at once.
       const begun = order.at(-1);
       const goesOn =
-        begun === undefined ? undefined : free.find((i) => isBegun(pieces[begun]!) && pieces[i]!.item === pieces[begun]!.item);
+        begun === undefined
+          ? undefined
+          : free.find((i) => isBegun(pieces[begun]!) && pieces[i]!.item === pieces[begun]!.item);
       const alike = free.filter((i) => pieces[i]!.step.tool === held);
       const from = alike.length > 0 && chance() < 0.5 ? alike : free;
       const next = goesOn ?? from[Math.floor(chance() * from.length)]!;
@@ -216,12 +217,14 @@ class Technician {
     const kind = this.kindOf(step, item);
     const contacts = step.do === 'lift' || step.do === 'eject' ? this.contactsOf(item!) : [];
     if (kind) this.record(kind, item, { ...this.sightOf(step, item), tool: step.tool });
-    this.device = this.after(this.device, piece) ?? this.checker.advance(this.device, { ...step, items: item ? [item] : [] });
+    this.device =
+      this.after(this.device, piece) ?? this.checker.advance(this.device, { ...step, items: item ? [item] : [] });
     if (item === null) return;
     for (const c of contacts) this.record('contact-parted', c, this.sightOf(step, c));
     if (step.do === 'lift')
       for (const b of this.model.anatomy.bonds)
-        if (b.kind === 'thermal' && this.checker.splits(item, b.joins)) this.record('bond-parted', b.id, this.sightOf(step, b.id));
+        if (b.kind === 'thermal' && this.checker.splits(item, b.joins))
+          this.record('bond-parted', b.id, this.sightOf(step, b.id));
     if (step.do === 'lift' || step.do === 'swing' || step.do === 'eject' || step.do === 'ease') this.photograph();
   }
 
@@ -252,7 +255,11 @@ class Technician {
       case 'pull':
         return 'pulled';
       case 'release':
-        return this.model.fasteners.has(item!) ? 'screw-out' : this.model.latches.has(item!) ? 'latch-released' : 'peeled';
+        return this.model.fasteners.has(item!)
+          ? 'screw-out'
+          : this.model.latches.has(item!)
+            ? 'latch-released'
+            : 'peeled';
       case 'unscrew':
         return 'screw-out';
       case 'disconnect':
@@ -287,10 +294,12 @@ class Technician {
         .slice(0, Math.floor(corners.length * this.hand.missing))
         .map(({ i }) => i),
     );
-    return kept.filter(({ i }) => !drop.has(i)).map(({ p: [x, y] }) => {
-      const turn = 2 * Math.PI * this.chance();
-      return [round(x + this.hand.corner * Math.cos(turn)), round(y + this.hand.corner * Math.sin(turn))];
-    });
+    return kept
+      .filter(({ i }) => !drop.has(i))
+      .map(({ p: [x, y] }) => {
+        const turn = 2 * Math.PI * this.chance();
+        return [round(x + this.hand.corner * Math.cos(turn)), round(y + this.hand.corner * Math.sin(turn))];
+      });
   }
 
   /** The open or lifted part that an item is seen on, or `null` where it is seen in the device. */
@@ -307,7 +316,8 @@ class Technician {
     const on = this.carrier(item);
     const own = this.checker.deviceFace(item);
     // What can be reached from either side is seen from the one that is up.
-    const face = on !== null ? this.model.faceOf(item) : own === 'edge' ? own : worked === 'edge' ? own : (worked ?? own);
+    const face =
+      on !== null ? this.model.faceOf(item) : own === 'edge' ? own : worked === 'edge' ? own : (worked ?? own);
     return { on: on === null ? null : this.handle(on), face };
   }
 
@@ -398,7 +408,8 @@ class Technician {
   private leadsOf(connector: string): Leads | null {
     const { from, at } = this.model.connectors.get(connector)!;
     for (let p: string | null = from; p !== null; p = this.model.parts.get(p)!.within)
-      if (this.device.swung.has(p) || this.device.eased.has(p) || this.device.removed.has(p)) return { part: this.handle(p) };
+      if (this.device.swung.has(p) || this.device.eased.has(p) || this.device.removed.has(p))
+        return { part: this.handle(p) };
     const part = this.model.parts.get(from)!;
     if (part.fixed || !this.checker.reaches(this.device, from)) return null;
     if (outlineHolds(part.outline, at)) return null;
@@ -450,7 +461,10 @@ function cornersOf(outline: Outline): Point[] {
   }
   if ('polygon' in outline) return outline.polygon;
   const [x, y, r] = outline.circle;
-  return Array.from({ length: 8 }, (_, i) => [x + r * Math.cos((i * Math.PI) / 4), y + r * Math.sin((i * Math.PI) / 4)]);
+  return Array.from({ length: 8 }, (_, i) => [
+    x + r * Math.cos((i * Math.PI) / 4),
+    y + r * Math.sin((i * Math.PI) / 4),
+  ]);
 }
 
 /** The corner of an outline nearest to a place, a little inside. */
@@ -468,4 +482,3 @@ function nearestOf(outline: Outline, [x, y]: Point): Point {
   }
   return best;
 }
-

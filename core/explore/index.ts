@@ -21,13 +21,13 @@ export {
   openDevice,
   perform,
   SAME_LENGTH,
+  TRAY,
   untouched,
   wellFor,
   type Counts,
   type Oddity,
   type OpenDevice,
   type Thing,
-  type TraySize,
 } from './state.ts';
 export { warningsFor, type Bench, type Warning } from './warn.ts';
 export { actsOfPlan, chanceOf, USUAL_HAND, type ActsOptions, type Chance, type Hand } from './fromPlan.ts';

@@ -1,4 +1,6 @@
 import type { Drive, Fastener } from '../anatomy/index.ts';
+import { DEFAULT_RULES } from '../dive/index.ts';
+import { wellLabel, type TraySize } from '../screws/index.ts';
 import { specOf, type Act, type Sight, type ThingType } from './acts.ts';
 
 /** One thing that was dealt with, as it stands. */
@@ -37,13 +39,8 @@ export interface OpenDevice {
   photoDue: boolean;
 }
 
-export interface TraySize {
-  rows: number;
-  columns: number;
-}
-
-/** Origin: the usual tray of the house rules. */
-const TRAY: TraySize = { rows: 4, columns: 6 };
+/** Origin: the usual tray of the house rules, and as many of it as are needed. */
+export const TRAY: TraySize = { rows: DEFAULT_RULES.trayRows, columns: DEFAULT_RULES.trayColumns, trays: 9 };
 
 export const untouched = (): OpenDevice => ({
   things: new Map(),
@@ -57,13 +54,6 @@ export const untouched = (): OpenDevice => ({
   wells: new Map(),
   photoDue: true,
 });
-
-const wellName = (n: number, { rows, columns }: TraySize): string => {
-  const tray = Math.floor(n / (rows * columns));
-  const at = n % (rows * columns);
-  const name = `${String.fromCharCode(65 + Math.floor(at / columns))}${(at % columns) + 1}`;
-  return tray === 0 ? name : `${tray + 1}${name}`;
-};
 
 /** What tells screws apart at a glance. */
 interface Looks {
@@ -111,7 +101,7 @@ export function wellFor(device: OpenDevice, seen: Sight, tray: TraySize = TRAY):
     if (before && well && oneClass(before.seen, seen) && (before.seen.on ?? null) === (seen.on ?? null)) return well;
   }
   const used = new Set(device.wells.values());
-  for (let n = 0; ; n++) if (!used.has(wellName(n, tray))) return wellName(n, tray);
+  for (let n = 0; ; n++) if (!used.has(wellLabel(n, tray))) return wellLabel(n, tray);
 }
 
 /** Wells beside this one, corners included, that hold what looks alike. */
@@ -133,6 +123,8 @@ export function lookAlikeWells(device: OpenDevice, well: string, seen: Sight): s
 /** Sorts out what does not fit. @returns words, or `null` when the act fits */
 function oddityOf(device: OpenDevice, act: Act): string | null {
   const { of, does } = specOf(act.act);
+  if (does === 'tells')
+    return act.item !== null && device.things.has(act.item) ? null : `nothing is known of ${act.item}`;
   if (of === null) return null;
   if (act.item === null) return 'it does not say what it was done to';
   const thing = device.things.get(act.item);
@@ -169,6 +161,12 @@ export function perform(device: OpenDevice, act: Act): void {
     case 'photographed':
       device.photoDue = false;
       break;
+  }
+  if (does === 'tells') {
+    const thing = device.things.get(act.item!)!;
+    device.things.set(thing.id, { ...thing, seen: { ...thing.seen, ...act.seen } });
+    if (act.seen.isolates !== undefined && thing.stands === 'undone') device.isolated = act.seen.isolates;
+    return;
   }
   if (of === null || act.item === null) return;
   const known = device.things.get(act.item);

@@ -56,6 +56,10 @@ export interface UnlistedDevice {
   width: number | null;
   height: number | null;
   thickness: number | null;
+  /** Id of a known device that it looks like, for what to test and for guesses. */
+  like?: string | null;
+  /** What is to be replaced, in words. */
+  wanted?: string;
 }
 
 /** One line of the job list. */

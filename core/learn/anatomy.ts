@@ -97,7 +97,8 @@ class Drawing {
       const { holds, into } = this.relations.fasteners.get(t.id)!;
       if (t.place) for (const p of [...holds, into]) ask(p, around(t.place, USUAL.thread / 2 + 0.1));
     }
-    for (const t of this.of('connector')) if (t.place) ask(this.relations.connectors.get(t.id)!.to, around(t.place, 0.3));
+    for (const t of this.of('connector'))
+      if (t.place) ask(this.relations.connectors.get(t.id)!.to, around(t.place, 0.3));
     // What showed as soon as a part was away lay under it, however roughly that was drawn.
     for (const t of this.told.things.values())
       if (t.place && (t.type === 'fastener' || t.type === 'connector'))
@@ -383,7 +384,9 @@ class Drawing {
 
   /** Is the thing wholly undone by this, and by this alone? An order says of a part only that it is off. */
   private isWhole({ thing, kind }: Done): boolean {
-    const opened = this.told.dives.some((d) => d.done.some((x) => x.thing === thing && (x.kind === 'swing' || x.kind === 'ease')));
+    const opened = this.told.dives.some((d) =>
+      d.done.some((x) => x.thing === thing && (x.kind === 'swing' || x.kind === 'ease')),
+    );
     return !opened && kind !== 'swing' && kind !== 'ease';
   }
 
@@ -433,7 +436,8 @@ class Drawing {
         const sure = this.orders.uncoveredBy(id).includes(part.id);
         const not = !sure && this.orders.notCovered(part.id, id);
         if (not) pairs.push({ over: part.id, under, is: 'not-over', sure: false });
-        else if (sure || (this.coversByOrder(part.id, id) && this.orders.alwaysAfter(part.id, id))) pairs.push({ over: part.id, under, is: 'over', sure });
+        else if (sure || (this.coversByOrder(part.id, id) && this.orders.alwaysAfter(part.id, id)))
+          pairs.push({ over: part.id, under, is: 'over', sure });
       }
     }
     const layers = settle([...model.items.keys()], pairs);
@@ -447,7 +451,9 @@ class Drawing {
         to: id,
         grade,
         sure: SURE[grade],
-        why: sure ? 'it showed as soon as that part was away' : 'it was reached only after that part, whose outline lies over it',
+        why: sure
+          ? 'it showed as soon as that part was away'
+          : 'it was reached only after that part, whose outline lies over it',
       });
     }
     const layerOf = (id: string) => layers.get(id) ?? 0;
@@ -500,7 +506,8 @@ const leadsTo = (t: Thing): boolean => t.seen.leads != null && 'part' in t.seen.
 const unseenFlexOf = (part: string): string => `${part}-flex-unseen`;
 
 /** Does an id stand for something that must be there, and that nobody has seen? */
-export const isUnseen = (id: string): boolean => id === UNSEEN_BATTERY || id === UNSEEN_PLUG || id.endsWith('-flex-unseen');
+export const isUnseen = (id: string): boolean =>
+  id === UNSEEN_BATTERY || id === UNSEEN_PLUG || id.endsWith('-flex-unseen');
 
 /** Orders that do not follow from two others. */
 function withoutShortcuts(orders: readonly Order[]): Order[] {

@@ -62,7 +62,13 @@ export interface Told {
   things: Map<string, Thing>;
 }
 
-const PREFIX: Record<ThingType, string> = { part: 'part-', fastener: 's', connector: 'c', bond: 'bond-', latch: 'latch-' };
+const PREFIX: Record<ThingType, string> = {
+  part: 'part-',
+  fastener: 's',
+  connector: 'c',
+  bond: 'bond-',
+  latch: 'latch-',
+};
 
 const ACTION_OF: Partial<Record<ReturnType<typeof specOf>['does'], ActionKind>> = {
   loosen: 'loosen',
@@ -131,6 +137,8 @@ class Gathering {
     const movedAt = new Map<string, number>();
     for (const [at, act] of open.acts.entries()) {
       const { of, does } = specOf(act.act);
+      const told = does === 'tells' && act.item !== null ? local.get(act.item) : undefined;
+      if (told) told.seen = mergedSight([told.seen, this.within(act.seen)]);
       if (of === null || act.item === null) continue;
       if (ACTION_OF[does] && !movedAt.has(act.item)) movedAt.set(act.item, at);
       const known = local.get(act.item);
@@ -344,7 +352,8 @@ class Gathering {
     };
     switch (type) {
       case 'fastener':
-        if (a.drive !== b.drive || (a.fastener ?? 'screw') !== (b.fastener ?? 'screw') || a.face !== b.face) return null;
+        if (a.drive !== b.drive || (a.fastener ?? 'screw') !== (b.fastener ?? 'screw') || a.face !== b.face)
+          return null;
         return apart !== null && apart <= SAME_PLACE ? apart : null;
       case 'connector':
         if (a.connector !== b.connector) return null;
@@ -373,7 +382,10 @@ class Gathering {
 
 /** Three corners are a rectangle's, which is known from them; of what has more corners an arm may be missing. */
 function reachOf(corners: readonly Point[], outline: Outline): number {
-  if (corners.length <= 3) return HAND;
+  const xs = new Set(corners.map(([x]) => x));
+  const ys = new Set(corners.map(([, y]) => y));
+  // A rectangle that was drawn as one has no corner left out.
+  if (corners.length <= 3 || (xs.size === 2 && ys.size === 2)) return HAND;
   const [, , w, h] = boundsOf(outline);
   return HAND + ARM * Math.max(w, h);
 }

@@ -54,12 +54,29 @@ export function meet(known: Anatomy, learnt: Learnt): Met {
   const renamed = rename(learnt.anatomy, names);
   const has = (id: string) => [...names.values()].includes(id);
   const confirmed = [...new Set(names.values())].filter((id) => modelOf(known).items.has(id));
-  const parts = known.parts.map((p) => meanPart(p, renamed.parts.find((q) => q.id === p.id)));
-  const measured = new Set([...names].flatMap(([met, id]) => (learnt.told.things.get(met)?.length != null ? [id] : [])));
-  const fasteners = known.fasteners.map((f) =>
-    meanScrew(f, renamed.fasteners.find((g) => g.id === f.id), measured.has(f.id), contradictions),
+  const parts = known.parts.map((p) =>
+    meanPart(
+      p,
+      renamed.parts.find((q) => q.id === p.id),
+    ),
   );
-  const connectors = known.connectors.map((c) => meanPlug(c, renamed.connectors.find((d) => d.id === c.id)));
+  const measured = new Set(
+    [...names].flatMap(([met, id]) => (learnt.told.things.get(met)?.length != null ? [id] : [])),
+  );
+  const fasteners = known.fasteners.map((f) =>
+    meanScrew(
+      f,
+      renamed.fasteners.find((g) => g.id === f.id),
+      measured.has(f.id),
+      contradictions,
+    ),
+  );
+  const connectors = known.connectors.map((c) =>
+    meanPlug(
+      c,
+      renamed.connectors.find((d) => d.id === c.id),
+    ),
+  );
   const isNew = <T extends { id: string }>(list: readonly T[], own: readonly T[]): T[] =>
     list.filter((x) => !own.some((o) => o.id === x.id) && !isUnseen(x.id) && x.id !== FRAME && x.id !== REST);
   const added = {
@@ -97,7 +114,11 @@ export function meet(known: Anatomy, learnt: Learnt): Met {
 function matched(known: Anatomy, learnt: Anatomy): Map<string, string> {
   const names = new Map<string, string>();
   const taken = new Set<string>();
-  const pair = <T extends { id: string }>(own: readonly T[], met: readonly T[], apart: (k: T, m: T) => number | null) => {
+  const pair = <T extends { id: string }>(
+    own: readonly T[],
+    met: readonly T[],
+    apart: (k: T, m: T) => number | null,
+  ) => {
     const pairs = own
       .flatMap((k) => met.map((m) => ({ k, m, by: apart(k, m) })))
       .filter((p): p is typeof p & { by: number } => p.by !== null)
@@ -125,7 +146,8 @@ function matched(known: Anatomy, learnt: Anatomy): Map<string, string> {
   const frame = known.parts.find((p) => p.fixed);
   if (frame) for (const id of [FRAME, REST]) names.set(id, frame.id);
   const told = (id: string) => names.get(id) ?? id;
-  const joins = (k: { joins: string[] }, m: { joins: string[] }) => m.joins.map(told).some((p) => p !== frame?.id && k.joins.includes(p));
+  const joins = (k: { joins: string[] }, m: { joins: string[] }) =>
+    m.joins.map(told).some((p) => p !== frame?.id && k.joins.includes(p));
   pair(known.bonds, learnt.bonds, (k, m) => (k.kind === m.kind && joins(k, m) ? 0 : null));
   pair(known.latches, learnt.latches, (k, m) => (k.edge === m.edge && joins(k, m) ? 0 : null));
   return names;
@@ -155,15 +177,13 @@ function rename(anatomy: Anatomy, names: ReadonlyMap<string, string>): Anatomy {
 function meanPart(known: Part, met: Part | undefined): Part {
   if (!met || !('rect' in known.outline) || !('rect' in met.outline)) return known;
   const [a, b] = [known.outline.rect, met.outline.rect];
-  return { ...known, outline: { ...known.outline, rect: [mid(a[0], b[0]), mid(a[1], b[1]), mid(a[2], b[2]), mid(a[3], b[3])] } };
+  return {
+    ...known,
+    outline: { ...known.outline, rect: [mid(a[0], b[0]), mid(a[1], b[1]), mid(a[2], b[2]), mid(a[3], b[3])] },
+  };
 }
 
-function meanScrew(
-  known: Fastener,
-  met: Fastener | undefined,
-  measured: boolean,
-  against: Contradiction[],
-): Fastener {
+function meanScrew(known: Fastener, met: Fastener | undefined, measured: boolean, against: Contradiction[]): Fastener {
   if (!met) return known;
   const at: Point = [mid(known.at[0], met.at[0]), mid(known.at[1], met.at[1])];
   if (!measured) return { ...known, at };
@@ -189,7 +209,10 @@ function coversAgainst(known: Anatomy, learnt: Learnt, names: ReadonlyMap<string
       const part = [...names].find(([, name]) => name === over)?.[0];
       if (part === undefined || !learnt.told.things.has(met) || !learnt.told.things.has(part)) continue;
       if (learnt.orders.notCovered(part, met))
-        found.push({ item: id, words: `${model.nameOf(over)} is drawn over it, and it was reached with that in its place` });
+        found.push({
+          item: id,
+          words: `${model.nameOf(over)} is drawn over it, and it was reached with that in its place`,
+        });
     }
   return found;
 }

@@ -180,7 +180,8 @@ export class Orders {
       if (kind !== 'lift') return false;
       const swung = this.place[n]!.get(keyOf('swing', thing));
       const part = this.told.things.get(thing)!;
-      if (swung === undefined || swung > Math.min(at, other.at) || (part.seen.degrees ?? 0) < CLEARING_DEGREES) return false;
+      if (swung === undefined || swung > Math.min(at, other.at) || (part.seen.degrees ?? 0) < CLEARING_DEGREES)
+        return false;
       const { on, seen } = this.told.things.get(other.thing)!;
       if (on === thing || part.on !== on || seen.face !== part.seen.face) return false;
       const follows = other.at > at;
@@ -228,7 +229,8 @@ export class Orders {
     if (sort(first) === 'plug' && sort(then) === 'plug') return 0;
     const [x, y] = [this.told.things.get(first.thing)!, this.told.things.get(then.thing)!];
     const ground = (t: Thing): Rect | null => t.bounds ?? boundsOfJoint(t) ?? (t.place && [...t.place, 0, 0]);
-    const leads = (t: Thing, part: string) => t.seen.leads != null && 'part' in t.seen.leads && t.seen.leads.part === part;
+    const leads = (t: Thing, part: string) =>
+      t.seen.leads != null && 'part' in t.seen.leads && t.seen.leads.part === part;
     if (leads(x, y.id) || leads(y, x.id) || this.uncoveredBy(y.id).includes(x.id)) return 4;
     if (!neighbours(ground(x), ground(y), APART.parts)) return 1;
     return sort(first) === 'plug' ? 2 : 3;

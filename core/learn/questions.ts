@@ -70,7 +70,9 @@ function candidates(files: readonly ActFile[], learnt: Learnt): Question[] {
   const said = (name: string) => handles.get(name) ?? name;
   const called = (name: string): string => {
     const part = learnt.anatomy.parts.find((p) => p.id === name);
-    return part?.name ?? learnt.anatomy.connectors.find((c) => c.id === name)?.name ?? `screw ${name.replace(/\D+/g, '')}`;
+    return (
+      part?.name ?? learnt.anatomy.connectors.find((c) => c.id === name)?.name ?? `screw ${name.replace(/\D+/g, '')}`
+    );
   };
 
   const groups = new Map<string, string[]>();
@@ -135,6 +137,20 @@ function candidates(files: readonly ActFile[], learnt: Learnt): Question[] {
 }
 
 /** Orders that a technician can judge from having had the thing in hand. */
-const ASKED_OF: ReadonlySet<string> = new Set(['lift loosen', 'lift open', 'open loosen', 'open open', 'loosen lift', 'open lift']);
-const DONE = { loosen: 'taken out', open: 'opened', release: 'released', ease: 'eased open', swing: 'swung', lift: 'lifted off' };
+const ASKED_OF: ReadonlySet<string> = new Set([
+  'lift loosen',
+  'lift open',
+  'open loosen',
+  'open open',
+  'loosen lift',
+  'open lift',
+]);
+const DONE = {
+  loosen: 'taken out',
+  open: 'opened',
+  release: 'released',
+  ease: 'eased open',
+  swing: 'swung',
+  lift: 'lifted off',
+};
 const STILL = { loosen: 'in', open: 'mated', release: 'holding', ease: 'shut', swing: 'shut', lift: 'in its place' };

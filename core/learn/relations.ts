@@ -115,7 +115,9 @@ class Inference {
       }
     }
     part.tether = [...tether];
-    const guessed = new Set(this.evidence.filter((e) => e.relation === 'from' && e.grade === 'guessed').map((e) => e.of));
+    const guessed = new Set(
+      this.evidence.filter((e) => e.relation === 'from' && e.grade === 'guessed').map((e) => e.of),
+    );
     for (const c of tether)
       this.say('tether', id, c, guessed.has(c) ? 'guessed' : 'seen', 'it was still mated when the part hung open');
     const width = thing.seen.gap;
@@ -149,7 +151,8 @@ class Inference {
   private fastener(thing: Thing): { holds: string[]; into: string } {
     const { place } = thing;
     const candidates = this.movedAfter(thing, thing.on);
-    const depth = ({ part }: Candidate) => (part.bounds && place ? inwards(part.bounds, place) : Number.NEGATIVE_INFINITY);
+    const depth = ({ part }: Candidate) =>
+      part.bounds && place ? inwards(part.bounds, place) : Number.NEGATIVE_INFINITY;
     const reached = candidates.filter((c) => depth(c) > -c.part.reach);
     const near = candidates.filter((c) => depth(c) > -ON_PART);
     const possible = near.length > 0 ? near : reached;
@@ -190,14 +193,21 @@ class Inference {
     }
     const beneath = certain.find((c) => c.part.id !== holds && held !== null && c.at > held.at);
     const into = beneath?.part.id ?? (holds === ground ? REST : ground);
-    this.say('into', thing.id, into, 'guessed', beneath ? 'that part lies beneath it' : 'nothing else came out beneath it');
+    this.say(
+      'into',
+      thing.id,
+      into,
+      'guessed',
+      beneath ? 'that part lies beneath it' : 'nothing else came out beneath it',
+    );
     return { holds: [holds], into };
   }
 
   private standoffBeneath(thing: Thing): string | null {
     if (!thing.place) return null;
     for (const other of this.told.things.values()) {
-      if (other.type !== 'fastener' || other.id === thing.id || other.seen.fastener !== 'standoff' || !other.place) continue;
+      if (other.type !== 'fastener' || other.id === thing.id || other.seen.fastener !== 'standoff' || !other.place)
+        continue;
       if (Math.hypot(other.place[0] - thing.place[0], other.place[1] - thing.place[1]) > ONE_AXIS) continue;
       if (this.orders.alwaysAfter(thing.id, other.id)) return other.id;
     }
@@ -256,7 +266,11 @@ class Inference {
     from ??= this.hungWhile(thing);
     const socket = after.find(
       ({ part }) =>
-        part.id !== from && part.seen.face === thing.seen.face && place && part.bounds && inwards(part.bounds, place) > DEEP,
+        part.id !== from &&
+        part.seen.face === thing.seen.face &&
+        place &&
+        part.bounds &&
+        inwards(part.bounds, place) > DEEP,
     );
     const to = socket && holdsPlace(socket.part, place!) ? socket.part.id : ground;
     // Where its flex was not followed it is said of what stayed in; the order in which it was opened is kept anyway.
@@ -329,9 +343,16 @@ class Inference {
       this.say('joins', thing.id, lift, 'seen', 'it parted as that part was lifted');
       return { joins: [lift, this.told.things.get(lift)?.on ?? REST] };
     }
-    const { part, grade, why } = thing.type === 'latch' ? this.caught(thing, candidates) : this.bonded(thing, candidates);
+    const { part, grade, why } =
+      thing.type === 'latch' ? this.caught(thing, candidates) : this.bonded(thing, candidates);
     const joins = part ?? REST;
-    this.say('joins', thing.id, joins, part ? grade : 'guessed', part ? why : 'nothing that came off since has its place');
+    this.say(
+      'joins',
+      thing.id,
+      joins,
+      part ? grade : 'guessed',
+      part ? why : 'nothing that came off since has its place',
+    );
     return { joins: [joins, joins === ground ? REST : ground] };
   }
 
@@ -346,7 +367,9 @@ class Inference {
     return {
       part: best?.part.id ?? null,
       grade: lone ? 'inferred' : 'guessed',
-      why: lone ? 'it is at the edge of that part alone' : 'several parts have an edge there; the one that came off next is taken',
+      why: lone
+        ? 'it is at the edge of that part alone'
+        : 'several parts have an edge there; the one that came off next is taken',
     };
   }
 
@@ -379,7 +402,9 @@ class Inference {
     return {
       part: best?.part.id ?? null,
       grade: sure ? 'inferred' : 'guessed',
-      why: sure ? 'it lies under that part, which came off next of all that it could hold' : 'the part that came off next is taken',
+      why: sure
+        ? 'it lies under that part, which came off next of all that it could hold'
+        : 'the part that came off next is taken',
     };
   }
 }

@@ -32,7 +32,9 @@ const far = (a: readonly [number, number], b: readonly [number, number]) => Math
  * may lie right beneath a head that shows.
  */
 export function firstSeen(told: Told, dive: Dive): FirstSeen {
-  const undoneAt = new Map(dive.done.filter((d) => d.kind === 'loosen' || d.kind === 'open').map((d) => [d.thing, d.at]));
+  const undoneAt = new Map(
+    dive.done.filter((d) => d.kind === 'loosen' || d.kind === 'open').map((d) => [d.thing, d.at]),
+  );
   const sightOf = new Map(dive.done.map((d) => [d.thing, d.act.seen]));
   const things = [...undoneAt.keys()].map((id) => told.things.get(id)!).filter((t) => sightOf.get(t.id)?.at);
   const placeOf = (t: Thing) => sightOf.get(t.id)!.at!;
@@ -55,9 +57,7 @@ export function firstSeen(told: Told, dive: Dive): FirstSeen {
     const untouched = Math.max(0, count(last, MISTAKEN) - others(last, NEAR) - 1);
     if (count(last, NEAR) - others(last, MISTAKEN) < 1 && untouched === 0) continue;
     // A head on a part that left since might have been taken for it.
-    const left = dive.done.findLast(
-      (d) => MOVES.has(d.kind) && d.at < until && isOver(told.things.get(d.thing)!, at),
-    );
+    const left = dive.done.findLast((d) => MOVES.has(d.kind) && d.at < until && isOver(told.things.get(d.thing)!, at));
     const seen = shots.find((p) => p.at > (left?.at ?? -1) && count(p, NEAR) - others(p, MISTAKEN) - untouched >= 1);
     if (seen) {
       const before = shots[shots.indexOf(seen) - 1];

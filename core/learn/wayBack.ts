@@ -60,7 +60,7 @@ export function stepsOfActs(model: Model, acts: readonly Act[]): Step[] {
   let begun = false;
   for (const act of acts) {
     const { of, does } = specOf(act.act);
-    if (does === 'back' || does === 'parted') continue;
+    if (does === 'back' || does === 'parted' || does === 'tells') continue;
     if (act.item !== null && !model.items.has(act.item)) continue;
     const verb = verbOf(model, act);
     if (act.act === 'turned-over') up = up === 'front' ? 'back' : 'front';
@@ -90,7 +90,12 @@ export function stepsOfActs(model: Model, acts: readonly Act[]): Step[] {
     device = checker.advance(device, step);
     const last = steps.at(-1);
     const alike =
-      last && of === 'fastener' && last.do === 'unscrew' && verb === 'unscrew' && last.tool === step.tool && last.face === face;
+      last &&
+      of === 'fastener' &&
+      last.do === 'unscrew' &&
+      verb === 'unscrew' &&
+      last.tool === step.tool &&
+      last.face === face;
     if (alike && last.live === step.live) {
       last.items.push(...step.items);
       last.seconds += step.seconds;
@@ -171,9 +176,7 @@ function withoutOwners(anatomy: Anatomy, guessed: ReadonlySet<string>): Anatomy 
     parts: anatomy.parts.map((p) =>
       p.swing ? { ...p, swing: { ...p.swing, tether: p.swing.tether.filter(known) } } : p,
     ),
-    connectors: anatomy.connectors.map((c) =>
-      known(c.id) ? c : { ...c, from: c.to === FRAME ? REST : FRAME },
-    ),
+    connectors: anatomy.connectors.map((c) => (known(c.id) ? c : { ...c, from: c.to === FRAME ? REST : FRAME })),
   };
 }
 
@@ -249,7 +252,11 @@ function untouched(model: Model, kept: Step[], rules: HouseRules): Plan {
 /** The way back of a dive among those that were learnt from; left out, of the newest. */
 export function wayBackOf(
   learnt: Learnt,
-  { n = learnt.told.dives.length - 1, replace, rules }: { n?: number; replace?: readonly string[]; rules?: HouseRules } = {},
+  {
+    n = learnt.told.dives.length - 1,
+    replace,
+    rules,
+  }: { n?: number; replace?: readonly string[]; rules?: HouseRules } = {},
   options: PlanOptions = {},
 ): Plan {
   const dive = learnt.told.dives[n]!;
@@ -269,7 +276,5 @@ export function wayBackOf(
 
 /** Parts that the technician came for and took out. */
 export const targetsOf = (dive: Dive): string[] => [
-  ...new Set(
-    dive.done.filter((d) => d.kind === 'lift' && d.act.seen.target && d.thing !== REST).map((d) => d.thing),
-  ),
+  ...new Set(dive.done.filter((d) => d.kind === 'lift' && d.act.seen.target && d.thing !== REST).map((d) => d.thing)),
 ];

@@ -1,4 +1,5 @@
 import { ruleText, type Step } from '../dive/index.ts';
+import { specOf } from '../explore/index.ts';
 import { isServerMade, stepOf, type DeviationKind, type EventBody } from './events.ts';
 import type { RunContext } from './context.ts';
 import { gateBlockers, GATE_NAMES, isProved, type Blocker } from './gates.ts';
@@ -112,7 +113,17 @@ export function admit(context: RunContext, state: RunState, event: EventBody, no
       if (event.item !== null && context.model.items.size > 0 && !context.model.items.has(event.item)) {
         return refuse('run', `there is no item "${event.item}"`, event.item);
       }
-      return event.item === null && event.note.trim() === '' ? refuse('run', 'say of what') : null;
+      return event.item === null && event.note.trim() === '' && specOf(event.act).of !== null
+        ? refuse('run', 'say of what')
+        : null;
+    case 'act-undone': {
+      if (context.version > 0) return refuse('run', 'the way back has been planned on it; it stays');
+      const last = state.acts.at(-1);
+      if (!last) return refuse('run', 'there is nothing to take back');
+      return last.id === event.act ? null : refuse('run', 'only the last act can be taken back', last.item);
+    }
+    case 'answered':
+      return context.version > 0 ? refuse('run', 'the way back has been planned; it is asked no more') : null;
     case 'signed-off': {
       const last = context.plan.steps.findLast((s) => s.gate === 'G7');
       if (!last) return refuse('G7', 'there is no dive to sign for');

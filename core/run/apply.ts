@@ -1,7 +1,7 @@
 import { functionsOn, undoesProof, type Step } from '../dive/index.ts';
 import { contextAfter } from './contextAfter.ts';
 import { deviate } from './deviate.ts';
-import type { Replanned, RunEvent } from './events.ts';
+import type { Replanned, RunEvent, TurnedRound } from './events.ts';
 import type { RunState, TestResult } from './state.ts';
 import { actionOf } from './taken.ts';
 import { isCooling, startTimer } from './timers.ts';
@@ -19,7 +19,7 @@ export function apply(state: RunState, event: RunEvent): void {
 /** The time that goes by between two actions, and which of them can be taken back. */
 function clock(state: RunState, event: RunEvent): void {
   const action = actionOf(event);
-  if (!action) return;
+  if (!action && event.type !== 'act') return;
   state.startedAt ??= event.at;
   const since = state.lastAt === null ? 0 : Date.parse(event.at) - Date.parse(state.lastAt);
   if (since >= 0) {
@@ -29,6 +29,7 @@ function clock(state: RunState, event: RunEvent): void {
     state.backwards++;
     state.lastAt ??= event.at;
   }
+  if (!action) return;
   // The last item of a step closes it; taking that back takes back the item, not the whole step.
   const closes = event.type === 'step-done' && state.undoable?.step === event.step && state.undoable.item !== null;
   if (!closes) state.undoable = action;
@@ -60,7 +61,11 @@ const APPLY: { [T in RunEvent['type']]: (state: RunState, event: Of<T>) => void 
   },
   photo: (state, { photo, step, note, at }) => void state.photos.push({ photo, step, note, at }),
   note: (state, { step, text, at, by }) => void state.notes.push({ step, text, at, by }),
-  act: (state, { act, item, note, at, by }) => void state.acts.push({ act, item, note, at, by }),
+  act: (state, { id, act, item, note, seen, at, by }) =>
+    void state.acts.push({ id, act, item, note, seen: seen ?? {}, at, by }),
+  // The act that is taken back is left out by the fold.
+  'act-undone': () => {},
+  answered: (state, { question, answer }) => void state.answers.set(question, answer),
   tried: (state, { standing, worked, note, at, by }) => void state.trials.push({ standing, worked, note, at, by }),
   gate: (state, { step, outcome, reason, at }) => void state.gates.set(step, { outcome, reason, at }),
   test: tested,
@@ -80,6 +85,7 @@ const APPLY: { [T in RunEvent['type']]: (state: RunState, event: Of<T>) => void 
     state.agreed = event.holds && state.agreed ? { ...state.agreed, version: state.version } : null;
   },
   replanned: replan,
+  'turned-round': turnRound,
   'anatomy-edited': (state, event) => {
     state.context = contextAfter(state.context, event);
   },
@@ -164,4 +170,23 @@ function replan(state: RunState, event: RunEvent & Replanned): void {
     state.screwsOut.add(id);
   }
   state.undoable = null;
+}
+
+/** The acts become steps that are done, on the device as they told it. */
+function turnRound(state: RunState, event: RunEvent & TurnedRound): void {
+  const context = contextAfter(state.context, event);
+  state.context = context;
+  state.version = context.version;
+  state.agreed = null;
+  state.goesBack = true;
+  state.undoable = null;
+  for (const id of event.kept) {
+    const step = context.steps.get(id);
+    if (!step) continue;
+    state.device = context.checker.advance(state.device, step);
+    state.items.set(id, new Set(step.items));
+    state.done.set(id, state.lastAt ?? event.at);
+    for (const item of step.items)
+      if (context.model.fasteners.has(item)) takeOut(state, item, event.wells[item] ?? null);
+  }
 }

@@ -1,5 +1,6 @@
 import type { Anatomy } from '../anatomy/index.ts';
 import type { GateId, Plan } from '../dive/index.ts';
+import type { ActKind, Sight } from '../explore/index.ts';
 import type { TorqueVerdict } from '../screws/index.ts';
 
 /**
@@ -52,26 +53,6 @@ export type Circumstance = (typeof CIRCUMSTANCES)[number];
 export const EARLY_ENDS = ['thermometer', 'judged'] as const;
 export type EarlyEnd = (typeof EARLY_ENDS)[number];
 
-/** Acts on a device that no plan speaks of. */
-export const ACTS = [
-  'screw-out',
-  'screw-in',
-  'connector-opened',
-  'connector-seated',
-  'bond-cut',
-  'bond-closed',
-  'heated',
-  'pulled',
-  'latch-released',
-  'part-off',
-  'part-swung',
-  'part-on',
-  'turned-over',
-  'bent-aside',
-  'cleaned',
-] as const;
-export type ActKind = (typeof ACTS)[number];
-
 export type EventBody =
   | { type: 'losses-agreed'; losses: string[] }
   | { type: 'step-done'; step: string }
@@ -91,7 +72,12 @@ export type EventBody =
   | { type: 'timer-ended'; timer: string; how: EarlyEnd; reason: string }
   | { type: 'photo'; photo: string; step: string | null; note: string }
   | { type: 'note'; step: string | null; text: string }
-  | { type: 'act'; act: ActKind; item: string | null; note: string }
+  /** What was done to a device that no plan speaks of, and what was seen of it. */
+  | { type: 'act'; act: ActKind; item: string | null; note: string; seen?: Sight }
+  /** Takes back the last act, by the id of its event. */
+  | { type: 'act-undone'; act: string }
+  /** What a technician answered to a question on what was done; `skipped` is an answer too. */
+  | { type: 'answered'; question: string; answer: string }
   /** A trial in the middle of the work: what was mated for it, what came of it, and that the battery is off again. */
   | { type: 'tried'; standing: string | null; mated: string[]; worked: boolean; isolated: boolean; note: string }
   | { type: 'gate'; step: string; gate: GateId; outcome: 'passed' | 'refused'; reason: string }
@@ -100,8 +86,8 @@ export type EventBody =
   | { type: 'signed-off'; name: string };
 
 /** Events that only the server makes. */
-export type ServerMade = Planned | Replanned | Edited | Moved;
-export const SERVER_MADE = ['planned', 'replanned', 'anatomy-edited', 'moved'] as const;
+export type ServerMade = Planned | Replanned | Edited | Moved | TurnedRound;
+export const SERVER_MADE = ['planned', 'replanned', 'anatomy-edited', 'moved', 'turned-round'] as const;
 
 /** A plan before anything is done: the first, where there was none, or another in place of the one before. */
 export interface Planned {
@@ -140,6 +126,18 @@ export interface Moved {
   plan: Plan;
   /** The new plan loses nothing that was not agreed already: what the customer agreed to stands. */
   holds: boolean;
+  because: string;
+}
+
+/** A field dive goes back: what was done becomes the first steps of a dive on the anatomy that it told. */
+export interface TurnedRound {
+  type: 'turned-round';
+  plan: Plan;
+  anatomy: Anatomy;
+  /** The steps that are the acts. */
+  kept: string[];
+  /** Well of every screw that lies in one. */
+  wells: Record<string, string>;
   because: string;
 }
 

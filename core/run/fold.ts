@@ -2,7 +2,7 @@ import { apply, resultOf } from './apply.ts';
 import type { RunContext } from './context.ts';
 import type { RunEvent } from './events.ts';
 import { atTheStart, copyState, cursorOf, type RunState } from './state.ts';
-import { cancelled } from './taken.ts';
+import { cancelled, takesBack } from './taken.ts';
 
 /** What stands after the last event: read off the state, so that it is done once for a batch. */
 function settle(state: RunState): RunState {
@@ -24,7 +24,7 @@ export function foldRun(context: RunContext, events: readonly RunEvent[], known?
     known &&
     from <= events.length &&
     (from === 0 || events[from - 1]!.seq === from) &&
-    !events.slice(from).some((event) => event.type === 'step-undone');
+    !events.slice(from).some(takesBack);
   if (goesOn && from > 0 && from === events.length) return known;
   const state = goesOn ? copyState(known) : atTheStart(context);
   const gone = goesOn ? null : cancelled(context, events);
@@ -43,7 +43,7 @@ export function foldRun(context: RunContext, events: readonly RunEvent[], known?
  * @returns false, the state untouched, for what has to be folded from the start: an action that is taken back
  */
 export function foldOn(state: RunState, event: RunEvent): boolean {
-  if (event.type === 'step-undone') return false;
+  if (takesBack(event)) return false;
   apply(state, event);
   settle(state);
   return true;

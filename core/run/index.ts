@@ -1,6 +1,5 @@
 export { readEvent, type EventReading } from './readEvent.ts';
 export {
-  ACTS,
   CIRCUMSTANCES,
   DEVIATIONS,
   EARLY_ENDS,
@@ -9,7 +8,6 @@ export {
   OUTCOMES,
   SERVER_MADE,
   stepOf,
-  type ActKind,
   type Circumstance,
   type DeviationKind,
   type EarlyEnd,
@@ -23,7 +21,9 @@ export {
   type ServerMade,
   type Stamp,
   type TestOutcome,
+  type TurnedRound,
 } from './events.ts';
+export { actFileOf } from './fieldDive.ts';
 export { runContext, stepAt, withWells, type RunContext } from './context.ts';
 export { Folding, foldOn, foldRun } from './fold.ts';
 export {

@@ -1,8 +1,8 @@
 import Joi from 'joi';
 import { GATES } from '../dive/index.ts';
+import { ACTS, sightSchema } from '../explore/index.ts';
 import { TORQUE_VERDICTS } from '../screws/index.ts';
 import {
-  ACTS,
   CIRCUMSTANCES,
   DEVIATIONS,
   EARLY_ENDS,
@@ -71,7 +71,10 @@ const bodies: Record<Exclude<EventType, ServerMadeType>, Joi.PartialSchemaMap> =
       .required(),
     item: itemId.allow(null).default(null),
     note: text.default(''),
+    seen: sightSchema,
   },
+  'act-undone': { act: Joi.string().guid().required() },
+  answered: { question: Joi.string().min(1).max(400).required(), answer: Joi.string().min(1).max(64).required() },
   tried: {
     standing: step.allow(null).required(),
     mated: Joi.array().items(itemId).max(50).required(),

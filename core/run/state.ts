@@ -1,6 +1,7 @@
 import { closedDevice, copyDevice, type Device, type Step } from '../dive/index.ts';
 import type { RunContext } from './context.ts';
-import type { ActKind, Circumstance, DeviationKind, EarlyEnd, TestOutcome } from './events.ts';
+import type { Act } from '../explore/index.ts';
+import type { Circumstance, DeviationKind, EarlyEnd, TestOutcome } from './events.ts';
 import type { TorqueVerdict } from '../screws/index.ts';
 
 export interface Timer {
@@ -82,7 +83,12 @@ export interface RunState {
   notes: { step: string | null; text: string; at: string; by: string }[];
   readings: { sensor: string; value: number; unit: string; at: string }[];
   torques: { step: string; fastener: string; peak: number; verdict: TorqueVerdict; accepted: boolean; at: string }[];
-  acts: { act: ActKind; item: string | null; note: string; at: string; by: string }[];
+  /** Acts that stand, in order, on a device without a dive. */
+  acts: (Act & { by: string })[];
+  /** A field dive that goes back: closing waits for nobody's agreement. */
+  goesBack: boolean;
+  /** What was answered of what was done, by question. */
+  answers: Map<string, string>;
   /** Trials in the middle of the work, in order; nothing of the run rests on them. */
   trials: { standing: string | null; worked: boolean; note: string; at: string; by: string }[];
   agreed: Agreement | null;
@@ -124,6 +130,8 @@ export function atTheStart(context: RunContext): RunState {
     readings: [],
     torques: [],
     acts: [],
+    goesBack: false,
+    answers: new Map(),
     trials: [],
     agreed: null,
     revision: null,
@@ -156,6 +164,7 @@ export function copyState(s: RunState): RunState {
     readings: [...s.readings],
     torques: [...s.torques],
     acts: [...s.acts],
+    answers: new Map(s.answers),
     trials: [...s.trials],
     device: copyDevice(s.device),
   };
@@ -194,6 +203,7 @@ export function circumstanceNow(state: RunState): Circumstance {
 
 /** Losses of the plan as it is now that nobody agreed to; empty when work may begin. */
 export function lossesToAgree(state: RunState): string[] {
+  if (state.goesBack) return [];
   const { losses } = state.context.plan;
   const agreed = new Set(state.agreed?.losses);
   return [...new Set(losses.map((l) => l.function))].filter((f) => !agreed.has(f));

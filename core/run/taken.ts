@@ -24,6 +24,9 @@ export function actionOf(event: EventBody): Action | null {
   }
 }
 
+/** Does an event take back what was recorded before it? */
+export const takesBack = ({ type }: EventBody): boolean => type === 'step-undone' || type === 'act-undone';
+
 /** The items that an action moves. */
 const movedBy = (context: RunContext, { step, item }: Action): readonly string[] =>
   item === null ? (context.steps.get(step)?.items ?? []) : [item];
@@ -52,6 +55,9 @@ export function cancelled(origin: RunContext, events: readonly RunEvent[]): Set<
       // A step of an older plan is not taken back in a newer one.
       if (event.type !== 'anatomy-edited') live.length = 0;
       context = contextAfter(context, event);
+    } else if (event.type === 'act-undone') {
+      const act = events.slice(0, place).find((e) => e.id === event.act);
+      if (act) gone.add(act);
     } else if (event.type === 'step-undone') {
       const wholeStep = event.item === null;
       for (let i = live.length - 1; i >= 0; i--) {

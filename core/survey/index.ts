@@ -23,3 +23,4 @@ export { proposedScrews, SCREW_FINDING, type ProposedScrew } from './screws.ts';
 export { OUTLINE_FINDING, proposedOutlines, type ProposedOutline } from './outlines.ts';
 export { warpWith } from './warp.ts';
 export { cardMarks, scaleCard } from './card.ts';
+export { CHANGE, changeBetween, type Change } from './change.ts';

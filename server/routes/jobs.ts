@@ -33,7 +33,8 @@ const diveSchema = {
   rules: Joi.string().max(64),
 };
 const planOnSchema = Joi.object({
-  replace: Joi.array().items(id).min(1).max(50),
+  /** None closes an open device again as it is. */
+  replace: Joi.array().items(id).max(50),
   spares: Joi.array().items(id).max(50),
   restored: Joi.array().items(id).max(200),
   because: words(400),
@@ -52,6 +53,8 @@ const intakeSchema = Joi.object({
       width: millimetres,
       height: millimetres,
       thickness: millimetres,
+      like: id.allow(null).default(null),
+      wanted: words(120).default(''),
     }),
   ),
   customer: Joi.string().min(1).max(120).required(),

@@ -1,8 +1,8 @@
 import { OctagonX } from 'lucide-react';
 import { useEffect } from 'react';
-import { NavLink, Outlet, useLocation, useParams } from 'react-router';
+import { Link, NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { TRIAGE } from '../../core/jobs/index.ts';
-import { Loading, ProblemNote } from '../controls/index.tsx';
+import { buttonClass, Loading, ProblemNote } from '../controls/index.tsx';
 import { prepareGeometry } from '../drawing/geometry.ts';
 import { useRun, useRunOf } from '../state/run.ts';
 import { DeleteJob } from './DeleteJob.tsx';
@@ -24,7 +24,8 @@ export default function JobFrame() {
     'load',
     'leave',
   );
-  const running = useLocation().pathname.endsWith('/run');
+  const { pathname } = useLocation();
+  const running = pathname.endsWith('/run') || pathname.endsWith('/explore');
   useEffect(() => {
     void load(id);
     return leave;
@@ -41,7 +42,11 @@ export default function JobFrame() {
       <div className="mb-4 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
         <div>
           <h1 className="text-3xl font-bold">
-            {job.plan ? job.plan.replace.map((p) => context.model.nameOf(p)).join(', ') : 'No dive yet'}
+            {job.plan
+              ? job.plan.replace.map((p) => context.model.nameOf(p)).join(', ') || 'Back together'
+              : job.device
+                ? job.device.wanted || 'Field dive'
+                : 'No dive yet'}
           </h1>
           <p className="text-quiet">
             <span className="num">{job.number}</span> · {anatomy.maker} {anatomy.name} · {job.customer} ·{' '}
@@ -53,9 +58,9 @@ export default function JobFrame() {
             </p>
           )}
         </div>
-        {job.plan && (
+        {(job.plan || job.device) && (
           <nav aria-label="Job" className="flex flex-wrap">
-            {SCREENS.map(([path, word]) => (
+            {[...(job.plan ? SCREENS : EXPLORING), ...(job.plan && job.device ? [LEARNT] : [])].map(([path, word]) => (
               <NavLink key={word} to={`/jobs/${id}${path}`} end={path === ''} className={tab}>
                 {word}
               </NavLink>
@@ -63,7 +68,7 @@ export default function JobFrame() {
           </nav>
         )}
       </div>
-      {job.plan ? <Outlet /> : <NoDive />}
+      {job.plan || pathname.endsWith('/learnt') ? <Outlet /> : <NoDive />}
       <DeleteJob job={job.id} number={job.number} />
     </div>
   );
@@ -79,16 +84,30 @@ const SCREENS: [path: string, word: string][] = [
   ['/record', 'Record'],
 ];
 
+const LEARNT: [path: string, word: string] = ['/learnt', 'What was learnt'];
+/** A device that nobody has drawn is opened with acts. */
+const EXPLORING: [path: string, word: string][] = [['', 'Job'], ['/explore', 'Explore'], LEARNT];
+
 /** A device that nobody has drawn, or for which nothing was chosen: what can be recorded all the same. */
 function NoDive() {
   const job = useRun((s) => s.job)!;
   return (
     <div className="grid max-w-4xl gap-4">
-      <p className="panel p-5 text-lg">
-        {job.device
-          ? 'This device stands in no list, so that no dive can be computed. Once the lead has brought in its anatomy, take it in again.'
-          : 'Nothing was chosen to be replaced on this job.'}
-      </p>
+      {job.device ? (
+        <div className="panel grid gap-3 p-5">
+          <p className="text-lg">
+            Nobody has drawn this device yet. Open it with acts: tap what you do on the photograph, and the anatomy, the
+            counts and the way back are kept for you.
+          </p>
+          <p>
+            <Link className={buttonClass('main', 'text-lg')} to={`/jobs/${job.id}/explore`}>
+              Open it
+            </Link>
+          </p>
+        </div>
+      ) : (
+        <p className="panel p-5 text-lg">Nothing was chosen to be replaced on this job.</p>
+      )}
       <JobNotes />
     </div>
   );

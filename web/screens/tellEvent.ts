@@ -1,5 +1,6 @@
 import { stepItemName } from '../../core/dive/index.ts';
 import { CIRCUMSTANCES, type Circumstance, type RunContext, type RunEvent } from '../../core/run/index.ts';
+import { SKIPPED } from '../../core/learn/index.ts';
 import { minutes } from '../../core/units/index.ts';
 import { ACT_WORDS, DEVIATION_WORDS, VERB_WORDS } from '../words.ts';
 
@@ -56,6 +57,12 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
       return `Note: ${e.text}`;
     case 'act':
       return `${ACT_WORDS[e.act]}${e.item ? ` ${item(e.item)}` : ''}${e.note ? `: ${e.note}` : ''}`;
+    case 'act-undone':
+      return 'Last act taken back';
+    case 'answered':
+      return e.answer === SKIPPED ? 'A question was skipped' : 'A question was answered';
+    case 'turned-round':
+      return `Turned round${because(e.because)}`;
     case 'tried':
       return (
         `Tried in between: ${e.worked ? 'it works' : 'it does not work'}${because(e.note)}; ` +

@@ -26,14 +26,17 @@ export interface Asked {
  * Replays a plan against an anatomy.
  * @returns the first violated rule, or `null` when the plan is sound
  */
-export function checkPlan(model: Model, plan: Plan, { ahead = 0, laws = false, done: acts = 0 }: Asked = {}): Violation | null {
+export function checkPlan(
+  model: Model,
+  plan: Plan,
+  { ahead = 0, laws = false, done: acts = 0 }: Asked = {},
+): Violation | null {
   const lost = new Set(plan.losses.map((l) => l.function));
   const checker = new Checker(model, { losses: plan.losses, steps: [] });
   let device = startOf(checker, model, plan);
   const done = new Set<string>();
   for (const [index, step] of plan.steps.entries()) {
-    const violation =
-      index < acts ? null : (madeReady(model, device, step, done) ?? checker.violation(device, step));
+    const violation = index < acts ? null : (madeReady(model, device, step, done) ?? checker.violation(device, step));
     if (violation) return violation;
     const after = checker.advance(device, step);
     if (index >= ahead && !laws)

@@ -24,8 +24,7 @@ export function goalsOf(exchange: Pick<Exchange, 'targets' | 'transfers'>): Map<
 
 export function exchangeOf(model: Model, request: DiveRequest): Exchange {
   const { anatomy } = model;
-  if (request.replace.length === 0 && !request.from)
-    throw new NoDive('replace', 'name at least one part to replace');
+  if (request.replace.length === 0 && !request.from) throw new NoDive('replace', 'name at least one part to replace');
   const asked = [...new Set(request.replace)];
   for (const id of asked) {
     const part = model.parts.get(id);

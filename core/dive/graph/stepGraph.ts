@@ -101,7 +101,9 @@ function isDone(from: Standing, { kind, item }: Action): boolean {
 function workedWhile({ kept, eased }: Standing, stage: 'ease' | 'swing', part: string): boolean {
   const opened = key(stage, part);
   if (!kept?.needs.has(opened) || eased.has(part)) return false;
-  const further = (['swing', 'lift'] as const).map((kind) => key(kind, part)).filter((k) => k !== opened && kept.needs.has(k));
+  const further = (['swing', 'lift'] as const)
+    .map((kind) => key(kind, part))
+    .filter((k) => k !== opened && kept.needs.has(k));
   return [...kept.needs.keys()].some(
     (k) => !further.includes(k) && kept.keeps(opened, k) && further.some((then) => kept.keeps(k, then)),
   );
@@ -498,8 +500,7 @@ export class StepGraph {
     for (const id of from.removed)
       if (this.model.parts.get(id)!.swing?.tether.some((c) => from.open.has(c)) || workedWhile(from, 'swing', id))
         keys.push(key('swing', id));
-    for (const id of [...from.removed, ...from.swung])
-      if (workedWhile(from, 'ease', id)) keys.push(key('ease', id));
+    for (const id of [...from.removed, ...from.swung]) if (workedWhile(from, 'ease', id)) keys.push(key('ease', id));
     return keys.filter((k) => !from.absent.has(actionOf(k).item));
   }
 

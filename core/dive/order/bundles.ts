@@ -107,8 +107,7 @@ function groupOf(model: Model, closure: Closure, action: Action, fine: boolean):
  */
 export function bundlesOf(graph: StepGraph, closure: Closure, rules: HouseRules, singly = false): Bundle[] {
   const split = new Set<string>();
-  if (singly)
-    for (const action of closure.actions.values()) split.add(groupOf(graph.model, closure, action, false));
+  if (singly) for (const action of closure.actions.values()) split.add(groupOf(graph.model, closure, action, false));
   for (;;) {
     const bundles = bundlesSplitBy(graph, closure, rules, split);
     const circle = inCircle(bundles).filter((b) => b.kind === 'loosen' && b.items.length > 1);

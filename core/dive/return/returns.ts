@@ -454,7 +454,8 @@ class Returns {
   private beneath(part: Part, items: readonly string[]): string[] {
     // What an order puts behind the part is back before it is.
     const behind = new Set(this.model.anatomy.orders.flatMap((o) => (o.first === part.id ? [o.then] : [])));
-    const under = (id: string) => this.ascent.graph.hides(part.id, id) || behind.has(id) || this.keptBeneath(part.id, id);
+    const under = (id: string) =>
+      this.ascent.graph.hides(part.id, id) || behind.has(id) || this.keptBeneath(part.id, id);
     return [...new Set(items)].filter(under);
   }
 

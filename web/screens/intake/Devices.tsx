@@ -56,7 +56,7 @@ export function Devices({
         <CircleHelp className="size-8 shrink-0 text-quiet" aria-hidden="true" />
         <span>
           <span className="block text-lg leading-tight font-semibold">In no list</span>
-          <span className="text-sm text-quiet">taken in with notes and photographs, without a dive</span>
+          <span className="text-sm text-quiet">opened with acts; its anatomy is learnt as it goes</span>
         </span>
       </label>
     </div>
@@ -70,7 +70,20 @@ export interface Unlisted {
   width: string;
   height: string;
   thickness: string;
+  /** Id of a known device that it looks like. */
+  like: string;
+  wanted: string;
 }
+
+export const NOTHING_TYPED: Unlisted = {
+  name: '',
+  kind: 'phone',
+  width: '',
+  height: '',
+  thickness: '',
+  like: '',
+  wanted: '',
+};
 
 export const deviceOf = (typed: Unlisted): UnlistedDevice => ({
   name: typed.name.trim(),
@@ -78,6 +91,8 @@ export const deviceOf = (typed: Unlisted): UnlistedDevice => ({
   width: readNumber(typed.width),
   height: readNumber(typed.height),
   thickness: readNumber(typed.thickness),
+  like: typed.like || null,
+  wanted: typed.wanted.trim(),
 });
 
 const MEASURES = [
@@ -86,7 +101,16 @@ const MEASURES = [
   ['thickness', 'Thickness'],
 ] as const;
 
-export function UnlistedFields({ device, change }: { device: Unlisted; change: (device: Unlisted) => void }) {
+export function UnlistedFields({
+  device,
+  list,
+  change,
+}: {
+  device: Unlisted;
+  /** Known devices, one of which it may look like. */
+  list: readonly AnatomySummary[];
+  change: (device: Unlisted) => void;
+}) {
   return (
     <fieldset className="grid gap-3 sm:grid-cols-3">
       <legend className="sr-only">A device in no list</legend>
@@ -117,7 +141,7 @@ export function UnlistedFields({ device, change }: { device: Unlisted; change: (
         const wrong = device[key] !== '' && !((readNumber(device[key]) ?? 0) > 0);
         return (
           <label key={key}>
-            <span className="label">{word}, mm, if measured</span>
+            <span className="label">{word}, mm, by caliper</span>
             <input
               className="field"
               inputMode="decimal"
@@ -129,6 +153,26 @@ export function UnlistedFields({ device, change }: { device: Unlisted; change: (
           </label>
         );
       })}
+      <label className="sm:col-span-2">
+        <span className="label">What is to be replaced</span>
+        <input
+          className="field"
+          value={device.wanted}
+          maxLength={120}
+          onChange={(e) => change({ ...device, wanted: e.target.value })}
+        />
+      </label>
+      <label>
+        <span className="label">Looks like</span>
+        <select className="field" value={device.like} onChange={(e) => change({ ...device, like: e.target.value })}>
+          <option value="">nothing known</option>
+          {list.map((a) => (
+            <option key={a.id} value={a.id}>
+              {a.maker} {a.name}
+            </option>
+          ))}
+        </select>
+      </label>
     </fieldset>
   );
 }

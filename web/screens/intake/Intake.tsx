@@ -8,7 +8,7 @@ import { newId } from '../../state/ids.ts';
 import { technicianNow } from '../../state/shop.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { chargeOf, ChargeFields } from './ChargeFields.tsx';
-import { Devices, deviceOf, UnlistedFields, type Unlisted } from './Devices.tsx';
+import { Devices, deviceOf, NOTHING_TYPED, UnlistedFields, type Unlisted } from './Devices.tsx';
 import { FINDINGS, Findings, type Answers } from './Findings.tsx';
 import { Parts } from './Parts.tsx';
 import { Photographs } from './Photographs.tsx';
@@ -128,10 +128,10 @@ export default function Intake() {
               setAnatomyId(id);
               setReplace([]);
               setSpares({});
-              setUnlisted(id === null ? { name: '', kind: 'phone', width: '', height: '', thickness: '' } : null);
+              setUnlisted(id === null ? NOTHING_TYPED : null);
             }}
           />
-          {unlisted && <UnlistedFields device={unlisted} change={setUnlisted} />}
+          {unlisted && <UnlistedFields device={unlisted} list={list} change={setUnlisted} />}
           {model && (
             <Parts model={model} replace={replace} setReplace={setReplace} spares={spares} setSpares={setSpares} />
           )}
