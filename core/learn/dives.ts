@@ -392,8 +392,8 @@ function reachOf(corners: readonly Point[], outline: Outline): number {
 
 /** Two corners' error of a rough hand, mm. */
 const HAND = 3;
-/** Share of a part's length that an arm of it may stick out. Origin: boards of phones, common practice. */
-const ARM = 0.35;
+/** Share of a part's length that an arm of it may stick out. Origin: boards of phones, whose arms are as long as their bodies. */
+const ARM = 1;
 
 /** All looks at one thing: the newest word on each field, except that not knowing takes nothing back. */
 function mergedSight(looks: readonly Sight[]): Sight {

@@ -226,8 +226,10 @@ export class Orders {
 
   /** How much speaks for an order that is kept, from nothing but that it was done so to that it was seen. */
   private strength(first: Done, then: Done): number {
-    if (sort(first) === 'plug' && sort(then) === 'plug') return 0;
     const [x, y] = [this.told.things.get(first.thing)!, this.told.things.get(then.thing)!];
+    // Power is connected last, whatever else is believed.
+    if (x.seen.isolates || y.seen.isolates) return 9;
+    if (sort(first) === 'plug' && sort(then) === 'plug') return 0;
     const ground = (t: Thing): Rect | null => t.bounds ?? boundsOfJoint(t) ?? (t.place && [...t.place, 0, 0]);
     const leads = (t: Thing, part: string) =>
       t.seen.leads != null && 'part' in t.seen.leads && t.seen.leads.part === part;

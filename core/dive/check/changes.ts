@@ -90,7 +90,11 @@ export class Changes extends Looks {
 
   /** What closes by itself when a part is laid down: its contacts, and, if it lies for good, its bonds and hooks. */
   protected join(d: Device, id: string, forGood: boolean): void {
-    for (const c of this.contacts(id)) if (!d.removed.has(c.from) && !d.removed.has(c.to)) d.open.delete(c.id);
+    for (const c of this.contacts(id)) {
+      // An assembly that lies on the mat is there for what is put into it.
+      const context = this.model.contextOf(c.id);
+      if (!this.away(d, c.from, context) && !this.away(d, c.to, context)) d.open.delete(c.id);
+    }
     if (!forGood) return;
     for (const b of this.model.anatomy.bonds)
       if (b.kind !== 'foil' && this.splits(id, b.joins) && this.joined(d, b)) d.released.delete(b.id);

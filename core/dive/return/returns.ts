@@ -171,7 +171,7 @@ class Returns {
     const bonds = this.model.anatomy.bonds.filter((b) => this.restored(i, b));
     const connectors = this.beneath(part, [...this.opened, ...this.ungated('G1', this.model.connectors)]);
     const last = i === this.lastClosing;
-    const careful = part.kind === 'battery' || last || this.mayBeLast(part);
+    const careful = part.kind === 'battery' || last;
     const fresh = bonds.filter((b) => b.fate !== 'keep' && !from?.renewed.has(b.id));
     const lay = (list: readonly Bond[]) => list.map((b) => layBond(this.model, b, phase, rules, brought.has(b.id)));
     const late = (b: Bond) => BOND_KINDS[b.kind].setsAtOnce(rules) && !brought.has(b.id);
@@ -188,7 +188,9 @@ class Returns {
       ...test,
       ...(part.kind === 'battery' ? [this.lookAtCell(part)] : []),
       ...(last && fresh.length === 0 ? [this.lookInside(part)] : []),
-      ...(careful ? [this.gate('G3', [part.id], 'Nothing loose, contacts and bonding surfaces clean and dry.')] : []),
+      ...(careful
+        ? [this.gate('G3', this.foundClean(part, last), 'Nothing loose, contacts and bonding surfaces clean and dry.')]
+        : []),
       ...lay(fresh.filter(late)),
       ...this.takeLiners(bonds),
       ...this.linersGate(bonds),
@@ -440,10 +442,14 @@ class Returns {
     });
   }
 
-  /** In a device that is not drawn yet the last part may belong to another, which is the last cover then. */
-  private mayBeLast(part: Part): boolean {
-    if (!this.ascent.from?.kept || this.lastClosing === undefined || !this.ascent.graph.isOuter(part.id)) return false;
-    return this.model.overlaps(part.id, this.partOf(this.lastClosing).id);
+  /**
+   * The covers that are found clean when a part is closed. In a device that is not drawn yet the last part may travel in
+   * another, so that the last cover is one that was closed before it: all of them are looked at.
+   */
+  private foundClean(part: Part, last: boolean): string[] {
+    if (!last || !this.ascent.from?.kept) return [part.id];
+    const covers = this.closings.map((i) => this.partOf(i).id).filter((id) => this.ascent.graph.isOuter(id));
+    return [...new Set([...covers, part.id])];
   }
 
   private partOf(i: number): Part {

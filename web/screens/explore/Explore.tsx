@@ -60,7 +60,11 @@ function Exploring({ job }: { job: string }) {
     <div className="grid h-dvh grid-rows-[auto_minmax(0,1fr)] gap-2 p-2 max-lg:h-auto max-lg:min-h-dvh">
       <FieldStrip job={job} field={field} turn={() => setTurning(true)} />
       <main id="main" className="grid min-h-0 gap-2 lg:grid-cols-[minmax(0,1fr)_19rem_11.5rem] max-lg:grid-cols-1">
-        <section aria-label="The open device" className="panel relative min-h-0 overflow-hidden max-lg:h-[62dvh]">
+        <section
+          aria-label="The open device"
+          className="panel grid min-h-0 grid-rows-[auto_minmax(0,1fr)] overflow-hidden max-lg:h-[62dvh]"
+        >
+          <Hint field={field} />
           <Ground
             body={body}
             open={open}
@@ -71,17 +75,6 @@ function Exploring({ job }: { job: string }) {
             proposed={proposed}
             place={place}
           />
-          <p
-            className="pointer-events-none absolute right-3 bottom-3 left-3 text-center text-lg font-semibold"
-            data-testid="hint"
-          >
-            <span className="rounded-lg bg-panel/90 px-3 py-1">
-              {WAY_SPECS[way].word}:{' '}
-              {inHand(way, open) && way !== 'heat'
-                ? `tap: ${calledThing(inHand(way, open)!)} is in hand`
-                : WAY_SPECS[way].hint}
-            </span>
-          </p>
         </section>
         <aside
           className="grid min-h-0 content-start gap-2 overflow-auto max-lg:order-3"
@@ -115,6 +108,7 @@ function Exploring({ job }: { job: string }) {
                   <BeforeOpening field={field} />
                 )}
               </div>
+              <Wells field={field} />
               <div className="panel p-3">
                 <Shot job={job} body={body} open={open} shot={shot} />
               </div>
@@ -124,6 +118,41 @@ function Exploring({ job }: { job: string }) {
         <ActKeys field={field} />
       </main>
     </div>
+  );
+}
+
+/** What the next tap means. */
+function Hint({ field: { way, open } }: { field: Field }) {
+  const held = way === 'heat' ? undefined : inHand(way, open);
+  return (
+    <p className="px-4 pt-2 text-lg" data-testid="hint">
+      <b>{WAY_SPECS[way].word}</b> · {held ? `${calledThing(held)} is in hand: its key does it` : WAY_SPECS[way].hint}
+    </p>
+  );
+}
+
+/** The tray as it fills: how many lie in each well, and what they look like. */
+function Wells({ field: { open } }: { field: Field }) {
+  const wells = new Map<string, string[]>();
+  for (const [id, well] of open.wells) wells.set(well, [...(wells.get(well) ?? []), id]);
+  if (wells.size === 0) return null;
+  return (
+    <ul aria-label="Screw tray" className="panel grid grid-cols-3 gap-1 p-3" data-testid="tray">
+      {[...wells].map(([well, ids]) => {
+        const { drive, length } = open.things.get(ids.at(-1)!)!.seen;
+        return (
+          <li key={well} className="rounded-md bg-sunk px-2 py-1">
+            <span className="flex items-baseline justify-between">
+              <span className="num text-sm">{well}</span>
+              <b className="num text-lg">{ids.length}</b>
+            </span>
+            <span className="num block text-sm text-quiet">
+              {drive} {length ?? ''}
+            </span>
+          </li>
+        );
+      })}
+    </ul>
   );
 }
 
@@ -198,7 +227,7 @@ function ActKeys({ field }: { field: Field }) {
           type="button"
           aria-pressed={w === way}
           data-way={w}
-          className={`flex min-h-14 items-center justify-between gap-2 rounded-lg px-3 text-left font-semibold ${
+          className={`flex min-h-12 items-center justify-between gap-2 rounded-lg px-3 text-left font-semibold ${
             w === way ? 'bg-petrol text-on-petrol' : 'bg-panel'
           }`}
           onClick={(e) => {
@@ -215,7 +244,7 @@ function ActKeys({ field }: { field: Field }) {
           <button
             key={act}
             type="button"
-            className="flex min-h-14 items-center justify-between gap-2 rounded-lg bg-sunk px-3 text-left font-semibold"
+            className="flex min-h-12 items-center justify-between gap-2 rounded-lg bg-sunk px-3 text-left font-semibold"
             onClick={(e) => {
               e.currentTarget.blur();
               field.act(act, specOf(act).of === 'connector' ? plug!.id : null, {});
@@ -228,7 +257,7 @@ function ActKeys({ field }: { field: Field }) {
         type="button"
         data-testid="back"
         disabled={field.open.acts.length === 0}
-        className="flex min-h-14 items-center justify-between gap-2 rounded-lg border-2 border-line px-3 text-left font-semibold disabled:opacity-45"
+        className="flex min-h-12 items-center justify-between gap-2 rounded-lg border-2 border-line px-3 text-left font-semibold disabled:opacity-45"
         onClick={(e) => {
           e.currentTarget.blur();
           field.takeBack();

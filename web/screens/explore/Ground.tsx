@@ -1,3 +1,4 @@
+import { useGesture } from '@use-gesture/react';
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import type { Point } from '../../../core/anatomy/index.ts';
 import type { Mark, OpenDevice, Thing } from '../../../core/explore/index.ts';
@@ -37,22 +38,37 @@ export function Ground({
   const [first, setFirst] = useState<Point | null>(null);
   const [here, setHere] = useState<Point>([body.width / 2, body.height / 2]);
   const [shown, setShown] = useState(false);
+  const [zoom, setZoom] = useState<Zoom>(WHOLE);
+  useGesture(
+    {
+      onWheel: ({ event, delta: [, dy] }) => {
+        event.preventDefault();
+        setZoom((z) => zoomed(z, Math.exp(-dy / 400), pointIn(svg.current!, event.clientX, event.clientY), body));
+      },
+      onPinch: ({ origin: [x, y], movement: [by], first: begins, memo }) => {
+        const start = (begins ? zoom : memo) as Zoom;
+        setFirst(null);
+        setZoom(zoomed(start, by, pointIn(svg.current!, x, y), body));
+        return start;
+      },
+    },
+    { target: svg, eventOptions: { passive: false } },
+  );
   const mirrored = open.up === 'back';
   const ground = WAY_SPECS[way].takes === 'ground';
 
   const at = (e: PointerEvent): Point => {
-    const matrix = svg.current!.getScreenCTM()!.inverse();
-    const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(matrix);
-    const x = mirrored ? body.width - p.x : p.x;
-    return [round(x), round(p.y)];
+    const [px, py] = pointIn(svg.current!, e.clientX, e.clientY);
+    return [round(mirrored ? body.width - px : px), round(py)];
   };
   const down = (e: PointerEvent<SVGSVGElement>) => {
     if (e.button !== 0) return;
     const p = at(e);
     setHere(p);
     setShown(false);
-    if (!ground) {
-      place([p]);
+    // A second finger means that it is no tap.
+    if (!e.isPrimary) {
+      setFirst(null);
       return;
     }
     e.currentTarget.setPointerCapture(e.pointerId);
@@ -64,6 +80,11 @@ export function Ground({
     const p = at(e);
     // A tap takes the outline that is proposed there; a drag draws one.
     const tapped = Math.hypot(p[0] - first[0], p[1] - first[1]) < 2;
+    if (!ground) {
+      if (tapped) place([p]);
+      setFirst(null);
+      return;
+    }
     const offered = tapped ? proposed.find((c) => inside(c.outline, p)) : undefined;
     if (offered) place(offered.outline);
     else if (!tapped) place([first, p]);
@@ -103,7 +124,7 @@ export function Ground({
   return (
     <svg
       ref={svg}
-      viewBox={`${-ROOM} ${-ROOM} ${body.width + 2 * ROOM} ${body.height + 2 * ROOM}`}
+      viewBox={`${zoom.x - ROOM} ${zoom.y - ROOM} ${(body.width + 2 * ROOM) / zoom.by} ${(body.height + 2 * ROOM) / zoom.by}`}
       className="h-full w-full touch-none select-none outline-offset-[-4px]"
       role="application"
       aria-label={`The ${on ?? open.up} as it lies. ${WAY_SPECS[way].hint} Arrows move the crosshair, Enter taps.`}
@@ -155,7 +176,7 @@ export function Ground({
         {things.map((t) => (
           <Done key={t.id} thing={t} mirrored={mirrored} />
         ))}
-        {first && (
+        {first && ground && (
           <path
             d={pathOf([first, [here[0], first[1]], here, [first[0], here[1]]])}
             fill="rgb(220 201 160 / .25)"
@@ -174,6 +195,30 @@ export function Ground({
       </g>
     </svg>
   );
+}
+
+/** What is seen of the ground: from where, and how many times as large as the whole. */
+interface Zoom {
+  x: number;
+  y: number;
+  by: number;
+}
+const WHOLE: Zoom = { x: 0, y: 0, by: 1 };
+const CLOSEST = 6;
+
+/** Closer or farther, with the place under the finger kept where it is. */
+function zoomed(from: Zoom, times: number, [x, y]: Point, body: { width: number; height: number }): Zoom {
+  const by = Math.min(CLOSEST, Math.max(1, from.by * times));
+  if (by === 1) return WHOLE;
+  const keep = (at: number, low: number) => at - (at - low) * (from.by / by);
+  const within = (low: number, size: number) => Math.min(size - size / by, Math.max(0, low));
+  return { x: within(keep(x, from.x), body.width), y: within(keep(y, from.y), body.height), by };
+}
+
+/** A place of the screen in the coordinates of the drawing. */
+function pointIn(svg: SVGSVGElement, x: number, y: number): Point {
+  const p = new DOMPoint(x, y).matrixTransform(svg.getScreenCTM()!.inverse());
+  return [p.x, p.y];
 }
 
 /** The photograph, or a ground ruled in millimetres where there is none yet. */

@@ -41,10 +41,13 @@ export function ReplanPanel({
   const [problem, setProblem] = useState<ApiError | null>(null);
   const [busy, setBusy] = useState(false);
 
+  /** The dive ends here: what was exchanged stays new, everything else goes back as it was. */
+  const [turned, setTurned] = useState(false);
+  const because = turned ? 'turned round; the old part goes back in' : proposal.because;
   const request = JSON.stringify({
-    replace,
+    replace: turned ? replace.filter((id) => state.device.renewed.has(id)) : replace,
     restored,
-    because: proposal.because,
+    because,
     ...(anatomy ? { anatomy } : {}),
     by,
   });
@@ -91,9 +94,10 @@ export function ReplanPanel({
     set(list.includes(id) ? list.filter((x) => x !== id) : [...list, id]);
   return (
     <div className="grid gap-4" data-testid="replan">
-      <p className="text-lg">
-        What was done stays done. The rest is planned from the device as it is now: {proposal.because}.
-      </p>
+      <p className="text-lg">What was done stays done. The rest is planned from the device as it is now: {because}.</p>
+      <Check className="text-lg" checked={turned} onChange={() => setTurned(!turned)}>
+        Turn round here: the old part goes back in
+      </Check>
       <fieldset>
         <legend className="label">Replaced on this dive</legend>
         {proposal.replace.map((id) => (
@@ -101,7 +105,7 @@ export function ReplanPanel({
             key={id}
             className="text-lg"
             checked={replace.includes(id)}
-            disabled={state.context.plan.replace.includes(id)}
+            disabled={turned || state.context.plan.replace.includes(id)}
             onChange={() => toggle(replace, setReplace, id)}
           >
             {model.nameOf(id)}
