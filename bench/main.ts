@@ -1,3 +1,4 @@
+import { divesBench, fieldBench } from './field.ts';
 import { heatBench, openingBench } from './heat.ts';
 import { planningBench } from './planning.ts';
 import { bystanderBench } from './bystander.ts';
@@ -24,6 +25,8 @@ const BENCHES: Record<string, Bench> = {
   survey: surveyBench,
   proposals: proposalsBench,
   board: boardBench,
+  field: fieldBench,
+  dives: divesBench,
 };
 
 const asked = process.argv.slice(2);

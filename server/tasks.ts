@@ -100,7 +100,8 @@ const TASKS = {
     );
     const kept = plan.steps.filter((s) => s.phase === 'prepare' || s.phase === 'descent').map((s) => s.id);
     const { anatomy } = learnt;
-    return { type: 'turned-round', plan: { ...plan, wells: told }, anatomy, kept, wells: told, because: '' };
+    const names = Object.fromEntries(dive.names);
+    return { type: 'turned-round', plan: { ...plan, wells: told }, anatomy, kept, wells: told, names, because: '' };
   },
 
   depth: ({ anatomy }: { anatomy: Anatomy }) => depthTable(modelOf(anatomy)),

@@ -160,6 +160,7 @@ export function perform(device: OpenDevice, act: Act): void {
       break;
     case 'photographed':
       device.photoDue = false;
+      if (act.seen.face === 'front' || act.seen.face === 'back') device.up = act.seen.face;
       break;
   }
   if (does === 'tells') {

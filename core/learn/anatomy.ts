@@ -245,7 +245,7 @@ class Drawing {
         reachedBy: reachedBy === null ? null : { swing: reachedBy },
       });
     });
-    known.push(...this.unseenFlexes());
+    known.push(...this.isolatingContacts(known), ...this.unseenFlexes());
     if (known.length === 0 || known.some((c) => c.isolatesPower)) return known;
     // Every device has a battery; where its plug is has not been seen.
     const { width, height } = this.told.body;
@@ -261,6 +261,25 @@ class Drawing {
       isolatesPower: true,
     });
     return [...known, guess];
+  }
+
+  /** A cell that fed the board by its contacts, which nobody looked at: they part as it is lifted. */
+  private isolatingContacts(known: readonly Connector[]): Connector[] {
+    if (known.some((c) => c.isolatesPower)) return [];
+    return this.of('part')
+      .filter((t) => t.seen.isolates)
+      .slice(0, 1)
+      .map((t) =>
+        newEntry.connector(`${t.id}-contacts`, {
+          name: 'Battery contacts',
+          kind: 'contact',
+          from: t.id,
+          to: t.on ?? REST,
+          at: centreOf(this.outlines.get(t.id)!),
+          face: this.faceOf(t),
+          isolatesPower: true,
+        }),
+      );
   }
 
   /** A part that only ever hung open hangs on something; nobody has seen what, so that it is not taken off lightly. */

@@ -108,10 +108,12 @@ export function stepsOfActs(model: Model, acts: readonly Act[]): Step[] {
   return steps;
 }
 
-/** The side that was up when the work began: of the first photograph, else of the first thing dealt with. */
+/** The side that was up when the work began: told by the first thing whose side was seen, and how often it was turned by then. */
 export function sideAtFirst(acts: readonly Act[]): 'front' | 'back' {
-  const first = acts.find((a) => a.seen.on == null && (a.seen.face === 'front' || a.seen.face === 'back'));
-  return first?.seen.face === 'back' ? 'back' : 'front';
+  const first = acts.findIndex((a) => a.seen.on == null && (a.seen.face === 'front' || a.seen.face === 'back'));
+  const turned = acts.slice(0, Math.max(0, first)).filter((a) => a.act === 'turned-over').length;
+  const back = first >= 0 && acts[first]!.seen.face === 'back';
+  return back === (turned % 2 === 0) ? 'back' : 'front';
 }
 
 function verbOf(model: Model, act: Act): Verb {
@@ -274,7 +276,10 @@ export function wayBackOf(
   );
 }
 
-/** Parts that the technician came for and took out. */
-export const targetsOf = (dive: Dive): string[] => [
-  ...new Set(dive.done.filter((d) => d.kind === 'lift' && d.act.seen.target && d.thing !== REST).map((d) => d.thing)),
-];
+/** Parts that the technician came for and took out, by the last word on each in that dive. */
+export function targetsOf({ done, acts }: Dive): string[] {
+  const lifted = new Set(done.filter((d) => d.kind === 'lift').map((d) => d.thing));
+  const wanted = (part: string) =>
+    acts.findLast((a) => a.item === part && a.seen.target !== undefined)?.seen.target === true;
+  return [...lifted].filter(wanted);
+}

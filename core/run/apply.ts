@@ -179,6 +179,11 @@ function turnRound(state: RunState, event: RunEvent & TurnedRound): void {
   state.version = context.version;
   state.agreed = null;
   state.goesBack = true;
+  // What was found different is of items that have other names now.
+  state.deviations = state.deviations.map((d) => ({
+    ...d,
+    item: d.item === null ? null : (event.names[d.item] ?? d.item),
+  }));
   state.undoable = null;
   for (const id of event.kept) {
     const step = context.steps.get(id);

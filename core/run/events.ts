@@ -138,6 +138,8 @@ export interface TurnedRound {
   kept: string[];
   /** Well of every screw that lies in one. */
   wells: Record<string, string>;
+  /** What each thing is called in the anatomy, by the name it was met under. */
+  names: Record<string, string>;
   because: string;
 }
 

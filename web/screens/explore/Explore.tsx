@@ -103,7 +103,14 @@ function Exploring({ job }: { job: string }) {
               )}
               <div className="panel p-3">
                 {field.thing ? (
-                  <Sheet thing={field.thing} open={open} tell={field.tell} startLeads={() => setWay('leads')} />
+                  <Sheet
+                    thing={field.thing}
+                    open={open}
+                    tell={field.tell}
+                    startLeads={() => setWay('leads')}
+                    differs={field.differs}
+                    said={field.said}
+                  />
                 ) : (
                   <BeforeOpening field={field} />
                 )}

@@ -1,8 +1,10 @@
 import { useState } from 'react';
 import { DRIVES, type Connector, type Edge, type Fastener, type PartKind } from '../../../core/anatomy/index.ts';
 import type { OpenDevice, Sight, Thing } from '../../../core/explore/index.ts';
+import type { DeviationKind } from '../../../core/run/index.ts';
 import { readNumber } from '../../../core/units/index.ts';
 import { Button } from '../../controls/index.tsx';
+import { DEVIATION_WORDS } from '../../words.ts';
 import { calledThing } from './ways.ts';
 
 const PLUGS: Record<Exclude<Connector['kind'], 'contact'>, string> = {
@@ -26,6 +28,15 @@ const PARTS: readonly PartKind[] = [
 ];
 const SCREWS: readonly Fastener['kind'][] = ['screw', 'captive', 'standoff', 'clip'];
 const EDGES: readonly Edge[] = ['top', 'right', 'bottom', 'left'];
+
+/** What is mostly found different of each type of thing. */
+const DIFFERENT: Record<Thing['type'], readonly DeviationKind[]> = {
+  part: ['broken', 'corroded', 'already-replaced'],
+  fastener: ['stripped', 'corroded'],
+  connector: ['torn', 'corroded'],
+  bond: ['snapped', 'already-replaced'],
+  latch: ['snapped'],
+};
 
 const chip = (on: boolean) =>
   `min-h-12 rounded-lg border-2 px-3 font-semibold ${on ? 'border-petrol bg-sunk' : 'border-transparent bg-sunk/60'}`;
@@ -66,11 +77,17 @@ export function Sheet({
   open,
   tell,
   startLeads,
+  differs,
+  said,
 }: {
   thing: Thing;
   open: OpenDevice;
   tell: (seen: Sight) => void;
   startLeads: () => void;
+  /** Something about it is not as it should be. */
+  differs: (kind: DeviationKind, note: string) => void;
+  /** What was said of it to be different. */
+  said: readonly DeviationKind[];
 }) {
   const { seen, type, id } = thing;
   const well = open.wells.get(id);
@@ -154,6 +171,16 @@ export function Sheet({
             >
               this is to be replaced
             </button>
+            {seen.part === 'battery' && (
+              <button
+                type="button"
+                aria-pressed={seen.isolates ?? false}
+                className={chip(seen.isolates ?? false)}
+                onClick={() => tell({ isolates: !seen.isolates })}
+              >
+                it fed the board
+              </button>
+            )}
             <button
               type="button"
               aria-pressed={seen.spent ?? false}
@@ -192,6 +219,7 @@ export function Sheet({
           />
         </>
       )}
+      <Different key={id} of={DIFFERENT[type]} said={said} differs={differs} />
       {type === 'latch' && (
         <Chips
           of={['catches', 'hooks']}
@@ -201,6 +229,41 @@ export function Sheet({
         />
       )}
     </section>
+  );
+}
+
+/** What is found different, with a word on it: the signature asks for one. */
+function Different({
+  of,
+  said,
+  differs,
+}: {
+  of: readonly DeviationKind[];
+  said: readonly DeviationKind[];
+  differs: (kind: DeviationKind, note: string) => void;
+}) {
+  const [words, setWords] = useState('');
+  return (
+    <details>
+      <summary className="flex min-h-12 cursor-pointer items-center font-semibold">Something is different</summary>
+      <label>
+        <span className="label">In words</span>
+        <input className="field" value={words} maxLength={400} onChange={(e) => setWords(e.target.value)} />
+      </label>
+      <div className="mt-1 flex flex-wrap items-center gap-1">
+        {of.map((kind) => (
+          <button
+            key={kind}
+            type="button"
+            disabled={said.includes(kind)}
+            className={`min-h-12 rounded-lg px-3 font-semibold ${said.includes(kind) ? 'bg-crimson text-on-job' : 'bg-sunk text-crimson'}`}
+            onClick={() => differs(kind, words.trim())}
+          >
+            {DEVIATION_WORDS[kind]}
+          </button>
+        ))}
+      </div>
+    </details>
   );
 }
 

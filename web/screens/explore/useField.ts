@@ -16,7 +16,7 @@ import {
 } from '../../../core/explore/index.ts';
 import type { PlateInfo } from '../../../core/jobs/index.ts';
 import { SKIPPED, type Question } from '../../../core/learn/index.ts';
-import { actFileOf, type RunState } from '../../../core/run/index.ts';
+import { actFileOf, type DeviationKind, type RunState } from '../../../core/run/index.ts';
 import { useRunOf } from '../../state/run.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { fieldWorker } from '../../workers/field.ts';
@@ -50,6 +50,9 @@ export interface Field {
   act: (act: ActKind, item: string | null, seen: Sight, note?: string) => void;
   /** Says more of the thing in hand. */
   tell: (seen: Sight) => void;
+  differs: (kind: DeviationKind, note: string) => void;
+  /** What was said of the thing in hand to be different. */
+  said: DeviationKind[];
   takeBack: () => void;
   answer: (value: string) => void;
 }
@@ -144,6 +147,8 @@ export function useField(job: string, state: RunState): Field {
     place,
     act,
     tell: (seen) => thing && act('told', thing.id, seen),
+    differs: (kind, note) => thing && record([{ type: 'deviation', item: thing.id, kind, note }]),
+    said: state.deviations.filter((d) => d.item === thing?.id).map((d) => d.kind),
     takeBack: () => {
       const newest = acts.at(-1);
       setWarnings([]);
