@@ -111,7 +111,7 @@ export function divesBench(): Table {
           const made = planned(learnt, part);
           const guess = made === null || made.steps.some((s) => s.items.some(isUnseen));
           if (guess) at.marked++;
-          else if (checkPlan(model, made, { laws: true }) === null) {
+          else if (isOf(model, made) && checkPlan(model, made, { laws: true }) === null) {
             at.sound++;
             at.work += made.totals.screws + made.totals.connectors;
             const least = planned(model, part)!;
@@ -135,6 +135,12 @@ export function divesBench(): Table {
     ]),
   };
 }
+
+/** A thing that was taken for another of the same device bears a name that the true one lacks. */
+const isOf = (model: ReturnType<typeof modelOf>, plan: Plan): boolean => {
+  const functions = new Set(model.anatomy.functions.map((f) => f.id));
+  return plan.steps.every((s) => s.items.every((id) => model.items.has(id) || functions.has(id)));
+};
 
 function planned(model: ReturnType<typeof modelOf>, part: string): Plan | null {
   try {

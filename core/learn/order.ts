@@ -50,6 +50,7 @@ export class Orders {
   private readonly place: Map<ActionKey, number>[];
   private readonly moved: Map<string, number>[];
   private readonly sequences = new Map<number, Sequence>();
+  private readonly uncovered = new Map<string, readonly string[]>();
 
   constructor(
     private readonly told: Told,
@@ -109,7 +110,15 @@ export class Orders {
   }
 
   /** The last part to be moved before a thing showed for the first time: it lay over it. */
-  uncoveredBy(thing: string): string[] {
+  uncoveredBy(thing: string): readonly string[] {
+    const known = this.uncovered.get(thing);
+    if (known) return known;
+    const made = this.uncoveredByOf(thing);
+    this.uncovered.set(thing, made);
+    return made;
+  }
+
+  private uncoveredByOf(thing: string): string[] {
     const found = new Set<string>();
     for (const [n, dive] of this.told.dives.entries()) {
       const sighting = this.seen[n]!.get(thing);

@@ -1,5 +1,5 @@
 import type { Point } from '../anatomy/index.ts';
-import type { Dive, Photograph, Thing, Told } from './dives.ts';
+import type { Dive, Thing, Told } from './dives.ts';
 import { beside } from './outline.ts';
 
 /** Marks within this of a thing may be of it, mm: 3.5 standard deviations of the difference of two hands. */
@@ -26,6 +26,14 @@ export interface Sighting {
 
 const far = (a: readonly [number, number], b: readonly [number, number]) => Math.hypot(a[0] - b[0], a[1] - b[1]);
 
+/** A thing that was undone: where it was, on which ground, and when it left. */
+interface Seen {
+  id: string;
+  at: Point;
+  side: string;
+  until: number;
+}
+
 /**
  * In which photograph of a dive each thing that was undone later can be told for certain. A mark near its place counts
  * only where it cannot be of another thing that was still in, or of one that was never touched: what is beneath a part
@@ -36,22 +44,34 @@ export function firstSeen(told: Told, dive: Dive): FirstSeen {
     dive.done.filter((d) => d.kind === 'loosen' || d.kind === 'open').map((d) => [d.thing, d.at]),
   );
   const sightOf = new Map(dive.done.map((d) => [d.thing, d.act.seen]));
-  const things = [...undoneAt.keys()].map((id) => told.things.get(id)!).filter((t) => sightOf.get(t.id)?.at);
-  const placeOf = (t: Thing) => sightOf.get(t.id)!.at!;
-  const sideOf = (t: Thing) => `${t.type} ${sightOf.get(t.id)!.face} ${sightOf.get(t.id)!.on ?? ''}`;
+  // What can be taken for one another: the same sort of thing on the same side of the same ground.
+  const things = [...undoneAt].flatMap(([id, until]): Seen[] => {
+    const { at, face, on } = sightOf.get(id)!;
+    return at ? [{ id, at, until, side: `${told.things.get(id)!.type} ${face} ${on ?? ''}` }] : [];
+  });
+  const bySide = new Map<string, Seen[]>();
+  for (const t of things) bySide.set(t.side, [...(bySide.get(t.side) ?? []), t]);
+  const marks = dive.photographs.map(({ marks }) => {
+    const sides = new Map<string, Point[]>();
+    for (const m of marks) {
+      const side = `${m.type} ${m.face} ${m.on ?? ''}`;
+      sides.set(side, [...(sides.get(side) ?? []), m.at]);
+    }
+    return sides;
+  });
   const found = new Map<string, Sighting>();
-  for (const x of things) {
-    const at = placeOf(x);
-    const side = sideOf(x);
-    const until = undoneAt.get(x.id)!;
-    const shots = dive.photographs.filter((p) => p.at < until);
-    const others = (shot: Photograph, within: number) =>
-      things.filter(
-        (y) => y.id !== x.id && sideOf(y) === side && undoneAt.get(y.id)! > shot.at && far(placeOf(y), at) <= within,
-      ).length;
-    const count = (shot: Photograph, within: number) => shot.marks.filter((m) => near(m, within)).length;
+  for (const { id, at, until, side } of things) {
+    const shots = dive.photographs.flatMap((p, i) =>
+      p.at < until ? [{ at: p.at, marks: marks[i]!.get(side) ?? [] }] : [],
+    );
+    // Of few that are near anyway it is then asked how near.
+    const beside = bySide.get(side)!.filter((y) => y.id !== id && far(y.at, at) <= MISTAKEN);
+    const others = (shot: { at: number }, within: number) =>
+      beside.reduce((n, y) => n + (y.until > shot.at && far(y.at, at) <= within ? 1 : 0), 0);
+    const count = (shot: { marks: readonly Point[] }, within: number) =>
+      shot.marks.reduce((n, m) => n + (far(m, at) <= within ? 1 : 0), 0);
     const sighting = { at: null, fresh: false, absent: shots.filter((p) => count(p, MISTAKEN) === 0).map((p) => p.at) };
-    found.set(x.id, sighting);
+    found.set(id, sighting);
     const last = shots.findLast((p) => count(p, NEAR) > 0);
     if (!last) continue;
     const untouched = Math.max(0, count(last, MISTAKEN) - others(last, NEAR) - 1);
@@ -62,11 +82,7 @@ export function firstSeen(told: Told, dive: Dive): FirstSeen {
     if (seen) {
       const before = shots[shots.indexOf(seen) - 1];
       const fresh = before !== undefined && sighting.absent.includes(before.at);
-      found.set(x.id, { ...sighting, at: seen.at, fresh });
-    }
-
-    function near(m: Photograph['marks'][number], within: number): boolean {
-      return `${m.type} ${m.face} ${m.on ?? ''}` === side && far(m.at, at) <= within;
+      found.set(id, { ...sighting, at: seen.at, fresh });
     }
   }
   return found;

@@ -62,7 +62,7 @@ function Exploring({ job }: { job: string }) {
       <main id="main" className="grid min-h-0 gap-2 lg:grid-cols-[minmax(0,1fr)_19rem_11.5rem] max-lg:grid-cols-1">
         <section
           aria-label="The open device"
-          className="panel grid min-h-0 grid-rows-[auto_minmax(0,1fr)] overflow-hidden max-lg:h-[62dvh]"
+          className="panel grid min-h-0 grid-rows-[auto_minmax(0,1fr)] overflow-hidden max-lg:h-[64dvh]"
         >
           <Hint field={field} />
           <Ground
@@ -226,7 +226,7 @@ function ActKeys({ field }: { field: Field }) {
   return (
     <nav
       aria-label="Acts"
-      className="grid min-h-0 content-start gap-1.5 overflow-auto max-lg:order-2 max-lg:grid-cols-3 sm:max-lg:grid-cols-5"
+      className="grid min-h-0 content-start gap-1.5 overflow-auto max-lg:sticky max-lg:bottom-0 max-lg:z-10 max-lg:order-2 max-lg:flex max-lg:overflow-x-auto max-lg:bg-ground max-lg:py-1 max-lg:[&>button]:min-w-36 max-lg:[&>button]:shrink-0 max-lg:[&>label]:min-w-44"
     >
       {KEYS.map((w) => (
         <button
@@ -276,7 +276,7 @@ function ActKeys({ field }: { field: Field }) {
         <Key of="Backspace" />
       </button>
       <Where field={field} />
-      <p className="px-1 text-sm text-quiet">
+      <p className="px-1 text-sm text-quiet max-lg:hidden">
         The {open.up} is up; {open.bare[open.up]} {open.bare[open.up] === 1 ? 'layer' : 'layers'} off.
       </p>
     </nav>
@@ -399,7 +399,7 @@ function FieldStrip({ job, field, turn }: { job: string; field: Field; turn: () 
         {open.isolated ? <Diamond aria-hidden="true" /> : <Zap aria-hidden="true" fill="currentColor" />}
         {open.isolated ? 'ISOLATED' : 'LIVE'}
       </div>
-      <div className="flex flex-wrap items-center gap-x-5" data-testid="counts">
+      <div className="flex flex-wrap items-center gap-x-5 max-lg:px-3" data-testid="counts">
         {said.map(([n, word]) => (
           <span key={word} className={n > 0 ? '' : 'text-quiet'}>
             <b className="num text-xl">{n}</b> {word}
@@ -408,7 +408,7 @@ function FieldStrip({ job, field, turn }: { job: string; field: Field; turn: () 
       </div>
       <span className="flex-1" />
       {outlook && (
-        <span className="flex items-center" data-testid="outlook">
+        <span className="flex items-center max-lg:px-3" data-testid="outlook">
           {outlook.problem === null ? (
             <>
               way back&nbsp;<b className="num">{outlook.steps}</b>&nbsp;steps,&nbsp;{minutes(outlook.seconds)}
@@ -432,7 +432,7 @@ function FieldStrip({ job, field, turn }: { job: string; field: Field; turn: () 
         {away ? <CloudOff aria-hidden="true" /> : <Cloud aria-hidden="true" />}
         {away ? `${pending.length} not sent yet` : connection === 'saving' ? 'sending' : 'sent'}
       </span>
-      <Link to={`/jobs/${job}`} className="flex min-h-12 items-center pr-4 text-ink">
+      <Link to={`/jobs/${job}`} className="flex min-h-12 items-center pr-4 text-ink max-lg:px-3">
         {anatomy!.name}
       </Link>
     </header>

@@ -5,7 +5,7 @@ import type { Mark, OpenDevice, Thing } from '../../../core/explore/index.ts';
 import type { PlateInfo } from '../../../core/jobs/index.ts';
 import type { Change } from '../../../core/survey/index.ts';
 import { ScrewGlyph } from '../../drawing/marks.tsx';
-import { calledThing, WAY_SPECS, type Way } from './ways.ts';
+import { calledThing, cornersOf, WAY_SPECS, type Way } from './ways.ts';
 
 const ROOM = 5;
 /** Steps of the crosshair by the arrow keys, mm: a head's width, and with Shift as fine as a hand. */
@@ -299,7 +299,7 @@ function Done({ thing, mirrored }: { thing: Thing; mirrored: boolean }) {
         <path d={`M${seen.at[0] - 2} ${seen.at[1]}l2 -2l2 2`} fill="none" stroke="var(--quiet)" strokeWidth={0.6} />
       </g>
     );
-  const outline = seen.outline ?? [];
+  const outline = wholeOf(seen.outline ?? []);
   if (outline.length < 3) return null;
   const colour = type === 'bond' ? 'var(--mauve)' : hangs ? 'var(--ember)' : 'var(--petrol)';
   return (
@@ -319,6 +319,14 @@ function Done({ thing, mirrored }: { thing: Thing; mirrored: boolean }) {
 
 const sameSide = (t: Thing, open: OpenDevice, on: string | null): boolean =>
   on !== null || t.seen.face === open.up || t.seen.face === 'edge' || t.seen.face === undefined;
+
+/** Of a rectangle three corners are enough. */
+function wholeOf(corners: readonly Point[]): readonly Point[] {
+  if (corners.length !== 3) return corners;
+  const xs = corners.map(([x]) => x);
+  const ys = corners.map(([, y]) => y);
+  return cornersOf([Math.min(...xs), Math.min(...ys)], [Math.max(...xs), Math.max(...ys)]);
+}
 
 const pathOf = (points: readonly Point[]): string => `M${points.map(([x, y]) => `${x} ${y}`).join('L')}Z`;
 

@@ -40,9 +40,9 @@ function LearntOf({ job, told }: { job: string; told: Told }) {
   const [shown, setShown] = useState<Grade | null>(null);
   const [picked, setPicked] = useState<string | null>(null);
   const count = (grade: Grade) => evidence.filter((e) => e.grade === grade).length;
-  const list = evidence.filter(
-    (e) => (shown === null || e.grade === shown) && (picked === null || e.of === picked || e.to === picked),
-  );
+  const list = evidence
+    .filter((e) => (shown === null || e.grade === shown) && (picked === null || e.of === picked || e.to === picked))
+    .sort((a, b) => weight(a) - weight(b));
   const real = anatomy.parts.filter((p) => !p.fixed && !isUnseen(p.id));
   return (
     <div className="grid gap-4 lg:grid-cols-[minmax(0,22rem)_minmax(0,1fr)]">
@@ -107,6 +107,10 @@ function LearntOf({ job, told }: { job: string; told: Told }) {
     </div>
   );
 }
+
+/** What matters most to whoever looks it over comes first; seats and sockets are mostly guessed, and come last. */
+const weight = ({ relation, grade }: Evidence): number =>
+  (relation === 'into' || relation === 'to' ? 10 : 0) + ['guessed', 'inferred', 'seen'].indexOf(grade);
 
 /** Relations that are listed at once. Origin: own choice, a screen's worth of scrolling. */
 const MOST = 120;
