@@ -172,3 +172,16 @@ export const JOBS: DemoJob[] = [
     hoursAgo: 0.2,
   },
 ];
+
+/** A device that stands in no list, half-way into its first dive. What was done to it is told by a device of the same build. */
+export const FIELD_JOB = {
+  device: { name: 'Corvale Skerry 4', wanted: 'Main camera' },
+  built: 'tannbrook-field-3',
+  replace: 'main-camera',
+  customer: 'Sunniva Crake',
+  complaint: 'Pictures are blurred on one side.',
+  outside: 'Light scratches.',
+  /** Share of the way in that is done. */
+  progress: 0.62,
+  hoursAgo: 0.8,
+} as const;

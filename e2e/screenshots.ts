@@ -15,6 +15,8 @@ const jobs = (await (await fetch(`${server.url}/api/jobs`)).json()) as JobSummar
 const job = (state: JobSummary['state'], part?: string) =>
   jobs.find((j) => j.state === state && (part === undefined || j.replace.includes(part)))!.id;
 
+const fieldJob = jobs.find((j) => j.device.includes('Skerry'))!.id;
+
 /** A photograph of the opened back of a device, as a camera over the bench takes it. */
 async function layPhotograph(page: Page, anew = false): Promise<void> {
   const model = demoModel('tannbrook-field-3');
@@ -51,10 +53,6 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
   jobs: async (page) => {
     await page.goto(server.url);
     await page.getByRole('heading', { level: 1 }).waitFor();
-  },
-  shop: async (page) => {
-    await page.goto(`${server.url}/shop`);
-    await page.getByRole('heading', { name: 'Who works here' }).waitFor();
   },
   intake: async (page) => {
     await page.goto(`${server.url}/intake`);
@@ -125,18 +123,6 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.goto(`${server.url}/jobs/${job('ready', 'Battery')}/opening?view=depth`);
     await page.getByTestId('seam').waitFor();
   },
-  follow: async (page) => {
-    await page.goto(`${server.url}/jobs/${job('ready', 'Battery')}`);
-    await page.getByRole('button', { name: 'The customer agrees' }).click();
-    await page.getByRole('button', { name: 'Begin the dive' }).click();
-    await page.getByTestId('verb').waitFor();
-    await runTo(page, at('Heat'));
-    await page.getByLabel('Thermometers (simulated)').check();
-    await page.getByLabel('their clock').selectOption('60');
-    await page.keyboard.press('Space');
-    await page.getByTestId('heat-remaining').waitFor();
-    await page.waitForTimeout(900);
-  },
   prove: async (page) => {
     await page.goto(`${server.url}/jobs/${job('signed')}/prove`);
     await page.locator('[data-function]').first().waitFor();
@@ -162,6 +148,20 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.keyboard.press(']');
     await page.getByRole('button', { name: 'Camera cover', exact: true }).click();
     await page.getByTestId('small-dive').getByText('steps').waitFor();
+  },
+  explore: async (page) => {
+    await page.goto(`${server.url}/jobs/${fieldJob}/explore`);
+    await page.getByTestId('outlook').waitFor();
+    const model = demoModel('tannbrook-field-3');
+    const { jpeg } = await photograph({ model, face: 'back', opened: 2, seed: 6, harshness: 0.2, out: 0.4 });
+    await page.locator('input[type=file]').setInputFiles({ name: 'layer.jpg', mimeType: 'image/jpeg', buffer: jpeg });
+    await page.locator('image[href^="/api/photos"]').waitFor();
+    await page.getByText('Looking for heads').waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'Screw out' }).click();
+  },
+  learnt: async (page) => {
+    await page.goto(`${server.url}/jobs/${fieldJob}/learnt`);
+    await page.getByTestId('evidence').waitFor();
   },
   anatomy: async (page) => {
     await page.goto(`${server.url}/anatomies/velmora-quill-5`);

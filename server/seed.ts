@@ -3,7 +3,8 @@ import { DEFAULT_SHOP } from '../core/jobs/index.ts';
 import { readAnatomyText } from '../core/anatomy/index.ts';
 import { planDive } from '../core/dive/index.ts';
 import { foldRun, moveAt, runContext, type EventBody, type RunEvent, type RunState } from '../core/run/index.ts';
-import { ANATOMIES, JOBS, SHOP, type DemoJob } from '../demo/shop.ts';
+import { actsOfPlan } from '../core/explore/index.ts';
+import { ANATOMIES, FIELD_JOB, JOBS, SHOP, type DemoJob } from '../demo/shop.ts';
 import type { Services } from './services.ts';
 import { events, jobs } from './db/schema.ts';
 import { eq } from 'drizzle-orm';
@@ -24,6 +25,34 @@ export function seedDemo(services: Services, now = Date.now()): void {
   seedAnatomies(services);
   services.stock.addKit(services.anatomies.modelOf('velmora-quill-5', 1));
   for (const [i, job] of JOBS.entries()) seedJob(services, job, SHOP.technicians[i % SHOP.technicians.length]!, now);
+  seedFieldJob(services, SHOP.technicians[1]!, now);
+}
+
+/** A field dive that somebody left half-way. */
+function seedFieldJob(services: Services, by: string, now: number): void {
+  const { device: named, built, replace, customer, complaint, outside, progress, hoursAgo } = FIELD_JOB;
+  const model = services.anatomies.modelOf(built, 1);
+  const { width, height, thickness } = model.anatomy.body;
+  const { kind } = model.anatomy;
+  const device = { ...named, kind, width, height, thickness, like: built };
+  const known = { customer, complaint, outside, crackedGlass: false, triage: [] };
+  const job = services.jobs.create({ ...known, anatomy: null, revision: null, device, plan: null }, { by, bodies: [] });
+  const began = now - hoursAgo * 3600_000;
+  services.db
+    .update(jobs)
+    .set({ createdAt: new Date(began).toISOString() })
+    .where(eq(jobs.id, job.id))
+    .run();
+  const { acts } = actsOfPlan(model, planDive(model, { replace: [replace] }), { seed: 4 });
+  services.db.transaction((tx) => {
+    acts.slice(0, Math.floor(acts.length * progress)).forEach(({ act, item, note, seen }, i) => {
+      const at = new Date(began + 300_000 + i * 25_000).toISOString();
+      const stamp = { id: randomUUID(), job: job.id, seq: i + 1, at, by, version: 0 };
+      tx.insert(events)
+        .values({ ...stamp, type: 'act', body: { act, item, note, seen } })
+        .run();
+    });
+  });
 }
 
 function seedJob(services: Services, demo: DemoJob, by: string, now: number): void {

@@ -70,7 +70,7 @@ const event = (seq: number, body: EventBody): SentEvent => ({
 describe('jobs', () => {
   it('lists the jobs of the made-up shop with where each stands', async () => {
     const { body } = await ask<JobSummary[]>('/api/jobs');
-    expect(new Set(body.map((j) => j.state))).toEqual(new Set(['signed', 'running', 'ready', 'stopped']));
+    expect(new Set(body.map((j) => j.state))).toEqual(new Set(['signed', 'running', 'ready', 'stopped', 'unplanned']));
   });
   it('takes a device in, plans its dive, and keeps the revision it was planned on', async () => {
     const file = await takeIn();

@@ -394,10 +394,12 @@ class Drawing {
   private letGoLast(latch: string): boolean {
     const part = this.relations.joints.get(latch)!.joins[0]!;
     if (!this.told.things.has(part)) return false;
-    const others = [...this.told.things.values()]
-      .filter((t) => t.type === 'fastener' || t.type === 'bond')
-      .filter((t) => this.orders.alwaysAfter(t.id, part) && this.haveToDo(t.id, part))
-      .map((t) => t.id);
+    const others = [
+      ...[...this.relations.fasteners].filter(([, f]) => f.holds.includes(part)).map(([id]) => id),
+      ...[...this.relations.joints]
+        .filter(([id, j]) => j.joins.includes(part) && this.told.things.get(id)!.type === 'bond')
+        .map(([id]) => id),
+    ];
     return others.length > 0 && others.every((id) => this.orders.alwaysAfter(id, latch));
   }
 

@@ -85,6 +85,8 @@ const BESIDE = 3;
 const SAME_PLACE = 3.5;
 /** A part of which more than this share of its screws was undone the other way round is another. */
 const FLIPS = 0.4;
+/** Sides of two rough outlines of one small part differ by no more, mm: three corners' error. */
+const SAME_SIZE = 4.5;
 /** Two rough outlines of one part share at least this. */
 const SAME_PART = 0.5;
 
@@ -333,7 +335,7 @@ class Gathering {
     const [one, other] = [a, b].map((s) => (s.outline ? outlineFrom(s.outline, this.body) : null));
     if (!one || !other) return false;
     const [p, q] = [boundsOf(one), boundsOf(other)];
-    return p.every((v, i) => Math.abs(v - q[i]!) <= SAME_PLACE);
+    return p.every((v, i) => Math.abs(v - q[i]!) <= SAME_SIZE);
   }
 
   /** How unlike two things of one type are, or `null` when they cannot be the same. */

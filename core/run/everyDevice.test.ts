@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { demoModel, DEVICES } from '../../demo/models.ts';
 import { Rehearsal } from '../../demo/rehearsal.ts';
+import { replanFrom } from './replan.ts';
 
 const models = DEVICES.map((id) => [id, demoModel(id)] as const);
 
@@ -43,6 +44,30 @@ describe('one key carries the run from the first step to the signature', () => {
         r.state.device.released.size,
       ]).toEqual([0, 0, 0, 0, 0]);
       expect(r.state.cursor).toBe(r.steps[0]!.id);
+    },
+    60_000,
+  );
+  it.each(models)(
+    '%s: turned round at any depth, the old part goes back in and the run is signed',
+    (_, model) => {
+      const parts = model.anatomy.parts.filter((p) => !p.fixed);
+      for (const [i, part] of parts.entries()) {
+        const r = new Rehearsal(part.id, model);
+        const opened = r.steps.filter((s) => s.phase === 'descent').length;
+        if (opened === 0) continue;
+        const first = r.steps.findIndex((s) => s.phase === 'descent');
+        r.until(first + 1 + ((7 * i) % opened));
+        const { event } = replanFrom(r.state, { replace: [], because: 'turned round' }, { budget: 0, heat: 'usual' });
+        r.add(event);
+        expect(r.state.context.plan.replace, part.id).toEqual([]);
+        for (const step of r.state.context.plan.steps.filter((s) => !r.state.done.has(s.id))) r.do(step);
+        const { device } = r.state;
+        expect([r.state.out.size, device.open.size, device.removed.size, device.swung.size], part.id).toEqual([
+          0, 0, 0, 0,
+        ]);
+        expect(device.renewed.has(part.id) && part.fate === 'keep' && part.kind !== 'battery', part.id).toBe(false);
+        expect(r.refusal({ type: 'signed-off', name: 'Ysolde' }), part.id).toBeNull();
+      }
     },
     60_000,
   );

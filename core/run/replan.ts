@@ -117,10 +117,13 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
     pressed: new Set(kept.filter((s) => (s.do === 'press' || s.do === 'cure') && s.waits > 0).flatMap((s) => s.items)),
     gated: state.device.gated,
   };
+  /** A spare whose part is not exchanged any more stays on the shelf. */
+  const stillAsked = (spares: readonly string[]) =>
+    spares.filter((id) => model.anatomy.spares.some((s) => s.id === id && request.replace.includes(s.replaces)));
   const planned = planOn(
     model,
     kept,
-    { replace: request.replace, spares: request.spares ?? old.spares, condition: old.condition, from },
+    { replace: request.replace, spares: request.spares ?? stillAsked(old.spares), condition: old.condition, from },
     request.rules ?? { ...DEFAULT_RULES, ...old.rules },
     {
       ...options,

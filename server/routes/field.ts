@@ -149,6 +149,7 @@ export function fieldRoutes(services: Services): Hono<Env> {
     const base = known ? { anatomy: known.id, revision: anatomies.newest(known.id) } : null;
     const draft = drafts.begin(document, base, who(c, said));
     shop.put(`draft-of:${idOfField(job.device!)}`, draft.id);
+    shop.put(`evidence-of:${document.id}`, learnt.evidence);
     // The photographs of the dive lie beneath the drawing from then on.
     for (const { id: _, createdAt: __, reviewed, ...plate } of plates.of(`job-${job.id}`))
       plates.add({ ...plate, device: document.id }, reviewed);

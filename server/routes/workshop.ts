@@ -167,6 +167,8 @@ export function workshopRoutes(services: Services): Hono<Env> {
     return c.json(drafts.edit(one(c), edits, Number(given), who(c, said)));
   });
   /** The screws of a draft under a caliper that is a stand-in, one after another in the order asked for. */
+  /** How the relations of a device are known that was learnt from field dives; none for one that was drawn. */
+  app.get('/drafts/:id/evidence', (c) => c.json(shop.value(`evidence-of:${drafts.get(one(c)).document.id}`) ?? []));
   app.get('/drafts/:id/caliper', (c) => {
     const { fasteners } = drafts.get(one(c)).document;
     const asked = (c.req.query('screws') ?? '').split(',').slice(0, 600);

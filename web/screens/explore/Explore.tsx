@@ -208,7 +208,7 @@ function useKeys(field: Field, turn: () => void) {
 function choose(field: Field, way: Way): void {
   const held = inHand(way, field.open);
   // What is in hand needs no place: it is where it was.
-  if (held && (way === 'cut' || way === 'off')) {
+  if (held && (way === 'cut' || way === 'off' || way === 'swing')) {
     const { act } = WAY_SPECS[way];
     field.act(act!, held.id, { on: held.seen.on ?? null, tool: way === 'cut' ? 'pick' : null });
   }
@@ -219,9 +219,11 @@ function choose(field: Field, way: Way): void {
 function ActKeys({ field }: { field: Field }) {
   const { way, open } = field;
   const plug = field.thing?.type === 'connector' ? field.thing : null;
+  const seam = inHand('cut', open) ?? null;
   const extra: [ActKind, string, string | null, boolean][] = [
     ['turned-over', 'Turned over', 'm', true],
     ['bent-aside', 'Flex aside', null, plug !== null && plug.stands === 'undone'],
+    ['wetted', 'Solvent run in', null, seam !== null],
   ];
   return (
     <nav
@@ -254,7 +256,8 @@ function ActKeys({ field }: { field: Field }) {
             className="flex min-h-12 items-center justify-between gap-2 rounded-lg bg-sunk px-3 text-left font-semibold"
             onClick={(e) => {
               e.currentTarget.blur();
-              field.act(act, specOf(act).of === 'connector' ? plug!.id : null, {});
+              const of = { connector: plug, bond: seam }[specOf(act).of as 'connector' | 'bond'];
+              field.act(act, of?.id ?? null, {});
             }}
           >
             {word} {key && <Key of={key} />}

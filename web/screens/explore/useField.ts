@@ -119,7 +119,7 @@ export function useField(job: string, state: RunState): Field {
     const face = on === null ? open.up : carrier!.seen.face === 'back' ? 'front' : 'back';
     const held = inHand(way, open);
     const seen = sightOf(way, snapped, { body, on, face }, open);
-    const same = held && (way === 'off' || way === 'cut');
+    const same = held && (way === 'off' || way === 'cut' || way === 'swing');
     act(
       kind!,
       same ? held.id : nextName(of!, open.things.keys()),

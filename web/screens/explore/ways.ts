@@ -2,7 +2,19 @@ import type { Edge, Point } from '../../../core/anatomy/index.ts';
 import type { ActKind, OpenDevice, Sight, Thing } from '../../../core/explore/index.ts';
 
 /** What the next tap on the photograph means. */
-export const WAYS = ['screw', 'plug', 'battery', 'catch', 'heat', 'cut', 'pull', 'off', 'swing', 'leads'] as const;
+export const WAYS = [
+  'screw',
+  'plug',
+  'battery',
+  'catch',
+  'heat',
+  'cut',
+  'pull',
+  'off',
+  'ease',
+  'swing',
+  'leads',
+] as const;
 export type Way = (typeof WAYS)[number];
 
 interface WaySpec {
@@ -36,12 +48,30 @@ export const WAY_SPECS: Record<Way, WaySpec> = {
   cut: { act: 'bond-cut', word: 'Bond cut', key: 'x', takes: 'ground', hint: 'Draw round what the bond held.' },
   pull: { act: 'pulled', word: 'Strip pulled', key: 'u', takes: 'ground', hint: 'Draw round the strips.' },
   off: { act: 'part-off', word: 'Part off', key: 'o', takes: 'ground', hint: 'Draw round the part.' },
+  ease: {
+    act: 'part-eased',
+    word: 'First gap',
+    key: 'g',
+    takes: 'ground',
+    hint: 'Draw round the part that was eased open.',
+  },
   swing: { act: 'part-swung', word: 'Swung open', key: 'w', takes: 'ground', hint: 'Draw round the part.' },
   leads: { act: null, word: 'Leads to', key: null, takes: 'point', hint: 'Tap where its flex goes.' },
 };
 
 /** The keys along the edge, in the order of a dive. */
-export const KEYS: readonly Way[] = ['screw', 'plug', 'battery', 'catch', 'heat', 'cut', 'pull', 'off', 'swing'];
+export const KEYS: readonly Way[] = [
+  'screw',
+  'plug',
+  'battery',
+  'catch',
+  'heat',
+  'cut',
+  'pull',
+  'ease',
+  'swing',
+  'off',
+];
 
 /** A ground as it was drawn: two corners of a rectangle. */
 export const cornersOf = ([x0, y0]: Point, [x1, y1]: Point): Point[] => [
@@ -117,6 +147,8 @@ export function sightOf(way: Way, places: readonly Point[], bench: Bench, open: 
       return { ...where, outline, bond: 'stretch-tab', spent: true, tool: null };
     case 'off':
       return { ...where, outline, part: null, tool: null };
+    case 'ease':
+      return { ...where, outline, part: null, edge: 'left', gap: 4, tool: null };
     case 'swing':
       return { ...where, outline, part: null, edge: 'left', degrees: 90, tool: null };
     case 'leads':
@@ -129,6 +161,7 @@ export function inHand(way: Way, open: OpenDevice): Thing | undefined {
   const things = [...open.things.values()];
   if (way === 'cut' || way === 'heat') return things.findLast((t) => t.type === 'bond' && t.stands === 'in');
   if (way === 'off') return things.findLast((t) => t.type === 'part' && (t.stands === 'swung' || t.stands === 'eased'));
+  if (way === 'swing') return things.findLast((t) => t.type === 'part' && t.stands === 'eased');
   return undefined;
 }
 

@@ -1,15 +1,42 @@
 import { AlignCenterVertical, AlignEndVertical, AlignStartVertical, Copy, FlipHorizontal2, Trash2 } from 'lucide-react';
 import type { Anatomy, Part } from '../../../core/anatomy/index.ts';
 import type { Relations } from '../../../core/draft/index.ts';
+import { useParams } from 'react-router';
+import type { Evidence } from '../../../core/learn/index.ts';
 import { Button } from '../../controls/index.tsx';
 import { setOf } from '../../state/draft.ts';
+import { useLoad } from '../../state/useLoad.ts';
 import type { Found } from '../../workers/draft.worker.ts';
+import { RELATION_WORDS } from '../../words.ts';
 import * as acts from './acts.ts';
 import { useBoard } from './board.ts';
 import { FIELDS, GROUP_WORDS } from './fields.ts';
 import { FieldRow, TextInput } from './inputs.tsx';
 
 type Act = (made: acts.Made | null) => void;
+
+/** Of a device that was learnt from field dives: how each relation of an item is known. */
+function HowKnown({ id, anatomy }: { id: string; anatomy: Anatomy }) {
+  const draft = useParams().draft!;
+  const { data } = useLoad<Evidence[]>(`/workshop/drafts/${draft}/evidence`);
+  const known = (data ?? []).filter((e) => e.of === id || e.to === id);
+  if (known.length === 0) return null;
+  const name = (of: string) => anatomy.parts.find((p) => p.id === of)?.name ?? of;
+  return (
+    <details className="rounded-lg bg-sunk px-3 py-1">
+      <summary className="flex min-h-11 cursor-pointer items-center font-semibold">
+        How it is known: {known.filter((e) => e.grade === 'guessed').length} guessed of {known.length}
+      </summary>
+      <ul className="grid gap-1 pb-2 text-sm">
+        {known.slice(0, 40).map((e) => (
+          <li key={`${e.relation} ${e.of} ${e.to}`} className={e.grade === 'guessed' ? 'text-ember' : ''}>
+            <b>{e.grade}</b>: {name(e.of)} {RELATION_WORDS[e.relation]} {e.of === e.to ? '' : name(e.to)}, {e.why}
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
 
 /** What is selected: its measures, and what it has to do with others. */
 export function Inspector({
@@ -64,6 +91,7 @@ export function Inspector({
           </p>
         ))}
       <RelationsOf anatomy={anatomy} relations={relations?.get(id) ?? null} part={part !== null} />
+      <HowKnown id={id} anatomy={anatomy} />
       {part && !part.fixed && <Button onClick={() => act(acts.addBond(anatomy, part, 'round'))}>Bond round it</Button>}
       {fields.map((f) => (
         <FieldRow
