@@ -1,10 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import fc from 'fast-check';
-import { readAnatomy, readAnatomyText } from '../core/anatomy/index.ts';
-import { readOldRules, readRules } from '../core/dive/index.ts';
+import { faultsOf, modelOf, readAnatomy, readAnatomyText } from '../core/anatomy/index.ts';
+import { NoDive, readOldRules, readRules } from '../core/dive/index.ts';
+import { actsOfPlan, openDevice, readActs, type ActFile } from '../core/explore/index.ts';
+import { learn, wayBackOf } from '../core/learn/index.ts';
 import { foldRun, readEvent, runContext, type RunEvent } from '../core/run/index.ts';
 import { readFasteners, readPieces } from '../core/screws/index.ts';
-import { modelOf } from '../core/anatomy/index.ts';
+import { fieldTrial, planOf, QUICK } from '../demo/fieldTrial.ts';
+import { seededDraw, syntheticAnatomy } from '../demo/synthetic.ts';
 import { tinyDevice } from '../demo/tiny.ts';
 import { Rehearsal } from '../demo/rehearsal.ts';
 import { trialServer } from '../server/trial.ts';
@@ -32,7 +35,7 @@ const anything = fc.oneof(
 );
 
 /** A document with one to three of its values, wherever they stand, replaced by something else. */
-function bent<T extends object>(document: T): fc.Arbitrary<unknown> {
+export function bent<T extends object>(document: T): fc.Arbitrary<unknown> {
   const paths: (string | number)[][] = [];
   const walk = (value: unknown, path: (string | number)[]) => {
     if (path.length > 0) paths.push(path);
@@ -73,6 +76,62 @@ const anatomies: Fuzzer = (cases) =>
   );
 
 const rehearsed = new Rehearsal('camera').until(8).events;
+
+/** A field dive with some of its acts left out, told twice, told at another time, or of another thing. */
+export function muddled(file: ActFile): fc.Arbitrary<ActFile> {
+  const at = fc.nat(file.acts.length - 1);
+  const change = fc.record({ how: fc.constantFrom('drop', 'again', 'later', 'other', 'face'), a: at, b: at });
+  return fc.array(change, { minLength: 1, maxLength: 8 }).map((changes) => {
+    const acts = file.acts.map((a) => ({ ...a }));
+    for (const [n, { how, a: from, b: to }] of changes.entries()) {
+      const [a, b] = [from % acts.length, to % acts.length];
+      const act = acts[a]!;
+      if (how === 'drop' && acts.length > 1) acts.splice(a, 1);
+      else if (how === 'again') acts.splice(b, 0, { ...act, id: `${act.id}-${n}` });
+      else if (how === 'later') acts.splice(b, 0, ...acts.splice(a, 1));
+      else if (how === 'other') acts[a] = { ...act, item: acts[b]!.item };
+      else if (how === 'face') acts[a] = { ...act, seen: { ...act.seen, face: 'back', on: acts[b]!.item } };
+    }
+    return { ...file, acts };
+  });
+}
+
+/** Acts of a field dive that nobody has seen like that; what is read of them is learnt from, and closed again. */
+const acts: Fuzzer = (cases) => {
+  const model = modelOf(tinyDevice());
+  const file = actsOfPlan(model, planOf(model, 'camera')!, { seed: 1 });
+  return check(
+    cases,
+    fc.property(fc.oneof(bent(file), muddled(file), anything), (document) => {
+      const reading = readActs(document);
+      if (!reading.ok) return;
+      const { things } = openDevice(reading.value.acts);
+      const learnt = learn([reading.value]);
+      const faults = faultsOf(learnt.anatomy);
+      if (faults.length > 0) throw new Error(`learnt with faults: ${faults[0]!.path} ${faults[0]!.message}`);
+      if ([...things.values()].every((t) => t.stands === 'in')) return;
+      try {
+        wayBackOf(learnt, {}, QUICK);
+      } catch (error) {
+        if (!(error instanceof NoDive)) throw error;
+      }
+    }) as never,
+  );
+};
+
+/** Field dives into random devices: the way back keeps every law on the true one. */
+const dives: Fuzzer = async (cases) => {
+  const draw = seededDraw(1789);
+  for (let done = 0, k = 0; done < cases; k++) {
+    const model = modelOf(syntheticAnatomy(draw, 1 + (k % 8)));
+    const parts = model.anatomy.parts.filter((p) => !p.fixed);
+    const { id } = parts[draw(parts.length)]!;
+    const trial = fieldTrial(model, id, { ...(k % 2 ? { shuffle: k } : {}), seed: k });
+    if (!trial) continue;
+    done++;
+    if (trial.broken.length > 0) throw new Error(`device ${k}, ${id}: ${trial.broken[0]}`);
+  }
+};
 
 const events: Fuzzer = (cases) => {
   const context = new Rehearsal('camera').context;
@@ -127,6 +186,8 @@ const csv: Fuzzer = (cases) => {
   );
 };
 
+const stampOf = () => ({ id: randomUUID(), seq: 1, at: '2026-01-05T09:00:00Z' });
+
 const requests: Fuzzer = async (cases) => {
   const trial = trialServer('fuzz');
   seedAnatomies(trial.services);
@@ -139,7 +200,11 @@ const requests: Fuzzer = async (cases) => {
   const intake = { anatomy: 'tannbrook-field-3', customer: 'X', complaint: '', triage: ['swollen'], replace: [] };
   const made = (await (await ask('/api/jobs', 'POST', JSON.stringify(intake))).json()) as { job: { id: string } };
   const { id } = made.job;
-  const note = { id: randomUUID(), seq: 1, at: '2026-01-05T09:00:00Z', type: 'note', step: null, text: 'x' };
+  const unknown = { ...intake, anatomy: null, triage: [], device: 'Something' };
+  const taken = (await (await ask('/api/jobs', 'POST', JSON.stringify(unknown))).json()) as { job: { id: string } };
+  const field = taken.job.id;
+  const act = { ...stampOf(), type: 'act', act: 'screw-out', item: 's-1', note: '', seen: { at: [4, 5] } };
+  const note = { ...stampOf(), type: 'note', step: null, text: 'x' };
   const paths = [
     '/api/jobs',
     `/api/jobs/${id}`,
@@ -156,9 +221,19 @@ const requests: Fuzzer = async (cases) => {
     '/api/screws/map/x.pdf',
     '/api/photos/none',
     '/api/nothing',
+    `/api/field/${id}/learnt`,
+    `/api/field/${id}/turn`,
+    `/api/field/${field}/learnt`,
+    `/api/field/${field}/turn`,
+    `/api/field/${field}/plates`,
+    `/api/field/${field}/keep`,
+    `/api/jobs/${field}/events`,
+    '/api/field/photographs',
   ];
   const body = fc.oneof(
     bent({ events: [note], now: 1, session: null }).map((v) => JSON.stringify(v)),
+    bent({ events: [act] }).map((v) => JSON.stringify(v)),
+    bent({ renew: true, because: '' }).map((v) => JSON.stringify(v)),
     bent(intake).map((v) => JSON.stringify(v)),
     anything.map((v) => JSON.stringify(v) ?? 'undefined'),
     text,
@@ -171,8 +246,8 @@ const requests: Fuzzer = async (cases) => {
         fc.constantFrom('GET', 'POST', 'PUT', 'DELETE'),
         body,
         async (path, method, sent) => {
-          // The job itself is kept for the next case.
-          if (method === 'DELETE' && path === `/api/jobs/${id}`) return;
+          // The jobs themselves are kept for the next case.
+          if (method === 'DELETE' && [id, field].some((job) => path === `/api/jobs/${job}`)) return;
           const { status } = await ask(path, method, sent);
           if (status >= 500) throw new Error(`${method} ${path} answered ${status}`);
         },
@@ -188,5 +263,7 @@ export const FUZZERS: Record<string, { run: Fuzzer; share: number }> = {
   events: { run: events, share: 0.3 },
   rules: { run: rules, share: 0.15 },
   csv: { run: csv, share: 0.15 },
-  requests: { run: requests, share: 0.1 },
+  requests: { run: requests, share: 0.08 },
+  acts: { run: acts, share: 0.01 },
+  dives: { run: dives, share: 0.01 },
 };

@@ -5,6 +5,9 @@ import { ACTS, THING_TYPES, type ActFile, type Sight } from './acts.ts';
 /** Most corners of a rough outline, marks of a photograph, acts of a dive. Origin: own choice, ten times the largest seen. */
 const MOST = { corners: 200, marks: 600, acts: 5000 } as const;
 
+/** Shorter than this nothing is measured by hand, mm. */
+const LEAST = 0.1;
+
 const number = Joi.number().min(-1e4).max(1e4);
 const point = Joi.array().ordered(number.required(), number.required()).length(2);
 const points = Joi.array().items(point).max(MOST.corners);
@@ -20,10 +23,10 @@ export const sightSchema = Joi.object<Sight>({
   tool: Joi.string().max(64).allow(null),
   fastener: Joi.string().valid('screw', 'captive', 'standoff', 'clip'),
   drive: Joi.string().valid(...DRIVES),
-  length: Joi.number().greater(0).max(100).allow(null),
-  head: Joi.number().greater(0).max(30),
+  length: Joi.number().min(LEAST).max(100).allow(null),
+  head: Joi.number().min(LEAST).max(30),
   connector: Joi.string().valid('press', 'flip-lock', 'slide-lock', 'coax', 'clipped', 'contact', 'solder'),
-  size: Joi.array().items(Joi.number().greater(0).max(200)).length(2),
+  size: Joi.array().items(Joi.number().min(LEAST).max(200)).length(2),
   isolates: Joi.boolean(),
   leads: Joi.alternatives(Joi.object({ part: handle.required() }), Joi.object({ at: point.required() })).allow(null),
   bond: Joi.string().valid('tape', 'stretch-tab', 'pull-pouch', 'glue', 'gasket', 'thermal', 'foil'),
@@ -82,7 +85,8 @@ const act = Joi.object({
   at: Joi.string().isoDate().required(),
 });
 
-const size = Joi.number().greater(0).max(2000);
+/** Smaller than this is no device, mm. Origin: own choice. */
+const size = Joi.number().min(5).max(2000);
 
 const file = Joi.object<ActFile>({
   schema: Joi.string().valid('nibrel.acts/1').required(),

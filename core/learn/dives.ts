@@ -81,6 +81,8 @@ const ACTION_OF: Partial<Record<ReturnType<typeof specOf>['does'], ActionKind>> 
 
 /** Beyond the body by more than this a place is a slip, mm. */
 const BESIDE = 3;
+/** The middle of a head or a plug is at least this far from the edge of the body, mm. Origin: half the smallest head. */
+const RIM = 0.7;
 /** Two looks at one screw or plug are within this, mm. Origin: five standard deviations of the difference of two hands. */
 const SAME_PLACE = 3.5;
 /** A part of which more than this share of its screws was undone the other way round is another. */
@@ -186,7 +188,7 @@ class Gathering {
       if (next !== null) entry.next.push(names.get(next)!);
     }
     const dive: Dive = { n, acts, names, done: [], photographs: [], setAside: [], parted: [] };
-    dive.setAside = open.oddities.map(({ act, words }) => ({ act, words }));
+    dive.setAside = [...open.oddities.map(({ act, words }) => ({ act, words })), ...this.slips(open.acts)];
     const undone = new Map<string, Done[]>();
     acts.forEach((act, at) => {
       if (act.act === 'photographed') dive.photographs.push({ at, marks: act.seen.marks ?? [] });
@@ -206,6 +208,23 @@ class Gathering {
   }
 
   things(): Map<string, Thing> {
+    const things = this.merged();
+    // What nobody met as a part carries nothing, and no part carries itself.
+    for (const thing of things.values()) {
+      const above = new Set([thing.id]);
+      for (let on = thing.on; on !== null; on = things.get(on)!.on) {
+        if (things.get(on)?.type === 'part' && !above.has(on)) above.add(on);
+        else {
+          thing.on = null;
+          thing.seen = { ...thing.seen, on: null };
+          break;
+        }
+      }
+    }
+    return things;
+  }
+
+  private merged(): Map<string, Thing> {
     return new Map(
       [...this.looks].map(([id, { type, seen, label, dives }]): [string, Thing] => {
         const places = seen.flatMap((s) => (s.at ? [s.at] : []));
@@ -215,7 +234,7 @@ class Gathering {
           return made ? [made] : [];
         });
         const outline = outlines.length > 0 ? meanOutline(outlines) : null;
-        const place = places.length > 0 ? meanPlace(places) : null;
+        const place = places.length > 0 ? this.inside(meanPlace(places)) : null;
         const merged = mergedSight(seen);
         return [
           id,
@@ -239,10 +258,31 @@ class Gathering {
     );
   }
 
+  /** No head and no plug lies half outside its device, however near to the edge a hand put it. */
+  private inside([x, y]: Point): Point {
+    const { width, height } = this.body;
+    return [Math.min(width - RIM, Math.max(RIM, x)), Math.min(height - RIM, Math.max(RIM, y))];
+  }
+
+  private near = ([x, y]: Point): boolean =>
+    x >= -BESIDE && y >= -BESIDE && x <= this.body.width + BESIDE && y <= this.body.height + BESIDE;
+
+  /** What of these acts cannot be so, in words. */
+  private slips(acts: readonly Act[]): { act: string; words: string }[] {
+    const parts = new Set(acts.filter((a) => specOf(a.act).of === 'part').map((a) => a.item));
+    return acts.flatMap(({ id, seen }) => {
+      const words: string[] = [];
+      if ([...(seen.at ? [seen.at] : []), ...(seen.outline ?? []), ...(seen.line ?? [])].some((p) => !this.near(p)))
+        words.push('it lies outside the body; that place is not used');
+      if (seen.on != null && !parts.has(seen.on))
+        words.push(`it was seen on ${seen.on}, which was never met as a part; it is taken as on the device`);
+      return words.map((w) => ({ act: id, words: w }));
+    });
+  }
+
   /** What lies far outside the body is a slip of the hand, and is not used. */
   private within(seen: Sight): Sight {
-    const ok = ([x, y]: Point) =>
-      x >= -BESIDE && y >= -BESIDE && x <= this.body.width + BESIDE && y <= this.body.height + BESIDE;
+    const ok = this.near;
     const { at, outline, line, ...rest } = seen;
     return {
       ...rest,
@@ -412,9 +452,12 @@ function sameLine(a: readonly Point[], b: readonly Point[]): number | null {
   return far <= 2 * SAME_PLACE ? far : null;
 }
 
+/** To a thousandth of a millimetre, so that no crumb of a sum puts a place beside the edge it lies on. */
+const rounded = (mm: number): number => Math.round(mm * 1000) / 1000;
+
 function meanPlace(places: readonly Point[]): Point {
   const sum = places.reduce(([x, y], p) => [x + p[0], y + p[1]] as Point, [0, 0] as Point);
-  return [sum[0] / places.length, sum[1] / places.length];
+  return [rounded(sum[0] / places.length), rounded(sum[1] / places.length)];
 }
 
 function spread(places: readonly Point[], [mx, my]: Point): number {

@@ -155,7 +155,8 @@ class Inference {
       part.bounds && place ? inwards(part.bounds, place) : Number.NEGATIVE_INFINITY;
     const reached = candidates.filter((c) => depth(c) > -c.part.reach);
     const near = candidates.filter((c) => depth(c) > -ON_PART);
-    const possible = near.length > 0 ? near : reached;
+    const sameFace = ({ part }: Candidate) => thing.seen.face === 'edge' || part.seen.face === thing.seen.face;
+    const possible = (near.length > 0 ? near : reached).toSorted((a, b) => Number(sameFace(b)) - Number(sameFace(a)));
     const certain = possible.filter((c) => depth(c) > DEEP && place !== null && holdsPlace(c.part, place));
     const ground = thing.on ?? FRAME;
     let held = possible[0] ?? nearest(candidates, place) ?? null;
