@@ -20,13 +20,17 @@ export class Rehearsal {
   readonly events: RunEvent[] = [];
   now = Date.UTC(2026, 0, 5, 9, 0, 0);
 
-  /** @param device a model, or what to change about the tiny device before it is used */
+  /** @param device a model, a run that is planned already, or what to change about the tiny device before it is used */
   constructor(
     replace: string | string[] = 'camera',
-    device: Model | ((a: Anatomy) => void) = (a) => {
+    device: Model | RunContext | ((a: Anatomy) => void) = (a) => {
       a.bonds = [tinyBond('seal', 'tape', ['cover', 'frame'])];
     },
   ) {
+    if ('checker' in device) {
+      this.context = device;
+      return;
+    }
     const model = typeof device === 'function' ? modelOf(tinyDevice(device)) : device;
     this.context = runContext(model, planDive(model, { replace: [replace].flat() }, undefined, { budget: 0 }));
   }

@@ -10,7 +10,7 @@ import {
 } from '../core/dive/index.ts';
 import type { ActFile } from '../core/explore/index.ts';
 import type { Job, ShopSettings } from '../core/jobs/index.ts';
-import { learn, meet, targetsOf, wayBackOf } from '../core/learn/index.ts';
+import { learn, meet, targetsOf, turnedBack } from '../core/learn/index.ts';
 import { NoCut, cutPlan, pickTemplate } from '../core/opening/index.ts';
 import { pageSvg, type Paper } from '../core/paper/index.ts';
 import {
@@ -94,12 +94,11 @@ const TASKS = {
   turnRound: ({ files, renew, rules, wells }: TurnAsked): TurnedRound => {
     const learnt = learn(files);
     const dive = learnt.told.dives.at(-1)!;
-    const plan = wayBackOf(learnt, { replace: renew ? targetsOf(dive) : [], rules });
+    const { plan, anatomy } = turnedBack(learnt, { replace: renew ? targetsOf(dive) : [], rules });
     const told = Object.fromEntries(
       Object.entries(wells).map(([handle, well]) => [dive.names.get(handle) ?? handle, well]),
     );
     const kept = plan.steps.filter((s) => s.phase === 'prepare' || s.phase === 'descent').map((s) => s.id);
-    const { anatomy } = learnt;
     const names = Object.fromEntries(dive.names);
     return { type: 'turned-round', plan: { ...plan, wells: told }, anatomy, kept, wells: told, names, because: '' };
   },

@@ -23,8 +23,8 @@ import { newEntry } from '../draft/index.ts';
 import type { Done, Thing, Told } from './dives.ts';
 import { SURE, type Evidence } from './evidence.ts';
 import { boundsOfJoint, keyOfDone, neighbours, type Orders } from './order.ts';
-import { cornersOf, including, inwards, shareUnder } from './outline.ts';
-import { FRAME, REST, type Relations } from './relations.ts';
+import { cornersOf, hullOf, including, inwards, shareUnder } from './outline.ts';
+import { FRAME, keptOn, REST, type Relations } from './relations.ts';
 
 /** Things farther apart than this have nothing to do with one another unless they join, mm. Origin: own choice. */
 const HAVE_TO_DO = 5;
@@ -115,6 +115,8 @@ class Drawing {
       const drawn = t.outline ?? this.unseen(asked);
       const outline = including(drawn, asked, body);
       this.outlines.set(t.id, outline);
+      const kept = points.get(keptOn(t.id));
+      if (kept) this.outlines.set(keptOn(t.id), { polygon: hullOf(kept) });
       if (t.on !== null) ask(t.on, cornersOf(outline));
     }
   }
@@ -183,7 +185,25 @@ class Drawing {
       });
     });
     const known = [fixed(FRAME, 'Frame', 'frame'), fixed(REST, 'All that stayed in', 'other'), ...learnt];
+    for (const { id, name } of learnt) {
+      const outline = this.outlines.get(keptOn(id));
+      const screw = this.of('fastener').find((t) => this.relations.fasteners.get(t.id)!.holds.includes(keptOn(id)));
+      if (!outline || !screw) continue;
+      const seat = { name: `On ${name}, not taken off`, kind: 'other', face: this.faceOf(screw), within: id } as const;
+      known.push(newEntry.part(keptOn(id), { ...seat, outline }));
+    }
+    known.push(...this.heldByCatches());
     return learnt.some((p) => p.kind === 'battery') ? known : [...known, this.unseenBattery()];
+  }
+
+  /** What catches held that nothing was taken off from yet: its side is theirs, how deep it lies nobody knows. */
+  private heldByCatches(): Part[] {
+    const latch = this.of('latch').find((t) => this.relations.joints.get(t.id)!.joins.includes(keptOn('device')));
+    if (!latch) return [];
+    const { width, height } = this.told.body;
+    const outline: Outline = { rect: [width * 0.45, height * 0.45, width * 0.1, height * 0.1] };
+    const seat = { name: 'Held by catches, not taken off', kind: 'other', face: this.faceOf(latch) } as const;
+    return [newEntry.part(keptOn('device'), { ...seat, layer: DEEP_DOWN, outline })];
   }
 
   /** Every device has a cell, and what is done near it needs care; where it lies has not been seen. */
@@ -354,7 +374,8 @@ class Drawing {
       edge: t.seen.edge ?? 'top',
       release: this.letGoLast(t.id) ? 'last' : 'any',
       count: t.seen.count ?? 1,
-      mate: t.seen.hooks ? 'first' : 'last',
+      // What was not taken off does not go back onto its hooks: they are pressed home.
+      mate: t.seen.hooks && !this.relations.joints.get(t.id)!.joins.includes(keptOn('device')) ? 'first' : 'last',
     });
   }
 
@@ -528,7 +549,7 @@ const unseenFlexOf = (part: string): string => `${part}-flex-unseen`;
 
 /** Does an id stand for something that must be there, and that nobody has seen? */
 export const isUnseen = (id: string): boolean =>
-  id === UNSEEN_BATTERY || id === UNSEEN_PLUG || id.endsWith('-flex-unseen');
+  id === UNSEEN_BATTERY || id === UNSEEN_PLUG || id.endsWith('-flex-unseen') || id.endsWith('-kept-unseen');
 
 /** Orders that do not follow from two others. */
 function withoutShortcuts(orders: readonly Order[]): Order[] {

@@ -1,13 +1,16 @@
 import { describe, expect, it } from 'vitest';
 import { demoModel, DEVICES } from '../../demo/models.ts';
-import { fieldTrial, planOf } from '../../demo/fieldTrial.ts';
+import { fieldTrial, planOf, QUICK } from '../../demo/fieldTrial.ts';
 import { seededDraw, syntheticAnatomy } from '../../demo/synthetic.ts';
 import { modelOf, type Model } from '../anatomy/index.ts';
 import { checkPlan } from '../dive/index.ts';
 import { actsOfPlan, type ActFile } from '../explore/index.ts';
-import { isUnseen, learn } from './index.ts';
+import { isUnseen, learn, wayBackOf } from './index.ts';
 
 /* Judged by the dive checker on the true anatomy; `npm run fuzz` does it with a thousand random devices and more. */
+
+/** Acts from one depth at which it is turned round to the next. */
+const STRIDE = 29;
 
 interface Tally {
   dives: number;
@@ -64,6 +67,26 @@ describe('the way back of a field dive keeps every law on the true device', () =
     },
     240_000,
   );
+
+  it('from any depth: what was opened goes back as it was', () => {
+    const broken: string[] = [];
+    let turned = 0;
+    for (const name of DEVICES) {
+      const model = demoModel(name);
+      for (const [i, part] of model.anatomy.parts.filter((p) => !p.fixed).entries()) {
+        const file = actsOfPlan(model, planOf(model, part.id)!, { shuffle: i, seed: i });
+        for (let n = 8 + (i % STRIDE); n <= file.acts.length; n += STRIDE) {
+          const learnt = learn([{ ...file, acts: file.acts.slice(0, n) }], { ids: 'labels' });
+          const back = wayBackOf(learnt, { replace: [] }, QUICK);
+          const violation = checkPlan(model, back, { laws: true });
+          if (violation) broken.push(`${name}, ${part.id}, after ${n} acts: ${violation.rule}, ${violation.message}`);
+          turned++;
+        }
+      }
+    }
+    expect(turned).toBeGreaterThan(100);
+    expect(broken).toEqual([]);
+  }, 120_000);
 
   it('random devices', () => {
     const tally = newTally();

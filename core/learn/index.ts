@@ -4,7 +4,7 @@ export { RELATION_KINDS, SURE, type Evidence, type Grade, type RelationKind } fr
 export { Orders, keyOfDone, type Freedom, type Sequence } from './order.ts';
 export { FRAME, REST, type Relations } from './relations.ts';
 export { isUnseen } from './anatomy.ts';
-export { sideAtFirst, stepsOfActs, targetsOf, wayBack, wayBackOf, type WayBackRequest } from './wayBack.ts';
+export { sideAtFirst, stepsOfActs, targetsOf, turnedBack, wayBack, wayBackOf, type WayBack } from './wayBack.ts';
 export { answered, questionsOf, type Question } from './questions.ts';
 export { FREE, NEEDED, SKIPPED } from './answers.ts';
 export { meet, type Contradiction, type Met } from './known.ts';

@@ -175,7 +175,7 @@ describe('questions', () => {
       return first ? totals.elapsed - first.starts : 0;
     };
     let asked = 0;
-    for (let seed = 1; seed < 9; seed++) {
+    for (let seed = 1; seed < 14; seed++) {
       const anatomy = syntheticAnatomy(seededDraw(seed), 3);
       let file: ActFile;
       try {

@@ -9,6 +9,8 @@ import { MISTAKEN } from './sightings.ts';
 /** Parts of every learnt device that never leave it: the frame, and all that was left where it was. */
 export const FRAME = 'body-frame';
 export const REST = 'all-that-stayed';
+/** What screws hold on the underside of a part from which nothing was taken off. */
+export const keptOn = (part: string): string => `${part}-kept-unseen`;
 
 /** Farther than this from a rough outline a place is not on that part, mm: two corners' error. */
 const ON_PART = 3;
@@ -177,7 +179,7 @@ class Inference {
       // Nothing came off that part: what the screw held there is not known.
       this.mayHold.set(thing.id, []);
       this.say('holds', thing.id, thing.on!, 'guessed', 'nothing was taken off there since');
-      return { holds: [thing.on!], into: FRAME };
+      return { holds: [keptOn(thing.on!)], into: thing.on! };
     }
     this.mayHold.set(thing.id, others);
     const why =
@@ -354,6 +356,8 @@ class Inference {
       part ? grade : 'guessed',
       part ? why : 'nothing that came off since has its place',
     );
+    // The side of a catch is that of what it held.
+    if (part === null && thing.type === 'latch' && thing.on === null) return { joins: [keptOn('device'), FRAME] };
     return { joins: [joins, joins === ground ? REST : ground] };
   }
 

@@ -1,5 +1,6 @@
 import { modelOf, type Anatomy, type Face, type Model } from '../anatomy/index.ts';
 import {
+  checkPlan,
   Checker,
   closedDevice,
   DEFAULT_RULES,
@@ -129,6 +130,12 @@ function deviceAfter(model: Model, steps: readonly Step[]): Device {
   return steps.reduce((device, step) => checker.advance(device, step), closedDevice());
 }
 
+export interface WayBack {
+  plan: Plan;
+  /** What the plan is lawful on: what was learnt, or what is left of it where the acts contradict each other. */
+  anatomy: Anatomy;
+}
+
 export interface WayBackRequest {
   anatomy: Anatomy;
   dive: Dive;
@@ -148,24 +155,35 @@ export interface WayBackRequest {
  * the order that is kept is safe without it.
  * @throws NoDive when even the reverse breaks a law on what was learnt
  */
-export function wayBack(request: WayBackRequest, options: PlanOptions = {}): Plan {
+export function wayBack(request: WayBackRequest, options: PlanOptions = {}): WayBack {
   const known = { ...request, anatomy: withoutOwners(request.anatomy, request.guessedPlugs) };
   const bare = { ...known, anatomy: withoutLayers(known.anatomy) };
+  const turned = asTurned(bare.anatomy, request.dive.acts);
   const attempts: [WayBackRequest, boolean][] = [
     [known, false],
     [bare, false],
     [bare, true],
+    [{ ...bare, anatomy: turned }, true],
+    // Plugs that were opened against their printed order are mated in the reverse of what was done.
+    [{ ...bare, anatomy: { ...turned, mateOrder: [] } }, true],
   ];
   let refused: unknown = null;
   for (const [attempt, singly] of attempts) {
     try {
-      return planBack(attempt, singly, options);
+      const plan = planBack(attempt, singly, options);
+      return { plan, anatomy: isLawful(request.anatomy, plan) ? request.anatomy : attempt.anatomy };
     } catch (error) {
       if (!(error instanceof NoDive)) throw error;
       refused ??= error;
     }
   }
   throw refused;
+}
+
+/** Can the way back of this plan be followed step by step on this anatomy? */
+function isLawful(anatomy: Anatomy, plan: Plan): boolean {
+  const done = plan.steps.filter((s) => s.phase === 'prepare' || s.phase === 'descent').length;
+  return checkPlan(modelOf(anatomy), plan, { laws: true, done }) === null;
 }
 
 /** The anatomy with plugs of which it is only guessed whose they are taken for nobody's; their order is kept anyway. */
@@ -190,6 +208,28 @@ function withoutLayers(anatomy: Anatomy): Anatomy {
     fasteners: anatomy.fasteners.map((f) => ({ ...f, layer: 0 })),
     connectors: anatomy.connectors.map((c) => ({ ...c, layer: 0, beneath: [] })),
     bonds: anatomy.bonds.map((b) => ({ ...b, layer: b.face === null ? null : 0 })),
+  };
+}
+
+/**
+ * The anatomy with everything on the side that was up when it was undone, as the turns that were told have it: for a
+ * side that was told wrongly, by which an open device would have to be turned over in the middle of the work.
+ */
+function asTurned(anatomy: Anatomy, acts: readonly Act[]): Anatomy {
+  const sides = new Map<string, 'front' | 'back'>();
+  let up = sideAtFirst(acts);
+  for (const { act, item, seen } of acts) {
+    if (act === 'turned-over') up = up === 'front' ? 'back' : 'front';
+    if (item !== null && seen.on == null && !sides.has(item)) sides.set(item, up);
+  }
+  const turned = <T extends { id: string; face: Face | null }>(things: readonly T[]): T[] =>
+    things.map((t) => ({ ...t, face: t.face === 'edge' || t.face === null ? t.face : (sides.get(t.id) ?? t.face) }));
+  return {
+    ...anatomy,
+    parts: turned(anatomy.parts),
+    fasteners: turned(anatomy.fasteners),
+    connectors: turned(anatomy.connectors),
+    bonds: turned(anatomy.bonds),
   };
 }
 
@@ -251,16 +291,19 @@ function untouched(model: Model, kept: Step[], rules: HouseRules): Plan {
   };
 }
 
-/** The way back of a dive among those that were learnt from; left out, of the newest. */
-export function wayBackOf(
+export interface WayBackAsked {
+  /** Which of the dives that were learnt from, from 0; left out, the newest. */
+  n?: number;
+  replace?: readonly string[];
+  rules?: HouseRules;
+}
+
+/** The way back of a dive among those that were learnt from, with the anatomy that it is followed on. */
+export function turnedBack(
   learnt: Learnt,
-  {
-    n = learnt.told.dives.length - 1,
-    replace,
-    rules,
-  }: { n?: number; replace?: readonly string[]; rules?: HouseRules } = {},
+  { n = learnt.told.dives.length - 1, replace, rules }: WayBackAsked = {},
   options: PlanOptions = {},
-): Plan {
+): WayBack {
   const dive = learnt.told.dives[n]!;
   return wayBack(
     {
@@ -275,6 +318,10 @@ export function wayBackOf(
     options,
   );
 }
+
+/** The plan of `turnedBack` alone. */
+export const wayBackOf = (learnt: Learnt, asked: WayBackAsked = {}, options: PlanOptions = {}): Plan =>
+  turnedBack(learnt, asked, options).plan;
 
 /** Parts that the technician came for and took out, by the last word on each in that dive. */
 export function targetsOf({ done, acts }: Dive): string[] {
