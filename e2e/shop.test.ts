@@ -87,10 +87,10 @@ describe('C4 a real shop is set up in the interface', () => {
       await page.locator(`input[name=${finding}]`).first().check({ force: true });
     await page.getByRole('textbox', { name: 'Customer' }).fill('Wren Calloway');
     await page.getByRole('radio', { name: /In no list/ }).check({ force: true });
-    await page.getByLabel('What it is').fill('Unmarked tablet, grey');
+    await page.getByRole('textbox', { name: 'What it is', exact: true }).fill('Unmarked tablet, grey');
     await page.getByLabel(/Width/).fill('171,5');
     await page.getByRole('button', { name: 'Take it in' }).click();
-    await page.getByText(/stands in no list/).waitFor();
+    await page.getByText(/Nobody has drawn this device yet/).waitFor();
     await page.getByRole('textbox', { name: 'Note' }).fill('Corroded at the port.');
     await page.getByRole('button', { name: 'Keep the note' }).click();
     await page.getByText('Corroded at the port.').waitFor();

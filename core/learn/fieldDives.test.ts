@@ -10,7 +10,7 @@ import { isUnseen, learn, wayBackOf } from './index.ts';
 /* Judged by the dive checker on the true anatomy; `npm run fuzz` does it with a thousand random devices and more. */
 
 /** Acts from one depth at which it is turned round to the next. */
-const STRIDE = 29;
+const STRIDE = 45;
 
 interface Tally {
   dives: number;
@@ -87,7 +87,7 @@ describe('the way back of a field dive keeps every law on the true device', () =
         }
       }
     }
-    expect(turned).toBeGreaterThan(100);
+    expect(turned).toBeGreaterThan(60);
     expect(broken).toEqual([]);
   }, 120_000);
 
