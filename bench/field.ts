@@ -1,16 +1,14 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { modelOf } from '../core/anatomy/index.ts';
-import { checkPlan, DEFAULT_RULES, planDive, type Plan } from '../core/dive/index.ts';
-import { actsOfPlan, type ActFile } from '../core/explore/index.ts';
-import { isUnseen, learn, wayBackOf } from '../core/learn/index.ts';
-import type { JobFile } from '../core/jobs/index.ts';
+import { DEFAULT_RULES, planDive } from '../core/dive/index.ts';
+import { actsOfPlan } from '../core/explore/index.ts';
+import { learn, wayBackOf } from '../core/learn/index.ts';
+import { plansOfDives, QUICK, tallyOf, type PlanTally, type PlanTrial } from '../demo/fieldTrial.ts';
 import { demoModel, DEVICES } from '../demo/models.ts';
-import { modularAnatomy, seededDraw } from '../demo/synthetic.ts';
-import { launch, openPage, Server } from '../e2e/harness.ts';
+import { modularAnatomy } from '../demo/synthetic.ts';
+import { launch, openPage, Server, takeInUnlisted } from '../e2e/harness.ts';
 import { ms, quantile, timed, type Table } from './report.ts';
-
-const QUICK = { budget: 0, heat: 'usual' } as const;
 
 /** Learning and the way back, by the acts of a dive; and what an act costs until it is painted. */
 export async function fieldBench(): Promise<Table> {
@@ -45,20 +43,8 @@ async function actsPainted(): Promise<number[]> {
   const server = await new Server().start();
   const browser = await launch();
   try {
-    const made = await fetch(`${server.url}/api/jobs`, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify({
-        by: 'Tobin Hask',
-        anatomy: null,
-        device: { name: 'Harrow Tarn 1', kind: 'phone', width: 70, height: 140, thickness: 8 },
-        customer: 'Ida Moor',
-        complaint: '',
-        replace: [],
-      }),
-    });
-    const { job } = (await made.json()) as JobFile;
-    const page = await openPage(browser, `${server.url}/jobs/${job.id}/explore`);
+    const id = await takeInUnlisted(server);
+    const page = await openPage(browser, `${server.url}/jobs/${id}/explore`);
     await page.getByTestId('ground').waitFor();
     await page.keyboard.press('s');
     await page.keyboard.press('ArrowLeft');
@@ -80,53 +66,22 @@ async function actsPainted(): Promise<number[]> {
   }
 }
 
-interface Curve {
-  plans: number;
-  sound: number;
-  marked: number;
-  work: number;
-  least: number;
-}
-
 /** Plans for other parts from what one, two and three dives told, held against the true devices; drawn as a chart. */
 export function divesBench(): Table {
-  const curve = new Map<number, Curve>();
+  const curve = new Map<number, PlanTrial[]>();
   for (const name of DEVICES) {
     const model = demoModel(name);
-    const parts = model.anatomy.parts.filter((p) => !p.fixed).map((p) => p.id);
-    for (let seed = 1; seed <= 6; seed++) {
-      const draw = seededDraw(seed * 31 + name.length);
-      const files: ActFile[] = [];
-      const opened = new Set<string>();
-      for (let n = 1; n <= 4; n++) {
-        const plan = planDive(model, { replace: [parts[draw(parts.length)]!] }, DEFAULT_RULES, QUICK);
-        const file = actsOfPlan(model, plan, { shuffle: seed * 10 + n, seed: seed * 7 + n });
-        files.push(file);
-        for (const a of file.acts) if (a.act === 'part-off') opened.add(a.label!);
-        const learnt = modelOf(learn(files, { ids: 'labels' }).anatomy);
-        const at = curve.get(n) ?? { plans: 0, sound: 0, marked: 0, work: 0, least: 0 };
-        curve.set(n, at);
-        for (const part of opened) {
-          at.plans++;
-          const made = planned(learnt, part);
-          const guess = made === null || made.steps.some((s) => s.items.some(isUnseen));
-          if (guess) at.marked++;
-          else if (isOf(model, made) && checkPlan(model, made, { laws: true }) === null) {
-            at.sound++;
-            at.work += made.totals.screws + made.totals.connectors;
-            const least = planned(model, part)!;
-            at.least += least.totals.screws + least.totals.connectors;
-          }
-        }
-      }
-    }
+    for (let seed = 1; seed <= 6; seed++)
+      for (const [n, plans] of plansOfDives(model, seed * 31 + name.length, 4).entries())
+        curve.set(n + 1, [...(curve.get(n + 1) ?? []), ...plans]);
   }
-  draw(curve);
+  const told = new Map([...curve].map(([n, plans]) => [n, tallyOf(plans)]));
+  draw(told);
   return {
     title: 'What several dives tell',
     note: 'Plans for every part that was opened so far, on the true devices. Chart in docs/charts/field-dives.svg.',
     columns: ['dives', 'plans', 'sound', 'resting on the unseen', 'screws and plugs against the least'],
-    rows: [...curve].map(([n, c]) => [
+    rows: [...told].map(([n, c]) => [
       n,
       c.plans,
       `${((100 * c.sound) / c.plans).toFixed(1)} %`,
@@ -136,29 +91,15 @@ export function divesBench(): Table {
   };
 }
 
-/** A thing that was taken for another of the same device bears a name that the true one lacks. */
-const isOf = (model: ReturnType<typeof modelOf>, plan: Plan): boolean => {
-  const functions = new Set(model.anatomy.functions.map((f) => f.id));
-  return plan.steps.every((s) => s.items.every((id) => model.items.has(id) || functions.has(id)));
-};
-
-function planned(model: ReturnType<typeof modelOf>, part: string): Plan | null {
-  try {
-    return planDive(model, { replace: [part] }, DEFAULT_RULES, QUICK);
-  } catch {
-    return null;
-  }
-}
-
-function draw(curve: ReadonlyMap<number, Curve>): void {
+function draw(curve: ReadonlyMap<number, PlanTally>): void {
   const [width, height, left, top] = [520, 300, 60, 40];
   const ns = [...curve.keys()];
   const x = (n: number) => left + ((n - ns[0]!) / Math.max(1, ns.length - 1)) * (width - left - 30);
   const share = (v: number) => top + (1 - (v - 0.9) / 0.1) * (height - top - 50);
   const extra = (v: number) => top + (1 - (v - 1) / 0.4) * (height - top - 50);
-  const line = (of: (c: Curve) => number, y: (v: number) => number) =>
+  const line = (of: (c: PlanTally) => number, y: (v: number) => number) =>
     [...curve].map(([n, c], i) => `${i === 0 ? 'M' : 'L'}${x(n).toFixed(1)} ${y(of(c)).toFixed(1)}`).join('');
-  const dots = (of: (c: Curve) => number, y: (v: number) => number, words: (v: number) => string, fill: string) =>
+  const dots = (of: (c: PlanTally) => number, y: (v: number) => number, words: (v: number) => string, fill: string) =>
     [...curve]
       .map(
         ([n, c]) =>
@@ -166,14 +107,16 @@ function draw(curve: ReadonlyMap<number, Curve>): void {
           `<text x="${x(n).toFixed(1)}" y="${(y(of(c)) - 9).toFixed(1)}" text-anchor="middle" fill="${fill}">${words(of(c))}</text>`,
       )
       .join('');
-  const sound = (c: Curve) => c.sound / c.plans;
-  const work = (c: Curve) => c.work / c.least;
+  const sound = (c: PlanTally) => c.sound / c.plans;
+  const work = (c: PlanTally) => c.work / c.least;
   const svg =
     `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${width} ${height}" font-family="sans-serif" font-size="12">` +
     `<rect width="${width}" height="${height}" fill="#f7f5ef"/>` +
     `<text x="${left}" y="20" font-size="14">Plans from so many field dives into one model</text>` +
-    `<path d="${line(sound, share)}" fill="none" stroke="#0e3f4d" stroke-width="2"/>${dots(sound, share, (v) => `${(100 * v).toFixed(1)} % sound`, '#0e3f4d')}` +
-    `<path d="${line(work, extra)}" fill="none" stroke="#a83f0d" stroke-width="2" stroke-dasharray="6 4"/>${dots(work, extra, (v) => `${v.toFixed(2)} × the least work`, '#a83f0d')}` +
+    `<path d="${line(sound, share)}" fill="none" stroke="#0e3f4d" stroke-width="2"/>` +
+    dots(sound, share, (v) => `${(100 * v).toFixed(1)} % sound`, '#0e3f4d') +
+    `<path d="${line(work, extra)}" fill="none" stroke="#a83f0d" stroke-width="2" stroke-dasharray="6 4"/>` +
+    dots(work, extra, (v) => `${v.toFixed(2)} × the least work`, '#a83f0d') +
     ns.map((n) => `<text x="${x(n).toFixed(1)}" y="${height - 16}" text-anchor="middle">${n}</text>`).join('') +
     `</svg>\n`;
   mkdirSync(fileURLToPath(new URL('../docs/charts', import.meta.url)), { recursive: true });

@@ -1,8 +1,8 @@
-import type { Model } from '../core/anatomy/index.ts';
-import { faultsOf } from '../core/anatomy/index.ts';
+import { faultsOf, modelOf, type Model } from '../core/anatomy/index.ts';
 import { checkPlan, DEFAULT_RULES, NoDive, planDive, StepGraph, totalsOf, type Plan } from '../core/dive/index.ts';
 import { actsOfPlan, countsOf, openDevice, type ActFile } from '../core/explore/index.ts';
-import { learn, wayBackOf, type Evidence } from '../core/learn/index.ts';
+import { isUnseen, learn, wayBackOf, type Evidence } from '../core/learn/index.ts';
+import { seededDraw } from './synthetic.ts';
 
 /*
  * Simulated field dives: the way in of a plan in many valid orders, with the noise of a hand, as a technician's acts. The
@@ -105,4 +105,59 @@ function unevenCounts(model: Model, file: ActFile, back: Plan): string | null {
   const { screwsOut } = countsOf(open);
   if (even && screwsOut === out.length && open.wells.size === out.length - captive) return null;
   return `${out.length} out, ${fastened.length} back, ${open.wells.size} in wells`;
+}
+
+/** A plan for a part that was opened before, from what so many dives told. */
+export interface PlanTrial {
+  part: string;
+  /** It keeps every law on the true device. */
+  sound: boolean;
+  /** It rests on something that nobody has seen, and says so. */
+  marked: boolean;
+  /** Screws and plugs, and the fewest that the planner needs on the true device. */
+  work: number;
+  least: number;
+}
+
+/** Dives one after another to parts that are drawn by lot; for each so many the plans for all that was opened by then. */
+export function plansOfDives(model: Model, seed: number, dives: number): PlanTrial[][] {
+  const parts = model.anatomy.parts.filter((p) => !p.fixed).map((p) => p.id);
+  const draw = seededDraw(seed);
+  const files: ActFile[] = [];
+  const opened = new Set<string>();
+  return Array.from({ length: dives }, (_, n) => {
+    const plan = planOf(model, parts[draw(parts.length)]!)!;
+    const file = actsOfPlan(model, plan, { shuffle: seed * 10 + n, seed: seed * 7 + n });
+    files.push(file);
+    for (const a of file.acts) if (a.act === 'part-off') opened.add(a.label!);
+    const learnt = modelOf(learn(files, { ids: 'labels' }).anatomy);
+    return [...opened].map((part) => planTrial(model, learnt, part));
+  });
+}
+
+function planTrial(model: Model, learnt: Model, part: string): PlanTrial {
+  const plan = planOf(learnt, part);
+  const marked = plan === null || plan.steps.some((s) => s.items.some(isUnseen));
+  // A thing that was taken for another bears a name that the true device lacks.
+  const known = (id: string) => model.items.has(id) || model.anatomy.functions.some((f) => f.id === id);
+  const own = plan?.steps.every((s) => s.items.every(known)) ?? false;
+  const sound = plan !== null && !marked && own && checkPlan(model, plan, { laws: true }) === null;
+  const work = (of: Plan) => of.totals.screws + of.totals.connectors;
+  return { part, sound, marked, work: plan ? work(plan) : 0, least: work(planOf(model, part)!) };
+}
+
+/** How many plans were sound, and how much work those were against the least. */
+export interface PlanTally {
+  plans: number;
+  sound: number;
+  marked: number;
+  work: number;
+  least: number;
+}
+
+export function tallyOf(plans: readonly PlanTrial[]): PlanTally {
+  const sound = plans.filter((p) => p.sound);
+  const sum = (of: (p: PlanTrial) => number) => sound.reduce((s, p) => s + of(p), 0);
+  const marked = plans.filter((p) => p.marked).length;
+  return { plans: plans.length, sound: sound.length, marked, work: sum((p) => p.work), least: sum((p) => p.least) };
 }

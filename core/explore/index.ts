@@ -17,17 +17,13 @@ export {
 export { readActs, sightSchema } from './readActs.ts';
 export {
   countsOf,
-  lookAlike,
+  isOpened,
   openDevice,
-  perform,
   SAME_LENGTH,
-  TRAY,
-  untouched,
-  wellFor,
   type Counts,
   type Oddity,
   type OpenDevice,
   type Thing,
 } from './state.ts';
-export { warningsFor, type Bench, type Warning } from './warn.ts';
+export { isBeside, placeBeside, warningsFor, type Bench, type Warning } from './warn.ts';
 export { actsOfPlan, chanceOf, USUAL_HAND, type ActsOptions, type Chance, type Hand } from './fromPlan.ts';

@@ -147,6 +147,8 @@ export function perform(device: OpenDevice, act: Act): void {
     return;
   }
   const { of, does } = specOf(act.act);
+  const known = act.item === null ? undefined : device.things.get(act.item);
+  const well = does === 'loosen' ? wellFor(device, { ...known?.seen, ...act.seen }) : null;
   device.acts.push(act);
   switch (act.act) {
     case 'powered-off':
@@ -170,7 +172,6 @@ export function perform(device: OpenDevice, act: Act): void {
     return;
   }
   if (of === null || act.item === null) return;
-  const known = device.things.get(act.item);
   const thing: Thing = known ?? { id: act.item, type: of, seen: {}, stands: 'in', undoneBy: null };
   const before = thing.stands;
   thing.seen = { ...thing.seen, ...act.seen };
@@ -185,10 +186,7 @@ export function perform(device: OpenDevice, act: Act): void {
     thing.undoneBy = null;
   }
   device.things.set(act.item, thing);
-  if (does === 'loosen') {
-    const well = wellFor(withoutLast(device), thing.seen);
-    if (well !== null) device.wells.set(act.item, well);
-  }
+  if (well !== null) device.wells.set(act.item, well);
   if (act.act === 'screw-in') device.wells.delete(act.item);
   if (act.seen.isolates !== undefined || thing.seen.isolates)
     if (does === 'open' || does === 'lift' || does === 'parted' || does === 'back') device.isolated = does !== 'back';
@@ -202,18 +200,15 @@ export function perform(device: OpenDevice, act: Act): void {
   }
 }
 
-/** The device as the act before the newest saw it, for the wells. */
-const withoutLast = (device: OpenDevice): OpenDevice => ({ ...device, acts: device.acts.slice(0, -1) });
-
-/**
- * The open device after these acts.
- * @param takenBack ids of acts that were taken back
- */
-export function openDevice(acts: readonly Act[], takenBack: ReadonlySet<string> = new Set()): OpenDevice {
+/** The open device after these acts. */
+export function openDevice(acts: readonly Act[]): OpenDevice {
   const device = untouched();
-  for (const act of acts) if (!takenBack.has(act.id)) perform(device, act);
+  for (const act of acts) perform(device, act);
   return device;
 }
+
+/** Is anything of it undone or open, so that there is a way back? */
+export const isOpened = ({ things }: OpenDevice): boolean => [...things.values()].some((t) => t.stands !== 'in');
 
 export interface Counts {
   screwsOut: number;

@@ -1,5 +1,6 @@
 import { toolOf } from '../dive/index.ts';
-import { specOf, type Act, type Mark, type UnknownDevice } from './acts.ts';
+import type { Point } from '../anatomy/index.ts';
+import { specOf, type Act, type Mark, type Sight, type UnknownDevice } from './acts.ts';
 import { lookAlikeWells, SAME_LENGTH, wellFor, type OpenDevice } from './state.ts';
 
 /** What a colleague would say of an act. `says` is shown; nothing is refused that has already happened. */
@@ -35,6 +36,14 @@ type Look = (open: OpenDevice, act: Act, bench: Bench) => string | null;
 
 /** Beyond the body by more than this a place cannot be, mm. Origin: twice a rough hand's error. */
 const BESIDE = 3;
+
+/** Is a place so far outside the body that it is a slip of the hand? */
+export const isBeside = ([x, y]: Point, { width, height }: { width: number; height: number }): boolean =>
+  x < -BESIDE || y < -BESIDE || x > width + BESIDE || y > height + BESIDE;
+
+/** The first place that was told of a thing and cannot be so; `null` where all can. */
+export const placeBeside = ({ at, outline, line }: Sight, body: { width: number; height: number }): Point | null =>
+  [...(at ? [at] : []), ...(outline ?? []), ...(line ?? [])].find((p) => isBeside(p, body)) ?? null;
 
 const opened = (open: OpenDevice): boolean =>
   [...open.things.values()].some((t) => t.type === 'part' && t.stands !== 'in' && t.seen.face !== 'edge');
@@ -106,10 +115,7 @@ const LOOKS: Record<Warning['kind'], Look> = {
     return hanging ? `${hanging.id} hangs open: close it or take it off before the device is turned over.` : null;
   },
   outside: (_, { seen }, { device }) => {
-    const places = [...(seen.at ? [seen.at] : []), ...(seen.outline ?? []), ...(seen.line ?? [])];
-    const off = places.find(
-      ([x, y]) => x < -BESIDE || y < -BESIDE || x > device.width + BESIDE || y > device.height + BESIDE,
-    );
+    const off = placeBeside(seen, device);
     return off ? `${off[0].toFixed(1)}, ${off[1].toFixed(1)} mm lies outside the body; the place is not used.` : null;
   },
   'other-side': (open, { act, seen }) =>

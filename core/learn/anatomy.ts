@@ -2,7 +2,6 @@ import {
   boundsOf,
   centreOf,
   findCycle,
-  modelOf,
   type Anatomy,
   type Bond,
   type BondPlace,
@@ -11,7 +10,6 @@ import {
   type Face,
   type Fastener,
   type Latch,
-  type Model,
   type Order,
   type Outline,
   type Part,
@@ -23,8 +21,10 @@ import { newEntry } from '../draft/index.ts';
 import type { Done, Thing, Told } from './dives.ts';
 import { SURE, type Evidence } from './evidence.ts';
 import { boundsOfJoint, keyOfDone, neighbours, type Orders } from './order.ts';
-import { cornersOf, hullOf, including, inwards, shareUnder } from './outline.ts';
-import { FRAME, keptOn, REST, type Relations } from './relations.ts';
+import { cornersOf, hullOf, including } from './outline.ts';
+import { layered } from './layers.ts';
+import type { Relations } from './relations.ts';
+import { CAUGHT, DEEP_DOWN, FRAME, keptOn, REST, UNSEEN_BATTERY, UNSEEN_PLUG, unseenFlexOf } from './unseen.ts';
 
 /** Things farther apart than this have nothing to do with one another unless they join, mm. Origin: own choice. */
 const HAVE_TO_DO = 5;
@@ -77,8 +77,8 @@ class Drawing {
       spares: [],
     };
     this.fitCorners(flat);
-    const anatomy = this.layered(flat);
-    return { anatomy, evidence: this.evidence };
+    const { anatomy, evidence } = layered(flat, this.told, this.orders);
+    return { anatomy, evidence: [...this.evidence, ...evidence] };
   }
 
   private of(type: Thing['type']): Thing[] {
@@ -108,6 +108,7 @@ class Drawing {
       if (middle) for (const p of this.relations.joints.get(t.id)!.joins) ask(p, around(middle, 0.6));
     }
     const parts = this.of('part');
+    const held = new Set([...this.relations.fasteners.values()].flatMap((f) => f.holds));
     // Children first: an assembly holds what is in it.
     const depth = (t: Thing): number => (t.on === null ? 0 : 1 + depth(this.told.things.get(t.on)!));
     for (const t of parts.toSorted((a, b) => depth(b) - depth(a))) {
@@ -115,8 +116,10 @@ class Drawing {
       const drawn = t.outline ?? this.unseen(asked);
       const outline = including(drawn, asked, body);
       this.outlines.set(t.id, outline);
-      const kept = points.get(keptOn(t.id));
-      if (kept) this.outlines.set(keptOn(t.id), { polygon: hullOf(kept) });
+      if (held.has(keptOn(t.id))) {
+        const kept = points.get(keptOn(t.id)) ?? around(centreOf(outline), 0.5);
+        this.outlines.set(keptOn(t.id), { polygon: hullOf(kept) });
+      }
       if (t.on !== null) ask(t.on, cornersOf(outline));
     }
   }
@@ -185,25 +188,26 @@ class Drawing {
       });
     });
     const known = [fixed(FRAME, 'Frame', 'frame'), fixed(REST, 'All that stayed in', 'other'), ...learnt];
-    for (const { id, name } of learnt) {
-      const outline = this.outlines.get(keptOn(id));
-      const screw = this.of('fastener').find((t) => this.relations.fasteners.get(t.id)!.holds.includes(keptOn(id)));
-      if (!outline || !screw) continue;
-      const seat = { name: `On ${name}, not taken off`, kind: 'other', face: this.faceOf(screw), within: id } as const;
-      known.push(newEntry.part(keptOn(id), { ...seat, outline }));
-    }
-    known.push(...this.heldByCatches());
+    known.push(...learnt.flatMap((p) => this.keptOnPart(p)), ...this.heldByCatches());
     return learnt.some((p) => p.kind === 'battery') ? known : [...known, this.unseenBattery()];
+  }
+
+  /** What screws hold on a part from which nothing was taken off. */
+  private keptOnPart({ id, name }: Part): Part[] {
+    const screw = this.of('fastener').find((t) => this.relations.fasteners.get(t.id)!.holds.includes(keptOn(id)));
+    if (!screw) return [];
+    const seat = { name: `On ${name}, not taken off`, kind: 'other', face: this.faceOf(screw), within: id } as const;
+    return [newEntry.part(keptOn(id), { ...seat, outline: this.outlines.get(keptOn(id))! })];
   }
 
   /** What catches held that nothing was taken off from yet: its side is theirs, how deep it lies nobody knows. */
   private heldByCatches(): Part[] {
-    const latch = this.of('latch').find((t) => this.relations.joints.get(t.id)!.joins.includes(keptOn('device')));
+    const latch = this.of('latch').find((t) => this.relations.joints.get(t.id)!.joins.includes(CAUGHT));
     if (!latch) return [];
     const { width, height } = this.told.body;
     const outline: Outline = { rect: [width * 0.45, height * 0.45, width * 0.1, height * 0.1] };
     const seat = { name: 'Held by catches, not taken off', kind: 'other', face: this.faceOf(latch) } as const;
-    return [newEntry.part(keptOn('device'), { ...seat, layer: DEEP_DOWN, outline })];
+    return [newEntry.part(CAUGHT, { ...seat, layer: DEEP_DOWN, outline })];
   }
 
   /** Every device has a cell, and what is done near it needs care; where it lies has not been seen. */
@@ -375,7 +379,7 @@ class Drawing {
       release: this.letGoLast(t.id) ? 'last' : 'any',
       count: t.seen.count ?? 1,
       // What was not taken off does not go back onto its hooks: they are pressed home.
-      mate: t.seen.hooks && !this.relations.joints.get(t.id)!.joins.includes(keptOn('device')) ? 'first' : 'last',
+      mate: t.seen.hooks && !joins.includes(CAUGHT) ? 'first' : 'last',
     });
   }
 
@@ -465,148 +469,15 @@ class Drawing {
       .filter((row) => row.length > 1)
       .map((row) => row.sort((a, b) => a.place - b.place).map(({ id }) => id));
   }
-
-  /** Layers, the least that are consistent: what had to come off before something lies over it, what did not does not. */
-  private layered(anatomy: Anatomy): Anatomy {
-    const model = modelOf(anatomy);
-    const pairs: LayerPair[] = [];
-    for (const part of anatomy.parts) {
-      if (part.fixed) continue;
-      for (const id of model.items.keys()) {
-        if (!this.mayCover(model, part, id)) continue;
-        const under = layerBearer(model, id);
-        const sure = this.orders.uncoveredBy(id).includes(part.id);
-        const not = !sure && this.orders.notCovered(part.id, id);
-        if (not) pairs.push({ over: part.id, under, is: 'not-over', sure: false });
-        else if (sure || (this.coversByOrder(part.id, id) && this.orders.alwaysAfter(part.id, id)))
-          pairs.push({ over: part.id, under, is: 'over', sure });
-      }
-    }
-    const layers = settle([...model.items.keys()], pairs);
-    for (const { over: part, under: id, is, sure } of pairs) {
-      if (is === 'not-over' || layers.get(part)! >= layers.get(id)!) continue;
-      const deep = sure || this.lieDeep(part, id);
-      const grade = sure ? 'seen' : deep ? 'inferred' : 'guessed';
-      this.evidence.push({
-        relation: 'covers',
-        of: part,
-        to: id,
-        grade,
-        sure: SURE[grade],
-        why: sure
-          ? 'it showed as soon as that part was away'
-          : 'it was reached only after that part, whose outline lies over it',
-      });
-    }
-    const layerOf = (id: string) => layers.get(id) ?? 0;
-    return {
-      ...anatomy,
-      parts: anatomy.parts.map((p) => (p.fixed || isUnseen(p.id) ? p : { ...p, layer: layerOf(p.id) })),
-      fasteners: anatomy.fasteners.map((f) => ({ ...f, layer: layerOf(f.id) })),
-      connectors: anatomy.connectors.map((c) => (isUnseen(c.id) ? c : { ...c, layer: layerOf(c.id) })),
-      bonds: anatomy.bonds.map((b) => (b.face === null ? b : { ...b, layer: layerOf(b.id) })),
-    };
-  }
-
-  /** Of a catch it is not certain whose it is: only what cannot be kept as an order is said to lie over it. */
-  private coversByOrder(part: string, id: string): boolean {
-    if (this.told.things.get(id)?.type !== 'latch') return true;
-    return this.told.dives.some((d) => d.done.some((x) => x.thing === part && x.kind === 'swing'));
-  }
-
-  /** Could a part lie over an item at all: on the same side of the same assembly, and over its ground? */
-  private mayCover(model: Model, part: Part, id: string): boolean {
-    if (id === part.id || isUnseen(id) || isUnseen(part.id) || model.parts.get(id)?.fixed) return false;
-    if (part.within !== model.contextOf(id) || model.ownPartsOf(id).includes(part.id)) return false;
-    const face = model.faceOf(id);
-    return face === part.face && face !== 'edge' && model.overlaps(part.id, id);
-  }
-
-  /** Do they overlap by more than two rough hands could be wrong? Of a part the better half must lie under the other. */
-  private lieDeep(part: string, id: string): boolean {
-    const over = this.told.things.get(part)?.bounds;
-    const thing = this.told.things.get(id);
-    if (!over || !thing || thing.type === 'bond' || thing.type === 'latch') return false;
-    if (thing.type === 'part') return thing.bounds !== null && shareUnder(thing.bounds, over) > MOSTLY;
-    return thing.place !== null && inwards(over, thing.place) > SURELY && this.orders.hidBehind(part, id);
-  }
 }
 
-/** A place is under a rough outline for certain when it lies this deep in it, mm. */
-const SURELY = 2;
-/** A part that lies so far under another is covered by it. */
-const MOSTLY = 0.9;
-
-/** Stand in for the battery and its plug until they are seen. */
-export const UNSEEN_BATTERY = 'battery-unseen';
-export const UNSEEN_PLUG = 'battery-plug-unseen';
-/** Their layer: deeper than anything that was reached. */
-const DEEP_DOWN = 40;
-
 const leadsTo = (t: Thing): boolean => t.seen.leads != null && 'part' in t.seen.leads;
-
-const unseenFlexOf = (part: string): string => `${part}-flex-unseen`;
-
-/** Does an id stand for something that must be there, and that nobody has seen? */
-export const isUnseen = (id: string): boolean =>
-  id === UNSEEN_BATTERY || id === UNSEEN_PLUG || id.endsWith('-flex-unseen') || id.endsWith('-kept-unseen');
 
 /** Orders that do not follow from two others. */
 function withoutShortcuts(orders: readonly Order[]): Order[] {
   const next = new Map<string, Set<string>>();
   for (const o of orders) next.set(o.first, (next.get(o.first) ?? new Set()).add(o.then));
   return orders.filter((o) => ![...next.get(o.first)!].some((via) => via !== o.then && next.get(via)?.has(o.then)));
-}
-
-/** A catch lies as deep as its part. */
-function layerBearer(model: Model, id: string): string {
-  const latch = model.latches.get(id);
-  return latch ? (latch.joins.find((p) => !model.parts.get(p)!.fixed) ?? id) : id;
-}
-
-/** `over` lies over `under`, or may lie no higher; `sure` where it was seen. */
-interface LayerPair {
-  over: string;
-  under: string;
-  is: 'over' | 'not-over';
-  sure: boolean;
-}
-
-/**
- * The least layers that keep every pair: what lies over something is above it, what does not is no higher. Where they
- * cannot all be kept, two rough outlines overlap that do not: then it is said to cover, which asks for more than need be.
- */
-function settle(ids: readonly string[], pairs: readonly LayerPair[]): Map<string, number> {
-  let kept = [...pairs];
-  for (;;) {
-    const layers = new Map(ids.map((id) => [id, 0]));
-    const raisedBy = new Map<string, LayerPair>();
-    let risen: string | null = null;
-    for (let changed = true; changed && risen === null; ) {
-      changed = false;
-      for (const pair of kept) {
-        const [id, to] =
-          pair.is === 'over' ? [pair.under, layers.get(pair.over)! + 1] : [pair.over, layers.get(pair.under)!];
-        if (layers.get(id)! >= to) continue;
-        layers.set(id, to);
-        raisedBy.set(id, pair);
-        changed = true;
-        if (to > ids.length) risen = id;
-      }
-    }
-    if (risen === null) return layers;
-    const circle = new Set<LayerPair>();
-    for (let at: string = risen, n = 0; n <= 2 * ids.length; n++) {
-      const pair = raisedBy.get(at);
-      if (!pair) break;
-      if (n > ids.length) circle.add(pair);
-      at = pair.is === 'over' ? pair.over : pair.under;
-    }
-    const list = [...circle];
-    const give = list.find((p) => p.is === 'not-over') ?? list.find((p) => !p.sure) ?? list[0];
-    if (!give) return layers;
-    kept = kept.filter((p) => p !== give);
-  }
 }
 
 const around = ([x, y]: Point, by: number): Point[] => [

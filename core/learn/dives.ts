@@ -1,5 +1,15 @@
 import { boundsOf, type Body, type Outline, type Point, type Rect } from '../anatomy/index.ts';
-import { openDevice, specOf, type Act, type ActFile, type Mark, type Sight, type ThingType } from '../explore/index.ts';
+import {
+  isBeside,
+  openDevice,
+  placeBeside,
+  specOf,
+  type Act,
+  type ActFile,
+  type Mark,
+  type Sight,
+  type ThingType,
+} from '../explore/index.ts';
 import type { ActionKind } from '../dive/index.ts';
 import { beside, likeness, meanOutline, median, outlineFrom } from './outline.ts';
 
@@ -79,8 +89,6 @@ const ACTION_OF: Partial<Record<ReturnType<typeof specOf>['does'], ActionKind>> 
   lift: 'lift',
 };
 
-/** Beyond the body by more than this a place is a slip, mm. */
-const BESIDE = 3;
 /** The middle of a head or a plug is at least this far from the edge of the body, mm. Origin: half the smallest head. */
 const RIM = 0.7;
 /** Two looks at one screw or plug are within this, mm. Origin: five standard deviations of the difference of two hands. */
@@ -188,7 +196,10 @@ class Gathering {
       if (next !== null) entry.next.push(names.get(next)!);
     }
     const dive: Dive = { n, acts, names, done: [], photographs: [], setAside: [], parted: [] };
-    dive.setAside = [...open.oddities.map(({ act, words }) => ({ act, words })), ...this.slips(open.acts)];
+    dive.setAside = [
+      ...open.oddities.map(({ act, words }) => ({ act, words: `${words}; nothing was learnt from it` })),
+      ...this.slips(open.acts),
+    ];
     const undone = new Map<string, Done[]>();
     acts.forEach((act, at) => {
       if (act.act === 'photographed') dive.photographs.push({ at, marks: act.seen.marks ?? [] });
@@ -264,16 +275,12 @@ class Gathering {
     return [Math.min(width - RIM, Math.max(RIM, x)), Math.min(height - RIM, Math.max(RIM, y))];
   }
 
-  private near = ([x, y]: Point): boolean =>
-    x >= -BESIDE && y >= -BESIDE && x <= this.body.width + BESIDE && y <= this.body.height + BESIDE;
-
   /** What of these acts cannot be so, in words. */
   private slips(acts: readonly Act[]): { act: string; words: string }[] {
     const parts = new Set(acts.filter((a) => specOf(a.act).of === 'part').map((a) => a.item));
     return acts.flatMap(({ id, seen }) => {
       const words: string[] = [];
-      if ([...(seen.at ? [seen.at] : []), ...(seen.outline ?? []), ...(seen.line ?? [])].some((p) => !this.near(p)))
-        words.push('it lies outside the body; that place is not used');
+      if (placeBeside(seen, this.body)) words.push('it lies outside the body; that place is not used');
       if (seen.on != null && !parts.has(seen.on))
         words.push(`it was seen on ${seen.on}, which was never met as a part; it is taken as on the device`);
       return words.map((w) => ({ act: id, words: w }));
@@ -282,7 +289,7 @@ class Gathering {
 
   /** What lies far outside the body is a slip of the hand, and is not used. */
   private within(seen: Sight): Sight {
-    const ok = this.near;
+    const ok = (p: Point) => !isBeside(p, this.body);
     const { at, outline, line, ...rest } = seen;
     return {
       ...rest,

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { demoModel, DEVICES } from '../../demo/models.ts';
-import { fieldTrial, planOf, QUICK } from '../../demo/fieldTrial.ts';
+import { fieldTrial, planOf, plansOfDives, QUICK, tallyOf, type PlanTrial } from '../../demo/fieldTrial.ts';
 import { seededDraw, syntheticAnatomy } from '../../demo/synthetic.ts';
 import { modelOf, type Model } from '../anatomy/index.ts';
 import { checkPlan } from '../dive/index.ts';
-import { actsOfPlan, specOf, type ActFile } from '../explore/index.ts';
-import { isUnseen, learn, wayBackOf } from './index.ts';
+import { actsOfPlan, specOf } from '../explore/index.ts';
+import { learn, wayBackOf } from './index.ts';
 
 /* Judged by the dive checker on the true anatomy; `npm run fuzz` does it with a thousand random devices and more. */
 
@@ -107,49 +107,19 @@ describe('the way back of a field dive keeps every law on the true device', () =
 
 describe('what several dives tell', () => {
   it('plans for other parts of what was opened are sound on the true device, or rest on what nobody has seen', () => {
-    const tally = new Map<number, { plans: number; sound: number; marked: number; work: number; least: number }>();
-    const unmarked: string[] = [];
-    for (const name of DEVICES) {
-      const model = demoModel(name);
-      const parts = model.anatomy.parts.filter((p) => !p.fixed).map((p) => p.id);
-      const draw = seededDraw(name.length * 7);
-      const files: ActFile[] = [];
-      const opened = new Set<string>();
-      for (let n = 1; n <= 3; n++) {
-        const file = actsOfPlan(model, planOf(model, parts[draw(parts.length)]!)!, { shuffle: 10 * n + 1, seed: n });
-        files.push(file);
-        for (const a of file.acts) if (a.act === 'part-off') opened.add(a.label!);
-        const learnt = modelOf(learn(files, { ids: 'labels' }).anatomy);
-        const counts = tally.get(n) ?? { plans: 0, sound: 0, marked: 0, work: 0, least: 0 };
-        tally.set(n, counts);
-        for (const part of opened) {
-          const plan = planOf(learnt, part);
-          counts.plans++;
-          const guess = plan?.steps.some((s) => s.items.some(isUnseen)) ?? true;
-          // A thing that was taken for another bears a name that the true device lacks.
-          const known = (id: string) => model.items.has(id) || model.anatomy.functions.some((f) => f.id === id);
-          const own = plan?.steps.every((s) => s.items.every(known)) ?? false;
-          const sound = plan !== null && !guess && own && checkPlan(model, plan, { laws: true }) === null;
-          if (sound) {
-            counts.sound++;
-            counts.work += plan.totals.screws + plan.totals.connectors;
-            const { totals } = planOf(model, part)!;
-            counts.least += totals.screws + totals.connectors;
-          } else if (guess) counts.marked++;
-          else unmarked.push(`${name}, ${n} dives, ${part}`);
-        }
-      }
-    }
-    const told = [...tally].map(
-      ([n, c]) =>
-        `${n}: ${c.sound} of ${c.plans} sound, ${c.marked} resting on the unseen, work ${(c.work / c.least).toFixed(2)} of the least`,
-    );
-    console.log(`plans from so many dives\n  ${told.join('\n  ')}`);
-    const all = [...tally.values()].reduce((s, c) => ({ plans: s.plans + c.plans, sound: s.sound + c.sound }), {
-      plans: 0,
-      sound: 0,
+    const curve: PlanTrial[][] = [[], [], []];
+    for (const name of DEVICES)
+      for (const [n, plans] of plansOfDives(demoModel(name), name.length * 7, 3).entries()) curve[n]!.push(...plans);
+    const words = curve.map((plans, n) => {
+      const { sound, marked, work, least } = tallyOf(plans);
+      const share = `work ${(work / least).toFixed(2)} of the least`;
+      return `${n + 1}: ${sound} of ${plans.length} sound, ${marked} resting on the unseen, ${share}`;
     });
+    console.log(`plans from so many dives\n  ${words.join('\n  ')}`);
+    const several = curve.slice(1).flat();
+    const all = tallyOf(several);
     expect(all.sound / all.plans).toBeGreaterThanOrEqual(0.95);
+    const unmarked = several.filter((p) => !p.sound && !p.marked);
     expect(unmarked.length / all.plans).toBeLessThan(0.05);
   }, 240_000);
 });

@@ -3,7 +3,7 @@ import type { ActFile } from '../explore/index.ts';
 import { FREE, holdsQuestion, NEEDED, orderQuestion } from './answers.ts';
 import { learn, type Learnt } from './learn.ts';
 import { keyOfDone } from './order.ts';
-import { wayBackOf } from './wayBack.ts';
+import { leftOf, wayBackOf } from './wayBack.ts';
 
 /** One thing to ask the technician, with what it would change. */
 export interface Question {
@@ -53,9 +53,7 @@ export function answered(files: readonly ActFile[], id: string, value: string): 
 /** How long the way back takes from where the dive stands; `null` where none can be planned. */
 function seconds(learnt: Learnt): number | null {
   try {
-    const { steps, totals } = wayBackOf(learnt, {}, QUICK);
-    const first = steps.find((s) => s.phase !== 'prepare' && s.phase !== 'descent');
-    return first ? totals.elapsed - first.starts : 0;
+    return leftOf(wayBackOf(learnt, {}, QUICK)).seconds;
   } catch {
     return null;
   }

@@ -5,12 +5,7 @@ import { NO_ANSWERS, type Answers } from './answers.ts';
 import { boundsOfJoint, type Orders } from './order.ts';
 import { beside, inwards, likeness } from './outline.ts';
 import { MISTAKEN } from './sightings.ts';
-
-/** Parts of every learnt device that never leave it: the frame, and all that was left where it was. */
-export const FRAME = 'body-frame';
-export const REST = 'all-that-stayed';
-/** What screws hold on the underside of a part from which nothing was taken off. */
-export const keptOn = (part: string): string => `${part}-kept-unseen`;
+import { CAUGHT, FRAME, keptOn, REST } from './unseen.ts';
 
 /** Farther than this from a rough outline a place is not on that part, mm: two corners' error. */
 const ON_PART = 3;
@@ -357,7 +352,7 @@ class Inference {
       part ? why : 'nothing that came off since has its place',
     );
     // The side of a catch is that of what it held.
-    if (part === null && thing.type === 'latch' && thing.on === null) return { joins: [keptOn('device'), FRAME] };
+    if (part === null && thing.type === 'latch' && thing.on === null) return { joins: [CAUGHT, FRAME] };
     return { joins: [joins, joins === ground ? REST : ground] };
   }
 

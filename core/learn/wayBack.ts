@@ -26,7 +26,7 @@ import { specOf, type Act } from '../explore/index.ts';
 import type { Dive } from './dives.ts';
 import type { Learnt } from './learn.ts';
 import type { Sequence } from './order.ts';
-import { FRAME, REST } from './relations.ts';
+import { FRAME, REST } from './unseen.ts';
 
 /** Hands-on seconds of an act where no clock was running. */
 const SECONDS_OF: Partial<Record<Verb, number>> = {
@@ -130,13 +130,13 @@ function deviceAfter(model: Model, steps: readonly Step[]): Device {
   return steps.reduce((device, step) => checker.advance(device, step), closedDevice());
 }
 
-export interface WayBack {
+interface WayBack {
   plan: Plan;
-  /** What the plan is lawful on: what was learnt, or what is left of it where the acts contradict each other. */
-  anatomy: Anatomy;
+  /** What the plan was made on: what was learnt, without what is only guessed or what contradicts the acts. */
+  on: Anatomy;
 }
 
-export interface WayBackRequest {
+interface WayBackRequest {
   anatomy: Anatomy;
   dive: Dive;
   sequence: Sequence;
@@ -155,7 +155,7 @@ export interface WayBackRequest {
  * the order that is kept is safe without it.
  * @throws NoDive when even the reverse breaks a law on what was learnt
  */
-export function wayBack(request: WayBackRequest, options: PlanOptions = {}): WayBack {
+function wayBack(request: WayBackRequest, options: PlanOptions = {}): WayBack {
   const known = { ...request, anatomy: withoutOwners(request.anatomy, request.guessedPlugs) };
   const bare = { ...known, anatomy: withoutLayers(known.anatomy) };
   const turned = asTurned(bare.anatomy, request.dive.acts);
@@ -170,8 +170,7 @@ export function wayBack(request: WayBackRequest, options: PlanOptions = {}): Way
   let refused: unknown = null;
   for (const [attempt, singly] of attempts) {
     try {
-      const plan = planBack(attempt, singly, options);
-      return { plan, anatomy: isLawful(request.anatomy, plan) ? request.anatomy : attempt.anatomy };
+      return { plan: planBack(attempt, singly, options), on: attempt.anatomy };
     } catch (error) {
       if (!(error instanceof NoDive)) throw error;
       refused ??= error;
@@ -298,8 +297,8 @@ export interface WayBackAsked {
   rules?: HouseRules;
 }
 
-/** The way back of a dive among those that were learnt from, with the anatomy that it is followed on. */
-export function turnedBack(
+/** The way back of a dive among those that were learnt from. */
+function backOf(
   learnt: Learnt,
   { n = learnt.told.dives.length - 1, replace, rules }: WayBackAsked = {},
   options: PlanOptions = {},
@@ -319,9 +318,25 @@ export function turnedBack(
   );
 }
 
-/** The plan of `turnedBack` alone. */
+/** The plan of the way back. @throws NoDive */
 export const wayBackOf = (learnt: Learnt, asked: WayBackAsked = {}, options: PlanOptions = {}): Plan =>
-  turnedBack(learnt, asked, options).plan;
+  backOf(learnt, asked, options).plan;
+
+/**
+ * The way back with the anatomy that it can be followed on step by step: what was learnt, or what is left of that where
+ * the acts contradict each other.
+ * @throws NoDive
+ */
+export function turnedBack(learnt: Learnt, asked: WayBackAsked = {}, options: PlanOptions = {}) {
+  const { plan, on } = backOf(learnt, asked, options);
+  return { plan, anatomy: isLawful(learnt.anatomy, plan) ? learnt.anatomy : on };
+}
+
+/** What is left of a whole dive once it is turned round: how many steps, and how long, s. */
+export function leftOf({ steps, totals }: Plan): { steps: number; seconds: number } {
+  const back = steps.filter((s) => s.phase !== 'prepare' && s.phase !== 'descent');
+  return { steps: back.length, seconds: back[0] ? totals.elapsed - back[0].starts : 0 };
+}
 
 /** Parts that the technician came for and took out, by the last word on each in that dive. */
 export function targetsOf({ done, acts }: Dive): string[] {

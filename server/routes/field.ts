@@ -1,7 +1,7 @@
 import { type Context, Hono } from 'hono';
 import Joi from 'joi';
 import type { Anatomy } from '../../core/anatomy/index.ts';
-import { openDevice } from '../../core/explore/index.ts';
+import { isOpened, openDevice } from '../../core/explore/index.ts';
 import type { Job } from '../../core/jobs/index.ts';
 import { SURVEY } from '../../core/survey/index.ts';
 import { divesInto, idOfField } from '../fieldDives.ts';
@@ -123,10 +123,9 @@ export function fieldRoutes(services: Services): Hono<Env> {
     const { state } = jobs.stateOf(job.id);
     if (state.version > 0) throw new Problem(409, { error: 'the way back has been planned already' });
     const files = divesInto(services, job);
-    const { wells, things } = openDevice(state.acts);
-    if (![...things.values()].some((t) => t.stands !== 'in'))
-      throw new Problem(409, { error: 'nothing is open, so that there is no way back to plan' });
-    const asked = { files, renew, rules: ruleSets.chosen().rules, wells: Object.fromEntries(wells) };
+    const open = openDevice(state.acts);
+    if (!isOpened(open)) throw new Problem(409, { error: 'nothing is open, so that there is no way back to plan' });
+    const asked = { files, renew, rules: ruleSets.chosen().rules, wells: Object.fromEntries(open.wells) };
     const turned = await pool.run('turnRound', asked);
     const anatomy = named(job, turned.anatomy);
     const words = because || (renew ? 'with the new part' : 'with the old part back in');

@@ -1,6 +1,6 @@
 import { expose } from 'comlink';
 import type { ActFile } from '../../core/explore/index.ts';
-import { learn, questionsOf, wayBackOf, type Question } from '../../core/learn/index.ts';
+import { learn, leftOf, questionsOf, wayBackOf, type Question } from '../../core/learn/index.ts';
 import { changeBetween, type Change, type Plate } from '../../core/survey/index.ts';
 
 /** What the way back comes to from where the dive stands. */
@@ -8,7 +8,6 @@ export interface Outlook {
   steps: number;
   /** s, from here to the signature. */
   seconds: number;
-  renew: string[];
   /** Why no way back can be planned; `null` when it can. */
   problem: string | null;
 }
@@ -33,12 +32,9 @@ const field = {
   /** The way back from here, in brief. */
   outlook(files: ActFile[]): Outlook {
     try {
-      const { steps, totals, renew } = wayBackOf(learn(files), {}, { budget: 0, heat: 'usual' });
-      const first = steps.find((s) => s.phase !== 'prepare' && s.phase !== 'descent');
-      const left = steps.filter((s) => s.phase !== 'prepare' && s.phase !== 'descent').length;
-      return { steps: left, seconds: first ? totals.elapsed - first.starts : 0, renew, problem: null };
+      return { ...leftOf(wayBackOf(learn(files), {}, { budget: 0, heat: 'usual' })), problem: null };
     } catch (error) {
-      return { steps: 0, seconds: 0, renew: [], problem: error instanceof Error ? error.message : String(error) };
+      return { steps: 0, seconds: 0, problem: error instanceof Error ? error.message : String(error) };
     }
   },
 

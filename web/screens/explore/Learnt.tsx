@@ -152,8 +152,8 @@ function Against({ told, model }: { told: Told; model: Model }) {
           </li>
         ))}
         {told.setAside.map((s) => (
-          <li key={s.act}>
-            Dive {s.dive}: {s.words}; nothing was learnt from it.
+          <li key={`${s.act} ${s.words}`}>
+            Dive {s.dive}: {s.words}.
           </li>
         ))}
       </ul>

@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Point } from '../../../core/anatomy/index.ts';
 import {
+  isOpened,
   openDevice,
   specOf,
   warningsFor,
@@ -168,15 +169,13 @@ function snap(at: Point, way: Way, marks: readonly Mark[]): Point {
   return near && near.far <= SNAP ? near.m.at : at;
 }
 
-const isOpen = (open: OpenDevice): boolean => [...open.things.values()].some((t) => t.stands !== 'in');
-
 /** The way back from here, worked out beside the interface; what is overtaken is not shown. */
 function useOutlook(files: ActFile[] | null, open: OpenDevice): Outlook | null {
   const [outlook, setOutlook] = useState<Outlook | null>(null);
   const newest = useRef(0);
   useEffect(() => {
     const turn = ++newest.current;
-    if (!files || !isOpen(open)) {
+    if (!files || !isOpened(open)) {
       setOutlook(null);
       return;
     }
@@ -197,9 +196,9 @@ function useQuestion(files: ActFile[] | null, open: OpenDevice): Question | null
   useEffect(() => {
     const turn = ++newest.current;
     setQuestion(null);
-    if (!files || !isOpen(open)) return;
+    if (!files || !isOpened(open)) return;
     const timer = setTimeout(() => {
-      void fieldWorker()
+      void fieldWorker('questions')
         .question(files)
         .then((found) => turn === newest.current && setQuestion(found));
     }, QUIET_MS);
