@@ -1,7 +1,7 @@
 import type { Edge, Point } from '../../../core/anatomy/index.ts';
 import type { ActKind, OpenDevice, Sight, Thing } from '../../../core/explore/index.ts';
 
-/** What the next tap on the photograph means. */
+/** What the next tap on the photograph means, in the order of a dive. */
 export const WAYS = [
   'screw',
   'plug',
@@ -10,9 +10,9 @@ export const WAYS = [
   'heat',
   'cut',
   'pull',
-  'off',
   'ease',
   'swing',
+  'off',
   'leads',
 ] as const;
 export type Way = (typeof WAYS)[number];
@@ -59,19 +59,8 @@ export const WAY_SPECS: Record<Way, WaySpec> = {
   leads: { act: null, word: 'Leads to', key: null, takes: 'point', hint: 'Tap where its flex goes.' },
 };
 
-/** The keys along the edge, in the order of a dive. */
-export const KEYS: readonly Way[] = [
-  'screw',
-  'plug',
-  'battery',
-  'catch',
-  'heat',
-  'cut',
-  'pull',
-  'ease',
-  'swing',
-  'off',
-];
+/** The keys along the edge. */
+export const KEYS: readonly Way[] = WAYS.filter((way) => WAY_SPECS[way].key !== null);
 
 /** A ground as it was drawn: two corners of a rectangle. */
 export const cornersOf = ([x0, y0]: Point, [x1, y1]: Point): Point[] => [

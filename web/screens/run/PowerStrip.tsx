@@ -1,11 +1,10 @@
-import { Cloud, CloudOff, Diamond, Zap } from 'lucide-react';
 import { Link } from 'react-router';
 import type { Job } from '../../../core/jobs/index.ts';
 import { isCooling, timerLeft, type RunState, type Timer } from '../../../core/run/index.ts';
-import { clock, minutes } from '../../../core/units/index.ts';
-import { skew, WORTH_A_WORD } from '../../state/clock.ts';
+import { clock } from '../../../core/units/index.ts';
 import { useJobs } from '../../state/jobs.ts';
-import { useRun, type Connection } from '../../state/run.ts';
+import { useRun } from '../../state/run.ts';
+import { PowerSign, Sent } from './signs.tsx';
 
 /** LIVE or ISOLATED, told by word, sign and hatching as well as by colour; beside it what is off, out and open. */
 export function PowerStrip({
@@ -36,22 +35,7 @@ export function PowerStrip({
   ];
   return (
     <header className="grid min-h-14 grid-cols-[auto_minmax(0,1fr)] items-stretch bg-panel sm:grid-cols-[auto_minmax(0,1fr)_auto]">
-      <div
-        role="status"
-        data-testid="power"
-        className={
-          `flex items-center gap-2 px-3 text-lg font-bold tracking-wide sm:gap-3 ` +
-          `sm:px-5 sm:text-xl text-on-job ${state.isolated ? 'bg-moss' : 'bg-crimson'}`
-        }
-        style={
-          state.isolated
-            ? undefined
-            : { backgroundImage: 'repeating-linear-gradient(45deg, transparent 0 14px, rgb(0 0 0 / .18) 14px 20px)' }
-        }
-      >
-        {state.isolated ? <Diamond aria-hidden="true" /> : <Zap aria-hidden="true" fill="currentColor" />}
-        {state.isolated ? 'ISOLATED' : 'LIVE'}
-      </div>
+      <PowerSign isolated={state.isolated} />
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1 px-3 py-1 sm:px-5 md:gap-x-6" data-testid="counts">
         {counts.map(([count, short, word]) => (
           <span key={word} className={count > 0 ? 'text-ink' : 'text-quiet'}>
@@ -103,40 +87,5 @@ export function PowerStrip({
         </Link>
       </div>
     </header>
-  );
-}
-
-const SENT_WORDS: Record<Connection, string> = {
-  saved: 'sent',
-  saving: 'sending',
-  offline: 'not sent yet',
-  'signed-out': 'not sent yet',
-};
-
-/** Where what was done here stands: sent, on its way, or kept on this screen until the server answers. */
-function Sent() {
-  const connection = useRun((s) => s.connection);
-  const refused = useRun((s) => s.aside.length);
-  const waiting = useRun((s) => s.pending.length);
-  const off = skew();
-  const away = connection === 'offline' || connection === 'signed-out';
-  return (
-    <span
-      className={`flex items-center gap-2 text-sm ${away ? 'font-semibold text-crimson' : 'text-quiet'}`}
-      role="status"
-      data-testid="connection"
-    >
-      {away ? <CloudOff aria-hidden="true" /> : <Cloud aria-hidden="true" />}
-      <span>
-        {away && waiting > 0 ? `${waiting} ${SENT_WORDS[connection]}` : away ? 'server away' : SENT_WORDS[connection]}
-        {Math.abs(off) > WORTH_A_WORD && (
-          <span>
-            {' '}
-            · this clock is {minutes(Math.abs(off))} {off > 0 ? 'ahead' : 'behind'}; the server's counts
-          </span>
-        )}
-        {refused > 0 && <b className="ml-2 text-crimson">{refused} refused</b>}
-      </span>
-    </span>
   );
 }
