@@ -7,7 +7,7 @@ import type { JobFile, JobSummary } from '../core/jobs/index.ts';
 import { demoModel } from '../demo/models.ts';
 import { photograph } from '../demo/photograph.ts';
 import { bench } from './bench.ts';
-import { at, handOver, openPage, runTo, stored } from './harness.ts';
+import { at, handOver, openPage, runTo, stored, takeInUnlisted } from './harness.ts';
 
 /*
  * A whole field dive on rendered photographs, by touch. The device is one of the demo's, of which the shop here knows
@@ -245,20 +245,8 @@ describe('an unknown device draws itself as it is opened', () => {
   }, 120_000);
 
   test('by keyboard alone: the crosshair goes with the arrows, Enter taps', async () => {
-    const made = await fetch(`${server.url}/api/jobs`, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify({
-        by: 'Tobin Hask',
-        anatomy: null,
-        device: { name: 'Harrow Tarn 1', kind: 'phone', width: 70, height: 140, thickness: 8 },
-        customer: 'Ida Moor',
-        complaint: '',
-        replace: [],
-      }),
-    });
-    const { job } = (await made.json()) as JobFile;
-    await page.goto(`${server.url}/jobs/${job.id}/explore`);
+    const id = await takeInUnlisted(server);
+    await page.goto(`${server.url}/jobs/${id}/explore`);
     await page.getByTestId('ground').waitFor();
     await page.keyboard.press('s');
     for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowLeft');
@@ -273,7 +261,7 @@ describe('an unknown device draws itself as it is opened', () => {
     await page.keyboard.press('Backspace');
     await counted('0 parts off').waitFor();
     await stored(page);
-    const { events } = await fileOf(job.id);
+    const { events } = await fileOf(id);
     expect(events.map((e) => e.type)).toEqual(['act', 'act', 'act-undone']);
   }, 60_000);
 });

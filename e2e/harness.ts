@@ -1,4 +1,5 @@
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
+import type { JobFile } from '../core/jobs/index.ts';
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -207,4 +208,21 @@ export async function handOver(page: Page): Promise<string> {
   const download = page.waitForEvent('download');
   await page.keyboard.press('Enter');
   return pdfText(await (await download).path());
+}
+
+/** Takes in a device that is in no list. */
+export async function takeInUnlisted(server: Server): Promise<string> {
+  const made = await fetch(`${server.url}/api/jobs`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({
+      by: 'Tobin Hask',
+      anatomy: null,
+      device: { name: 'Harrow Tarn 1', kind: 'phone', width: 70, height: 140, thickness: 8 },
+      customer: 'Ida Moor',
+      complaint: '',
+      replace: [],
+    }),
+  });
+  return ((await made.json()) as JobFile).job.id;
 }

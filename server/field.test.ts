@@ -1,4 +1,3 @@
-import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { demoModel } from '../demo/models.ts';
 import { photograph } from '../demo/photograph.ts';
@@ -9,20 +8,13 @@ import type { Learnt } from '../core/learn/index.ts';
 import type { EventBody, SentEvent } from '../core/run/index.ts';
 import type { Draft } from './drafts.ts';
 import { seedDemo } from './seed.ts';
-import { trialServer } from './trial.ts';
+import { asking, sentEvent, trialServer } from './trial.ts';
 
 const { app, services, close } = trialServer('field');
 beforeAll(() => seedDemo(services));
 afterAll(close);
 
-async function ask<T = Record<string, unknown>>(path: string, json?: unknown, init: RequestInit = {}) {
-  const response = await app.request(`/api${path}`, {
-    ...(json !== undefined ? { method: 'POST', body: JSON.stringify(json) } : {}),
-    ...init,
-    headers: { host: '127.0.0.1:4310', ...(json !== undefined ? { 'Content-Type': 'application/json' } : {}) },
-  });
-  return { status: response.status, body: (await response.json()) as T };
-}
+const ask = asking(app);
 
 const truth = demoModel('tannbrook-field-3');
 const { width, height, thickness } = truth.anatomy.body;
@@ -34,13 +26,6 @@ const takeIn = async (name: string, rest: object = {}) => {
 const actsFor = (part: string, seed: number): Act[] =>
   actsOfPlan(truth, planDive(truth, { replace: [part] }, DEFAULT_RULES, { budget: 0, heat: 'usual' }), { seed }).acts;
 const bodyOf = ({ act, item, note, seen }: Act): EventBody => ({ type: 'act', act, item, note, ...(seen && { seen }) });
-const event = (seq: number, body: EventBody): SentEvent => ({
-  id: randomUUID(),
-  seq,
-  at: new Date().toISOString(),
-  by: 'Tobin Hask',
-  ...body,
-});
 const send = (job: string, events: SentEvent[]) =>
   ask<{ accepted: number; error: string }>(`/jobs/${job}/events`, { events });
 const stateOf = (job: string) => services.jobs.stateOf(job).state;
@@ -50,7 +35,7 @@ async function opened(name: string, part: string, seed: number): Promise<string>
   const job = await takeIn(name);
   const sent = await send(
     job.id,
-    actsFor(part, seed).map((act, i) => event(i + 1, bodyOf(act))),
+    actsFor(part, seed).map((act, i) => sentEvent(i + 1, bodyOf(act))),
   );
   expect(sent.status, JSON.stringify(sent.body)).toBe(200);
   return job.id;
@@ -61,11 +46,11 @@ describe('a field dive on the server', () => {
     const job = await takeIn('Lowmere Heron 1');
     const events = actsFor('main-camera', 1)
       .slice(0, 6)
-      .map((act, i) => event(i + 1, bodyOf(act)));
+      .map((act, i) => sentEvent(i + 1, bodyOf(act)));
     expect((await send(job.id, events)).status).toBe(200);
     expect((await send(job.id, events)).status).toBe(200);
     expect(stateOf(job.id).acts).toHaveLength(6);
-    const back = await send(job.id, [event(7, { type: 'act-undone', act: events[5]!.id })]);
+    const back = await send(job.id, [sentEvent(7, { type: 'act-undone', act: events[5]!.id })]);
     expect(back.status).toBe(200);
     expect(stateOf(job.id).acts.map((a) => a.id)).toEqual(events.slice(0, 5).map((e) => e.id));
   });
@@ -73,8 +58,8 @@ describe('a field dive on the server', () => {
   it('tells what is wrong with an act, and records nothing of it', async () => {
     const job = await takeIn('Lowmere Heron 2');
     const screw: EventBody = { type: 'act', act: 'screw-out', item: 's-1', note: '', seen: { at: [10, Number.NaN] } };
-    expect((await send(job.id, [event(1, screw)])).status).toBe(422);
-    const odd = { ...event(1, screw), act: 'screw-lost' };
+    expect((await send(job.id, [sentEvent(1, screw)])).status).toBe(422);
+    const odd = { ...sentEvent(1, screw), act: 'screw-lost' };
     expect((await ask(`/jobs/${job.id}/events`, { events: [odd] })).status).toBe(422);
     expect(stateOf(job.id).acts).toEqual([]);
   });
@@ -91,7 +76,7 @@ describe('a field dive on the server', () => {
     const { plan } = stateOf(id).context;
     expect(plan.steps.filter((s) => s.do === 'fasten').flatMap((s) => s.items)).toHaveLength(out.length);
     expect((await ask(`/field/${id}/turn`, { renew: true })).status).toBe(409);
-    const late = await send(id, [event(body.events.length + 1, bodyOf(actsFor('battery', 1)[0]!))]);
+    const late = await send(id, [sentEvent(body.events.length + 1, bodyOf(actsFor('battery', 1)[0]!))]);
     expect(late.status).toBe(422);
   });
 

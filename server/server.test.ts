@@ -1,11 +1,10 @@
 import { execFileSync } from 'node:child_process';
-import { randomUUID } from 'node:crypto';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { JobFile, JobSummary, RuleSet } from '../core/jobs/index.ts';
-import type { EventBody, RunEvent, SentEvent } from '../core/run/index.ts';
+import type { RunEvent } from '../core/run/index.ts';
 import { judgeTorque, type StockItem, type TorqueSample } from '../core/screws/index.ts';
 import { seededDraw } from '../demo/synthetic.ts';
 import { tinyDevice } from '../demo/tiny.ts';
@@ -16,13 +15,12 @@ import { openDb } from './db/open.ts';
 import { seedDemo } from './seed.ts';
 import { simulatedTorqueDriver } from './simulated/devices.ts';
 import { STREAMS } from './streams.ts';
-import { trialServer } from './trial.ts';
+import { sentEvent as event, trialServer, type Answer } from './trial.ts';
 
 const { folder, config, db, close, services, app } = trialServer('server');
 beforeAll(() => seedDemo(services));
 afterAll(close);
 
-type Answer<T> = { status: number; body: T; headers: Headers };
 const typeOf = (body: unknown): Record<string, string> =>
   body === undefined ? {} : { 'Content-Type': typeof body === 'string' ? 'application/json' : 'image/jpeg' };
 
@@ -59,18 +57,10 @@ const intake = (rest: object = {}) => ({
   ...rest,
 });
 const takeIn = async (rest: object = {}) => (await ask<JobFile>('/api/jobs', intake(rest))).body;
-const event = (seq: number, body: EventBody): SentEvent => ({
-  id: randomUUID(),
-  seq,
-  at: new Date().toISOString(),
-  by: 'Tobin Hask',
-  ...body,
-});
-
 describe('jobs', () => {
   it('lists the jobs of the made-up shop with where each stands', async () => {
     const { body } = await ask<JobSummary[]>('/api/jobs');
-    expect(new Set(body.map((j) => j.state))).toEqual(new Set(['signed', 'running', 'ready', 'stopped', 'unplanned']));
+    expect(new Set(body.map((j) => j.state))).toEqual(new Set(['signed', 'running', 'ready', 'stopped', 'exploring']));
   });
   it('takes a device in, plans its dive, and keeps the revision it was planned on', async () => {
     const file = await takeIn();

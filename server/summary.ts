@@ -1,3 +1,4 @@
+import { openDevice } from '../core/explore/index.ts';
 import type { Job, JobSummary } from '../core/jobs/index.ts';
 import type { RunState } from '../core/run/index.ts';
 
@@ -16,12 +17,12 @@ export function summaryOf(job: Job, state: RunState): JobSummary {
     customer: job.customer,
     complaint: job.complaint,
     device: `${model.anatomy.maker} ${model.anatomy.name}`.trim(),
-    replace: plan.replace.map((p) => model.nameOf(p)),
+    replace: planned ? plan.replace.map((p) => model.nameOf(p)) : job.device?.wanted ? [job.device.wanted] : [],
     state: standing(job, state),
     step: state.cursor === null ? null : (steps.get(state.cursor)?.n ?? null),
     steps: plan.steps.length,
-    done: state.done.size,
-    live: planned && !state.isolated,
+    done: planned ? state.done.size : state.acts.length,
+    live: planned ? !state.isolated : state.acts.length > 0 && !openDevice(state.acts).isolated,
     waitsUntil: ends.length > 0 ? new Date(Math.max(...ends)).toISOString() : null,
     createdAt: job.createdAt,
     lastAt: state.lastAt,
@@ -31,7 +32,7 @@ export function summaryOf(job: Job, state: RunState): JobSummary {
 
 function standing(job: Job, state: RunState): JobSummary['state'] {
   if (job.triage.length > 0) return 'stopped';
-  if (state.version === 0) return 'unplanned';
+  if (state.version === 0) return state.acts.length > 0 ? 'exploring' : 'unplanned';
   if (state.signedOff) return 'signed';
   return state.startedAt ? 'running' : 'ready';
 }

@@ -17,7 +17,7 @@ import { isPrivate } from './catalogue.ts';
 import type { Draft } from './drafts.ts';
 import type { Outlook } from './publish.ts';
 import { seedDemo } from './seed.ts';
-import { trialServer } from './trial.ts';
+import { asking, trialServer } from './trial.ts';
 
 const here = trialServer('workshop');
 const elsewhere = trialServer('elsewhere');
@@ -30,20 +30,8 @@ afterAll(async () => {
   await elsewhere.close();
 });
 
-async function ask<T = Record<string, unknown>>(path: string, json?: unknown, init: RequestInit = {}, at = here) {
-  const response = await at.app.request(`/api${path}`, {
-    ...(json !== undefined ? { method: 'POST', body: JSON.stringify(json) } : {}),
-    ...init,
-    headers: {
-      host: '127.0.0.1:4310',
-      ...(json !== undefined ? { 'Content-Type': 'application/json' } : {}),
-      ...(init.headers as Record<string, string> | undefined),
-    },
-  });
-  const bytes = Buffer.from(await response.arrayBuffer());
-  const isJson = response.headers.get('content-type')?.includes('json') ?? false;
-  return { status: response.status, body: (isJson ? JSON.parse(bytes.toString()) : bytes) as T };
-}
+const ask = asking(here.app);
+const askElsewhere = asking(elsewhere.app);
 
 const set = (anatomy: Anatomy, group: 'parts' | 'fasteners', id: string, field: string, to: unknown): Change => {
   const entry = (anatomy[group] as unknown as Record<string, unknown>[]).find((e) => e.id === id)!;
@@ -274,12 +262,16 @@ describe('photographs, bundles and catalogues', () => {
 
   const bundle = async () => (await ask<Buffer>('/workshop/bundles/velmora-quill-5')).body;
   const bring = (bytes: Buffer, query = '') =>
-    ask<{ error: string; stranger?: { name: string; key: string; fingerprint: string }; id: string; plates: number }>(
-      `/workshop/bundles${query}`,
-      undefined,
-      { method: 'POST', body: new Uint8Array(bytes), headers: { 'Content-Type': 'application/zip' } },
-      elsewhere,
-    );
+    askElsewhere<{
+      error: string;
+      stranger?: { name: string; key: string; fingerprint: string };
+      id: string;
+      plates: number;
+    }>(`/workshop/bundles${query}`, undefined, {
+      method: 'POST',
+      body: new Uint8Array(bytes),
+      headers: { 'Content-Type': 'application/zip' },
+    });
 
   it('a photograph leaves the shop only when somebody has looked at it', async () => {
     expect((await bundle()).includes('plates/')).toBe(false);
@@ -292,14 +284,13 @@ describe('photographs, bundles and catalogues', () => {
     const refused = await bring(bytes);
     expect(refused).toMatchObject({ status: 403, body: { error: expect.stringMatching(/does not trust yet/) } });
     const { name, key } = refused.body.stranger!;
-    await ask('/workshop/trusted', { name, key }, {}, elsewhere);
+    await askElsewhere('/workshop/trusted', { name, key });
     expect(await bring(bytes)).toMatchObject({ status: 201, body: { id: 'velmora-quill-5', plates: 1 } });
-    const list = (await ask<object[]>('/anatomies', undefined, {}, elsewhere)).body;
+    const list = (await askElsewhere<object[]>('/anatomies')).body;
     expect(list).toMatchObject([{ id: 'velmora-quill-5', untried: true, origin: name }]);
-    const plates = (await ask<PlateInfo[]>('/anatomies/velmora-quill-5/plates', undefined, {}, elsewhere)).body;
+    const plates = (await askElsewhere<PlateInfo[]>('/anatomies/velmora-quill-5/plates')).body;
     expect(plates).toMatchObject([{ face: 'front', layer: 1, pxPerMm: plate.pxPerMm }]);
-    const taken = (await ask<{ anatomy: Anatomy }>('/anatomies/velmora-quill-5', undefined, {}, elsewhere)).body
-      .anatomy;
+    const taken = (await askElsewhere<{ anatomy: Anatomy }>('/anatomies/velmora-quill-5')).body.anatomy;
     const ours = (await ask<{ anatomy: Anatomy }>('/anatomies/velmora-quill-5')).body.anatomy;
     expect(taken).toEqual(ours);
   });
@@ -378,20 +369,15 @@ describe('photographs, bundles and catalogues', () => {
     });
     it('is looked at and taken from by its address; addresses of this network only when a lead allows it', async () => {
       const asked = { address, own: true };
-      const refused = await ask('/workshop/catalogue', { address }, {}, elsewhere);
+      const refused = await askElsewhere('/workshop/catalogue', { address });
       expect(refused).toMatchObject({ status: 422, body: { error: expect.stringMatching(/a lead may allow that/) } });
-      const seen = await ask<{ bundles: { file: string; sha256: string }[] }>(
-        '/workshop/catalogue',
-        asked,
-        {},
-        elsewhere,
-      );
+      const seen = await askElsewhere<{ bundles: { file: string; sha256: string }[] }>('/workshop/catalogue', asked);
       const { file, sha256 } = seen.body.bundles[0]!;
-      expect(await ask('/workshop/catalogue/take', { ...asked, file, sha256 }, {}, elsewhere)).toMatchObject({
+      expect(await askElsewhere('/workshop/catalogue/take', { ...asked, file, sha256 })).toMatchObject({
         status: 201,
       });
       const other = { ...asked, file, sha256: '0'.repeat(64) };
-      expect(await ask('/workshop/catalogue/take', other, {}, elsewhere)).toMatchObject({
+      expect(await askElsewhere('/workshop/catalogue/take', other)).toMatchObject({
         status: 422,
         body: { error: expect.stringMatching(/not the file that the catalogue names/) },
       });

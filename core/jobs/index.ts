@@ -71,10 +71,11 @@ export interface JobSummary {
   device: string;
   replace: string[];
   /** `unreadable`: what is stored of it cannot be read; the rest of the list stands. */
-  state: 'stopped' | 'unplanned' | 'ready' | 'running' | 'signed' | 'unreadable';
+  state: 'stopped' | 'unplanned' | 'exploring' | 'ready' | 'running' | 'signed' | 'unreadable';
   /** The place of the step it stands at. */
   step: number | null;
   steps: number;
+  /** Steps that are done; of a device that nobody has drawn, acts. */
   done: number;
   live: boolean;
   /** When the last running wait ends, UTC, else `null`. */

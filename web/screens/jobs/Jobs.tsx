@@ -10,7 +10,7 @@ import { useJobs } from '../../state/jobs.ts';
 import { useNow } from '../../state/useNow.ts';
 
 const GROUPS: { title: string; states: JobSummary['state'][]; empty: string }[] = [
-  { title: 'Under way', states: ['running'], empty: 'No dive is under way.' },
+  { title: 'Under way', states: ['running', 'exploring'], empty: 'No dive is under way.' },
   { title: 'Waiting to be opened', states: ['ready', 'unplanned'], empty: 'Nothing is waiting.' },
   { title: 'Not to be opened', states: ['stopped'], empty: '' },
   { title: 'Cannot be read', states: ['unreadable'], empty: '' },
@@ -69,6 +69,13 @@ export default function Jobs() {
   );
 }
 
+/** Where a job is gone on with, where that is not its own screen. */
+const SCREENS: Partial<Record<JobSummary['state'], string>> = {
+  running: '/run',
+  exploring: '/explore',
+  signed: '/record',
+};
+
 /** What stands in the place of the parts, where there are none. */
 const EMPTY_WORDS: Partial<Record<JobSummary['state'], string>> = {
   stopped: 'Stays closed',
@@ -77,7 +84,7 @@ const EMPTY_WORDS: Partial<Record<JobSummary['state'], string>> = {
 
 function JobLine({ job, now }: { job: JobSummary; now: number }) {
   const left = job.waitsUntil ? (Date.parse(job.waitsUntil) - now) / 1000 : 0;
-  const to = `/jobs/${job.id}${job.state === 'running' ? '/run' : job.state === 'signed' ? '/record' : ''}`;
+  const to = `/jobs/${job.id}${SCREENS[job.state] ?? ''}`;
   return (
     <li>
       <Link
@@ -126,7 +133,8 @@ function State({ job, left }: { job: JobSummary; left: number }) {
     return <span className="font-semibold text-crimson">stored, but cannot be read</span>;
   }
   if (job.state === 'signed') return <span className="font-semibold text-moss">✓ signed</span>;
-  if (job.state !== 'running')
+  if (job.state === 'unplanned') return <span className="text-quiet">no plan yet</span>;
+  if (job.state === 'ready')
     return (
       <span className="text-quiet">
         <span className="num">{job.steps}</span> steps
@@ -135,7 +143,15 @@ function State({ job, left }: { job: JobSummary; left: number }) {
   return (
     <>
       <span className="block font-semibold">
-        step <span className="num">{job.step ?? job.steps}</span> of <span className="num">{job.steps}</span>
+        {job.state === 'exploring' ? (
+          <>
+            <span className="num">{job.done}</span> {job.done === 1 ? 'act' : 'acts'}, no drawing
+          </>
+        ) : (
+          <>
+            step <span className="num">{job.step ?? job.steps}</span> of <span className="num">{job.steps}</span>
+          </>
+        )}
       </span>
       <span className={`block text-sm ${left > 0 ? 'font-semibold text-ember' : 'text-quiet'}`}>
         {left > 0 ? (
