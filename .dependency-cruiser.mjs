@@ -24,7 +24,7 @@ export default {
       name: 'core-imports-only-arithmetic',
       severity: 'error',
       from: { path: '^core/', pathNot: '\\.test\\.ts$' },
-      to: { pathNot: '^(core/|node_modules/(joi|jsonc-parser|polygon-clipping|saxes)/)' },
+      to: { pathNot: '^(core/|node_modules/(big\\.js|joi|jsonc-parser|polygon-clipping|saxes)/)' },
     },
     {
       name: 'core-by-the-door',

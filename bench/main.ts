@@ -1,3 +1,4 @@
+import { diagnosisBench } from './diagnosis.ts';
 import { divesBench, fieldBench } from './field.ts';
 import { heatBench, openingBench } from './heat.ts';
 import { planningBench } from './planning.ts';
@@ -27,6 +28,7 @@ const BENCHES: Record<string, Bench> = {
   board: boardBench,
   field: fieldBench,
   dives: divesBench,
+  diagnosis: diagnosisBench,
 };
 
 const asked = process.argv.slice(2);

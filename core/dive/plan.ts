@@ -80,9 +80,11 @@ class Planner {
     const { rules, changes } = withToolsAtHand(house);
     this.rules = rules;
     this.changes = changes;
+    if (request.replace.length === 0 && !request.look?.length && !request.from)
+      throw new NoDive('replace', 'name at least one part to replace');
     this.exchange = exchangeOf(model, request);
     this.condition = { ...SOUND, ...request.condition };
-    this.goals = goalsOf(this.exchange);
+    this.goals = goalsOf(model, this.exchange);
   }
 
   plan(): Plan {
@@ -262,6 +264,7 @@ class Planner {
       anatomy: model.anatomy.id,
       replace: exchange.asked,
       spares: exchange.spares,
+      ...(exchange.look.length > 0 ? { look: exchange.look } : {}),
       rules,
       condition,
       steps,
@@ -346,7 +349,7 @@ function sameTasks(a: Problem, b: Problem): boolean {
 }
 
 function startFace(model: Model, exchange: Exchange): 'front' | 'back' {
-  const part = exchange.targets[0] ?? exchange.asked[0];
+  const part = exchange.targets[0] ?? exchange.asked[0] ?? exchange.look[0];
   const face = part === undefined ? 'front' : deviceFaceOf(model, part);
   return face === 'edge' ? 'front' : face;
 }

@@ -15,6 +15,7 @@ export const planSchema = Joi.object({
   anatomy: id.required(),
   replace: ids.required(),
   spares: ids.required(),
+  look: ids,
   rules: rulesSchema.required(),
   condition: Joi.object({
     crackedGlass: Joi.boolean().required(),

@@ -156,6 +156,8 @@ export interface Plan {
   anatomy: string;
   replace: string[];
   spares: string[];
+  /** Items that are opened to be looked at, and go back; left out where there are none. */
+  look?: string[];
   rules: HouseRules;
   condition: Condition;
   steps: Step[];
@@ -189,8 +191,10 @@ export interface Condition {
 export const SOUND: Condition = { crackedGlass: false, charge: null, dark: false };
 
 export interface DiveRequest {
-  /** Parts to replace; none only from a device that is open, to close it again as it is. */
+  /** Parts to replace; none only where something is looked at, or from an open device, to close it again as it is. */
   replace: string[];
+  /** Items to be laid bare, undone, looked at and put back: a plug that may not be seated, a flex that may be torn. */
+  look?: string[];
   spares?: string[];
   condition?: Partial<Condition>;
   /** Plan on from a device that is already open; left out, it is closed. */

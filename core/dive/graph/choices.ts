@@ -1,5 +1,6 @@
 import { placementsOf, throughExits, type Model } from '../../anatomy/index.ts';
-import { keyOf } from './keys.ts';
+import { BOND_KINDS } from '../house/bondKinds.ts';
+import { keyOf, type ActionKey } from './keys.ts';
 import { plain, relation, type Reason } from './reasons.ts';
 import { StepGraph, type Way } from './stepGraph.ts';
 import type { HouseRules } from '../house/rules.ts';
@@ -12,11 +13,38 @@ export interface Exchange {
   asked: string[];
   spares: string[];
   transfers: Transfer[];
+  /** What is opened to be looked at, and goes back. */
+  look: string[];
+}
+
+/** What undoes an item, so that it can be seen to: a plug is opened, a part taken off, what parts by itself with its part. */
+export function undoingOf(model: Model, id: string): ActionKey {
+  const found = model.items.get(id)!;
+  switch (found.type) {
+    case 'part':
+      return keyOf('lift', id);
+    case 'fastener':
+      return keyOf('loosen', id);
+    case 'connector':
+      return found.item.kind === 'contact' ? keyOf('lift', found.item.from) : keyOf('open', id);
+    case 'latch':
+      return keyOf('release', id);
+    case 'bond': {
+      if (!BOND_KINDS[found.item.kind].partsByItself) return keyOf('release', id);
+      return keyOf('lift', found.item.joins.find((part) => !model.parts.get(part)?.fixed) ?? found.item.joins[0]!);
+    }
+    default:
+      return found satisfies never;
+  }
 }
 
 /** What has to be laid bare for an exchange: action keys, each with the reason. */
-export function goalsOf(exchange: Pick<Exchange, 'targets' | 'transfers'>): Map<string, Reason> {
-  const goals = new Map<string, Reason>();
+export function goalsOf(
+  model: Model,
+  exchange: Pick<Exchange, 'targets' | 'transfers' | 'look'>,
+): Map<ActionKey, Reason> {
+  const goals = new Map<ActionKey, Reason>();
+  for (const id of exchange.look) goals.set(undoingOf(model, id), plain('suspect'));
   for (const part of exchange.targets) goals.set(keyOf('lift', part), plain('target'));
   for (const { part, from } of exchange.transfers) goals.set(keyOf('lift', part), relation('movesFrom', from));
   return goals;
@@ -24,7 +52,13 @@ export function goalsOf(exchange: Pick<Exchange, 'targets' | 'transfers'>): Map<
 
 export function exchangeOf(model: Model, request: DiveRequest): Exchange {
   const { anatomy } = model;
-  if (request.replace.length === 0 && !request.from) throw new NoDive('replace', 'name at least one part to replace');
+  const look = [...new Set(request.look)];
+  for (const id of look) {
+    const found = model.items.get(id);
+    if (!found) throw new NoDive('look', `the anatomy ${anatomy.id} has no item "${id}" to look at`);
+    if (found.type === 'part' && found.item.fixed)
+      throw new NoDive('look', `${found.item.name} is fixed and never comes off`);
+  }
   const asked = [...new Set(request.replace)];
   for (const id of asked) {
     const part = model.parts.get(id);
@@ -64,7 +98,7 @@ export function exchangeOf(model: Model, request: DiveRequest): Exchange {
       transfers.push({ part: child, from: target, spare: spare.id });
     }
   }
-  return { targets, asked, spares, transfers };
+  return { targets, asked, spares, transfers, look };
 }
 
 /** Parts whose choice of swinging or taking off is tried. Origin: own choice; 2^6 dives take a few seconds. */

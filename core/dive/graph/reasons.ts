@@ -27,6 +27,7 @@ export type Relation = keyof typeof RELATIONS;
 
 const PLAIN = {
   target: 'target',
+  suspect: 'looked at',
   houseRules: 'house rules',
   opensFirst: 'opens first',
   nextFace: 'next face',

@@ -121,14 +121,26 @@ export class WayIn extends Drawing {
       for (const i of this.mat)
         if (this.down.has(i) && this.contextsOf(i).includes(id)) this.list.order(this.down.get(i)!.last, work);
     }
-    const doubtful = doubtfulItems(this.model, closure);
-    if (doubtful.length === 0) return;
-    const inspect = draft('turn', 'inspect', doubtful, {
-      seconds: SECONDS.inspect,
-      because: [plain('mayBeDamaged')],
-      hint: 'Renew what is torn, bent or deformed.',
-    });
-    const work = this.list.add([inspect], { rank: RANK.inspect });
+    const looks: Draft[] = [];
+    if (exchange.look.length > 0)
+      looks.push(
+        draft('turn', 'inspect', exchange.look, {
+          seconds: exchange.look.length * SECONDS.inspect,
+          because: [plain('suspect')],
+          hint: 'Say what is found: seated, clean, whole, in its place; or what is wrong with it.',
+        }),
+      );
+    const doubtful = doubtfulItems(this.model, closure).filter((id) => !exchange.look.includes(id));
+    if (doubtful.length > 0)
+      looks.push(
+        draft('turn', 'inspect', doubtful, {
+          seconds: SECONDS.inspect,
+          because: [plain('mayBeDamaged')],
+          hint: 'Renew what is torn, bent or deformed.',
+        }),
+      );
+    if (looks.length === 0) return;
+    const work = this.list.add(looks, { rank: RANK.inspect });
     for (const { last } of this.down.values()) this.list.order(last, work);
     this.list.order(work, this.turn);
   }

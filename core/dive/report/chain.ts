@@ -30,7 +30,7 @@ const ASKS: ReadonlySet<RuleName> = new Set(['R5', 'R8']);
 const graphs = new WeakMap<Model, Map<string, StepGraph>>();
 
 /** The step graph under the faces that this plan takes its parts out through. */
-function graphOf(model: Model, plan: Plan): StepGraph {
+export function graphOf(model: Model, plan: Plan): StepGraph {
   const exits = new Map<string, number>();
   for (const part of model.anatomy.parts) {
     const lift =
@@ -51,8 +51,8 @@ function graphOf(model: Model, plan: Plan): StepGraph {
  */
 export function chainOf(model: Model, plan: Plan, step: Step): Link[] {
   const graph = graphOf(model, plan);
-  const exchange = exchangeOf(model, { replace: plan.replace, spares: plan.spares });
-  const goals = goalsOf(exchange);
+  const exchange = exchangeOf(model, { replace: plan.replace, spares: plan.spares, look: plan.look ?? [] });
+  const goals = goalsOf(model, exchange);
   const ways = new Map<string, Way>();
   for (const part of model.anatomy.parts)
     if (part.swing)

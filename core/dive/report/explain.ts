@@ -36,6 +36,7 @@ const RULES: Record<RuleName, string> = {
 
 const PLAIN: Record<PlainReason, string> = {
   target: 'this is the part to replace',
+  suspect: 'it may be what a failed test means',
   houseRules: 'by the house rules',
   opensFirst: 'it is opened before it is taken off',
   nextFace: 'the next step is on the other face',

@@ -1,0 +1,24 @@
+export { checkNetwork, type Cause, type Finding, type Network } from './network.ts';
+export { infer, type Posterior } from './infer.ts';
+export { CAUSES, CHANCES, ERRORS, LOOK, SLOW, TELLTALE, type CauseKind, type Chance } from './chances.ts';
+export { effectsOf, type Effect } from './effects.ts';
+export {
+  networkOf,
+  type DiveNetwork,
+  type DiveRecord,
+  type Rates,
+  type Stage,
+  type Telltale,
+  type TestMade,
+} from './afterDive.ts';
+export { learntOf, meanOf, priorOf, ratesOf, type Beta, type Cases } from './learn.ts';
+export { expectedSeconds, needsOn, priceOf, searchOrder, type Candidate, type Price } from './search.ts';
+export {
+  diagnose,
+  failedNow,
+  wayBackOrder,
+  type Because,
+  type Diagnosis,
+  type NextLook,
+  type Suspect,
+} from './suspects.ts';

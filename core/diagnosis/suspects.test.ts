@@ -1,0 +1,118 @@
+import { beforeAll, describe, expect, test } from 'vitest';
+import type { Model } from '../anatomy/index.ts';
+import { accessOf, planDive, type Access, type Plan } from '../dive/index.ts';
+import { chanceOf } from '../explore/index.ts';
+import { demoModel, DEVICES } from '../../demo/models.ts';
+import { handledBy, minutesToFind, shopDives, tallyOf } from '../../demo/faultyDives.ts';
+import type { DiveRecord, Stage, TestMade } from './afterDive.ts';
+import { diagnose } from './suspects.ts';
+
+let model: Model;
+let plan: Plan;
+let access: Access;
+beforeAll(() => {
+  model = demoModel('velmora-quill-5');
+  plan = planDive(model, { replace: ['display'], spares: ['display-full'] });
+  access = accessOf(model, plan);
+});
+
+const openTest = () => plan.steps.find((s) => s.phase === 'ascent' && s.do === 'test')!;
+
+/** All touched functions tested, with those that failed. */
+function record(failed: string[], stage: Stage, rest: Partial<DiveRecord> = {}): DiveRecord {
+  const tests = plan.touched.map((id): TestMade => ({ function: id, failed: failed.includes(id), stage }));
+  const device = access.after(stage === 'open' ? openTest().n : plan.steps.length);
+  return { handled: handledBy(plan, model), device, tests, telltales: [], sound: new Set(), ...rest };
+}
+
+const named = (failed: string[], stage: Stage, rest: Partial<DiveRecord> = {}) =>
+  diagnose(model, plan, record(failed, stage, rest), access);
+
+describe('which opened item most likely did it', () => {
+  test('nothing failed: nobody is suspected, and nothing is looked at', () => {
+    const { suspects, next, nothing } = named([], 'closed');
+    expect(suspects).toEqual([]);
+    expect(next).toBeNull();
+    expect(nothing).toBeGreaterThan(0.5);
+  });
+
+  test('no picture on the open device: the plug that carries it, as common practice has it', () => {
+    const { suspects, next } = named(['picture', 'brightness'], 'open');
+    expect(suspects[0]).toMatchObject({ item: 'picture-flex', cause: 'not-seated', touched: true });
+    expect(suspects[0]!.because).toContainEqual({ why: 'rests-on', functions: ['picture', 'brightness'] });
+    expect(next!.item).toBe('picture-flex');
+  });
+
+  test('neither picture nor touch: the new display before two plugs at once', () => {
+    const { suspects } = named(['picture', 'brightness', 'touch'], 'open');
+    expect(suspects[0]).toMatchObject({ item: 'display', cause: 'spare-bad' });
+    expect(suspects[0]!.because).toContainEqual({ why: 'spare' });
+  });
+
+  test('what worked open and fails closed was pinched or let go since, not badly mated', () => {
+    const before = record([], 'open').tests;
+    const fresh = named(['picture', 'brightness'], 'closed');
+    const known = named(['picture', 'brightness'], 'closed', {
+      tests: [...before, ...record(['picture', 'brightness'], 'closed').tests],
+    });
+    const kind = (d: typeof fresh, k: string) =>
+      d.suspects.find((s) => s.item === 'picture-flex')!.causes.find((c) => c.kind === k)!.odds;
+    expect(kind(known, 'pinched') / kind(known, 'not-seated')).toBeGreaterThan(
+      3 * (kind(fresh, 'pinched') / kind(fresh, 'not-seated')),
+    );
+  });
+
+  test('a flex recorded as torn is suspected before all others, and the reason is told', () => {
+    const telltales = [{ item: 'touch-flex', kind: 'torn' as const, factor: 60, because: 'recorded torn' }];
+    const [first] = named(['touch'], 'open', { telltales }).suspects;
+    expect(first).toMatchObject({ item: 'touch-flex', cause: 'torn' });
+    expect(first!.because).toContainEqual({ why: 'told', words: 'recorded torn' });
+  });
+
+  test('what was looked at and found sound is suspected less, and the next is another', () => {
+    const first = named(['touch'], 'open').next!.item!;
+    const then = named(['touch'], 'open', { sound: new Set([first]) });
+    expect(then.next!.item).not.toBe(first);
+  });
+
+  test('what failed before the dive is an old fault of what the dive left alone', () => {
+    const old = [{ function: 'focus', failed: true, stage: 'before' as const }];
+    const tests = [...old, { function: 'focus', failed: true, stage: 'closed' as const }];
+    const { suspects } = named([], 'closed', { tests });
+    expect(suspects[0]).toMatchObject({ cause: 'was-bad-before', touched: false });
+    expect(['camera', 'focus-flex', 'board']).toContain(suspects[0]!.item);
+  });
+
+  test('getting there is counted: the way to a plug behind the seal costs its seal again', () => {
+    const open = named(['picture', 'brightness'], 'open').next!;
+    const closed = named(['picture', 'brightness'], 'closed').next!;
+    expect(closed.opens).toContain('display-seal');
+    expect(open.opens).not.toContain('display-seal');
+    expect(closed.seconds).toBeGreaterThan(open.seconds + 300);
+  });
+
+  test('dead altogether: what feeds it before what any one function rests on', () => {
+    const all = plan.touched;
+    const { suspects } = named(all, 'open');
+    expect(['battery-flex', 'battery', 'board']).toContain(suspects[0]!.item);
+  });
+});
+
+describe('a shop whose dives go wrong, by a generator that is not the network', () => {
+  const dives = () => shopDives(DEVICES.map(demoModel), 4);
+
+  test('the true item is among the first three in at least 90 of 100 dives, and nobody is accused too surely', () => {
+    const tally = tallyOf(dives(), 600, chanceOf(2026));
+    expect(tally.firstThree).toBeGreaterThanOrEqual(0.9);
+    expect(Math.min(...Object.values(tally.byDevice))).toBeGreaterThan(0.78);
+    // Nobody is accused with more certainty than there is.
+    for (const { told, guilty, count } of tally.reliability)
+      if (count >= 40) expect(guilty, `told ${told}`).toBeGreaterThan(told - 0.12);
+  });
+
+  test('it is found in at least 35 % fewer minutes than in the order of the way back', () => {
+    const minutes = minutesToFind(dives(), 120, chanceOf(44));
+    expect(minutes.nibrel).toBeLessThanOrEqual(0.65 * minutes['order of the way back']);
+    expect(minutes.nibrel).toBeLessThanOrEqual(1.1 * minutes['told the true rates']);
+  });
+});

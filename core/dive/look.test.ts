@@ -1,0 +1,48 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, test } from 'vitest';
+import { modelOf, readAnatomyText } from '../anatomy/index.ts';
+import { chainOf, checkPlan, planDive } from './index.ts';
+
+const DEVICES = ['velmora-quill-5', 'tannbrook-field-3', 'dunvey-pip-61'];
+const load = (name: string) => {
+  const reading = readAnatomyText(readFileSync(new URL(`../../demo/anatomies/${name}.json`, import.meta.url), 'utf8'));
+  if (!reading.ok) throw new Error(reading.faults[0]!.message);
+  return modelOf(reading.value);
+};
+
+/** Every fourth item, and every connector: what is looked at when a test fails. */
+const looked = (model: ReturnType<typeof load>): string[] => {
+  const all = [...model.items.keys()].filter((id) => !model.parts.get(id)?.fixed);
+  return all.filter((id, i) => model.connectors.has(id) || i % 4 === 0);
+};
+
+describe('a dive that only looks at something', () => {
+  test.each(DEVICES)('%s: is sound for every connector, and for parts, screws and bonds', (name) => {
+    const model = load(name);
+    for (const id of looked(model)) {
+      const plan = planDive(model, { replace: [], look: [id] }, undefined, { budget: 0, heat: 'usual' });
+      expect(checkPlan(model, plan), id).toBeNull();
+      expect(plan.look).toEqual([id]);
+      const inspect = plan.steps.find((s) => s.do === 'inspect' && s.phase === 'turn' && s.items.includes(id));
+      expect(inspect, id).toBeDefined();
+      expect(plan.renew.filter((r) => model.parts.get(r)?.kind !== 'battery' && model.parts.has(r))).not.toContain(id);
+    }
+  });
+
+  test('goes no deeper than the plug it is for, and proves what it opened', () => {
+    const model = load('velmora-quill-5');
+    const plan = planDive(model, { replace: [], look: ['picture-flex'] });
+    const off = plan.steps.filter((s) => s.do === 'lift' && s.phase === 'descent').flatMap((s) => s.items);
+    expect(off).not.toContain('battery');
+    expect(plan.touched).toContain('picture');
+    const open = plan.steps.find((s) => s.do === 'disconnect' && s.items.includes('picture-flex'))!;
+    expect(chainOf(model, plan, open).length).toBeGreaterThan(0);
+  });
+
+  test('is refused by name for what is not there or never comes off', () => {
+    const model = load('velmora-quill-5');
+    expect(() => planDive(model, { replace: [], look: ['nothing'] })).toThrow('has no item "nothing" to look at');
+    expect(() => planDive(model, { replace: [], look: ['frame'] })).toThrow('is fixed and never comes off');
+    expect(() => planDive(model, { replace: [] })).toThrow('name at least one part to replace');
+  });
+});
