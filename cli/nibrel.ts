@@ -27,6 +27,7 @@ import { NoHeat } from '../core/heat/index.ts';
 import { NoCut } from '../core/opening/index.ts';
 import { classesOf, dangerTable, lookAlikes, readPieces, sortSpill, trayPlan } from '../core/screws/index.ts';
 import { minutes } from '../core/units/index.ts';
+import { diagnoseDive, identity, pastOf, quoteDive, testsOf } from './counter.ts';
 import { backup, catalogue, restore } from './data.ts';
 import { act, learnFrom } from './explore.ts';
 import { cut, heat } from './opening.ts';
@@ -155,8 +156,10 @@ async function run(argv: string[]): Promise<string> {
       ].join('\n'),
     );
   }
-  if (command === 'plan') {
-    if (!values.replace) throw new Stop(2, `plan needs --replace\n${USAGE}`);
+  if (command === 'identity') return identity(path, values.json ?? false);
+  if (command === 'plan' || command === 'diagnose' || command === 'quote') {
+    if (!values.replace) throw new Stop(2, `${command} needs --replace\n${USAGE}`);
+    if (command === 'diagnose' && !values.tests) throw new Stop(2, `diagnose needs --tests\n${USAGE}`);
     const model = await anatomyAt(path);
     const plan = planDive(
       model,
@@ -171,7 +174,13 @@ async function run(argv: string[]): Promise<string> {
       },
       await rulesAt(values.rules),
     );
-    return show(plan, planText(model, plan));
+    if (command === 'plan') return show(plan, planText(model, plan));
+    if (command === 'quote') {
+      const past = values.history === undefined ? [] : pastOf(await textOf(values.history));
+      return quoteDive(model, plan, past, values.json ?? false);
+    }
+    const tests = testsOf(model, await textOf(values.tests!), values.closed ? 'closed' : 'open');
+    return diagnoseDive(model, plan, tests, values.json ?? false);
   }
   if (command === 'depth') {
     const model = await anatomyAt(path);

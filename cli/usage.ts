@@ -23,6 +23,11 @@ export const USAGE = `usage: npm run nibrel -- <command>
     a technician: what was done, and what a person sees of it
   learn <acts.json> [<acts.json> ...] [--anatomy <known.json>] [--ids labels] [--way-back] [--json]   the anatomy that
     field dives into one model tell, oldest first; with --way-back the newest of them, and the way back from it
+  identity <number> [--json]   an IMEI or a serial number; 1 and why where it is wrong
+  diagnose <anatomy.json> --replace <part>[,<part>] --tests <tests.json> [--closed] [--json]   which opened item most
+    likely did it, and what to look at next; tests: {"function": "pass" or "fail"}
+  quote <anatomy.json> --replace <part>[,<part>] [--history <jobs.json>] [--json]   time and money of a dive; history:
+    a list of {"planned": s, "taken": s}
   backup <file.zip> [--data <folder>] [--json]   also while the server runs
   restore <file.zip> [--data <folder>] [--json]  with the server stopped; what was there is kept beside it`;
 
@@ -85,6 +90,9 @@ export function parse(argv: string[]) {
       anatomy: { type: 'string' },
       ids: { type: 'string' },
       'way-back': { type: 'boolean' },
+      tests: { type: 'string' },
+      closed: { type: 'boolean' },
+      history: { type: 'string' },
     },
   });
 }

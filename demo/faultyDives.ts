@@ -234,7 +234,7 @@ export function searched(
       const again = new Map(failed.map((id) => [id, judged(id, down, dive.stage, random)]));
       tests = tests.map((t) => again.get(t.function) ?? t);
     };
-    if (next?.item === null && looks < 2) {
+    if (next && next.retest.length > 0 && looks < 2) {
       retest();
       continue;
     }

@@ -11,6 +11,23 @@ export {
   type Telltale,
   type TestMade,
 } from './afterDive.ts';
+export {
+  CHECK_IDS,
+  CHECKS,
+  likelyCauses,
+  outcomesOf,
+  SORT_WORDS,
+  SYMPTOMS,
+  WATER_ADVICE,
+  worthChecking,
+  type CheckId,
+  type CheckValue,
+  type Complaint,
+  type Likely,
+  type Sort,
+  type Symptom,
+} from './complaint.ts';
+export { CAUSE_WORDS, tellBecause, tellNext } from './words.ts';
 export { learntOf, meanOf, priorOf, ratesOf, type Beta, type Cases } from './learn.ts';
 export { expectedSeconds, needsOn, priceOf, searchOrder, type Candidate, type Price } from './search.ts';
 export {

@@ -1,5 +1,5 @@
 import type { Model } from '../anatomy/index.ts';
-import type { Access, Plan } from '../dive/index.ts';
+import { actionOf, type Access, type Plan } from '../dive/index.ts';
 import { networkOf, type DiveNetwork, type DiveRecord, type Rates, type Stage } from './afterDive.ts';
 import { LOOK, type CauseKind } from './chances.ts';
 import { infer, type Posterior } from './infer.ts';
@@ -30,9 +30,8 @@ export interface Suspect {
 
 /** What to look at next. */
 export interface NextLook {
-  /** `null`: nothing is opened yet, the tests that failed are made once more. */
-  item: string | null;
-  /** The functions to test again, where that comes first. */
+  item: string;
+  /** What to test once more before anything is opened for it; empty where the failures are beyond doubt. */
   retest: string[];
   /** s of getting there, of looking, and of closing up again what has to be opened for it. */
   seconds: number;
@@ -92,13 +91,11 @@ export function diagnose(model: Model, plan: Plan, record: DiveRecord, access: A
   const saves = Math.max(0, expected.wayBack - expected.seconds);
   const first = order[0];
   let next: NextLook | null = null;
-  if (posterior.nothing > DOUBT && failed.length > 0) {
-    const seconds = LOOK.retest * failed.length;
-    next = { item: null, retest: failed, seconds, opens: [], odds: posterior.nothing, saves };
-  } else if (first) {
-    const opens = [...first.needs].map((key) => key.slice(key.indexOf(':') + 1));
+  if (first) {
+    const opens = [...new Set([...first.needs].map((key) => actionOf(key).item))];
     const seconds = [...first.needs].reduce((sum, key) => sum + price(key), first.seconds);
-    next = { item: first.item, retest: [], seconds, opens: [...new Set(opens)], odds: first.odds, saves };
+    const retest = posterior.nothing > DOUBT && first.needs.size > 0 ? failed : [];
+    next = { item: first.item, retest, seconds, opens, odds: first.odds, saves };
   }
   return { suspects, nothing: posterior.nothing, next, order: order.map((c) => c.item), expected };
 }

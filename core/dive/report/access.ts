@@ -11,7 +11,10 @@ import { graphOf } from './chain.ts';
 
 /** What it takes to get at an item of a device again, by the work of the dive that was there before. */
 export interface Access {
-  /** Everything that has to be undone on a closed device before the item can be seen to, itself included. */
+  /**
+   * Everything that has to be undone on a closed device before the item can be seen to. A plug, a screw or a bond is
+   * itself undone; a part only has to lie bare.
+   */
   needs(item: string): ReadonlySet<ActionKey>;
   /** s, waits that nothing fills included: of undoing it, and of doing it up again. */
   seconds(action: ActionKey): { down: number; up: number };
@@ -94,7 +97,7 @@ export function accessOf(model: Model, plan: Plan): Access {
     needs: (item) => {
       const there = known.get(item);
       if (there) return there;
-      const needs = closureFor(graph, undoingOf(model, item), ways);
+      const needs = closureFor(graph, goalsFor(model, graph, item, ways), ways);
       known.set(item, needs);
       return needs;
     },
@@ -110,9 +113,23 @@ export function accessOf(model: Model, plan: Plan): Access {
   };
 }
 
-/** The smallest set of actions that gets there; where every way leads round in a circle, the item alone. */
-function closureFor(graph: StepGraph, goal: ActionKey, ways: ReadonlyMap<string, Way>): ReadonlySet<ActionKey> {
-  const goals = new Map([[goal, plain('suspect')]]);
+/** What is undone to see to an item: for a part, what hides it. */
+function goalsFor(model: Model, graph: StepGraph, item: string, ways: ReadonlyMap<string, Way>): ActionKey[] {
+  if (!model.parts.has(item)) return [undoingOf(model, item)];
+  const family = new Set(model.familyOf(item));
+  return model.anatomy.parts
+    .filter((p) => !p.fixed && !family.has(p.id) && graph.hides(p.id, item))
+    .map((p) => keyOf(ways.get(p.id) === 'swing' ? 'swing' : 'lift', p.id));
+}
+
+/** The smallest set of actions that gets there; where every way leads round in a circle, the goals alone. */
+function closureFor(
+  graph: StepGraph,
+  keys: readonly ActionKey[],
+  ways: ReadonlyMap<string, Way>,
+): ReadonlySet<ActionKey> {
+  if (keys.length === 0) return new Set();
+  const goals = new Map(keys.map((key) => [key, plain('suspect')]));
   for (const close of [() => graph.closureOf(goals, ways), () => graph.closureByPeeling(goals)]) {
     try {
       return new Set(close().actions.keys());
@@ -120,7 +137,7 @@ function closureFor(graph: StepGraph, goal: ActionKey, ways: ReadonlyMap<string,
       if (!(error instanceof NoDive)) throw error;
     }
   }
-  return new Set([goal]);
+  return new Set(keys);
 }
 
 function timesOf(plan: Plan): Map<ActionKey, { down: number; up: number }> {
