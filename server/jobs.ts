@@ -12,6 +12,7 @@ import {
   type RunEvent,
   type RunState,
   type SentEvent,
+  type CounterMade,
   type ServerMade,
 } from '../core/run/index.ts';
 import { type Anatomies, UNLISTED } from './anatomies.ts';
@@ -152,7 +153,7 @@ export class Jobs {
    * @param seen the event up to which what it rests on was read
    * @throws Problem 409 when something has happened since
    */
-  make(id: string, body: ServerMade, by: string, seen: number): Promise<RunEvent> {
+  make(id: string, body: ServerMade | CounterMade, by: string, seen: number): Promise<RunEvent> {
     return this.log.make(id, body, by, seen);
   }
 

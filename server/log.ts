@@ -11,6 +11,7 @@ import {
   type RunEvent,
   type RunState,
   type SentEvent,
+  type CounterMade,
   type ServerMade,
 } from '../core/run/index.ts';
 import { judgedAt, timeOf, type SenderClock } from './clock.ts';
@@ -141,7 +142,7 @@ export class EventLog {
   }
 
   /** @throws Problem 409 when something has happened after `seen` */
-  async make(job: string, body: ServerMade, by: string, seen: number): Promise<RunEvent> {
+  async make(job: string, body: ServerMade | CounterMade, by: string, seen: number): Promise<RunEvent> {
     const { events } = await this.enqueue(job, () => {
       const open = this.open(job);
       if (open.state.seq !== seen) throw new Problem(409, { error: 'something was recorded meanwhile; ask again' });

@@ -1,7 +1,7 @@
 import type { HouseRules, Step, Verb } from '../core/dive/index.ts';
 import type { ActKind } from '../core/explore/index.ts';
 import type { RelationKind } from '../core/learn/index.ts';
-import type { DeviationKind } from '../core/run/index.ts';
+import type { DeviationKind, ParkedWhy } from '../core/run/index.ts';
 
 /** The verbs of a plan as they stand on screen, one short imperative each. */
 export const VERB_WORDS: Record<Verb, string> = {
@@ -286,3 +286,10 @@ export const WEIGHTS: { key: 'toolChange' | 'turnOver' | 'workable' | 'reheat'; 
   { key: 'workable', label: 'A softened seam stays workable', hint: 'where it is not computed' },
   { key: 'reheat', label: 'Heating it again', hint: 'where it is not computed' },
 ];
+
+export const PARKED_WORDS: Record<ParkedWhy, string> = {
+  'part-ordered': 'a part is on its way',
+  customer: 'the customer has to decide',
+  'other-work': 'other work comes first',
+  dries: 'it dries or cures',
+};

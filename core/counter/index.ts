@@ -47,3 +47,37 @@ export {
   type SpareAsked,
 } from './prices.ts';
 export { quoteOf, type Quote, type QuoteBasis, type QuoteRisk } from './quote.ts';
+export {
+  agreementText,
+  DATA_CHOICES,
+  DATA_WORDS,
+  isOverLimit,
+  LAW,
+  nameOfLoss,
+  PAD,
+  signatureFault,
+  UNFINISHED_CHOICES,
+  UNFINISHED_WORDS,
+  type AgreementTerms,
+  type DataChoice,
+  type Stroke,
+  type UnfinishedChoice,
+} from './agreement.ts';
+export {
+  CONTACTS,
+  donorBrings,
+  donorChecks,
+  GRADES,
+  RESET_CHARGE,
+  RETURN_DAYS,
+  RETURN_WARNING,
+  returnBy,
+  TRIED,
+  type ContactState,
+  type Donor,
+  type DonorCheck,
+  type Grade,
+  type Tried,
+  type Wanted,
+} from './donor.ts';
+export { MARK_KINDS, MARKS, type ConditionMark, type MarkKind } from './condition.ts';

@@ -1,9 +1,11 @@
+import { identityFaults, nameOfLoss, tellMoney } from '../counter/index.ts';
+import { outcomesOf } from '../diagnosis/index.ts';
 import { ruleText, type Step } from '../dive/index.ts';
 import { specOf } from '../explore/index.ts';
-import { isServerMade, stepOf, type DeviationKind, type EventBody } from './events.ts';
+import { isCounterMade, isServerMade, stepOf, type DeviationKind, type EventBody } from './events.ts';
 import type { RunContext } from './context.ts';
 import { gateBlockers, GATE_NAMES, isProved, type Blocker } from './gates.ts';
-import { isClosed, itemWise, lossesToAgree, type RunState } from './state.ts';
+import { beyondAgreed, isClosed, itemWise, priceNow, type RunState } from './state.ts';
 import { tryNow } from './tryNow.ts';
 import { isCooling, runsBeside, timerId, timerLeft, waitsBefore } from './timers.ts';
 
@@ -57,6 +59,7 @@ const wordsOf = (text: string): number =>
  * @returns `null` when it may
  */
 export function admit(context: RunContext, state: RunState, event: EventBody, now: number): Refusal | null {
+  if (isCounterMade(event)) return refuse('run', 'this is recorded by asking the server for it');
   if (state.signedOff && event.type !== 'note' && event.type !== 'photo') {
     return refuse('run', 'the job is signed off; only notes and photographs can be added');
   }
@@ -69,11 +72,11 @@ export function admit(context: RunContext, state: RunState, event: EventBody, no
 
   switch (event.type) {
     case 'step-done':
-      return agreed(context, state) ?? admitDone(context, state, step!, now);
+      return free(context, state, step!) ?? admitDone(context, state, step!, now);
     case 'step-left': {
       if (state.done.has(event.step)) return refuse('run', `step ${step!.n} is done already`);
       const { gate } = step!;
-      if (!gate) return agreed(context, state);
+      if (!gate) return free(context, state, step!);
       return refuse(gate, 'a gate cannot be left for later', null, gateBlockers(context, state, step!, now));
     }
     case 'step-undone':
@@ -87,7 +90,7 @@ export function admit(context: RunContext, state: RunState, event: EventBody, no
     case 'gate':
       if (step!.gate !== event.gate) return refuse('run', `step ${step!.n} is not the gate ${event.gate}`);
       if (event.outcome === 'refused') return null;
-      return agreed(context, state) ?? shut(context, state, step!, now);
+      return free(context, state, step!) ?? shut(context, state, step!, now);
     case 'test':
       return admitTest(context, state, event);
     case 'deviation':
@@ -132,6 +135,27 @@ export function admit(context: RunContext, state: RunState, event: EventBody, no
     }
     case 'tried':
       return admitTrial(context, state, event, now);
+    case 'looked':
+      return context.model.items.has(event.item) ? null : refuse('run', `there is no item "${event.item}"`, event.item);
+    case 'identified': {
+      const [fault] = identityFaults(event);
+      return fault ? refuse('run', `${fault.path}: ${fault.message}`) : null;
+    }
+    case 'condition-unmarked':
+      return state.counter.marks.has(event.mark) ? null : refuse('run', 'there is no such mark');
+    case 'condition-marked':
+    case 'complained':
+      return state.startedAt === null ? null : refuse('run', 'the dive has begun; that belongs to how it came in');
+    case 'checked': {
+      const { check, outcome } = event;
+      if (outcome === null || outcomesOf(check).includes(outcome)) return null;
+      return refuse('run', `"${outcome}" does not come of that check; ${outcomesOf(check).join(', ')} do`);
+    }
+    case 'parked':
+      return admitParked(context, state);
+    case 'resumed':
+      return state.counter.parked ? null : refuse('run', 'this job is not parked');
+    case 'handed-on':
     case 'photo':
     case 'note':
     case 'reading':
@@ -148,11 +172,50 @@ const CONNECTOR_VERBS = {
   'connector-seated': ['connect', 'solder'],
 } as const;
 
-/** Work begins only when what it costs was agreed, and goes on only while nothing else is lost. */
-function agreed(context: RunContext, state: RunState): Refusal | null {
-  const open = lossesToAgree(state);
-  if (open.length === 0) return null;
-  const names = open.map((id) => context.model.anatomy.functions.find((f) => f.id === id)?.name ?? id);
+/** Verbs that put nothing at risk that was not agreed: they make safe, look, or keep what is there. */
+const MAKES_SAFE: ReadonlySet<Step['do']> = new Set([
+  'power-off',
+  'bend-aside',
+  'photo',
+  'inspect',
+  'turn-over',
+  'clean',
+]);
+
+/**
+ * Does a step only make the device safe, or close it again? Those never wait for anybody's agreement once the device is
+ * open: isolating the battery, and all of the way back.
+ */
+function safeOrClosing({ model }: RunContext, state: RunState, step: Step): boolean {
+  if (state.startedAt === null) return false;
+  if (step.phase === 'ascent' || step.phase === 'prove' || MAKES_SAFE.has(step.do)) return true;
+  return step.do === 'disconnect' && step.items.every((id) => model.connectors.get(id)?.isolatesPower);
+}
+
+/** Nobody works on a job that is parked, nor beyond what was agreed. */
+function free(context: RunContext, state: RunState, step: Step): Refusal | null {
+  const { parked } = state.counter;
+  if (parked) return refuse('parked', `this job is parked at ${parked.where}; take it up again first`);
+  return agreed(context, state, step);
+}
+
+/**
+ * Work begins only when what it costs was agreed, and goes on only while nothing else is lost and it costs no more than
+ * was signed. Making safe and closing never wait for that.
+ */
+function agreed(context: RunContext, state: RunState, step: Step): Refusal | null {
+  const beyond = beyondAgreed(state);
+  if (beyond.losses.length === 0 && !beyond.price) return null;
+  if (safeOrClosing(context, state, step)) return null;
+  if (beyond.losses.length === 0) {
+    const { limit, currency } = state.agreed!.signed!.terms;
+    const price = tellMoney(priceNow(state)!, currency);
+    return refuse(
+      'agreed',
+      `it would cost ${price}, and ${tellMoney(limit!, currency)} was agreed; have it agreed anew first`,
+    );
+  }
+  const names = beyond.losses.map((id) => nameOfLoss(context.model, id));
   return refuse('agreed', `not agreed with the customer yet: ${names.join(', ')}; agree to it on the plan first`);
 }
 
@@ -193,7 +256,7 @@ function admitItem(
   verbs: readonly Step['do'][],
   now: number,
 ): Refusal | null {
-  const soon = agreed(context, state) ?? early(state, step, now);
+  const soon = free(context, state, step) ?? early(state, step, now);
   if (soon) return soon;
   if (!verbs.includes(step.do) || !step.items.includes(item)) {
     return refuse('run', `step ${step.n} does not ${verbs[0]} ${item}`, item);
@@ -238,6 +301,16 @@ function admitTest(context: RunContext, state: RunState, event: Extract<EventBod
       circumstance satisfies never;
       return refuse('run', 'say where the device stood when it was tested', id);
   }
+}
+
+/** What lies open and waits is isolated. */
+function admitParked(context: RunContext, state: RunState): Refusal | null {
+  if (state.counter.parked) return refuse('run', `this job is parked already, at ${state.counter.parked.where}`);
+  if (state.startedAt === null || isClosed(state)) return null;
+  const feeds = context.model.anatomy.connectors.some((c) => c.isolatesPower);
+  if (feeds && !state.isolated)
+    return refuse('A4', 'the device is open and live; isolate the battery before it is parked');
+  return null;
 }
 
 /** A trial that left the device live, or was made where it could not be, is no interlude. */
@@ -287,7 +360,7 @@ function admitStart(context: RunContext, state: RunState, step: Step, seconds: n
   if (state.done.has(step.id) && !runsBeside(context, step)) return refuse('run', `step ${step.n} is done already`);
   const running = state.timers.get(timerId(step));
   if (running && timerLeft(running, now) > 0) return refuse('run', `the wait of step ${step.n} runs already`);
-  return agreed(context, state) ?? early(state, step, now);
+  return free(context, state, step) ?? early(state, step, now);
 }
 
 function admitEnd(

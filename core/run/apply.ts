@@ -1,3 +1,4 @@
+import type { AgreementTerms } from '../counter/index.ts';
 import { functionsOn, undoesProof, type Step } from '../dive/index.ts';
 import { contextAfter } from './contextAfter.ts';
 import { deviate } from './deviate.ts';
@@ -70,7 +71,48 @@ const APPLY: { [T in RunEvent['type']]: (state: RunState, event: Of<T>) => void 
   gate: (state, { step, outcome, reason, at }) => void state.gates.set(step, { outcome, reason, at }),
   test: tested,
   'losses-agreed': (state, { losses, at, by }) => {
-    state.agreed = { losses, version: state.version, at, by };
+    state.agreed = { losses, version: state.version, at, by, signed: null };
+  },
+  agreed: (state, event) => {
+    const { losses, at, by, text, signature } = event;
+    state.agreed = { losses, version: state.version, at, by, signed: { terms: termsOf(event), text, signature } };
+  },
+  looked: (state, { item, found, note, at, seq }) => void state.looks.push({ item, found, note, at, seq }),
+  identified: ({ counter }, { imei, serial, how }) => {
+    counter.identity = { imei, serial, how };
+    // What a register said was of the numbers before.
+    counter.register = null;
+  },
+  'register-told': ({ counter }, { report }) => {
+    counter.register = report;
+  },
+  'condition-marked': ({ counter }, { mark }) => void counter.marks.set(mark.id, mark),
+  'condition-unmarked': ({ counter }, { mark }) => void counter.marks.delete(mark),
+  complained: ({ counter }, { symptoms }) => {
+    counter.symptoms = symptoms;
+  },
+  checked: ({ counter }, { check, outcome }) => {
+    if (outcome === null) delete counter.checks[check];
+    else counter.checks[check] = outcome;
+  },
+  quoted: ({ counter, version }, { quote, at, supplier, simulated }) => {
+    counter.quote = { quote, version, at, supplier, simulated };
+  },
+  'donor-fitted': ({ counter }, { part, donor }) => void counter.donors.set(part, donor),
+  parked: ({ counter }, { why, where, note, at, by }) => {
+    counter.parked = { why, where, note, at, by };
+  },
+  resumed: ({ counter }) => {
+    counter.parked = null;
+  },
+  'handed-on': ({ counter }, { to, where, note, at }) => {
+    counter.holder = { name: to, where, note, at };
+  },
+  collected: ({ counter }, { name, signature, at }) => {
+    counter.collected = { name, signature, at };
+  },
+  erased: ({ counter }) => {
+    counter.erased = true;
   },
   planned: (state, event) => {
     state.context = contextAfter(state.context, event);
@@ -93,6 +135,11 @@ const APPLY: { [T in RunEvent['type']]: (state: RunState, event: Of<T>) => void 
     state.signedOff = { name, at };
   },
 };
+
+/** The terms of an agreement without what its event bears beside them. */
+function termsOf({ losses, limit, currency, data, unfinished, language }: AgreementTerms): AgreementTerms {
+  return { losses, limit, currency, data, unfinished, language };
+}
 
 function stepDone(state: RunState, event: Of<'step-done'>): void {
   const { model, steps, wells } = state.context;

@@ -1,4 +1,6 @@
 import type { Anatomy } from '../anatomy/index.ts';
+import type { AgreementTerms, ConditionMark, DeviceIdentity, Money, Quote, RegisterReport } from '../counter/index.ts';
+import type { CauseKind, CheckId, Symptom } from '../diagnosis/index.ts';
 import type { GateId, Plan } from '../dive/index.ts';
 import type { ActKind, Sight } from '../explore/index.ts';
 import type { TorqueVerdict } from '../screws/index.ts';
@@ -82,8 +84,73 @@ export type EventBody =
   | { type: 'tried'; standing: string | null; mated: string[]; worked: boolean; isolated: boolean; note: string }
   | { type: 'gate'; step: string; gate: GateId; outcome: 'passed' | 'refused'; reason: string }
   | { type: 'test'; function: string; outcome: TestOutcome; reason: string; circumstance: Circumstance }
+  /** An item was looked at because a test failed; `found` is what was wrong with it, `null` where it was sound. */
+  | { type: 'looked'; item: string; found: CauseKind | null; note: string }
+  | ({ type: 'identified' } & DeviceIdentity)
+  | { type: 'condition-marked'; mark: ConditionMark }
+  | { type: 'condition-unmarked'; mark: string }
+  /** What the customer says, in kinds. */
+  | { type: 'complained'; symptoms: Symptom[] }
+  /** A check at the counter, and what came of it; `null` takes it back. */
+  | { type: 'checked'; check: CheckId; outcome: string | null }
+  /** The device lies open, or waits, and nobody works on it: why, and where everything lies. */
+  | { type: 'parked'; why: ParkedWhy; where: string; note: string }
+  | { type: 'resumed' }
+  /** Another technician goes on with it. */
+  | { type: 'handed-on'; to: string; where: string; note: string }
   | ServerMade
+  | CounterMade
   | { type: 'signed-off'; name: string };
+
+export const PARKED_WHYS = ['part-ordered', 'customer', 'other-work', 'dries'] as const;
+export type ParkedWhy = (typeof PARKED_WHYS)[number];
+
+/** Events of the counter that only the server makes: they rest on what others say, or on what somebody signed. */
+export type CounterMade = RegisterTold | Quoted | Agreed | DonorFitted | Collected | Erased;
+export const COUNTER_MADE = ['register-told', 'quoted', 'agreed', 'donor-fitted', 'collected', 'erased'] as const;
+
+/** What a register said of the device. */
+export interface RegisterTold {
+  type: 'register-told';
+  report: RegisterReport;
+}
+
+/** What the plan as it is now comes to. */
+export interface Quoted {
+  type: 'quoted';
+  quote: Quote;
+  supplier: string;
+  simulated: boolean;
+}
+
+/** What a customer signed, for one version of the plan, with the text as it was shown. */
+export interface Agreed extends AgreementTerms {
+  type: 'agreed';
+  text: string[];
+  /** Names the strokes, which are kept apart and can be erased. */
+  signature: string;
+}
+
+/** A donor part stands in for a part of this device. */
+export interface DonorFitted {
+  type: 'donor-fitted';
+  donor: string;
+  part: string;
+  price: Money;
+}
+
+/** Handed over and signed for. */
+export interface Collected {
+  type: 'collected';
+  name: string;
+  signature: string | null;
+}
+
+/** Everything of the customer was erased; what is left says nothing of a person. */
+export interface Erased {
+  type: 'erased';
+  because: 'asked' | 'time';
+}
 
 /** Events that only the server makes. */
 export type ServerMade = Planned | Replanned | Edited | Moved | TurnedRound;
@@ -145,6 +212,9 @@ export interface TurnedRound {
 
 export type EventType = EventBody['type'];
 export type ServerMadeType = (typeof SERVER_MADE)[number];
+
+export const isCounterMade = <E extends EventBody>(event: E): event is E & CounterMade =>
+  (COUNTER_MADE as readonly string[]).includes(event.type);
 
 export const isServerMade = <E extends EventBody>(event: E): event is E & ServerMade =>
   (SERVER_MADE as readonly string[]).includes(event.type);

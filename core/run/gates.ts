@@ -38,6 +38,14 @@ export function isProved(context: RunContext, state: RunState, id: string, seali
   return proves(state.tests.get(id), !sealing && fn?.afterClosing === true);
 }
 
+/** What is proved before hand-over: what the dive touched, and what worked before it and is not lost by it. */
+export function toProve({ plan, model }: RunContext, state: RunState): string[] {
+  const lost = new Set(plan.losses.map((l) => l.function));
+  const touched = new Set(plan.touched);
+  const good = (id: string) => state.before.get(id)?.outcome === 'pass' && !lost.has(id);
+  return model.anatomy.functions.filter((f) => touched.has(f.id) || good(f.id)).map((f) => f.id);
+}
+
 /**
  * Everything that keeps the gate of `step` from holding; empty when it holds.
  * @param now ms since the epoch, for waits that must have run
@@ -146,7 +154,7 @@ export function gateBlockers(context: RunContext, state: RunState, step: Step, n
       return [
         ...screws([...state.device.out]),
         ...mated([...state.device.open]),
-        ...tests(plan.touched, false),
+        ...tests(toProve(context, state), false),
         ...undone(before),
         ...waiting(before.filter((s) => s.do === 'press' || s.do === 'cure')),
         ...unexplained,

@@ -1,18 +1,23 @@
 export { readEvent, type EventReading } from './readEvent.ts';
 export {
   CIRCUMSTANCES,
+  COUNTER_MADE,
   DEVIATIONS,
   EARLY_ENDS,
+  isCounterMade,
   isServerMade,
   lastChange,
   OUTCOMES,
+  PARKED_WHYS,
   SERVER_MADE,
   stepOf,
   type Circumstance,
+  type CounterMade,
   type DeviationKind,
   type EarlyEnd,
   type Edited,
   type EventBody,
+  type ParkedWhy,
   type EventType,
   type Planned,
   type Replanned,
@@ -27,12 +32,15 @@ export { actFileOf } from './fieldDive.ts';
 export { runContext, stepAt, withWells, type RunContext } from './context.ts';
 export { Folding, foldOn, foldRun } from './fold.ts';
 export {
+  beyondAgreed,
   circumstanceNow,
   isClosed,
   itemWise,
   lossesToAgree,
+  priceNow,
   type Action,
   type Agreement,
+  type CounterState,
   type Deviation,
   type RunState,
   type TestResult,
@@ -48,7 +56,7 @@ export {
   waitsBefore,
   type WaitBefore,
 } from './timers.ts';
-export { gateBlockers, GATE_NAMES, isProved, type Blocker } from './gates.ts';
+export { gateBlockers, GATE_NAMES, isProved, toProve, type Blocker } from './gates.ts';
 export { admit, DEVIATES, type Refusal } from './admit.ts';
 export { itemsLeft, moveAt, moveItem, type Move } from './next.ts';
 export { proposeReplan, replanFrom, type ReplanRequest, type Replan } from './replan.ts';

@@ -1,5 +1,7 @@
 import Joi from 'joi';
 import { GATES } from '../dive/index.ts';
+import { IDENTITY_WAYS, MARK_KINDS, MOST_IMEI } from '../counter/index.ts';
+import { CAUSES, CHECK_IDS, SYMPTOMS } from '../diagnosis/index.ts';
 import { ACTS, sightSchema } from '../explore/index.ts';
 import { TORQUE_VERDICTS } from '../screws/index.ts';
 import {
@@ -7,6 +9,8 @@ import {
   DEVIATIONS,
   EARLY_ENDS,
   OUTCOMES,
+  PARKED_WHYS,
+  type CounterMade,
   type EventType,
   type SentEvent,
   type ServerMadeType,
@@ -18,7 +22,7 @@ const text = Joi.string().allow('').max(2000);
 const finite = Joi.number().min(-1e6).max(1e6);
 
 /** What only the server makes is read from nobody. */
-const bodies: Record<Exclude<EventType, ServerMadeType>, Joi.PartialSchemaMap> = {
+const bodies: Record<Exclude<EventType, ServerMadeType | CounterMade['type']>, Joi.PartialSchemaMap> = {
   'losses-agreed': { losses: Joi.array().items(Joi.string().max(80)).max(100).required() },
   'step-done': { step: step.required() },
   'step-left': { step: step.required() },
@@ -98,6 +102,65 @@ const bodies: Record<Exclude<EventType, ServerMadeType>, Joi.PartialSchemaMap> =
     reason: text.default(''),
     // Left out, it is what the state of the device says when the event is taken in.
     circumstance: Joi.string().valid(...CIRCUMSTANCES),
+  },
+  looked: {
+    item: itemId.required(),
+    found: Joi.string()
+      .valid(...CAUSES)
+      .allow(null)
+      .required(),
+    note: text.default(''),
+  },
+  identified: {
+    imei: Joi.array()
+      .items(Joi.string().pattern(/^\d{15}$/))
+      .max(MOST_IMEI)
+      .required(),
+    serial: Joi.string().max(40).allow(null).required(),
+    how: Joi.string()
+      .valid(...IDENTITY_WAYS)
+      .required(),
+  },
+  'condition-marked': {
+    mark: Joi.object({
+      id: Joi.string().guid().required(),
+      kind: Joi.string()
+        .valid(...MARK_KINDS)
+        .required(),
+      face: Joi.string().valid('front', 'back').required(),
+      at: Joi.array().items(finite).length(2).required(),
+      note: text.default(''),
+      photo: Joi.string()
+        .pattern(/^[0-9a-f]{64}$/)
+        .allow(null)
+        .default(null),
+    }).required(),
+  },
+  'condition-unmarked': { mark: Joi.string().guid().required() },
+  complained: {
+    symptoms: Joi.array()
+      .items(Joi.string().valid(...Object.keys(SYMPTOMS)))
+      .unique()
+      .required(),
+  },
+  checked: {
+    check: Joi.string()
+      .valid(...CHECK_IDS)
+      .required(),
+    outcome: Joi.string().max(40).allow(null).required(),
+  },
+  parked: {
+    why: Joi.string()
+      .valid(...PARKED_WHYS)
+      .required(),
+    where: Joi.string().trim().min(1).max(200).required(),
+    note: text.default(''),
+  },
+  resumed: {},
+  'handed-on': {
+    to: Joi.string().trim().min(1).max(80).required(),
+    where: Joi.string().trim().min(1).max(200).required(),
+    note: text.default(''),
   },
   'signed-off': { name: Joi.string().min(1).max(80).required() },
 };

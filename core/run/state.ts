@@ -1,7 +1,16 @@
 import { closedDevice, copyDevice, type Device, type Step } from '../dive/index.ts';
 import type { RunContext } from './context.ts';
 import type { Act } from '../explore/index.ts';
-import type { Circumstance, DeviationKind, EarlyEnd, TestOutcome } from './events.ts';
+import {
+  isOverLimit,
+  type AgreementTerms,
+  type ConditionMark,
+  type DeviceIdentity,
+  type Quote,
+  type RegisterReport,
+} from '../counter/index.ts';
+import type { CauseKind, CheckId, Symptom } from '../diagnosis/index.ts';
+import type { Circumstance, DeviationKind, EarlyEnd, ParkedWhy, TestOutcome } from './events.ts';
 import type { TorqueVerdict } from '../screws/index.ts';
 
 export interface Timer {
@@ -39,6 +48,35 @@ export interface Agreement {
   version: number;
   at: string;
   by: string;
+  /** What was signed; `null` where a technician recorded that it was said. */
+  signed: Signed | null;
+}
+
+/** What a customer signed, with the text as it was shown. */
+export interface Signed {
+  terms: AgreementTerms;
+  text: string[];
+  signature: string;
+}
+
+/** What the counter knows of a job. */
+export interface CounterState {
+  identity: DeviceIdentity | null;
+  register: RegisterReport | null;
+  /** What is seen on the outside, by the id of the mark. */
+  marks: Map<string, ConditionMark>;
+  symptoms: Symptom[];
+  checks: Partial<Record<CheckId, string>>;
+  /** Of the plan with that version. */
+  quote: { quote: Quote; version: number; at: string; supplier: string; simulated: boolean } | null;
+  /** Donor by the part that it stands in for. */
+  donors: Map<string, string>;
+  parked: { why: ParkedWhy; where: string; note: string; at: string; by: string } | null;
+  /** Who has it, where it was handed on, and where everything lies. */
+  holder: { name: string; where: string; note: string; at: string } | null;
+  collected: { name: string; signature: string | null; at: string } | null;
+  /** The customer was erased from it. */
+  erased: boolean;
 }
 
 /** What was last done that can be taken back: a step, or one item of it. */
@@ -89,6 +127,9 @@ export interface RunState {
   goesBack: boolean;
   /** What was answered of what was done, by question. */
   answers: Map<string, string>;
+  /** Items that were looked at because a test failed, in order, with what was found. */
+  looks: { item: string; found: CauseKind | null; note: string; at: string; seq: number }[];
+  counter: CounterState;
   /** Trials in the middle of the work, in order; nothing of the run rests on them. */
   trials: { standing: string | null; worked: boolean; note: string; at: string; by: string }[];
   agreed: Agreement | null;
@@ -133,6 +174,20 @@ export function atTheStart(context: RunContext): RunState {
     goesBack: false,
     answers: new Map(),
     trials: [],
+    looks: [],
+    counter: {
+      identity: null,
+      register: null,
+      marks: new Map(),
+      symptoms: [],
+      checks: {},
+      quote: null,
+      donors: new Map(),
+      parked: null,
+      holder: null,
+      collected: null,
+      erased: false,
+    },
     agreed: null,
     revision: null,
     signedOff: null,
@@ -166,6 +221,13 @@ export function copyState(s: RunState): RunState {
     acts: [...s.acts],
     answers: new Map(s.answers),
     trials: [...s.trials],
+    looks: [...s.looks],
+    counter: {
+      ...s.counter,
+      marks: new Map(s.counter.marks),
+      donors: new Map(s.counter.donors),
+      checks: { ...s.counter.checks },
+    },
     device: copyDevice(s.device),
   };
 }
@@ -207,6 +269,17 @@ export function lossesToAgree(state: RunState): string[] {
   const { losses } = state.context.plan;
   const agreed = new Set(state.agreed?.losses);
   return [...new Set(losses.map((l) => l.function))].filter((f) => !agreed.has(f));
+}
+
+/** The price of the plan as it is now; `null` while nobody has quoted it. */
+export function priceNow({ counter: { quote }, version }: RunState): string | null {
+  return quote && quote.version === version ? quote.quote.price.total : null;
+}
+
+/** Why what was agreed does not hold for the plan as it is now: what it loses more, and whether it costs more. */
+export function beyondAgreed(state: RunState): { losses: string[]; price: boolean } {
+  const limit = state.goesBack ? null : (state.agreed?.signed?.terms.limit ?? null);
+  return { losses: lossesToAgree(state), price: isOverLimit(priceNow(state), limit) };
 }
 
 /** The first step that is neither done nor left, else the first that was left. */

@@ -196,7 +196,7 @@ describe('A6 agreement belongs to a version of the plan', () => {
     const plan = structuredClone(r.state.context.plan);
     plan.losses.push({ function: 'data', because: 'the board too', remedy: '' });
     r.add({ ...event, plan, kept: [...r.state.done.keys()] });
-    expect(r.refusal(next())).toMatchObject({ rule: 'agreed', message: expect.stringContaining('data') });
+    expect(r.refusal(next())).toMatchObject({ rule: 'agreed', message: expect.stringContaining('Data') });
   });
 });
 

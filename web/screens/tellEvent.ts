@@ -1,8 +1,10 @@
 import { stepItemName } from '../../core/dive/index.ts';
 import { CIRCUMSTANCES, type Circumstance, type RunContext, type RunEvent } from '../../core/run/index.ts';
 import { SKIPPED } from '../../core/learn/index.ts';
+import { groupedImei, MARKS, REGISTER_WORDS, tellMoney, type RegisterQuestion } from '../../core/counter/index.ts';
+import { CAUSE_WORDS, CHECKS, SYMPTOMS } from '../../core/diagnosis/index.ts';
 import { minutes } from '../../core/units/index.ts';
-import { ACT_WORDS, DEVIATION_WORDS, VERB_WORDS } from '../words.ts';
+import { ACT_WORDS, DEVIATION_WORDS, PARKED_WORDS, VERB_WORDS } from '../words.ts';
 
 export const CIRCUMSTANCE_WORDS: Record<Circumstance, string> = {
   intake: 'at intake',
@@ -82,6 +84,43 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
       return `Corrected for this device: ${e.item ? item(e.item) : 'the anatomy'}${because(e.because)}`;
     case 'moved':
       return `Moved to revision ${e.revision} of the device${because(e.because)}${e.holds ? '; what was agreed stands' : ''}`;
+    case 'looked': {
+      const found = e.found ? CAUSE_WORDS[e.found] : 'sound';
+      return `Looked at ${item(e.item)}: ${found}${because(e.note)}`;
+    }
+    case 'identified':
+      return e.how === 'unreadable'
+        ? 'Its identity cannot be read'
+        : `Identity ${[...e.imei.map(groupedImei), ...(e.serial ? [e.serial] : [])].join(', ')}, ${e.how}`;
+    case 'register-told': {
+      const set = Object.entries(e.report.answers).filter(([, answer]) => answer === 'set');
+      const said = set.map(([question]) => REGISTER_WORDS[question as RegisterQuestion].name).join(', ');
+      return `${e.report.register}${e.report.simulated ? ' (simulated)' : ''}: ${said || 'nothing against it; not cleared'}`;
+    }
+    case 'condition-marked':
+      return `${MARKS[e.mark.kind]} marked, ${e.mark.face}${because(e.mark.note)}`;
+    case 'condition-unmarked':
+      return 'A mark taken off';
+    case 'complained':
+      return `Complaint: ${e.symptoms.map((s) => SYMPTOMS[s]).join(', ') || 'none of the usual'}`;
+    case 'checked':
+      return `${CHECKS[e.check].name}: ${e.outcome ?? 'taken back'}`;
+    case 'quoted':
+      return `Quoted: ${tellMoney(e.quote.price.total, e.quote.currency)}, at most ${tellMoney(e.quote.price.most, e.quote.currency)}`;
+    case 'agreed':
+      return `Signed by the customer: ${e.losses.length} ${e.losses.length === 1 ? 'loss' : 'losses'}, ${e.limit === null ? 'no limit' : `at most ${tellMoney(e.limit, e.currency)}`}`;
+    case 'donor-fitted':
+      return `A donor part stands in for ${item(e.part)}`;
+    case 'parked':
+      return `Parked at ${e.where}: ${PARKED_WORDS[e.why]}${e.note ? `. ${e.note}` : ''}`;
+    case 'resumed':
+      return 'Taken up again';
+    case 'handed-on':
+      return `Handed on to ${e.to}; it lies at ${e.where}${because(e.note)}`;
+    case 'collected':
+      return `Collected by ${e.name}${e.signature ? ', signed' : ''}`;
+    case 'erased':
+      return e.because === 'asked' ? 'The customer was erased, as asked' : 'The customer was erased: the time is over';
     case 'signed-off':
       return `Signed off by ${e.name}`;
   }

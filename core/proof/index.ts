@@ -1,0 +1,1 @@
+export { recordOf, casesOf } from './record.ts';

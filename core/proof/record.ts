@@ -1,0 +1,148 @@
+import type { Model } from '../anatomy/index.ts';
+import {
+  SLOW,
+  TELLTALE,
+  type Cases,
+  type CauseKind,
+  type DiveRecord,
+  type Stage,
+  type Telltale,
+  type TestMade,
+} from '../diagnosis/index.ts';
+import type { Circumstance, DeviationKind, RunState } from '../run/index.ts';
+
+const STAGES: Record<Circumstance, Stage | null> = { intake: 'before', open: 'open', closed: 'closed', tried: null };
+
+/** Of which cause a deviation tells, and how surely. */
+const TOLD_BY: Record<DeviationKind, { kind: CauseKind | null; factor: number } | null> = {
+  stripped: { kind: 'loose', factor: TELLTALE.hinted },
+  'cross-threaded': { kind: 'wrong-screw', factor: TELLTALE.hinted },
+  corroded: { kind: 'dirty', factor: TELLTALE.recorded },
+  missing: { kind: 'loose', factor: TELLTALE.hinted },
+  'other-length': { kind: 'wrong-screw', factor: TELLTALE.recorded },
+  'other-screw': { kind: 'wrong-screw', factor: TELLTALE.recorded },
+  snapped: null,
+  torn: { kind: 'torn', factor: TELLTALE.recorded },
+  broken: { kind: 'broken', factor: TELLTALE.recorded },
+  'not-as-drawn': { kind: null, factor: TELLTALE.slow },
+  'already-replaced': { kind: 'was-bad-before', factor: TELLTALE.hinted },
+  extra: null,
+  overheated: { kind: 'broken', factor: TELLTALE.hinted },
+};
+
+/** What a run has recorded, as the diagnosis reads it. */
+export function recordOf(state: RunState): DiveRecord {
+  const { model, plan } = state.context;
+  const handled = new Set<string>();
+  for (const dealt of state.items.values()) for (const id of dealt) if (model.items.has(id)) handled.add(id);
+  // What was done in one is not told item by item.
+  for (const step of plan.steps)
+    if (state.done.has(step.id)) for (const id of step.items) if (model.items.has(id)) handled.add(id);
+  const tests = testsOf(state);
+  return { handled, device: state.device, tests, telltales: telltalesOf(model, state), sound: soundOf(state) };
+}
+
+function testsOf(state: RunState): TestMade[] {
+  // What was found and put right has no part in the tests that were made before it, once they were made again.
+  const fixedAt = state.looks.findLast((l) => l.found !== null)?.at ?? '';
+  const again = new Set(
+    state.tested.filter((t) => fixedAt !== '' && t.at > fixedAt && t.circumstance !== 'intake').map((t) => t.function),
+  );
+  return state.tested.flatMap((t): TestMade[] => {
+    const stage = STAGES[t.circumstance];
+    if (!stage || t.outcome === 'waived') return [];
+    if (stage !== 'before' && again.has(t.function) && t.at <= fixedAt) return [];
+    return [{ function: t.function, failed: t.outcome === 'fail', stage }];
+  });
+}
+
+/** Items that were found sound, and have not been undone by anything since. */
+function soundOf(state: RunState): Set<string> {
+  const sound = new Set<string>();
+  for (const { item, found } of state.looks) {
+    if (found === null) sound.add(item);
+    else sound.delete(item);
+  }
+  return sound;
+}
+
+function telltalesOf(model: Model, state: RunState): Telltale[] {
+  const telltales: Telltale[] = [];
+  const renewed = state.device.renewed;
+  for (const d of state.deviations) {
+    const told = TOLD_BY[d.kind];
+    // A part that has been renewed since is another one.
+    if (!told || d.item === null || renewed.has(d.item)) continue;
+    const connector = model.connectors.get(d.item);
+    if (connector && renewed.has(connector.from)) continue;
+    telltales.push({ item: d.item, ...told, because: `it was recorded ${d.kind}${d.note ? `: ${d.note}` : ''}` });
+  }
+  for (const { fastener, verdict, accepted, peak } of state.torques)
+    if (accepted && verdict !== 'good')
+      telltales.push({
+        item: fastener,
+        kind: 'wrong-screw',
+        factor: TELLTALE.torque,
+        because: `the torque driver ended at ${peak} N·cm: ${verdict}`,
+      });
+  for (const { item, found, note } of state.looks.slice(-1))
+    if (found !== null)
+      telltales.push({
+        item,
+        kind: found,
+        factor: TELLTALE.recorded,
+        because: `it was looked at, and something was found${note ? `: ${note}` : ''}`,
+      });
+  return [...telltales, ...slowOf(state)];
+}
+
+/** Steps that took far longer than planned: something did not go easily. */
+function slowOf(state: RunState): Telltale[] {
+  const { steps, model } = state.context;
+  const done = [...state.done]
+    .map(([id, at]) => ({ step: steps.get(id), at: Date.parse(at) }))
+    .sort((a, b) => a.at - b.at);
+  return done.flatMap(({ step, at }, i): Telltale[] => {
+    const before = done[i - 1];
+    if (!step || !before || step.phase !== 'ascent' || before.step?.waits) return [];
+    const took = (at - before.at) / 1000;
+    if (took < SLOW.least || took < step.seconds * SLOW.times) return [];
+    return step.items
+      .filter((item) => model.items.has(item))
+      .map((item) => ({
+        item,
+        kind: null,
+        factor: TELLTALE.slow,
+        because: `step ${step.n} took ${Math.round(took / 60)} min instead of ${Math.max(1, Math.round(step.seconds / 60))}`,
+      }));
+  });
+}
+
+/** What a signed job adds to the shop's cases: how much was handled, and what was found guilty. */
+export function casesOf(state: RunState): Cases {
+  const { model, plan } = state.context;
+  const { handled } = recordOf(state);
+  const spares = new Set(plan.replace.flatMap((id) => model.familyOf(id)));
+  const count = (of: (id: string) => boolean) => [...handled].filter(of).length;
+  const plugs = count((id) => model.connectors.has(id));
+  const flexes = count((id) => model.connectors.has(id) && model.connectors.get(id)!.kind !== 'contact');
+  const screws = count((id) => model.fasteners.has(id));
+  const kept = count((id) => model.parts.has(id) && !spares.has(id));
+  const guilty = (kind: CauseKind) => new Set(state.looks.filter((l) => l.found === kind).map((l) => l.item)).size;
+  const handledFor: Record<CauseKind, number> = {
+    'not-seated': plugs,
+    dirty: plugs,
+    torn: flexes,
+    pinched: flexes,
+    'wrong-screw': screws,
+    loose: screws,
+    'left-out': count((id) => model.bonds.has(id)),
+    broken: kept,
+    'spare-bad': plan.replace.length,
+    'was-bad-before': model.anatomy.parts.filter((p) => p.functions.length > 0).length,
+  };
+  const cases: Cases = {};
+  for (const [kind, n] of Object.entries(handledFor) as [CauseKind, number][])
+    if (n > 0) cases[kind] = { handled: Math.max(n, guilty(kind)), guilty: guilty(kind) };
+  return cases;
+}
