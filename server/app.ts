@@ -9,7 +9,9 @@ import type { Config } from './config.ts';
 import { guard, sameSite, type Env } from './guard.ts';
 import { Problem, problemOf } from './problem.ts';
 import { anatomyRoutes } from './routes/anatomies.ts';
+import { counterRoutes } from './routes/counter.ts';
 import { fieldRoutes } from './routes/field.ts';
+import { jobCounterRoutes } from './routes/jobCounter.ts';
 import { jobRoutes } from './routes/jobs.ts';
 import { liveRoutes } from './routes/live.ts';
 import { openingRoutes } from './routes/opening.ts';
@@ -66,6 +68,8 @@ export function createApp(services: Services, config: Config): Hono<Env> {
   app.route('/api/anatomies', anatomyRoutes(services));
   app.route('/api/workshop', workshopRoutes(services));
   app.route('/api/jobs', jobRoutes(services, config));
+  app.route('/api/jobs', jobCounterRoutes(services));
+  app.route('/api/counter', counterRoutes(services));
   app.route('/api/field', fieldRoutes(services));
   app.route('/api/photos', photoRoutes(services));
   app.route('/api/rules', ruleRoutes(services));
@@ -105,6 +109,7 @@ const VISION_POLICY = "default-src 'none'; connect-src 'self'; script-src 'self'
 /** Where more may be sent than a document. */
 const LARGER: Record<string, number> = {
   '/api/photos': LIMITS.photo,
+  '/api/counter/scan': LIMITS.scan,
   '/api/workshop/photographs': LIMITS.photo,
   '/api/field/photographs': LIMITS.photo,
   '/api/workshop/bundles': LIMITS.bundle,

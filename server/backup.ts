@@ -1,6 +1,6 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { createReadStream, createWriteStream, existsSync, readFileSync } from 'node:fs';
-import { mkdir, mkdtemp, open, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { copyFile, mkdir, mkdtemp, open, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { basename, dirname, join, normalize } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import Database from 'better-sqlite3';
@@ -8,6 +8,7 @@ import yauzl from 'yauzl';
 import yazl from 'yazl';
 import { DataFault, openDb } from './db/open.ts';
 import { photoPath } from './photos.ts';
+import { LEDGER } from './erasure.ts';
 
 /** What stands first in a backup: every file with its size and SHA-256. */
 export interface Manifest {
@@ -183,6 +184,12 @@ export async function restoreBackup(file: string, data: string): Promise<{ kept:
   if (kept) await rename(data, kept);
   else await rm(data, { recursive: true, force: true });
   await rename(folder, data);
+  // Whoever was erased since then stays erased: the server does it again when it starts.
+  const ledger = kept && join(kept, LEDGER);
+  if (ledger && existsSync(ledger)) {
+    await mkdir(join(data, dirname(LEDGER)), { recursive: true });
+    await copyFile(ledger, join(data, LEDGER));
+  }
   await onDisk(dirname(data));
   return { kept, manifest };
 }

@@ -18,13 +18,21 @@ import {
 import { type Anatomies, UNLISTED } from './anatomies.ts';
 import type { SenderClock } from './clock.ts';
 import type { Db } from './db/db.ts';
-import { deletedJobs, events, jobs } from './db/schema.ts';
+import { customers, deletedJobs, events, jobs } from './db/schema.ts';
 import type { Live } from './live.ts';
 import { EventLog, type Appended } from './log.ts';
 import { notFound, Problem } from './problem.ts';
 import { summaryOf, unreadable, type BareJob } from './summary.ts';
 
-export type NewJob = Omit<Job, 'id' | 'number' | 'createdAt' | 'revision'> & { revision: number | null };
+type Ours = 'id' | 'number' | 'createdAt' | 'revision' | 'customerId' | 'earlier' | 'worth';
+export type NewJob = Omit<Job, Ours> & {
+  revision: number | null;
+  /** A customer whom the shop knows; left out, a new one of that name. */
+  customerId?: string | null;
+  contact?: string;
+  earlier?: string | null;
+  worth?: string | null;
+};
 
 /** Jobs: taking in, reading, listing, deleting. What happens on them goes through the log. */
 export class Jobs {
@@ -43,6 +51,7 @@ export class Jobs {
     this.log = new EventLog(db, (id) => this.begin(this.stored(id)));
     this.log.onAdded = (id, added) => {
       for (const event of added) this.live.tell({ kind: 'event', event });
+      this.onEvents(id, added);
       this.changed(id);
     };
   }
@@ -73,7 +82,7 @@ export class Jobs {
     if (known) return asJob(known);
     const id = randomUUID();
     const createdAt = new Date().toISOString();
-    const { anatomy, revision, plan: drawn, ...rest } = job;
+    const { anatomy, revision, plan: drawn, customerId: named, contact = '', ...rest } = job;
     if (anatomy === null) this.keepUnlisted();
     const made = this.db.transaction((tx) => {
       const newest = tx
@@ -86,9 +95,11 @@ export class Jobs {
         .get();
       const number = Math.max(newest?.number ?? 1000, gone?.number ?? 1000) + 1;
       const plan = drawn && anatomy !== null ? withWells(this.anatomies.modelOf(anatomy, revision!), drawn) : drawn;
+      const customerId = this.customerFor(named ?? null, rest.customer, contact, createdAt);
       tx.insert(jobs)
         .values({
           ...rest,
+          customerId,
           plan,
           id,
           number,
@@ -113,10 +124,24 @@ export class Jobs {
           })
           .run();
       });
-      return { ...job, plan, id, number, createdAt };
+      const { earlier = null, worth = null } = rest;
+      return { ...rest, anatomy, revision, plan, id, number, createdAt, customerId, earlier, worth };
     });
     this.changed(id);
     return made;
+  }
+
+  /** The customer of a new job: one who is known, with what was written down anew, or a new one. */
+  private customerFor(known: string | null, name: string, contact: string, createdAt: string): string {
+    const there = known && this.db.select().from(customers).where(eq(customers.id, known)).get();
+    if (there && there.erasedAt === null) {
+      const now = { name, contact: contact || there.contact };
+      this.db.update(customers).set(now).where(eq(customers.id, there.id)).run();
+      return there.id;
+    }
+    const id = randomUUID();
+    this.db.insert(customers).values({ id, name, contact, createdAt }).run();
+    return id;
   }
 
   private keepUnlisted(): void {
@@ -201,6 +226,8 @@ export class Jobs {
       tx.insert(deletedJobs).values({ id, number: job.number, reason, by, at: new Date().toISOString() }).run();
       tx.delete(events).where(eq(events.job, id)).run();
       tx.delete(jobs).where(eq(jobs.id, id)).run();
+      const others = job.customerId && tx.select().from(jobs).where(eq(jobs.customerId, job.customerId)).get();
+      if (job.customerId && !others) tx.delete(customers).where(eq(customers.id, job.customerId)).run();
     });
     this.log.forget(id);
     this.lines.delete(id);
@@ -321,6 +348,16 @@ export class Jobs {
       .map((row) => row.id);
   }
 
+  /** Everything that is known of a job was changed under it: it is read anew. */
+  changedUnder(id: string): void {
+    this.log.forget(id);
+    this.lines.delete(id);
+    this.changed(id);
+  }
+
+  /** Told of what was added to a job, once it is stored. */
+  onEvents: (job: string, added: readonly RunEvent[]) => void = () => {};
+
   /** How much is held in memory, for tests of its bound. */
   get held(): number {
     return this.log.held;
@@ -345,7 +382,7 @@ function readLine(text: string): JobSummary | null {
 }
 
 function asJob(row: typeof jobs.$inferSelect): Job {
-  const { summary: _, summarySeq: __, key: ___, ...kept } = row;
+  const { summary: _, summarySeq: __, key: ___, unlock: ____, ...kept } = row;
   const device = row.device as UnlistedDevice | null;
   return {
     ...kept,

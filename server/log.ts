@@ -146,7 +146,9 @@ export class EventLog {
     const { events } = await this.enqueue(job, () => {
       const open = this.open(job);
       if (open.state.seq !== seen) throw new Problem(409, { error: 'something was recorded meanwhile; ask again' });
-      if (open.state.signedOff) throw new Problem(409, { error: 'the job is signed off' });
+      // It is collected, and its customer may be erased, after it was signed off.
+      if (open.state.signedOff && body.type !== 'collected' && body.type !== 'erased')
+        throw new Problem(409, { error: 'the job is signed off' });
       const { version } = open.state;
       const at = new Date(Math.max(Date.now(), lastTime(open))).toISOString();
       const event: RunEvent = { id: randomUUID(), job, seq: seen + 1, at, by, version, ...body };

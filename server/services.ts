@@ -2,6 +2,11 @@ import { join } from 'node:path';
 import type { Shop } from '../core/jobs/index.ts';
 import { Anatomies } from './anatomies.ts';
 import { Backups } from './backups.ts';
+import { Counter, Vault } from './counter.ts';
+import { Erasure } from './erasure.ts';
+import type { DeviceRegister, PartsSupplier } from '../core/counter/index.ts';
+import { simulatedRegister } from './simulated/register.ts';
+import { simulatedSupplier } from './simulated/supplier.ts';
 import { isExposed, type Config } from './config.ts';
 import type { Db } from './db/db.ts';
 import type { Who } from './guard.ts';
@@ -35,6 +40,11 @@ export interface Services {
   technicians: Technicians;
   sessions: Sessions;
   backups: Backups;
+  counter: Counter;
+  erasure: Erasure;
+  /** Whom the counter asks; stand-ins say that they are. */
+  register: DeviceRegister;
+  supplier: PartsSupplier;
   pool: Pool;
   streams: Streams;
   /** Ends what runs on its own. */
@@ -67,6 +77,10 @@ export function servicesOf(db: Db, data: string): Services {
     technicians: new Technicians(db),
     sessions,
     backups,
+    counter: new Counter(db, jobs, shop, new Vault(join(data, 'private', 'unlock.key'))),
+    erasure: new Erasure(db, jobs, shop, data),
+    register: simulatedRegister(),
+    supplier: simulatedSupplier(),
     pool,
     streams: new Streams(),
     close: async () => {

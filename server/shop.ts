@@ -5,6 +5,9 @@ import { settings } from './db/schema.ts';
 
 const hour = Joi.string().pattern(/^([01]\d|2[0-3]):[0-5]\d$/);
 
+/** Not below zero, with at most four digits after the point. */
+const decimal = Joi.string().pattern(/^\d{1,7}(\.\d{1,4})?$/);
+
 export const shopSchema = Joi.object({
   name: Joi.string().trim().min(1).max(80).required(),
   address: Joi.string().trim().allow('').max(400).required(),
@@ -15,6 +18,17 @@ export const shopSchema = Joi.object({
   paper: Joi.string().valid('A4', 'Letter').required(),
   backupFolder: Joi.string().trim().allow('').max(400).required(),
   backupsKept: Joi.number().integer().min(1).max(400).required(),
+  till: Joi.object({
+    currency: Joi.string()
+      .valid(...Intl.supportedValuesOf('currency'))
+      .required(),
+    tax: decimal.required(),
+    hourly: decimal.required(),
+    markup: decimal.required(),
+  }).default(DEFAULT_SHOP.till),
+  warrantyMonths: Joi.number().integer().min(0).max(120).default(DEFAULT_SHOP.warrantyMonths),
+  keptDays: Joi.number().integer().min(30).max(7300).default(DEFAULT_SHOP.keptDays),
+  disposal: Joi.string().trim().allow('').max(400).default(DEFAULT_SHOP.disposal),
 });
 
 /** What the shop says of itself, kept as one row. */

@@ -20,6 +20,9 @@ export interface Running {
   stop: () => Promise<void>;
 }
 
+/** How often those are looked for whose time is over, ms. */
+const DAY_MS = 24 * 3600_000;
+
 /** Longest that the head of a request and the whole of it may take, ms. Origin: own choice; a large picture over a slow radio. */
 const REQUEST_MS = { head: 15_000, whole: 120_000 } as const;
 
@@ -35,6 +38,9 @@ export async function start(config: Config, say: (line: string) => void): Promis
     if (config.demo && services.anatomies.latest().length === 0) seedDemo(services);
     await services.photos.sweep();
     services.drafts.prune();
+    await services.erasure.catchUp();
+    const erasing = setInterval(() => void services.erasure.catchUp().catch(() => {}), DAY_MS);
+    erasing.unref();
     if (!existsSync(join(config.web, 'index.html')))
       say('the web application is not built; only the interface for programs answers');
 
@@ -55,6 +61,7 @@ export async function start(config: Config, say: (line: string) => void): Promis
     const stop = async () => {
       if (stopped) return;
       stopped = true;
+      clearInterval(erasing);
       for (const one of [server, helper]) {
         one?.close();
         one?.closeAllConnections();

@@ -31,6 +31,8 @@ import type { Pixels } from './photos.ts';
 import type { ProblemBody } from './problem.ts';
 import { makePlate, pictureOf, PlateFault, type PlateAsked } from './plateMaker.ts';
 import { recordPdf } from './record/pdf.ts';
+import { labelPdf, type Label } from './record/label.ts';
+import { codesIn, NoPicture } from './scan.ts';
 import { sheetPdf } from './sheetPdf.ts';
 
 /** A run as it goes over to a thread: what it is folded from. */
@@ -165,6 +167,11 @@ const TASKS = {
     return { width, height, data: new Uint8Array(data) };
   },
 
+  label: (label: Label) => labelPdf(label),
+
+  /** Codes in a picture of a label. */
+  scan: ({ bytes }: { bytes: Uint8Array }) => codesIn(bytes),
+
   /** A photograph straightened to millimetres, from its full size. */
   plate: async ({
     bytes,
@@ -226,6 +233,7 @@ export async function work({ name, input }: Task): Promise<unknown> {
       const { path, message } = error;
       return { problem: { status: 422, body: { error: message, faults: [{ path, message }] } } };
     }
+    if (error instanceof NoPicture) return { problem: { status: 415, body: { error: error.message } } };
     if (error instanceof PlateFault) return { problem: { status: 422, body: { error: error.message } } };
     if (error instanceof NoCut) return { problem: { status: 422, body: { error: `${error.path}: ${error.message}` } } };
     throw error;

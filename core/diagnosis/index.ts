@@ -39,3 +39,4 @@ export {
   type NextLook,
   type Suspect,
 } from './suspects.ts';
+export { START_KINDS, START_LIMITS, startKindOf, type StartKind, type SupplySample } from './startCurrent.ts';

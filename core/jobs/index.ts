@@ -1,4 +1,13 @@
 import type { Anatomy } from '../anatomy/index.ts';
+import {
+  DEFAULT_TILL,
+  LOST_ADVICE,
+  type DeviceIdentity,
+  type IdentityReading,
+  type Money,
+  type RegisterReport,
+  type Till,
+} from '../counter/index.ts';
 import type { HouseRules, Plan } from '../dive/index.ts';
 import type { RunEvent } from '../run/index.ts';
 
@@ -27,7 +36,15 @@ export const TRIAGE = {
   },
 } as const;
 
-export type TriageFinding = keyof typeof TRIAGE;
+/** What is asked at the counter before anything is opened. */
+export type TriageQuestion = keyof typeof TRIAGE;
+export type TriageFinding = TriageQuestion | 'reported-lost';
+
+/** Why a device stays closed, and what to do: what the triage found, or what a register says of it. */
+export const STOPS: Record<TriageFinding, { question: string; advice: string }> = {
+  ...TRIAGE,
+  'reported-lost': { question: 'Is it reported lost or stolen?', advice: LOST_ADVICE },
+};
 
 export interface Job {
   id: string;
@@ -47,6 +64,67 @@ export interface Job {
   /** The plan it was taken in with, or `null`; later ones are events. */
   plan: Plan | null;
   createdAt: string;
+  /** Whose it is; the name stands beside it. */
+  customerId: string | null;
+  /** The job before it on the same device, where it came back. */
+  earlier: string | null;
+  /** What the device is worth repaired, where somebody has said so. */
+  worth: Money | null;
+}
+
+/** A customer as the shop knows them; of one who was erased only the id is left. */
+export interface Customer {
+  id: string;
+  name: string;
+  contact: string;
+  jobs: number;
+  lastAt: string;
+}
+
+/** What a search finds: a job, with what it was found by. */
+export interface Hit {
+  job: string;
+  number: number;
+  customer: string;
+  customerId: string | null;
+  contact: string;
+  device: string;
+  complaint: string;
+  /** Of the numbers by which it is known, those that match. */
+  numbers: string[];
+  createdAt: string;
+}
+
+/** An earlier job on a device that comes in again. */
+export interface EarlierJob {
+  job: string;
+  number: number;
+  customer: string;
+  device: string;
+  replaced: string[];
+  signedAt: string | null;
+  /** Until when what was done is under the shop's warranty, ISO date; `null` where it was never signed off. */
+  warrantyUntil: string | null;
+}
+
+/** What the counter may know of a number that was typed or scanned. */
+export interface IdentityAnswer {
+  reading: IdentityReading;
+  earlier: EarlierJob[];
+}
+
+/** An intake that was begun and not finished. */
+export interface IntakeDraft<T = unknown> {
+  id: string;
+  by: string;
+  document: T;
+  changedAt: string;
+}
+
+/** What is asked of a register before a device is taken in. */
+export interface RegisterAsked {
+  identity: DeviceIdentity;
+  report: RegisterReport;
 }
 
 /** A device that nobody has drawn: what it is called, and its body in mm as far as it was measured. */
@@ -193,9 +271,16 @@ export interface ShopSettings {
   backupFolder: string;
   /** How many daily backups are kept. */
   backupsKept: number;
+  till: Till;
+  /** Months for which the shop answers for its work. */
+  warrantyMonths: number;
+  /** Days after the last job is over that a customer is erased; the record is kept without a name. */
+  keptDays: number;
+  /** Where old cells go, by the local rules, as it stands on the record. */
+  disposal: string;
 }
 
-/** Origin: own choice; a shop of one bench on weekdays, a fortnight of backups. */
+/** Origin: own choice; a shop of one bench on weekdays, a fortnight of backups, half a year of warranty, two years of names. */
 export const DEFAULT_SHOP: ShopSettings = {
   name: 'My bench',
   address: '',
@@ -203,6 +288,10 @@ export const DEFAULT_SHOP: ShopSettings = {
   paper: 'A4',
   backupFolder: '',
   backupsKept: 14,
+  till: DEFAULT_TILL,
+  warrantyMonths: 6,
+  keptDays: 730,
+  disposal: 'Take old cells to a licensed collection point; they never go into household waste.',
 };
 
 /** What every screen may know of the shop, and of who asks. */
@@ -242,6 +331,8 @@ export type LiveMessage =
 export const LIMITS = {
   json: 2 * 1024 * 1024,
   photo: 25 * 1024 * 1024,
+  /** A picture of a label that is read and not kept. */
+  scan: 12 * 1024 * 1024,
   bundle: 80 * 1024 * 1024,
   signIn: 4096,
 } as const;

@@ -17,6 +17,8 @@ export interface ReplanRequest {
   /** Every part that is to be replaced, those already replaced included. */
   replace: string[];
   spares?: string[];
+  /** Items to be laid bare and looked at, because a test failed. */
+  look?: string[];
   /** Missing fasteners for which new ones are at hand after all. */
   restored?: string[];
   /** The anatomy as this device really is; left out, as before. */
@@ -123,7 +125,13 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
   const planned = planOn(
     model,
     kept,
-    { replace: request.replace, spares: request.spares ?? stillAsked(old.spares), condition: old.condition, from },
+    {
+      replace: request.replace,
+      spares: request.spares ?? stillAsked(old.spares),
+      look: request.look ?? [],
+      condition: old.condition,
+      from,
+    },
     request.rules ?? { ...DEFAULT_RULES, ...old.rules },
     {
       ...options,

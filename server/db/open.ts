@@ -25,6 +25,8 @@ export function openDb(path: string): { db: Db; close: () => void } {
   sqlite.pragma('synchronous = FULL');
   sqlite.pragma('foreign_keys = ON');
   sqlite.pragma('busy_timeout = 5000');
+  // What is deleted is overwritten, so that nothing of an erased customer is left in the file.
+  sqlite.pragma('secure_delete = ON');
   const db = drizzle(sqlite, { schema }) as Db;
   const fresh = sqlite.prepare("SELECT count(*) FROM sqlite_master WHERE type = 'table'").pluck().get() === 0;
   migrate(db, { migrationsFolder: MIGRATIONS });

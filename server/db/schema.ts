@@ -88,6 +88,87 @@ export const plates = sqliteTable(
   (table) => [index('plates_device').on(table.device)],
 );
 
+/** The people whose devices are repaired. Of one who was erased only the id is left. */
+export const customers = sqliteTable('customers', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull(),
+  /** Telephone or mail, as it was written down. */
+  contact: text('contact').notNull(),
+  createdAt: text('created_at').notNull(),
+  erasedAt: text('erased_at'),
+});
+
+/** Numbers by which a device is known again. */
+export const identities = sqliteTable(
+  'identities',
+  {
+    job: text('job')
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
+    number: text('number').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.job, table.number] }), index('identities_number').on(table.number)],
+);
+
+/** An intake that was begun and not finished. */
+export const intakeDrafts = sqliteTable('intake_drafts', {
+  id: text('id').primaryKey(),
+  by: text('by').notNull(),
+  document: text('document', { mode: 'json' }).notNull(),
+  changedAt: text('changed_at').notNull(),
+});
+
+/** Strokes of a pen, apart from what they are under, so that they can be erased. */
+export const signatures = sqliteTable('signatures', {
+  id: text('id').primaryKey(),
+  job: text('job')
+    .notNull()
+    .references(() => jobs.id, { onDelete: 'cascade' }),
+  strokes: text('strokes', { mode: 'json' }).notNull(),
+  at: text('at').notNull(),
+});
+
+/** Parts out of other devices. */
+export const donors = sqliteTable('donors', {
+  id: text('id').primaryKey(),
+  document: text('document', { mode: 'json' }).notNull(),
+  revision: integer('revision').notNull(),
+});
+
+/** The shop's own spares, counted, and which jobs have spoken for them. */
+export const shelf = sqliteTable(
+  'shelf',
+  {
+    id: text('id').primaryKey(),
+    anatomy: text('anatomy').notNull(),
+    spare: text('spare').notNull(),
+    price: text('price').notNull(),
+    count: integer('count').notNull(),
+    revision: integer('revision').notNull().default(1),
+  },
+  (table) => [uniqueIndex('shelf_spare').on(table.anatomy, table.spare)],
+);
+export const reservations = sqliteTable(
+  'reservations',
+  {
+    job: text('job')
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
+    spare: text('spare')
+      .notNull()
+      .references(() => shelf.id, { onDelete: 'cascade' }),
+  },
+  (table) => [primaryKey({ columns: [table.job, table.spare] })],
+);
+
+/** What a signed job has taught: times, and what was found guilty. */
+export const lessons = sqliteTable('lessons', {
+  job: text('job').primaryKey(),
+  planned: real('planned').notNull(),
+  taken: real('taken').notNull(),
+  cases: text('cases', { mode: 'json' }).notNull(),
+});
+
 export const jobs = sqliteTable(
   'jobs',
   {
@@ -112,6 +193,14 @@ export const jobs = sqliteTable(
     summarySeq: integer('summary_seq'),
     /** Named by the sender, so that a double press makes one job. */
     key: text('key').unique(),
+    /** Whose it is. */
+    customerId: text('customer_id').references(() => customers.id),
+    /** The job before it on the same device, where it came back. */
+    earlier: text('earlier'),
+    /** The code that unlocks the device, sealed with the shop's key; erased at hand-over. */
+    unlock: text('unlock'),
+    /** What the device is worth repaired, as somebody has said. */
+    worth: text('worth'),
   },
   (table) => [
     foreignKey({

@@ -27,6 +27,9 @@ async function textOf(r: Rehearsal, name: string): Promise<string> {
     outside: 'Clean.',
     crackedGlass: false,
     triage: [],
+    customerId: null,
+    earlier: null,
+    worth: null,
     plan: state.context.plan,
     createdAt: '2026-01-05T09:00:00.000Z',
   };

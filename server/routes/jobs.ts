@@ -1,8 +1,16 @@
+import { randomUUID } from 'node:crypto';
 import { type Context, Hono } from 'hono';
 import Joi from 'joi';
 import type { Anatomy } from '../../core/anatomy/index.ts';
 import type { Condition, DiveRequest, HouseRules, Plan } from '../../core/dive/index.ts';
-import { TRIAGE, type TriageFinding, type UnlistedDevice } from '../../core/jobs/index.ts';
+import { identityFaults, type DeviceIdentity } from '../../core/counter/index.ts';
+import {
+  TRIAGE,
+  type Job,
+  type TriageFinding,
+  type TriageQuestion,
+  type UnlistedDevice,
+} from '../../core/jobs/index.ts';
 import {
   lastChange,
   readEvent,
@@ -13,7 +21,10 @@ import {
 } from '../../core/run/index.ts';
 import type { Config } from '../config.ts';
 import { leadOnly, matched, nameOf, type Env } from '../guard.ts';
+import type { Photos } from '../photos.ts';
+import { askRegister } from './counter.ts';
 import { Problem } from '../problem.ts';
+import { quoteAgain } from '../quotes.ts';
 import type { Services } from '../services.ts';
 import { bodyOf } from '../validate.ts';
 
@@ -37,6 +48,7 @@ const planOnSchema = Joi.object({
   replace: Joi.array().items(id).max(50),
   spares: Joi.array().items(id).max(50),
   restored: Joi.array().items(id).max(200),
+  look: Joi.array().items(id).max(20),
   because: words(400),
   anatomy: Joi.object().unknown(true).allow(null),
   keep: Joi.boolean().required(),
@@ -57,7 +69,24 @@ const intakeSchema = Joi.object({
       wanted: words(120).default(''),
     }),
   ),
-  customer: Joi.string().min(1).max(120).required(),
+  customer: Joi.string().trim().min(1).max(200).required(),
+  /** A customer whom the shop knows. */
+  customerId: Joi.string().max(64).allow(null).default(null),
+  contact: words(200).default(''),
+  /** Who the device is; a register is asked about it before anything else. */
+  identity: Joi.object({
+    imei: Joi.array().items(Joi.string().max(40)).max(4).required(),
+    serial: Joi.string().max(60).allow(null).required(),
+    how: Joi.string().valid('typed', 'scanned', 'unreadable').required(),
+  }),
+  /** The code that unlocks it, only where a test needs it. */
+  unlock: words(64).default(''),
+  worth: Joi.string()
+    .pattern(/^\d{1,9}(\.\d{1,4})?$/)
+    .allow(null)
+    .default(null),
+  /** What else the counter found: marks, symptoms, checks, tests; read one by one. */
+  found: Joi.array().max(200).default([]),
   complaint: words(2000).required(),
   outside: words(2000).default(''),
   triage: Joi.array()
@@ -89,8 +118,14 @@ interface Intake extends Dive, By {
   customer: string;
   complaint: string;
   outside: string;
-  triage: TriageFinding[];
+  triage: TriageQuestion[];
   photos: string[];
+  customerId: string | null;
+  contact: string;
+  identity?: DeviceIdentity;
+  unlock: string;
+  worth: string | null;
+  found: unknown[];
 }
 const replanSchema = Joi.object({ ...diveSchema, ...by });
 const editSchema = Joi.object({
@@ -111,7 +146,7 @@ const eventsSchema = Joi.object({
 const removeSchema = Joi.object({ reason: Joi.string().trim().min(3).max(400).required(), ...by });
 
 export function jobRoutes(services: Services, config: Config): Hono<Env> {
-  const { jobs, anatomies, photos, pool, ruleSets, sessions, technicians } = services;
+  const { jobs, anatomies, counter, photos, pool, ruleSets, sessions, technicians } = services;
   const app = new Hono<Env>();
 
   const rulesOf = (set: string | undefined): HouseRules =>
@@ -134,17 +169,38 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
 
   app.post('/', async (c) => {
     const intake = await bodyOf<Intake>(c, intakeSchema);
-    const { customer, complaint, outside, crackedGlass, triage } = intake;
+    const { customer, complaint, outside, crackedGlass } = intake;
+    const found = foundAtIntake(intake.found, photos);
+    const { identity } = intake;
+    const faults = identity ? identityFaults(identity) : [];
+    if (faults.length > 0)
+      throw new Problem(422, {
+        error: `identity.${faults[0]!.path}: ${faults[0]!.message}`,
+        faults: faults.map((f) => ({ ...f, path: `identity.${f.path}` })),
+      });
+    const numbers = identity ? [...identity.imei, ...(identity.serial ? [identity.serial] : [])] : [];
+    const report = identity && numbers.length > 0 ? await askRegister(services.register, identity) : null;
+    const lost = report?.answers['reported-lost'] === 'set';
+    const triage: TriageFinding[] = [...intake.triage, ...(lost ? (['reported-lost'] as const) : [])];
     if (intake.photos.some((hash) => !photos.has(hash)))
       throw new Problem(422, { error: 'a photograph was not stored; add it again' });
     const key = c.req.header('idempotency-key')?.slice(0, 80);
     const bodies = intake.photos.map((photo): EventBody => ({ type: 'photo', photo, step: null, note: 'at intake' }));
+    if (identity) bodies.push({ type: 'identified', ...identity });
+    if (report) bodies.push({ type: 'register-told', report });
+    bodies.push(...found);
     const received = { by: who(c, intake), bodies, ...(key ? { key } : {}) };
-    const common = { customer, complaint, outside, crackedGlass, triage };
+    const { customerId, contact, worth } = intake;
+    const earlier = counter.earlier(numbers)[0]?.job ?? null;
+    const common = { customer, customerId, contact, worth, earlier, complaint, outside, crackedGlass, triage };
+    const taken = (job: Job) => {
+      if (intake.unlock !== '') counter.keepUnlock(job.id, intake.unlock);
+      counter.follow(job.id, jobs.eventsOf(job.id));
+      return c.json(jobs.fileOf(job.id), 201);
+    };
     if (intake.anatomy === null) {
       const device = unlisted(intake.device);
-      const job = jobs.create({ ...common, anatomy: null, revision: null, device, plan: null }, received);
-      return c.json(jobs.fileOf(job.id), 201);
+      return taken(jobs.create({ ...common, anatomy: null, revision: null, device, plan: null }, received));
     }
     const { anatomy, revision } = anatomies.get(intake.anatomy);
     const stopped = triage.length > 0;
@@ -153,8 +209,7 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
       throw new Problem(422, { error: message, faults: [{ path: 'replace', message }] });
     }
     const plan = stopped ? null : await dive(anatomy, intake);
-    const job = jobs.create({ ...common, anatomy: anatomy.id, revision, device: null, plan }, received);
-    return c.json(jobs.fileOf(job.id), 201);
+    return taken(jobs.create({ ...common, anatomy: anatomy.id, revision, device: null, plan }, received));
   });
 
   app.get('/:id', (c) => {
@@ -181,6 +236,7 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
     const plan = await dive(context.model.anatomy, request, context.plan.condition);
     const names = plan.replace.map((part) => context.model.nameOf(part)).join(', ');
     await jobs.plan(job.id, plan, `planned for ${names}`, who(c, request), seen);
+    await quoteAgain(services, job.id, who(c, request));
     return c.json(jobs.fileOf(job.id));
   });
 
@@ -200,7 +256,10 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
     const gone = keep ? undefined : c.req.raw.signal;
     const asked = { run: runOf(job.id), request: { ...request, anatomy: edited } };
     const replan = await pool.run('planOn', asked, gone);
-    if (keep) await jobs.make(job.id, replan.event, who(c, { by, session } as By), state.seq);
+    if (keep) {
+      await jobs.make(job.id, replan.event, who(c, { by, session } as By), state.seq);
+      await quoteAgain(services, job.id, who(c, { by, session } as By));
+    }
     return c.json(replan);
   });
 
@@ -274,6 +333,26 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
     return { anatomy, plan: row.plan, events };
   };
   return app;
+}
+
+/** What the counter may find before a device is opened. */
+const AT_INTAKE: ReadonlySet<string> = new Set(['condition-marked', 'complained', 'checked', 'test']);
+
+/** Reads what the counter found, one by one. @throws Problem 422 naming the one that is wrong */
+function foundAtIntake(given: readonly unknown[], photos: Photos): EventBody[] {
+  return given.map((document, i) => {
+    const stamp = { id: randomUUID(), seq: 1, at: new Date().toISOString() };
+    const reading = readEvent({ ...stamp, ...(document as object) });
+    const wrong = (message: string) => new Problem(422, { error: `found[${i}].${message}` });
+    if (!reading.ok) throw wrong(reading.message);
+    const { id: _, seq: __, at: ___, job: ____, by: _____, version: ______, ...body } = reading.value;
+    if (!AT_INTAKE.has(body.type)) throw wrong('type: is nothing that is found at the counter');
+    if (body.type === 'test' && body.circumstance !== 'intake') throw wrong('circumstance: must be "intake"');
+    if (body.type === 'test' && body.outcome === 'waived') throw wrong('outcome: cannot be waived at the counter');
+    if (body.type === 'condition-marked' && body.mark.photo !== null && !photos.has(body.mark.photo))
+      throw wrong('mark.photo: was not stored; add it again');
+    return body;
+  });
 }
 
 /** Photographs that the record shows at most. Origin: own choice; two pages of them. */

@@ -1,7 +1,7 @@
 import { OctagonX } from 'lucide-react';
 import { useEffect } from 'react';
 import { Link, NavLink, Outlet, useLocation, useParams } from 'react-router';
-import { TRIAGE } from '../../core/jobs/index.ts';
+import { STOPS } from '../../core/jobs/index.ts';
 import { buttonClass, Loading, ProblemNote } from '../controls/index.tsx';
 import { prepareGeometry } from '../drawing/geometry.ts';
 import { useRun, useRunOf } from '../state/run.ts';
@@ -127,8 +127,8 @@ function Stopped() {
       <ul className="grid gap-3">
         {job.triage.map((finding) => (
           <li key={finding} className="panel border-l-8 border-crimson p-5">
-            <p className="mb-1 text-sm text-quiet">{TRIAGE[finding].question} Yes.</p>
-            <p className="text-xl">{TRIAGE[finding].advice}</p>
+            <p className="mb-1 text-sm text-quiet">{STOPS[finding].question} Yes.</p>
+            <p className="text-xl">{STOPS[finding].advice}</p>
           </li>
         ))}
       </ul>

@@ -1,7 +1,7 @@
-import { TRIAGE, type TriageFinding } from '../../../core/jobs/index.ts';
+import { TRIAGE, type TriageQuestion } from '../../../core/jobs/index.ts';
 
-export const FINDINGS = Object.keys(TRIAGE) as TriageFinding[];
-export type Answers = Partial<Record<TriageFinding, boolean>>;
+export const FINDINGS = Object.keys(TRIAGE) as TriageQuestion[];
+export type Answers = Partial<Record<TriageQuestion, boolean>>;
 
 /** The questions that decide whether a device may be opened at all, and what to do when it may not. */
 export function Findings({
@@ -9,7 +9,7 @@ export function Findings({
   answer,
 }: {
   findings: Answers;
-  answer: (finding: TriageFinding, value: boolean) => void;
+  answer: (finding: TriageQuestion, value: boolean) => void;
 }) {
   const stop = FINDINGS.filter((f) => findings[f]);
   return (

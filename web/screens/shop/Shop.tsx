@@ -138,13 +138,17 @@ function Bench() {
   );
 }
 
-const settingsOf = ({ name, address, hours, paper, backupFolder, backupsKept }: ShopNow): ShopSettings => ({
-  name,
-  address,
-  hours,
-  paper,
-  backupFolder,
-  backupsKept,
+const settingsOf = (shop: ShopNow): ShopSettings => ({
+  name: shop.name,
+  address: shop.address,
+  hours: shop.hours,
+  paper: shop.paper,
+  backupFolder: shop.backupFolder,
+  backupsKept: shop.backupsKept,
+  till: shop.till,
+  warrantyMonths: shop.warrantyMonths,
+  keptDays: shop.keptDays,
+  disposal: shop.disposal,
 });
 
 function Technicians() {

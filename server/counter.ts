@@ -1,0 +1,341 @@
+import { createCipheriv, createDecipheriv, randomBytes, randomUUID } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { dirname } from 'node:path';
+import { asc, desc, eq, inArray, lt, sql } from 'drizzle-orm';
+import type { Donor, OwnSpare, PastJob, Stroke } from '../core/counter/index.ts';
+import { expectedWork, mishapsOf } from '../core/counter/index.ts';
+import type { Cases, CauseKind } from '../core/diagnosis/index.ts';
+import type { Customer, EarlierJob, Hit, IntakeDraft } from '../core/jobs/index.ts';
+import { casesOf } from '../core/proof/index.ts';
+import type { RunEvent } from '../core/run/index.ts';
+import type { Db } from './db/db.ts';
+import {
+  customers,
+  donors,
+  identities,
+  intakeDrafts,
+  jobs,
+  lessons,
+  reservations,
+  shelf,
+  signatures,
+} from './db/schema.ts';
+import type { Jobs } from './jobs.ts';
+import { notFound, Problem } from './problem.ts';
+import type { ShopBook } from './shop.ts';
+
+/** Hits of a search, and days that an intake which nobody goes on with is kept. Origin: own choice. */
+const MOST_HITS = 20;
+const DRAFT_DAYS = 30;
+
+/** What the counter keeps beside the jobs: customers, numbers, drafts, donors, spares, signatures, lessons. */
+export class Counter {
+  constructor(
+    private readonly db: Db,
+    private readonly jobs: Jobs,
+    private readonly shop: ShopBook,
+    private readonly vault: Vault,
+  ) {
+    jobs.onEvents = (job, added) => this.follow(job, added);
+  }
+
+  /** Keeps what is looked up by number or counted, as the events of a job say it. */
+  follow(job: string, added: readonly RunEvent[]): void {
+    for (const event of added) {
+      if (event.type === 'identified') {
+        this.db.delete(identities).where(eq(identities.job, job)).run();
+        for (const number of new Set([...event.imei, ...(event.serial ? [event.serial] : [])]))
+          this.db.insert(identities).values({ job, number }).run();
+      }
+      if (event.type === 'signed-off') this.learn(job);
+      if (event.type === 'collected') this.eraseUnlock(job);
+    }
+  }
+
+  private learn(job: string): void {
+    const { state, context } = this.jobs.stateOf(job);
+    const planned = expectedWork(context.plan.totals.hands, mishapsOf(context.model, context.plan));
+    const waited = [...state.timers.values()].reduce((sum, t) => sum + t.seconds, 0);
+    const taken = Math.max(1, state.elapsed - Math.min(waited, state.elapsed / 2));
+    this.db
+      .insert(lessons)
+      .values({ job, planned: Math.max(1, planned), taken, cases: casesOf(state) })
+      .onConflictDoNothing()
+      .run();
+    this.consume(job);
+  }
+
+  /** What the shop's own jobs have taught. */
+  lessons(): { past: PastJob[]; cases: Cases } {
+    const cases: Cases = {};
+    const rows = this.db.select().from(lessons).all();
+    for (const row of rows)
+      for (const [kind, told] of Object.entries(row.cases as Cases) as [
+        CauseKind,
+        { handled: number; guilty: number },
+      ][]) {
+        const known = cases[kind] ?? { handled: 0, guilty: 0 };
+        cases[kind] = { handled: known.handled + told.handled, guilty: known.guilty + told.guilty };
+      }
+    return { past: rows.map(({ planned, taken }) => ({ planned, taken })), cases };
+  }
+
+  /** Jobs, customers, numbers and devices by what is typed, newest first. */
+  search(text: string): Hit[] {
+    const words = text.trim().toLowerCase().split(/\s+/).filter(Boolean).slice(0, 6);
+    if (words.length === 0) return [];
+    const lines = new Map(this.jobs.summaries().map((s) => [s.id, s]));
+    const numbers = new Map<string, string[]>();
+    for (const { job, number } of this.db.select().from(identities).all())
+      numbers.set(job, [...(numbers.get(job) ?? []), number]);
+    const rows = this.db
+      .select({ id: jobs.id, customerId: jobs.customerId, contact: customers.contact })
+      .from(jobs)
+      .leftJoin(customers, eq(customers.id, jobs.customerId))
+      .orderBy(desc(jobs.number))
+      .all();
+    const hits: Hit[] = [];
+    for (const { id, customerId, contact } of rows) {
+      const line = lines.get(id);
+      if (!line) continue;
+      const own = numbers.get(id) ?? [];
+      const all = [line.number, line.customer, contact, line.device, line.complaint, ...line.replace, ...own]
+        .join(' ')
+        .toLowerCase();
+      // Digits are found whatever stands between them.
+      const digits = all.replace(/[\s-]/g, '');
+      if (!words.every((w) => all.includes(w) || (/^\d{3,}$/.test(w) && digits.includes(w)))) continue;
+      hits.push({
+        job: id,
+        number: line.number,
+        customer: line.customer,
+        customerId,
+        contact: contact ?? '',
+        device: line.device,
+        complaint: line.complaint,
+        numbers: own.filter((n) => words.some((w) => n.toLowerCase().includes(w))),
+        createdAt: line.createdAt,
+      });
+      if (hits.length === MOST_HITS) break;
+    }
+    return hits;
+  }
+
+  customers(): Customer[] {
+    return this.db
+      .select({
+        id: customers.id,
+        name: customers.name,
+        contact: customers.contact,
+        jobs: sql<number>`count(${jobs.id})`,
+        lastAt: sql<string>`max(${jobs.createdAt})`,
+      })
+      .from(customers)
+      .innerJoin(jobs, eq(jobs.customerId, customers.id))
+      .where(sql`${customers.erasedAt} is null`)
+      .groupBy(customers.id)
+      .orderBy(asc(customers.name))
+      .all();
+  }
+
+  /** Jobs that were done on a device with one of these numbers, newest first. */
+  earlier(numbers: readonly string[], except: string | null = null): EarlierJob[] {
+    if (numbers.length === 0) return [];
+    const rows = this.db
+      .selectDistinct({ job: identities.job })
+      .from(identities)
+      .where(inArray(identities.number, [...numbers]))
+      .all();
+    return rows
+      .filter(({ job }) => job !== except)
+      .map(({ job: id }): EarlierJob => {
+        const { job, state } = this.jobs.stateOf(id);
+        const { model, plan } = state.context;
+        const signedAt = state.signedOff?.at ?? null;
+        return {
+          job: id,
+          number: job.number,
+          customer: job.customer,
+          device: `${model.anatomy.maker} ${model.anatomy.name}`.trim(),
+          replaced: plan.replace.map((part) => model.nameOf(part)),
+          signedAt,
+          warrantyUntil: signedAt && warrantyEnd(signedAt, this.shop.get().warrantyMonths),
+        };
+      })
+      .sort((a, b) => b.number - a.number);
+  }
+
+  /** How many jobs came back on a device that was here before. */
+  comebacks(): number {
+    return this.db.select({ id: jobs.id }).from(jobs).where(sql`${jobs.earlier} is not null`).all().length;
+  }
+
+  drafts(): IntakeDraft[] {
+    const since = new Date(Date.now() - DRAFT_DAYS * 86_400_000).toISOString();
+    this.db.delete(intakeDrafts).where(lt(intakeDrafts.changedAt, since)).run();
+    return this.db.select().from(intakeDrafts).orderBy(desc(intakeDrafts.changedAt)).all();
+  }
+
+  keepDraft(id: string, document: unknown, by: string): void {
+    const changedAt = new Date().toISOString();
+    this.db
+      .insert(intakeDrafts)
+      .values({ id, by, document, changedAt })
+      .onConflictDoUpdate({ target: intakeDrafts.id, set: { document, by, changedAt } })
+      .run();
+  }
+
+  dropDraft(id: string): void {
+    this.db.delete(intakeDrafts).where(eq(intakeDrafts.id, id)).run();
+  }
+
+  /** The code that unlocks the device of a job; `null` where none is kept. */
+  unlockOf(job: string): string | null {
+    const row = this.db.select({ unlock: jobs.unlock }).from(jobs).where(eq(jobs.id, job)).get();
+    return row?.unlock ? this.vault.open(row.unlock) : null;
+  }
+
+  keepUnlock(job: string, code: string): void {
+    this.db
+      .update(jobs)
+      .set({ unlock: this.vault.seal(code) })
+      .where(eq(jobs.id, job))
+      .run();
+  }
+
+  eraseUnlock(job: string): void {
+    this.db.update(jobs).set({ unlock: null }).where(eq(jobs.id, job)).run();
+  }
+
+  keepSignature(job: string, strokes: readonly Stroke[]): string {
+    const id = randomUUID();
+    this.db.insert(signatures).values({ id, job, strokes, at: new Date().toISOString() }).run();
+    return id;
+  }
+
+  /** @throws Problem 404 */
+  signature(id: string): Stroke[] {
+    const row = this.db.select().from(signatures).where(eq(signatures.id, id)).get();
+    if (!row) throw notFound('the signature');
+    return row.strokes as Stroke[];
+  }
+
+  donors(): Donor[] {
+    return this.db
+      .select()
+      .from(donors)
+      .all()
+      .map((row) => ({ ...(row.document as Donor), revision: row.revision }))
+      .sort((a, b) => b.boughtOn.localeCompare(a.boughtOn));
+  }
+
+  /** @throws Problem 404 */
+  donor(id: string): Donor {
+    const row = this.db.select().from(donors).where(eq(donors.id, id)).get();
+    if (!row) throw notFound('the donor part');
+    return { ...(row.document as Donor), revision: row.revision };
+  }
+
+  keepDonor(donor: Donor): Donor {
+    const revision = donor.revision + 1;
+    const document = { ...donor, revision };
+    this.db
+      .insert(donors)
+      .values({ id: donor.id, document, revision })
+      .onConflictDoUpdate({ target: donors.id, set: { document, revision } })
+      .run();
+    return document;
+  }
+
+  dropDonor(id: string): void {
+    if (this.donor(id).job !== null) throw new Problem(409, { error: 'it was fitted on a job; the record needs it' });
+    this.db.delete(donors).where(eq(donors.id, id)).run();
+  }
+
+  shelf(): OwnSpare[] {
+    const taken = this.db.select().from(reservations).all();
+    return this.db
+      .select()
+      .from(shelf)
+      .orderBy(asc(shelf.anatomy), asc(shelf.spare))
+      .all()
+      .map(({ revision: _, ...row }) => ({ ...row, reserved: taken.filter((r) => r.spare === row.id).length }));
+  }
+
+  keepSpare(spare: Pick<OwnSpare, 'anatomy' | 'spare' | 'price' | 'count'>): void {
+    this.db
+      .insert(shelf)
+      .values({ id: randomUUID(), ...spare })
+      .onConflictDoUpdate({
+        target: [shelf.anatomy, shelf.spare],
+        set: { price: spare.price, count: spare.count, revision: sql`${shelf.revision} + 1` },
+      })
+      .run();
+  }
+
+  /** Speaks for what a quote takes from the shelf, and gives back what it does not. */
+  reserve(job: string, spares: readonly { anatomy: string; spare: string }[]): void {
+    this.db.transaction(() => {
+      this.db.delete(reservations).where(eq(reservations.job, job)).run();
+      for (const own of this.shelf())
+        if (own.count > own.reserved && spares.some((s) => s.anatomy === own.anatomy && s.spare === own.spare))
+          this.db.insert(reservations).values({ job, spare: own.id }).run();
+    });
+  }
+
+  /** What a job has spoken for is used up when it is signed off. */
+  private consume(job: string): void {
+    this.db.transaction(() => {
+      for (const { spare } of this.db.select().from(reservations).where(eq(reservations.job, job)).all())
+        this.db
+          .update(shelf)
+          .set({ count: sql`max(0, ${shelf.count} - 1)`, revision: sql`${shelf.revision} + 1` })
+          .where(eq(shelf.id, spare))
+          .run();
+      this.db.delete(reservations).where(eq(reservations.job, job)).run();
+    });
+  }
+}
+
+/** The last day of a warranty of so many months, ISO date. */
+export function warrantyEnd(signedAt: string, months: number): string {
+  const day = new Date(signedAt);
+  day.setUTCMonth(day.getUTCMonth() + months);
+  return day.toISOString().slice(0, 10);
+}
+
+/** Seals what nobody may read in the file: AES-256-GCM under a key of the private folder, which no backup holds. */
+export class Vault {
+  private key: Buffer | null = null;
+
+  constructor(private readonly path: string) {}
+
+  private keyNow(): Buffer {
+    if (this.key) return this.key;
+    if (!existsSync(this.path)) {
+      mkdirSync(dirname(this.path), { recursive: true });
+      writeFileSync(this.path, randomBytes(32).toString('base64'), { mode: 0o600, flag: 'wx' });
+    }
+    this.key = Buffer.from(readFileSync(this.path, 'utf8'), 'base64');
+    return this.key;
+  }
+
+  seal(text: string): string {
+    const nonce = randomBytes(12);
+    const cipher = createCipheriv('aes-256-gcm', this.keyNow(), nonce);
+    const sealed = Buffer.concat([cipher.update(text, 'utf8'), cipher.final()]);
+    return Buffer.concat([nonce, cipher.getAuthTag(), sealed]).toString('base64');
+  }
+
+  /** @returns `null` for what another key has sealed, as after a restored backup */
+  open(sealed: string): string | null {
+    try {
+      const bytes = Buffer.from(sealed, 'base64');
+      const decipher = createDecipheriv('aes-256-gcm', this.keyNow(), bytes.subarray(0, 12));
+      decipher.setAuthTag(bytes.subarray(12, 28));
+      return Buffer.concat([decipher.update(bytes.subarray(28)), decipher.final()]).toString('utf8');
+    } catch {
+      return null;
+    }
+  }
+}
