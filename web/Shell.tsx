@@ -13,6 +13,7 @@ const tab = ({ isActive }: { isActive: boolean }) =>
 
 const SCREENS: [to: string, word: string][] = [
   ['/', 'Jobs'],
+  ['/counter', 'Counter'],
   ['/intake', 'Intake'],
   ['/anatomies', 'Anatomies'],
   ['/workshop', 'Workshop'],
@@ -22,14 +23,14 @@ const SCREENS: [to: string, word: string][] = [
   ['/shop', 'Shop'],
 ];
 
-/** What stands around every screen but the run, the field dive and the drawing board, which need all the room there is. */
+/** What stands around every screen but the run, the field dive, the drawing board and what a customer sees. */
 export function Shell() {
   const shop = useShop((s) => s.shop);
   const { pathname } = useLocation();
   useEffect(followShop, []);
   useEffect(followJobs, []);
   useEffect(() => void sendKept(() => null), []);
-  if (/\/jobs\/[^/]+\/(run|explore)$/.test(pathname) || /^\/workshop\/./.test(pathname)) return <Outlet />;
+  if (/\/jobs\/[^/]+\/(run|explore|customer)$/.test(pathname) || /^\/workshop\/./.test(pathname)) return <Outlet />;
   if (shop && !shop.setUp && pathname !== '/set-up') return <Navigate to="/set-up" replace />;
   return (
     <>

@@ -35,6 +35,7 @@ export const router = createBrowserRouter([
     HydrateFallback: () => <Loading what="the bench" />,
     children: [
       { index: true, lazy: screen(() => import('./screens/jobs/Jobs.tsx')) },
+      { path: 'counter', lazy: screen(() => import('./screens/counter/Counter.tsx')) },
       { path: 'intake', lazy: screen(() => import('./screens/intake/Intake.tsx')) },
       { path: 'shop', lazy: screen(() => import('./screens/shop/Shop.tsx')) },
       { path: 'set-up', lazy: screen(() => import('./screens/shop/SetUp.tsx')) },
@@ -66,6 +67,9 @@ export const router = createBrowserRouter([
           { path: 'learnt', lazy: screen(() => import('./screens/explore/Learnt.tsx')) },
           { path: 'run', lazy: screen(() => import('./screens/run/Run.tsx')) },
           { path: 'prove', lazy: screen(() => import('./screens/prove/Prove.tsx')) },
+          { path: 'counter', lazy: screen(() => import('./screens/counter/JobCounter.tsx')) },
+          { path: 'quote', lazy: screen(() => import('./screens/quote/Quote.tsx')) },
+          { path: 'customer', lazy: screen(() => import('./screens/quote/CustomerView.tsx')) },
           { path: 'record', lazy: screen(() => import('./screens/record/Record.tsx')) },
         ],
       },

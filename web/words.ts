@@ -1,3 +1,4 @@
+import type { MishapKind } from '../core/counter/index.ts';
 import type { HouseRules, Step, Verb } from '../core/dive/index.ts';
 import type { ActKind } from '../core/explore/index.ts';
 import type { RelationKind } from '../core/learn/index.ts';
@@ -292,4 +293,13 @@ export const PARKED_WORDS: Record<ParkedWhy, string> = {
   customer: 'the customer has to decide',
   'other-work': 'other work comes first',
   dries: 'it dries or cures',
+};
+
+export const MISHAP_WORDS: Record<MishapKind, string> = {
+  'glass-breaks': 'The glass back breaks',
+  'panel-cracks': 'The display cracks while it is pried',
+  'tab-snaps': 'A strip snaps',
+  'screw-strips': 'A screw strips',
+  'flex-tears': 'A flex tears',
+  'spare-bad': 'The new part is bad',
 };

@@ -7,6 +7,7 @@ import { prepareGeometry } from '../drawing/geometry.ts';
 import { useRun, useRunOf } from '../state/run.ts';
 import { DeleteJob } from './DeleteJob.tsx';
 import { JobNotes } from './JobNotes.tsx';
+import { PARKED_WORDS } from '../words.ts';
 
 const tab = ({ isActive }: { isActive: boolean }) =>
   `flex min-h-12 items-center border-b-4 px-4 font-semibold no-underline ` +
@@ -25,7 +26,7 @@ export default function JobFrame() {
     'leave',
   );
   const { pathname } = useLocation();
-  const running = pathname.endsWith('/run') || pathname.endsWith('/explore');
+  const running = ['/run', '/explore', '/customer'].some((end) => pathname.endsWith(end));
   useEffect(() => {
     void load(id);
     return leave;
@@ -68,14 +69,31 @@ export default function JobFrame() {
           </nav>
         )}
       </div>
-      {job.plan || pathname.endsWith('/learnt') ? <Outlet /> : <NoDive />}
+      <Parked />
+      {job.plan || pathname.endsWith('/learnt') || pathname.endsWith('/counter') ? <Outlet /> : <NoDive />}
       <DeleteJob job={job.id} number={job.number} />
     </div>
   );
 }
 
+/** A job that waits says so on all its screens. */
+function Parked() {
+  const state = useRun((s) => s.state);
+  const job = useRun((s) => s.job);
+  const parked = state?.counter.parked;
+  if (!parked) return null;
+  return (
+    <p role="status" className="mb-4 border-l-8 border-ember bg-panel px-4 py-2">
+      Parked at <b>{parked.where}</b>: {PARKED_WORDS[parked.why]}.{' '}
+      <Link to={`/jobs/${job!.id}/counter`}>Take it up again</Link>
+    </p>
+  );
+}
+
 const SCREENS: [path: string, word: string][] = [
   ['', 'Plan'],
+  ['/counter', 'Counter'],
+  ['/quote', 'Quote'],
   ['/compare', 'What if'],
   ['/opening', 'Opening'],
   ['/run', 'Run'],
@@ -86,7 +104,12 @@ const SCREENS: [path: string, word: string][] = [
 
 const LEARNT: [path: string, word: string] = ['/learnt', 'What was learnt'];
 /** A device that nobody has drawn is opened with acts. */
-const EXPLORING: [path: string, word: string][] = [['', 'Job'], ['/explore', 'Explore'], LEARNT];
+const EXPLORING: [path: string, word: string][] = [
+  ['', 'Job'],
+  ['/counter', 'Counter'],
+  ['/explore', 'Explore'],
+  LEARNT,
+];
 
 /** A device that nobody has drawn, or for which nothing was chosen: what can be recorded all the same. */
 function NoDive() {

@@ -13,8 +13,8 @@ export function Findings({
 }) {
   const stop = FINDINGS.filter((f) => findings[f]);
   return (
-    <section className="panel p-5" aria-labelledby="may">
-      <h2 id="may" className="mb-3 text-xl font-semibold">
+    <section id="may" className="panel scroll-mt-24 p-5" aria-labelledby="may-title">
+      <h2 id="may-title" className="mb-3 text-xl font-semibold">
         May it be opened?
       </h2>
       <div className="grid gap-2">

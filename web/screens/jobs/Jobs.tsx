@@ -8,6 +8,7 @@ import { buttonClass, Loading, ProblemNote } from '../../controls/index.tsx';
 import { SmallProfile } from '../../drawing/DiveProfile.tsx';
 import { useJobs } from '../../state/jobs.ts';
 import { useNow } from '../../state/useNow.ts';
+import { Find } from '../counter/Find.tsx';
 
 const GROUPS: { title: string; states: JobSummary['state'][]; empty: string }[] = [
   { title: 'Under way', states: ['running', 'exploring'], empty: 'No dive is under way.' },
@@ -38,6 +39,9 @@ export default function Jobs() {
           <Plus aria-hidden="true" />
           Take in a device
         </Link>
+      </div>
+      <div className="mb-5">
+        <Find />
       </div>
       {problem && <ProblemNote>{problem}</ProblemNote>}
       {data.length === 0 && (

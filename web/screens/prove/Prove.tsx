@@ -3,6 +3,7 @@ import type { DeviceFunction } from '../../../core/anatomy/index.ts';
 import {
   circumstanceNow,
   isProved,
+  toProve,
   type Circumstance,
   type EventBody,
   type TestOutcome,
@@ -11,6 +12,8 @@ import {
 import { CIRCUMSTANCE_WORDS } from '../tellEvent.ts';
 import { Button } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';
+import { Suspects } from './Suspects.tsx';
+import { TestScript } from './TestScript.tsx';
 
 const OUTCOME: Record<TestOutcome, { word: string; class: string }> = {
   pass: { word: '✓ passed', class: 'text-moss' },
@@ -21,20 +24,38 @@ const OUTCOME: Record<TestOutcome, { word: string; class: string }> = {
 /** Every function the dive touched, with its test and what came of it. */
 export default function Prove() {
   const { context, state, job, record, refusal } = useRunOf('context', 'state', 'job', 'record', 'refusal');
+  const [script, setScript] = useState<DeviceFunction[] | null>(null);
   if (!context || !state || !job?.plan) return null;
   const { anatomy } = context.model;
-  const functions = job.plan.touched.map((id) => anatomy.functions.find((f) => f.id === id)!);
+  const functions = toProve(context, state).map((id) => anatomy.functions.find((f) => f.id === id)!);
+  const now = circumstanceNow(state);
+  const left = functions.filter((f) => !isProved(context, state, f.id) && (now === 'closed' || !f.afterClosing));
+  const canTest = state.signedOff === null && state.startedAt !== null && now !== 'tried';
   const passed = functions.filter((f) => isProved(context, state, f.id)).length;
-  const suspects = (id: string) =>
-    anatomy.connectors
-      .filter((c) => c.carries.includes(id) && job.plan!.steps.some((s) => s.items.includes(c.id)))
-      .map((c) => c.name);
   return (
-    <section aria-label="Tests" className="mx-auto max-w-5xl">
-      <p className="mb-3 text-lg">
+    <section aria-label="Tests" className="mx-auto grid max-w-5xl gap-3">
+      <Suspects />
+      <p className="text-lg">
         <span className="num font-semibold">{passed}</span> of{' '}
-        <span className="num font-semibold">{functions.length}</span> touched functions are proved or waived.
+        <span className="num font-semibold">{functions.length}</span> functions are proved or waived: what the dive
+        touched, and what worked before it.
       </p>
+      {canTest && left.length > 0 && (
+        <p>
+          <Button weight="main" onClick={() => setScript(left)}>
+            Go through {left.length} {left.length === 1 ? 'test' : 'tests'}
+          </Button>
+        </p>
+      )}
+      {script && (
+        <TestScript
+          model={context.model}
+          state={state}
+          functions={script}
+          record={record}
+          close={() => setScript(null)}
+        />
+      )}
       {refusal && (
         <p role="alert" className="mb-3 font-semibold text-crimson">
           {refusal.message}
@@ -50,10 +71,9 @@ export default function Prove() {
             stale={
               state.tests.has(f.id) && state.tests.get(f.id)!.outcome !== 'fail' && !isProved(context, state, f.id)
             }
-            now={circumstanceNow(state)}
+            now={now}
             locked={state.signedOff !== null}
             record={record}
-            suspects={suspects(f.id)}
           />
         ))}
       </ul>
@@ -69,7 +89,6 @@ function TestLine({
   now,
   locked,
   record,
-  suspects,
 }: {
   of: DeviceFunction;
   result: TestResult | null;
@@ -80,7 +99,6 @@ function TestLine({
   now: Circumstance;
   locked: boolean;
   record: (bodies: EventBody[]) => boolean;
-  suspects: string[];
 }) {
   const [asking, setAsking] = useState<'fail' | 'waived' | null>(null);
   const [reason, setReason] = useState('');
@@ -118,9 +136,6 @@ function TestLine({
         {before && <span className="ml-3 text-quiet">{OUTCOME[before.outcome].word} at intake</span>}
         <p className="text-quiet">{of.test}</p>
         {result?.reason && <p>{result.reason}</p>}
-        {result?.outcome === 'fail' && suspects.length > 0 && (
-          <p className="text-crimson">Look first at: {suspects.join(', ')} — opened on this dive.</p>
-        )}
       </div>
       {!locked && (
         <div className="flex gap-1">

@@ -48,6 +48,7 @@ export function ShopForm({ shop, change }: { shop: ShopSettings; change: (shop: 
           <option>Letter</option>
         </select>
       </label>
+      <Counter shop={shop} set={set} />
       <div className="grid gap-3 sm:grid-cols-[minmax(0,1fr)_10rem]">
         <label>
           <span className="label">Folder for the daily backup, on another disk of the server</span>
@@ -69,6 +70,82 @@ export function ShopForm({ shop, change }: { shop: ShopSettings; change: (shop: 
         />
       </div>
     </div>
+  );
+}
+
+const TILL_FIELDS = [
+  ['hourly', 'An hour of work, before tax'],
+  ['tax', 'Tax, %'],
+  ['markup', 'Added to the price of a part, %'],
+] as const;
+
+/** Currencies offered first; any other of ISO 4217 can be typed. */
+const CURRENCIES = Intl.supportedValuesOf('currency');
+
+/** Rates, tax and warranty: what quotes are made of; and how long names are kept. */
+function Counter({ shop, set }: { shop: ShopSettings; set: (part: Partial<ShopSettings>) => void }) {
+  return (
+    <fieldset className="grid gap-3">
+      <legend className="label">Counter</legend>
+      <div className="grid gap-3 sm:grid-cols-4">
+        <label>
+          <span className="label">Currency</span>
+          <select
+            className="field"
+            value={shop.till.currency}
+            onChange={(e) => set({ till: { ...shop.till, currency: e.target.value } })}
+          >
+            {CURRENCIES.map((c) => (
+              <option key={c}>{c}</option>
+            ))}
+          </select>
+        </label>
+        {TILL_FIELDS.map(([key, label]) => {
+          const wrong = !/^\d{1,7}(\.\d{1,4})?$/.test(shop.till[key]);
+          return (
+            <label key={key}>
+              <span className="label">{label}</span>
+              <input
+                className="field num"
+                inputMode="decimal"
+                value={shop.till[key]}
+                maxLength={12}
+                aria-invalid={wrong}
+                onChange={(e) => set({ till: { ...shop.till, [key]: e.target.value.trim().replace(',', '.') } })}
+              />
+              {wrong && <span className="block text-sm text-crimson">A number, not below zero.</span>}
+            </label>
+          );
+        })}
+      </div>
+      <div className="grid gap-3 sm:grid-cols-[10rem_10rem_minmax(0,1fr)]">
+        <NumberField
+          label="Warranty, months"
+          value={shop.warrantyMonths}
+          min={0}
+          max={120}
+          whole
+          onChange={(warrantyMonths) => set({ warrantyMonths })}
+        />
+        <NumberField
+          label="Names are kept, days"
+          value={shop.keptDays}
+          min={30}
+          max={7300}
+          whole
+          onChange={(keptDays) => set({ keptDays })}
+        />
+        <label>
+          <span className="label">Where old cells go, by your local rules</span>
+          <input
+            className="field"
+            value={shop.disposal}
+            maxLength={400}
+            onChange={(e) => set({ disposal: e.target.value })}
+          />
+        </label>
+      </div>
+    </fieldset>
   );
 }
 
