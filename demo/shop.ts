@@ -1,4 +1,6 @@
 import { readFileSync } from 'node:fs';
+import type { Donor } from '../core/counter/index.ts';
+import type { Symptom } from '../core/diagnosis/index.ts';
 import { fileURLToPath } from 'node:url';
 
 /** The made-up shop of the demonstration. Nobody here is real, nor any device. */
@@ -38,6 +40,10 @@ export interface DemoJob {
   progress: number;
   /** Hours before now that it was taken in. */
   hoursAgo: number;
+  /** How it was taken in: its number, what the customer says in kinds, what worked. */
+  counter?: { imei: string; symptoms: Symptom[]; fails: string[] };
+  /** What fails when it is tested on the open device, where the dive stands then. */
+  failsNow?: string[];
 }
 
 export const JOBS: DemoJob[] = [
@@ -53,6 +59,7 @@ export const JOBS: DemoJob[] = [
     spares: ['battery-new'],
     progress: 1,
     hoursAgo: 27,
+    counter: { imei: '001010000012342', symptoms: ['drains'], fails: [] },
   },
   {
     anatomy: 'tannbrook-field-3',
@@ -79,6 +86,7 @@ export const JOBS: DemoJob[] = [
     spares: ['display-bare'],
     progress: 0.18,
     hoursAgo: 2,
+    counter: { imei: '001010000056786', symptoms: ['fails'], fails: ['picture'] },
   },
   {
     anatomy: 'velmora-quill-5',
@@ -92,6 +100,22 @@ export const JOBS: DemoJob[] = [
     spares: ['battery-new'],
     progress: 0,
     hoursAgo: 1,
+    counter: { imei: '001010000099992', symptoms: ['drains'], fails: [] },
+  },
+  {
+    anatomy: 'velmora-quill-5',
+    customer: 'Cosima Aldergate',
+    complaint: 'No picture since it was opened elsewhere.',
+    outside: 'Fingerprints inside the glass.',
+    crackedGlass: false,
+    charge: 24,
+    triage: [],
+    replace: ['display'],
+    spares: ['display-full'],
+    progress: 0.9,
+    hoursAgo: 5,
+    counter: { imei: '001010000077774', symptoms: ['fails'], fails: ['picture', 'brightness'] },
+    failsNow: ['picture', 'brightness'],
   },
   {
     anatomy: 'tannbrook-field-3',
@@ -185,3 +209,48 @@ export const FIELD_JOB = {
   progress: 0.62,
   hoursAgo: 0.8,
 } as const;
+
+/** Spares on the shelf of the made-up shop. */
+export const SHELF = [
+  { anatomy: 'velmora-quill-5', spare: 'battery-new', price: '24.00', count: 2 },
+  { anatomy: 'velmora-quill-5', spare: 'display-bare', price: '88.00', count: 1 },
+  { anatomy: 'tannbrook-field-3', spare: 'main-camera-new', price: '31.50', count: 1 },
+] as const;
+
+/** Donor parts that the made-up shop has bought, so many days ago. */
+export const DONORS: (Omit<Donor, 'id' | 'register' | 'job' | 'revision' | 'boughtOn'> & { daysAgo: number })[] = [
+  {
+    anatomy: 'velmora-quill-5',
+    part: 'display',
+    imei: null,
+    serial: 'VQ5D-20418',
+    storage: null,
+    region: '',
+    grade: 'worn',
+    contacts: 'whole',
+    tried: 'works',
+    seller: 'Breakers by the mill',
+    daysAgo: 27,
+    returnDays: 30,
+    price: '52.00',
+    charge: null,
+    reset: false,
+  },
+  {
+    anatomy: 'velmora-quill-5',
+    part: 'board',
+    imei: '001010000006666',
+    serial: null,
+    storage: 128,
+    region: 'north',
+    grade: 'clean',
+    contacts: 'bent',
+    tried: 'not-tried',
+    seller: 'Ostwick market',
+    daysAgo: 4,
+    returnDays: 14,
+    price: '74.00',
+    charge: 6,
+    reset: false,
+  },
+];

@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { DEFAULT_SHOP } from '../core/jobs/index.ts';
 import { readAnatomyText } from '../core/anatomy/index.ts';
-import { planDive } from '../core/dive/index.ts';
+import { planDive, type Plan } from '../core/dive/index.ts';
 import { foldRun, moveAt, runContext, type EventBody, type RunEvent, type RunState } from '../core/run/index.ts';
 import { actsOfPlan } from '../core/explore/index.ts';
-import { ANATOMIES, FIELD_JOB, JOBS, SHOP, type DemoJob } from '../demo/shop.ts';
+import { ANATOMIES, DONORS, FIELD_JOB, JOBS, SHELF, SHOP, type DemoJob } from '../demo/shop.ts';
 import type { Services } from './services.ts';
 import { events, jobs } from './db/schema.ts';
 import { eq } from 'drizzle-orm';
@@ -24,8 +24,36 @@ export function seedDemo(services: Services, now = Date.now()): void {
   SHOP.technicians.forEach((name, i) => services.technicians.add(name, i === 0 ? 'lead' : 'technician'));
   seedAnatomies(services);
   services.stock.addKit(services.anatomies.modelOf('velmora-quill-5', 1));
+  seedCounter(services, now);
   for (const [i, job] of JOBS.entries()) seedJob(services, job, SHOP.technicians[i % SHOP.technicians.length]!, now);
   seedFieldJob(services, SHOP.technicians[1]!, now);
+}
+
+/** What the counter has before any job: spares and donor parts. */
+function seedCounter({ counter }: Services, now: number): void {
+  for (const spare of SHELF) counter.keepSpare(spare);
+  for (const { daysAgo, ...donor } of DONORS) {
+    const boughtOn = new Date(now - daysAgo * 86_400_000).toISOString().slice(0, 10);
+    counter.keepDonor({ ...donor, boughtOn, id: randomUUID(), register: null, job: null, revision: 0 });
+  }
+}
+
+/** How a job came in, as the counter wrote it down. */
+function intakeOf(services: Services, { counter, anatomy, progress }: DemoJob, plan: Plan | null): EventBody[] {
+  if (!counter) return [];
+  // Of a job that is over only what it touched was tried, so that nothing else had to be proved.
+  const functions = services.anatomies
+    .get(anatomy)
+    .anatomy.functions.filter((f) => progress < 1 || plan?.touched.includes(f.id));
+  return [
+    { type: 'identified', imei: [counter.imei], serial: null, how: 'scanned' },
+    { type: 'complained', symptoms: counter.symptoms },
+    ...functions.map(({ id }): EventBody => {
+      const fails = counter.fails.includes(id);
+      const reason = fails ? 'failed at the counter' : '';
+      return { type: 'test', function: id, outcome: fails ? 'fail' : 'pass', reason, circumstance: 'intake' };
+    }),
+  ];
 }
 
 /** A field dive that somebody left half-way. */
@@ -75,7 +103,8 @@ function seedJob(services: Services, demo: DemoJob, by: string, now: number): vo
     .set({ createdAt: new Date(now - demo.hoursAgo * 3600_000).toISOString() })
     .where(eq(jobs.id, job.id))
     .run();
-  if (!plan || demo.progress === 0) return;
+  const bodies = intakeOf(services, demo, plan);
+  if (!plan || (demo.progress === 0 && bodies.length === 0)) return;
 
   const context = runContext(services.anatomies.modelOf(anatomy.id, revision), plan);
   const log: RunEvent[] = [];
@@ -91,13 +120,33 @@ function seedJob(services: Services, demo: DemoJob, by: string, now: number): vo
       version: 1,
       ...body,
     });
-  if (plan.losses.length > 0) add({ type: 'losses-agreed', losses: plan.losses.map((l) => l.function) });
+  const keep = () => {
+    services.db.transaction((tx) => {
+      for (const { id, job: of, seq, at: when, by: who, version, type, ...body } of log)
+        tx.insert(events).values({ id, job: of, seq, at: when, by: who, version, type, body }).run();
+    });
+    services.counter.follow(job.id, log);
+  };
+  for (const body of bodies) add(body);
+  if (plan.losses.length > 0 && demo.progress > 0)
+    add({ type: 'losses-agreed', losses: plan.losses.map((l) => l.function) });
   for (const step of plan.steps.slice(0, Math.floor(plan.steps.length * demo.progress))) {
     at += step.seconds * 1000;
     // The one key, pressed until the step is done.
     for (;;) {
       state = foldRun(context, log, state);
       if (state.done.has(step.id)) break;
+      const failing = step.do === 'test' ? demo.failsNow?.filter((id) => step.items.includes(id)) : undefined;
+      if (failing && failing.length > 0) {
+        for (const id of step.items) {
+          const fails = failing.includes(id);
+          const outcome = fails ? 'fail' : 'pass';
+          add({ type: 'test', function: id, outcome, reason: fails ? 'dark' : '', circumstance: 'open' });
+        }
+        at += 1000;
+        keep();
+        return;
+      }
       const move = moveAt(context, state, step, at, true);
       if (move.kind === 'refused') throw new Error(`demo job, step ${step.n}: ${move.refusal.message}`);
       if (move.kind === 'wait') at += move.seconds * 1000 + 500;
@@ -106,8 +155,5 @@ function seedJob(services: Services, demo: DemoJob, by: string, now: number): vo
     if (step.do === 'press' || step.do === 'cure') at += step.waits * 1000;
   }
   if (demo.progress === 1) add({ type: 'signed-off', name: by });
-  services.db.transaction((tx) => {
-    for (const { id, job: of, seq, at: when, by: who, version, type, ...body } of log)
-      tx.insert(events).values({ id, job: of, seq, at: when, by: who, version, type, body }).run();
-  });
+  keep();
 }

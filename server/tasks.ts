@@ -133,7 +133,7 @@ const TASKS = {
   }: {
     job: Job;
     run: Run;
-    shop: Pick<ShopSettings, 'name' | 'address'> & { demo: boolean };
+    shop: Pick<ShopSettings, 'name' | 'address' | 'paper' | 'warrantyMonths' | 'disposal'> & { demo: boolean };
     photos: [string, Uint8Array][];
   }) => {
     const state = stateOf(run);

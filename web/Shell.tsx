@@ -14,7 +14,6 @@ const tab = ({ isActive }: { isActive: boolean }) =>
 const SCREENS: [to: string, word: string][] = [
   ['/', 'Jobs'],
   ['/counter', 'Counter'],
-  ['/intake', 'Intake'],
   ['/anatomies', 'Anatomies'],
   ['/workshop', 'Workshop'],
   ['/rules', 'House rules'],

@@ -40,7 +40,7 @@ export function agreementText(model: Model, plan: Plan, terms: AgreementTerms, s
   const parts = plan.replace.map((id) => model.nameOf(id)).join(', ') || 'nothing; it is looked at and closed again';
   const lossLines = losses.map((id) => {
     const loss = plan.losses.find((l) => l.function === id);
-    return `Lost: ${nameOfLoss(model, id)}. ${loss ? `${loss.because}. ${loss.remedy}` : ''}`.trim();
+    return `Lost: ${nameOfLoss(model, id)}. ${loss ? `${sentence(loss.because)} ${loss.remedy}` : ''}`.trim();
   });
   return [
     `${shop} repairs: ${model.anatomy.maker} ${model.anatomy.name}. To be replaced: ${parts}.`,
@@ -56,6 +56,8 @@ export function agreementText(model: Model, plan: Plan, terms: AgreementTerms, s
     LAW,
   ];
 }
+
+const sentence = (words: string): string => `${words.charAt(0).toUpperCase()}${words.slice(1)}.`;
 
 /** A loss by the name of its function. */
 export function nameOfLoss(model: Model, id: string): string {
@@ -74,7 +76,7 @@ export interface Stroke {
 
 /** Length of line that a signature must at least have, px of a pad 600 wide. Origin: own choice; a dot or a slip is none. */
 const LEAST_INK = 60;
-export const PAD = { width: 600, height: 200 } as const;
+export const PAD = { width: 600, height: 160 } as const;
 
 /** @returns why these strokes are no signature; `null` when they are one */
 export function signatureFault(strokes: readonly Stroke[]): string | null {

@@ -159,7 +159,7 @@ function candidatesOf(model: Model, { symptoms, failed, passed }: Complaint): (L
   const add = (id: string, sort: Sort, item: string | null, weight: number, rest: Partial<Likely> = {}) =>
     list.push({ id, sort, item, odds: 0, replace: [], look: [], ...rest, weight });
   for (const sort of ['charger', 'port-dirt', 'software', 'water'] as const) add(sort, sort, null, weightOf(sort));
-  if (cell) add('cell', 'cell', cell.id, weightOf('cell') * works(cell.functions), { replace: [cell.id] });
+  if (cell) add('cell', 'cell', cell.id, weightOf('cell'), { replace: [cell.id] });
   if (board) add('board', 'board', board.id, weightOf('board') * works(board.functions), { replace: [board.id] });
   const shared = (
     sort: Sort,

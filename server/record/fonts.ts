@@ -11,7 +11,7 @@ const file = (family: string, subset: string, weight: number): string =>
 
 export type Face = 'sans' | 'bold' | 'mono';
 
-const SUBSETS = ['latin-ext', 'greek', 'greek-ext', 'cyrillic', 'cyrillic-ext'];
+const SUBSETS = ['latin-ext', 'vietnamese', 'greek', 'greek-ext', 'cyrillic', 'cyrillic-ext'];
 
 /** Each face, and behind it those that hold what it lacks: Latin with its extensions, Greek and Cyrillic. */
 const FILES: Record<Face, string[]> = {

@@ -1,9 +1,19 @@
 import PDFDocument from 'pdfkit';
-import { format } from 'date-fns';
+import { addMonths, format } from 'date-fns';
 import { ringOf } from '../../core/anatomy/index.ts';
+import { nameOfLoss, tellMoney } from '../../core/counter/index.ts';
+import { CAUSE_WORDS } from '../../core/diagnosis/index.ts';
 import { CAUTIONS, stepItemName } from '../../core/dive/index.ts';
+import { PAPERS, type Paper } from '../../core/paper/index.ts';
 import type { Job, ShopSettings } from '../../core/jobs/index.ts';
-import { GATE_NAMES, lossesToAgree, type Circumstance, type RunContext, type RunState } from '../../core/run/index.ts';
+import {
+  GATE_NAMES,
+  lossesToAgree,
+  toProve,
+  type Circumstance,
+  type RunContext,
+  type RunState,
+} from '../../core/run/index.ts';
 import { Fonts } from './fonts.ts';
 import { torqueTarget } from '../../core/screws/index.ts';
 import { minutes } from '../../core/units/index.ts';
@@ -13,15 +23,15 @@ const QUIET = '#59666a';
 const PETROL = '#0f4c5c';
 const SAND = '#c9b48a';
 const MARGIN = 48;
-/** A4 in points (ISO 216: 210 × 297 mm). */
-const PAGE = { width: 595.28, height: 841.89 };
+/** Points of a millimetre (1 in = 25.4 mm = 72 pt). */
+const PT = 72 / 25.4;
 const PHOTOS_AT_MOST = 12;
 
 interface Record {
   job: Job;
   context: RunContext;
   state: RunState;
-  shop: Pick<ShopSettings, 'name' | 'address'> & { demo: boolean };
+  shop: Pick<ShopSettings, 'name' | 'address' | 'paper' | 'warrantyMonths' | 'disposal'> & { demo: boolean };
   /** Photographs at hand, JPEG by hash; one that is not is said to be missing. */
   photos: ReadonlyMap<string, Uint8Array>;
 }
@@ -40,7 +50,7 @@ const when = (iso: string | null) => (iso ? format(new Date(iso), 'd MMM yyyy, H
 export async function recordPdf(record: Record): Promise<Buffer> {
   const { job, shop } = record;
   const doc = new PDFDocument({
-    size: 'A4',
+    size: [PAPERS[shop.paper].width * PT, PAPERS[shop.paper].height * PT],
     margin: MARGIN,
     bufferPages: true,
     info: { Title: `Repair record ${job.number}`, Author: shop.name, Creator: 'Nibrel' },
@@ -50,7 +60,9 @@ export async function recordPdf(record: Record): Promise<Buffer> {
     doc.on('data', (chunk: Buffer) => chunks.push(chunk));
     doc.on('end', () => resolve(Buffer.concat(chunks)));
   });
-  const sheet = new Sheet(doc);
+  const sheet = new Sheet(doc, shop.paper);
+  forCustomer(sheet, record);
+  doc.addPage();
   title(sheet, record);
   for (const section of SECTIONS) section(sheet, record);
   feet(sheet, record);
@@ -78,14 +90,21 @@ const SECTIONS = [
 /** Pages that are written from top to bottom. */
 class Sheet {
   readonly fonts: Fonts;
-  readonly width = PAGE.width - 2 * MARGIN;
+  /** Points. */
+  readonly page: { width: number; height: number };
+  readonly width: number;
 
-  constructor(readonly doc: PDFKit.PDFDocument) {
+  constructor(
+    readonly doc: PDFKit.PDFDocument,
+    paper: Paper,
+  ) {
     this.fonts = new Fonts(doc);
+    this.page = { width: PAPERS[paper].width * PT, height: PAPERS[paper].height * PT };
+    this.width = this.page.width - 2 * MARGIN;
   }
 
   room(height: number): void {
-    if (this.doc.y + height > PAGE.height - MARGIN - 20) this.doc.addPage();
+    if (this.doc.y + height > this.page.height - MARGIN - 20) this.doc.addPage();
   }
 
   heading(text: string): void {
@@ -126,7 +145,98 @@ class Sheet {
   }
 }
 
-/** The head of the first page, with the device drawn small. */
+/** What a customer wants to know, on one page: what was done, what works, what was agreed, and what to do from now on. */
+function forCustomer(sheet: Sheet, record: Record): void {
+  const { doc, fonts } = sheet;
+  const { job, shop, context, state } = record;
+  const { model, plan } = context;
+  doc.font('bold').fontSize(21).fillColor(INK);
+  fonts.write(`${model.anatomy.maker} ${model.anatomy.name}`.trim(), 'bold', MARGIN, MARGIN, {
+    width: sheet.width - 80,
+  });
+  doc.font('sans').fontSize(10.5).fillColor(QUIET);
+  fonts.write(`${shop.name} · job ${job.number} · ${job.customer}`, 'sans', MARGIN, doc.y, { width: sheet.width - 80 });
+  if (shop.demo) doc.fontSize(9).text('Demonstration with made-up data: shop, device and people are invented.');
+  drawDevice(doc, record, sheet.page.width - MARGIN - 62, MARGIN, 62);
+  doc.y = Math.max(doc.y, MARGIN + 66);
+  doc.x = MARGIN;
+
+  sheet.heading('What was done');
+  sheet.row('You told us', job.complaint || '—');
+  for (const id of plan.replace) sheet.row('New', model.nameOf(id));
+  const seals = plan.renew.filter((id) => model.bonds.has(id));
+  if (seals.length > 0) sheet.row('New adhesive and seals', seals.map((id) => model.nameOf(id)).join(', '));
+  for (const look of state.looks.filter((l) => l.found !== null))
+    sheet.row(
+      'Found and put right',
+      `${model.items.has(look.item) ? model.nameOf(look.item) : look.item}: ${CAUSE_WORDS[look.found!]}`,
+    );
+  const quote = state.counter.quote;
+  if (quote && quote.version === state.version)
+    sheet.row('Price', `${tellMoney(quote.quote.price.total, quote.quote.currency)}, tax included`, true);
+
+  beforeAndAfter(sheet, record);
+
+  if (plan.losses.length > 0) {
+    sheet.heading('What it cost in functions, as agreed');
+    for (const id of new Set(plan.losses.map((l) => l.function)))
+      sheet.row(nameOfLoss(model, id), plan.losses.find((l) => l.function === id)!.remedy || '—');
+    if (state.agreed?.signed) sheet.line(`Signed on ${when(state.agreed.at)}.`);
+  }
+
+  sheet.heading('From now on');
+  if (seals.length > 0)
+    sheet.line('New adhesive sets for a day: keep it dry, cool and unbent, and put nothing heavy on it.');
+  if (plan.losses.some((l) => l.function === 'moisture-rating')) sheet.line(CAUTIONS.moisture);
+  if (state.signedOff && shop.warrantyMonths > 0)
+    sheet.line(
+      `The shop answers for this work until ${format(addMonths(new Date(state.signedOff.at), shop.warrantyMonths), 'd MMM yyyy')}. ` +
+        'If something that was tested fails, bring this page.',
+    );
+  if (plan.replace.some((id) => model.parts.get(id)?.kind === 'battery') && shop.disposal) sheet.line(shop.disposal);
+  if (state.counter.collected)
+    sheet.row('Collected', `${when(state.counter.collected.at)}, by ${state.counter.collected.name}`);
+  firstAndLast(sheet, record);
+}
+
+const OUTCOME_WORDS = { pass: 'works', fail: 'fails', waived: 'not tested' } as const;
+
+/** What worked when it came in, and what works now, for everything that was tried or touched. */
+function beforeAndAfter(sheet: Sheet, { context, state }: Record): void {
+  const asked = toProve(context, state);
+  const all = context.model.anatomy.functions.filter((f) => asked.includes(f.id) || state.before.has(f.id));
+  if (all.length === 0) return;
+  sheet.heading('Before and after');
+  const told = all.map((f) => {
+    const before = state.before.get(f.id);
+    const after = state.tests.get(f.id);
+    const words = [
+      before ? `${OUTCOME_WORDS[before.outcome]} before` : '',
+      after ? `${OUTCOME_WORDS[after.outcome]} now` : 'not tested since',
+    ];
+    return { name: f.name, words: words.filter(Boolean).join(', ') };
+  });
+  // What is the same with all of them is said once; what is not stands by itself.
+  const good = told.filter((t) => t.words === 'works now' || t.words === 'works before, works now');
+  if (good.length > 0) sheet.row('Works', good.map((t) => t.name).join(', '));
+  for (const t of told.filter((t) => !good.includes(t))) sheet.row(t.name, t.words);
+}
+
+/** How it came in and how it left, in a picture each. */
+function firstAndLast(sheet: Sheet, { state, photos }: Record): void {
+  const shown = [state.photos[0], state.photos.at(-1)].filter((p, i, all) => p && (i === 0 || p !== all[0]));
+  const there = shown.flatMap((p) => (p && photos.has(p.photo) ? [photos.get(p.photo)!] : []));
+  if (there.length === 0) return;
+  const size = 120;
+  sheet.room(size + 10);
+  const { y } = sheet.doc;
+  there.forEach((bytes, i) =>
+    sheet.doc.image(Buffer.from(bytes), MARGIN + i * (size + 12), y + 6, { fit: [size, size] }),
+  );
+  sheet.doc.y = y + size + 12;
+}
+
+/** The head of the first technical page, with the device drawn small. */
 function title(sheet: Sheet, record: Record): void {
   const { doc } = sheet;
   const { job, shop } = record;
@@ -135,7 +245,7 @@ function title(sheet: Sheet, record: Record): void {
   sheet.fonts.write(`${shop.name} · job ${job.number}`, 'sans', MARGIN, doc.y);
   if (shop.address) sheet.fonts.write(shop.address, 'sans', MARGIN, doc.y);
   if (shop.demo) doc.fontSize(9).text('Demonstration with made-up data: shop, device and people are invented.');
-  drawDevice(doc, record, PAGE.width - MARGIN - 62, MARGIN, 62);
+  drawDevice(doc, record, sheet.page.width - MARGIN - 62, MARGIN, 62);
   doc.y = Math.max(doc.y, MARGIN + 62);
   doc.x = MARGIN;
 }
@@ -272,7 +382,7 @@ function losses(sheet: Sheet, record: Record): void {
   if (plan.losses.length > 0)
     sheet.line(
       state.agreed
-        ? `Agreed ${when(state.agreed.at)} for version ${state.agreed.version} of the plan, taken by ${state.agreed.by}.`
+        ? `${state.agreed.signed ? 'Signed' : 'Agreed'} ${when(state.agreed.at)} for version ${state.agreed.version} of the plan, taken by ${state.agreed.by}.`
         : 'Not recorded as agreed.',
     );
   for (const id of lossesToAgree(state)) sheet.row('Not agreed', id);
@@ -343,7 +453,7 @@ function notes(sheet: Sheet, record: Record): void {
 function pictures(sheet: Sheet, record: Record): void {
   if (record.state.photos.length === 0) return;
   sheet.heading('Photographs');
-  photographs(sheet.doc, record, (height) => sheet.room(height), sheet.fonts);
+  photographs(sheet, record);
 }
 
 /** Good to know. */
@@ -367,9 +477,15 @@ function feet(sheet: Sheet, { job, shop }: Record): void {
     doc.page.margins.bottom = 0;
     doc.font('sans').fontSize(8).fillColor(QUIET);
     const foot = `${shop.name} · job ${job.number} · page ${i + 1} of ${pages.count}`;
-    sheet.fonts.write(foot, 'sans', (PAGE.width - sheet.fonts.widthOf(foot, 'sans')) / 2, PAGE.height - 34, {
-      lineBreak: false,
-    });
+    sheet.fonts.write(
+      foot,
+      'sans',
+      (sheet.page.width - sheet.fonts.widthOf(foot, 'sans')) / 2,
+      sheet.page.height - 34,
+      {
+        lineBreak: false,
+      },
+    );
   }
 }
 
@@ -395,18 +511,14 @@ function drawDevice(doc: PDFKit.PDFDocument, { context }: Record, x: number, y: 
   doc.restore();
 }
 
-function photographs(
-  doc: PDFKit.PDFDocument,
-  { state, photos, context }: Record,
-  room: (height: number) => void,
-  fonts: Fonts,
-): void {
+function photographs(sheet: Sheet, { state, photos, context }: Record): void {
+  const { doc, fonts } = sheet;
   const across = 3;
   const gap = 10;
-  const size = (PAGE.width - 2 * MARGIN - gap * (across - 1)) / across;
+  const size = (sheet.width - gap * (across - 1)) / across;
   const shown = state.photos.slice(0, PHOTOS_AT_MOST);
   for (let i = 0; i < shown.length; i += across) {
-    room(size + 22);
+    sheet.room(size + 22);
     const y = doc.y;
     for (const [j, p] of shown.slice(i, i + across).entries()) {
       const x = MARGIN + j * (size + gap);

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { modelOf, readAnatomyText } from '../../core/anatomy/index.ts';
+import { DEFAULT_SHOP } from '../../core/jobs/index.ts';
 import { proposeReplan, replanFrom } from '../../core/run/index.ts';
 import { Rehearsal } from '../../demo/rehearsal.ts';
 import { ANATOMIES } from '../../demo/shop.ts';
@@ -14,7 +15,11 @@ const reading = readAnatomyText(ANATOMIES['velmora-quill-5']!);
 if (!reading.ok) throw new Error('the demo device has faults');
 const model = modelOf(reading.value);
 
-async function textOf(r: Rehearsal, name: string): Promise<string> {
+async function textOf(
+  r: Rehearsal,
+  name: string,
+  { customer = 'Linnet Voss', paper = 'A4' as 'A4' | 'Letter', first = false } = {},
+): Promise<string> {
   const { state } = r;
   const job = {
     id: 'j',
@@ -22,7 +27,7 @@ async function textOf(r: Rehearsal, name: string): Promise<string> {
     anatomy: 'velmora-quill-5',
     revision: 1,
     device: null,
-    customer: 'Linnet Voss',
+    customer,
     complaint: 'Empty by noon.',
     outside: 'Clean.',
     crackedGlass: false,
@@ -37,12 +42,13 @@ async function textOf(r: Rehearsal, name: string): Promise<string> {
     job,
     context: state.context,
     state,
-    shop: { name: 'Lantern Quay Bench', address: '', demo: true },
+    shop: { ...DEFAULT_SHOP, name: 'Lantern Quay Bench', paper, demo: true },
     photos: new Map(),
   });
   const path = join(folder, `${name}.pdf`);
   writeFileSync(path, pdf);
-  return execFileSync('pdftotext', ['-layout', path, '-'], { encoding: 'utf8' });
+  const pages = first ? ['-f', '1', '-l', '1'] : [];
+  return execFileSync('pdftotext', ['-layout', ...pages, path, '-'], { encoding: 'utf8' });
 }
 
 describe('B4 what is written', () => {
@@ -104,5 +110,54 @@ describe('the record', () => {
     expect(text).toMatch(/still open/);
     expect(text).toMatch(/not tested/);
     expect(text).toMatch(/not reached/);
+  });
+});
+
+describe('what the customer takes home', () => {
+  const names = [
+    'Łukasz Żdanowicz-Świętochowski',
+    'Αικατερίνη Παπαδοπούλου',
+    'Александра Вознесенская',
+    'Ґалаґан Їжакевич',
+    'Ђорђе Љубичић',
+    'Nguyễn Thị Hồng Phượng',
+    'Þórunn Sæmundsdóttir',
+    'Muḥammad ibn Mūsā al-Ḫwārizmī',
+  ];
+  it.each(names)('a name of two hundred characters is written whole: %s', async (name) => {
+    const long = `${name} `.repeat(20).slice(0, 200).trim();
+    const text = await textOf(new Rehearsal('battery', model).until(2), 'name', { customer: long, first: true });
+    const flat = (t: string) => t.normalize('NFC').replace(/\s+/g, '');
+    expect(flat(text)).toContain(flat(long));
+  });
+
+  it('one page says what was done, what works and what was agreed; the technical pages follow', async () => {
+    const r = new Rehearsal('battery', model);
+    const fails = {
+      type: 'test',
+      function: 'main-camera',
+      outcome: 'fail',
+      reason: 'dark',
+      circumstance: 'intake',
+    } as const;
+    r.add(fails, { ...fails, function: 'picture', outcome: 'pass', reason: '' });
+    r.until(r.steps.length - 1);
+    const page = await textOf(r, 'page', { first: true });
+    expect(page).toMatch(/You told us\s+Empty by noon/);
+    expect(page).toMatch(/New\s+Battery/);
+    expect(page).toMatch(/Works\s+Power, Picture/);
+    expect(page).toMatch(/Rear camera\s+fails before, not tested since/);
+    expect(page).toContain('licensed collection point');
+    expect(page).not.toContain('Gates');
+    expect(await textOf(r, 'all')).toContain('Gates');
+  });
+
+  it.each([
+    ['A4', '595'],
+    ['Letter', '612'],
+  ] as const)('is printed on %s when that is asked for', async (paper, width) => {
+    await textOf(new Rehearsal('battery', model).until(2), paper, { paper });
+    const told = execFileSync('pdfinfo', [join(folder, `${paper}.pdf`)], { encoding: 'utf8' });
+    expect(told).toMatch(new RegExp(`Page size:\\s+${width}`));
   });
 });

@@ -23,6 +23,7 @@ import type { Config } from '../config.ts';
 import { leadOnly, matched, nameOf, type Env } from '../guard.ts';
 import type { Photos } from '../photos.ts';
 import { askRegister } from './counter.ts';
+import { paperOf } from './jobCounter.ts';
 import { Problem } from '../problem.ts';
 import { quoteAgain } from '../quotes.ts';
 import type { Services } from '../services.ts';
@@ -319,8 +320,9 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
       const bytes = await photos.read(photo, 'full').catch(() => null);
       if (bytes) shown.push([photo, bytes]);
     }
-    const { name, address } = services.shop.get();
-    const shop = { name, address, demo: config.demo };
+    const { name, address, paper, warrantyMonths, disposal } = services.shop.get();
+    const chosen = paperOf(c.req.query('paper'), paper);
+    const shop = { name, address, paper: chosen, warrantyMonths, disposal, demo: config.demo };
     const pdf = await pool.run('recordPdf', { job, run: runOf(job.id), shop, photos: shown });
     return c.body(new Uint8Array(pdf), 200, {
       'Content-Type': 'application/pdf',

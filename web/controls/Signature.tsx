@@ -33,15 +33,23 @@ export function Signature({ onChange }: { onChange: (strokes: Stroke[]) => void 
       );
     };
     made.addEventListener('endStroke', ended);
+    let width = 0;
+    // A screen that is turned, or a keyboard that slides in, takes nothing of what was signed.
     const resize = () => {
       const box = canvas.current!.getBoundingClientRect();
+      if (box.width === width) return;
       const dense = Math.max(1, window.devicePixelRatio);
+      const k = width > 0 ? box.width / width : 1;
+      width = box.width;
       canvas.current!.width = box.width * dense;
       canvas.current!.height = box.height * dense;
       canvas.current!.getContext('2d')!.scale(dense, dense);
+      const kept = made.toData().map((group) => ({
+        ...group,
+        points: group.points.map((p) => ({ ...p, x: p.x * k, y: p.y * k })),
+      }));
       made.clear();
-      setEmpty(true);
-      told.current([]);
+      made.fromData(kept);
     };
     resize();
     window.addEventListener('resize', resize);

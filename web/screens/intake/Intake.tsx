@@ -112,8 +112,6 @@ export default function Intake() {
             findings={form.findings}
             answer={(f, value) => set({ findings: { ...form.findings, [f]: value } })}
           />
-        </div>
-        <div className="grid content-start gap-4">
           <Station id="works" title="How does it come in?">
             {model ? (
               <Works functions={model.anatomy.functions} works={form.works} set={(works) => set({ works })} />
@@ -128,6 +126,8 @@ export default function Intake() {
             />
             <Condition form={form} set={set} model={model} />
           </Station>
+        </div>
+        <div className="grid content-start gap-4">
           <Station id="wrong" title="What is wrong?">
             <Wrong form={form} set={set} model={model} />
           </Station>

@@ -14,7 +14,7 @@ export interface StationInfo {
 /** The way of a device over the counter, left to right: where it stands, and what each place came to. */
 export function Strip({ stations }: { stations: readonly StationInfo[] }) {
   return (
-    <nav aria-label="Over the counter" className="sticky top-0 z-10 -mx-1 bg-ground px-1 py-2">
+    <nav aria-label="Over the counter" className="strip sticky top-0 z-10 -mx-1 bg-ground px-1 py-2">
       <ol className="grid grid-flow-col auto-cols-[minmax(7.5rem,1fr)] gap-1 overflow-x-auto">
         {stations.map(({ id, title, standing, said }, i) => (
           <li key={id}>

@@ -57,7 +57,7 @@ export default function CustomerView() {
     }
   };
   return (
-    <div className="mx-auto grid max-w-5xl gap-6 px-4 py-6 text-xl leading-relaxed sm:px-8">
+    <div className="mx-auto grid max-w-6xl gap-5 px-4 py-5 text-xl leading-relaxed sm:px-8">
       <header className="flex items-start justify-between gap-4">
         <div>
           <p className="text-quiet">{shop.name}</p>
@@ -77,7 +77,7 @@ export default function CustomerView() {
           </span>
         </p>
       )}
-      <ul aria-label="What is agreed" className="grid gap-2">
+      <ul aria-label="What is agreed" className="grid gap-2 leading-snug">
         {text.slice(0, -1).map((line) => (
           <li key={line} className="border-l-8 border-sand pl-4">
             {line}
@@ -105,18 +105,20 @@ export default function CustomerView() {
           set={setUnfinished}
         />
       </div>
-      <Signature onChange={setStrokes} />
       {problem && <ProblemNote>{problem}</ProblemNote>}
-      <div className="flex flex-wrap items-center gap-4">
-        <Button
-          weight="main"
-          className="min-h-16 text-2xl"
-          disabled={fault !== null || wrong}
-          onClick={() => void sign()}
-        >
-          I agree
-        </Button>
-        <span className="text-base text-quiet">{wrong ? 'The sum has to be corrected first.' : (fault ?? LAW)}</span>
+      <div className="grid items-center gap-x-6 gap-y-3 md:grid-cols-[minmax(0,1fr)_18rem]">
+        <Signature onChange={setStrokes} />
+        <div className="grid justify-items-start gap-3">
+          <Button
+            weight="main"
+            className="min-h-20 w-full text-2xl"
+            disabled={fault !== null || wrong}
+            onClick={() => void sign()}
+          >
+            I agree
+          </Button>
+          <span className="text-base text-quiet">{wrong ? 'The sum has to be corrected first.' : (fault ?? LAW)}</span>
+        </div>
       </div>
     </div>
   );

@@ -90,6 +90,19 @@ export default function Record() {
             <FileDown aria-hidden="true" />
             Record as PDF
           </a>
+          <p className="mt-2 flex flex-wrap gap-x-4">
+            {(['A4', 'Letter'] as const).map((paper) => (
+              <a
+                key={paper}
+                className="flex min-h-12 items-center"
+                href={`/api/jobs/${job.id}/record.pdf?paper=${paper}`}
+                target="_blank"
+                rel="noreferrer"
+              >
+                on {paper}
+              </a>
+            ))}
+          </p>
         </section>
         <section className="panel p-5" aria-labelledby="work">
           <h2 id="work" className="mb-2 text-xl font-semibold">
