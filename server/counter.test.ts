@@ -5,7 +5,7 @@ import bwipjs from 'bwip-js/node';
 import ICAL from 'ical.js';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Donor, Quote, Stroke } from '../core/counter/index.ts';
+import type { Donor, OwnSpare, Quote, Stroke } from '../core/counter/index.ts';
 import { START_KINDS, startKindOf, type SupplySample } from '../core/diagnosis/index.ts';
 import type { EarlierJob, Hit, JobFile } from '../core/jobs/index.ts';
 import { makeBackup, restoreBackup, unpackBackup } from './backup.ts';
@@ -197,7 +197,8 @@ describe('quote and agreement', () => {
     const second = (await ask<Quote>(`/api/jobs/${b.job.id}/quote`, {})).body;
     expect(first.parts[0]).toMatchObject({ from: 'shelf' });
     expect(second.parts[0]).toMatchObject({ from: 'supplier' });
-    expect((await ask<{ reserved: number }[]>('/api/counter/shelf')).body[0]).toMatchObject({ count: 1, reserved: 1 });
+    const { body } = await ask<OwnSpare[]>('/api/counter/shelf');
+    expect(body.find((s) => s.spare === 'battery-new')).toMatchObject({ count: 1, reserved: 1 });
   });
 
   it('a signature of nothing is refused; a real one is kept with the text that was shown', async () => {

@@ -1,6 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from 'vitest';
 import { modelOf, readAnatomyText } from '../anatomy/index.ts';
+import { Rehearsal } from '../../demo/rehearsal.ts';
+import { replanFrom, runContext } from '../run/index.ts';
 import { chainOf, checkPlan, planDive } from './index.ts';
 
 const DEVICES = ['velmora-quill-5', 'tannbrook-field-3', 'dunvey-pip-61'];
@@ -44,5 +46,26 @@ describe('a dive that only looks at something', () => {
     expect(() => planDive(model, { replace: [], look: ['nothing'] })).toThrow('has no item "nothing" to look at');
     expect(() => planDive(model, { replace: [], look: ['frame'] })).toThrow('is fixed and never comes off');
     expect(() => planDive(model, { replace: [] })).toThrow('name at least one part to replace');
+  });
+});
+
+describe('looking at something once a part has been exchanged', () => {
+  test('what moved to the new part is still the device: nothing more is lost than before', () => {
+    const model = load('velmora-quill-5');
+    const r = new Rehearsal(
+      'display',
+      runContext(model, planDive(model, { replace: ['display'], spares: ['display-bare'] })),
+    );
+    const losses = [...r.state.context.plan.losses];
+    const test = r.steps.find((s) => s.do === 'test' && s.phase === 'ascent')!;
+    r.until(test.n);
+    const { event } = replanFrom(r.state, { replace: ['display'], look: ['picture-flex'], because: 'no picture' });
+    expect(event.plan.losses).toEqual(losses);
+    expect(checkPlan(model, event.plan, { laws: true })).toBeNull();
+    const inspect = event.plan.steps.findLast((s) => s.do === 'inspect' && s.items.includes('picture-flex'))!;
+    const open = event.plan.steps.findLast((s) => s.do === 'disconnect' && s.items.includes('picture-flex'))!;
+    expect(open.n).toBeLessThan(inspect.n);
+    const again = event.plan.steps.findLast((s) => s.do === 'test' && s.items.includes('picture'))!;
+    expect(again.n).toBeGreaterThan(inspect.n);
   });
 });

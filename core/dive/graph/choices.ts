@@ -13,6 +13,8 @@ export interface Exchange {
   asked: string[];
   spares: string[];
   transfers: Transfer[];
+  /** Parts that move to a spare or have moved to one before: they stay with the device. */
+  stays: string[];
   /** What is opened to be looked at, and goes back. */
   look: string[];
 }
@@ -76,6 +78,7 @@ export function exchangeOf(model: Model, request: DiveRequest): Exchange {
   const targets = asked.filter((id) => !renewed?.has(id));
   const spares: string[] = [];
   const transfers: Transfer[] = [];
+  const stays: string[] = [];
   for (const id of request.spares ?? []) {
     const spare = anatomy.spares.find((s) => s.id === id);
     if (!spare) throw new NoDive('spares', `the anatomy ${anatomy.id} has no spare "${id}"`);
@@ -90,15 +93,15 @@ export function exchangeOf(model: Model, request: DiveRequest): Exchange {
     const spare = offered.find((s) => request.spares?.includes(s.id)) ?? offered[0] ?? null;
     if (!spare) continue;
     spares.push(spare.id);
-    if (!targets.includes(target)) continue;
     for (const child of model.familyOf(target)) {
       const parent = model.parts.get(child)!.within;
       const comes = spare.includes.includes(child);
-      if (comes || parent === null || !spare.includes.includes(parent) || targets.includes(child)) continue;
-      transfers.push({ part: child, from: target, spare: spare.id });
+      if (comes || parent === null || !spare.includes.includes(parent) || asked.includes(child)) continue;
+      stays.push(child);
+      if (targets.includes(target)) transfers.push({ part: child, from: target, spare: spare.id });
     }
   }
-  return { targets, asked, spares, transfers, look };
+  return { targets, asked, spares, transfers, stays, look };
 }
 
 /** Parts whose choice of swinging or taking off is tried. Origin: own choice; 2^6 dives take a few seconds. */

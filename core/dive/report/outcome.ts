@@ -64,7 +64,7 @@ export function renewed(
 export function lossesOf(model: Model, bundles: readonly Bundle[], exchange: Exchange): Loss[] {
   const losses: Loss[] = [];
   const family = new Set(exchange.asked.flatMap((t) => model.familyOf(t)));
-  for (const t of exchange.transfers) for (const id of model.familyOf(t.part)) family.delete(id);
+  for (const part of exchange.stays) for (const id of model.familyOf(part)) family.delete(id);
   for (const part of model.anatomy.parts) {
     for (const pair of part.pairing) {
       // The pair parts company when exactly one of the two is exchanged; a new pair must be matched as well.

@@ -413,7 +413,7 @@ function Collect({ state }: { state: RunState }) {
   };
   const fault = strokes.length > 0 ? signatureFault(strokes) : null;
   return (
-    <Panel id="collected" title="Collected by">
+    <Panel id="collected" title={state.signedOff ? 'Collected by' : 'It goes back unopened'}>
       <label>
         <span className="label">Name of who collects it</span>
         <input

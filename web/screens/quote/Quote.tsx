@@ -19,7 +19,7 @@ export default function Quote() {
   const [problem, setProblem] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   if (!job?.plan || !context || !state) return null;
-  const { quote: told, parked: _ } = state.counter;
+  const { quote: told } = state.counter;
   const stale = told !== null && told.version !== state.version;
   const ask = async () => {
     setBusy(true);
@@ -35,20 +35,23 @@ export default function Quote() {
     <div className="grid gap-4">
       {problem && <ProblemNote>{problem}</ProblemNote>}
       {!told || stale ? (
-        <div className="panel grid justify-items-start gap-3 p-6">
-          <p className="text-lg">
-            {stale
-              ? 'The plan has changed since it was quoted.'
-              : 'Nobody has quoted this dive yet: parts, what is renewed, work, risks and tax.'}
-          </p>
-          <Button
-            weight="main"
-            className="text-lg"
-            disabled={busy || state.signedOff !== null}
-            onClick={() => void ask()}
-          >
-            {stale ? 'Quote it anew' : 'Quote it'}
-          </Button>
+        <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.2fr)_minmax(0,1fr)]">
+          <div className="panel grid justify-items-start gap-3 p-6">
+            <p className="text-lg">
+              {stale
+                ? 'The plan has changed since it was quoted.'
+                : 'Nobody has quoted this dive yet: parts, what is renewed, work, risks and tax.'}
+            </p>
+            <Button
+              weight="main"
+              className="text-lg"
+              disabled={busy || state.signedOff !== null}
+              onClick={() => void ask()}
+            >
+              {stale ? 'Quote it anew' : 'Quote it'}
+            </Button>
+          </div>
+          <AgreedPanel state={state} job={job.id} />
         </div>
       ) : (
         <>
