@@ -6,6 +6,7 @@ import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { modelOf, readAnatomyText } from '../core/anatomy/index.ts';
+import type { Quote } from '../core/counter/index.ts';
 import { checkPlan, type Plan } from '../core/dive/index.ts';
 import { demoModel } from '../demo/models.ts';
 import { photograph, type Photograph } from '../demo/photograph.ts';
@@ -392,5 +393,77 @@ describe('nibrel straighten, propose, draft, svg', () => {
     writeFileSync(drawing, readFileSync(drawing, 'utf8').replace('cx="4.6" cy="38"', 'cx="5" cy="38"'));
     expect((await nibrel('svg-in', before, drawing, '--out', after)).out.trim()).toBe('r1: place 4.6, 38 → 5, 38 mm');
     expect((await nibrel('draft', 'diff', before, after)).out.trim()).toBe('r1: place 4.6, 38 → 5, 38 mm');
+  });
+});
+
+describe('the counter', () => {
+  it('identity tells what a number is, and ends with 1 and why where it is wrong', async () => {
+    expect(await nibrel('identity', '49 015420 323751 8')).toMatchObject({ code: 0, out: 'imei 490154203237518\n' });
+    const wrong = await nibrel('identity', '490154203237517', '--json');
+    expect(wrong).toMatchObject({ code: 1, err: expect.stringContaining('should be 8, not 7') });
+    expect(JSON.parse(wrong.out)).toMatchObject({ ok: false, kind: 'imei' });
+  });
+
+  it('diagnose ranks suspects with odds and says what to look at next', async () => {
+    const tests = file('tests.json', { picture: 'fail', brightness: 'fail', touch: 'pass', power: 'pass' });
+    const told = await nibrel('diagnose', QUILL, '--replace', 'display', '--tests', tests, '--json');
+    expect(told.code).toBe(0);
+    const { suspects, next, nothing } = JSON.parse(told.out) as {
+      suspects: { item: string; cause: string; odds: number }[];
+      next: { item: string; seconds: number };
+      nothing: number;
+    };
+    expect(suspects[0]).toMatchObject({ item: 'picture-flex', cause: 'not-seated' });
+    for (const s of suspects) expect(s.odds).toBeGreaterThan(0);
+    expect(next).toMatchObject({ item: 'picture-flex' });
+    expect(nothing).toBeLessThan(0.2);
+    const closed = await nibrel('diagnose', QUILL, '--replace', 'display', '--tests', tests, '--closed', '--json');
+    const there = JSON.parse(closed.out) as { suspects: { item: string }[] };
+    expect(there.suspects.map((s) => s.item)).toContain('display-seal');
+    expect((await nibrel('diagnose', QUILL, '--replace', 'display', '--tests', tests)).out).toContain(
+      'Picture and Brightness rest on it',
+    );
+  });
+
+  it.each([
+    [{ picture: 'broken' }, 'tests.picture: must be "pass" or "fail"'],
+    [{ smell: 'fail' }, 'tests.smell: the anatomy has no such function'],
+    [{}, 'name at least one function'],
+    [[], 'must be an object of functions'],
+    ['{', 'tests'],
+  ])('diagnose refuses %j by its place', async (tests, message) => {
+    const told = await nibrel('diagnose', QUILL, '--replace', 'battery', '--tests', file('bad.json', tests));
+    expect(told.code).toBe(1);
+    if (message !== 'tests') expect(told.err).toContain(message);
+  });
+
+  it('diagnose and quote say how they are used where something is missing', async () => {
+    expect(await nibrel('diagnose', QUILL, '--replace', 'battery')).toMatchObject({ code: 2 });
+    expect(await nibrel('quote', QUILL)).toMatchObject({ code: 2 });
+  });
+
+  it('quote tells time, price and risks, and learns from a history', async () => {
+    const fresh = JSON.parse((await nibrel('quote', QUILL, '--replace', 'battery', '--json')).out) as Quote;
+    expect(fresh.p90).toBeGreaterThan(fresh.p50);
+    expect(fresh.price.total).toMatch(/^\d+\.\d\d$/);
+    expect(fresh.risks.map((r) => r.kind)).toContain('tab-snaps');
+    const history = file(
+      'history.json',
+      Array.from({ length: 200 }, () => ({ planned: 1000, taken: 2000 })),
+    );
+    const slow = JSON.parse(
+      (await nibrel('quote', QUILL, '--replace', 'battery', '--history', history, '--json')).out,
+    ) as Quote;
+    expect(slow.p50).toBeGreaterThan(1.6 * fresh.p50);
+    const bad = await nibrel(
+      'quote',
+      QUILL,
+      '--replace',
+      'battery',
+      '--history',
+      file('h.json', [{ planned: 0, taken: 5 }]),
+    );
+    expect(bad).toMatchObject({ code: 1, err: expect.stringContaining('history[0]') });
+    expect((await nibrel('quote', QUILL, '--replace', 'battery')).out).toContain('simulated supplier');
   });
 });

@@ -21,7 +21,8 @@ async function inTime<T>(what: string, ms: number, work: Promise<T>): Promise<T>
 /**
  * A server of its own with the demo shop, and a browser with a first page, for the tests of a file or a block.
  * @param use is given the page and the browser when they are up
- * @returns the server, and `job`, the id of the shop's first job in a state, of those that replace `part` where it is given
+ * @returns the server, and `job`, the id of the shop's first job in a state, of those that replace `part`, or are that
+ *   customer's, where it is given
  */
 export function bench(use: (page: Page, browser: Browser) => void): {
   server: Server;
@@ -51,7 +52,9 @@ export function bench(use: (page: Page, browser: Browser) => void): {
   return {
     server,
     job: (state, part) => {
-      const found = jobs.find((j) => j.state === state && (part === undefined || j.replace.includes(part)));
+      const found = jobs.find(
+        (j) => j.state === state && (part === undefined || j.replace.includes(part) || j.customer === part),
+      );
       if (!found)
         throw new Error(
           `the demo shop has no job that is ${state}${part === undefined ? '' : ` and replaces "${part}"`}`,

@@ -147,7 +147,7 @@ describe('a whole camera job on the clip-back phone, by keyboard alone', () => {
       );
       await page.keyboard.press('Enter');
     }
-    await page.getByText('3 of 3 touched functions').waitFor();
+    await page.getByText('3 of 3 functions are proved or waived').waitFor();
     await page.goto(page.url().replace('/prove', '/run'));
     await page.getByTestId('verb').waitFor();
     await runTo(page, async (p) => (await p.getByTestId('done').innerText()).startsWith('Prove and sign'));

@@ -68,7 +68,7 @@ describe('from the counter to collection', () => {
 
     // The donor out of the shop's box, its terms, what is lost with it.
     await page.getByRole('link', { name: 'Counter', exact: true }).last().click();
-    await page.getByText(/It can be returned for \d more days/).waitFor();
+    await page.getByText(/from Breakers by the mill/).waitFor();
     await page.getByRole('button', { name: 'Take this one' }).click();
     await page.getByText('✓ It goes in').waitFor();
 

@@ -15,6 +15,7 @@ const jobs = (await (await fetch(`${server.url}/api/jobs`)).json()) as JobSummar
 const job = (state: JobSummary['state'], part?: string) =>
   jobs.find((j) => j.state === state && (part === undefined || j.replace.includes(part)))!.id;
 
+const of = (customer: string) => jobs.find((j) => j.customer === customer)!.id;
 const fieldJob = jobs.find((j) => j.device.includes('Skerry'))!.id;
 
 /** A photograph of the opened back of a device, as a camera over the bench takes it. */
@@ -61,6 +62,11 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.getByRole('textbox', { name: 'Customer' }).fill('Edda Morrow');
     await page.getByRole('textbox', { name: 'Complaint' }).fill('Dropped; the picture has lines.');
     await page.getByText('Velmora Quill 5').click();
+    await page.locator('[data-function]').first().waitFor();
+    await page.getByRole('button', { name: 'Some function fails' }).click();
+    await page.locator('[data-function=power]').focus();
+    for (const key of ['1', '2', '1', '2']) await page.keyboard.press(key);
+    await page.getByRole('heading', { level: 1 }).scrollIntoViewIfNeeded();
   },
   plan: async (page) => {
     await page.goto(`${server.url}/jobs/${job('ready', 'Battery')}`);
@@ -90,13 +96,24 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.keyboard.press('Enter');
     await page.getByRole('button', { name: 'Go on with the new plan' }).waitFor();
   },
-  screws: async (page) => {
-    await page.goto(`${server.url}/anatomies/velmora-quill-5/screws`);
-    await page.getByRole('table').first().waitFor();
-    await page
-      .getByRole('button', { name: /comes through|too long/ })
-      .first()
-      .hover();
+  quote: async (page) => {
+    await page.goto(`${server.url}/jobs/${of('Dario Penhallow')}/quote`);
+    await page.getByRole('button', { name: 'Quote it' }).click();
+    await page.getByText('What it is made of').waitFor();
+  },
+  customer: async (page) => {
+    const id = of('Marit Lindqvane');
+    await page.request.post(`${server.url}/api/jobs/${id}/quote`, { data: {} });
+    await page.goto(`${server.url}/jobs/${id}/customer`);
+    const pad = page.getByLabel('Sign here');
+    await pad.waitFor();
+    await page.waitForTimeout(400);
+    const box = (await pad.boundingBox())!;
+    await page.mouse.move(box.x + 70, box.y + 110);
+    await page.mouse.down();
+    for (let i = 0; i < 60; i++)
+      await page.mouse.move(box.x + 70 + i * 5, box.y + 100 + 34 * Math.sin(i / 2.2) * Math.cos(i / 9) - i / 3);
+    await page.mouse.up();
   },
   spill: async (page) => {
     await page.goto(`${server.url}/jobs/${job('running', 'Display assembly')}/spill`);
@@ -104,11 +121,6 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.getByRole('button', { name: /^Measure all/ }).waitFor();
     await page.locator('[data-piece]').nth(5).waitFor();
     await page.waitForTimeout(400);
-  },
-  rules: async (page) => {
-    await page.goto(`${server.url}/rules`);
-    await page.getByRole('heading', { name: 'House rules' }).waitFor();
-    await page.getByRole('group', { name: 'First gap' }).waitFor();
   },
   heat: async (page) => {
     await page.goto(`${server.url}/jobs/${job('ready', 'Battery')}/opening`);
@@ -124,8 +136,8 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.getByTestId('seam').waitFor();
   },
   prove: async (page) => {
-    await page.goto(`${server.url}/jobs/${job('signed')}/prove`);
-    await page.locator('[data-function]').first().waitFor();
+    await page.goto(`${server.url}/jobs/${of('Cosima Aldergate')}/prove`);
+    await page.getByRole('list', { name: 'Suspects' }).waitFor();
   },
   record: async (page) => {
     await page.goto(`${server.url}/jobs/${job('signed')}/record`);

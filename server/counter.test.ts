@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { copyFileSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import bwipjs from 'bwip-js/node';
+import { unzipSync } from 'fflate';
 import ICAL from 'ical.js';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -261,6 +262,15 @@ describe('donor parts', () => {
     expect((await ask(`/api/jobs/${b.job.id}/donor`, { donor: donor.id, part: 'display' })).status).toBe(409);
   });
 
+  it('the lead is warned before the last day to return one, and not once it is over', async () => {
+    const { id } = (await ask<Donor>('/api/counter/donors', { ...board, imei: null, part: 'dock' })).body;
+    const about = (day: string) => services.counter.warnings(day).filter((w) => w.includes('dock'));
+    expect([about('2026-12-10'), about('2026-12-21')]).toEqual([[], []]);
+    expect(about('2026-12-16')).toEqual([expect.stringContaining('until 2026-12-20')]);
+    await ask(`/api/counter/donors/${id}`, undefined, { method: 'DELETE', headers: { 'Content-Length': '0' } });
+    expect(about('2026-12-16')).toEqual([]);
+  });
+
   it('its last day to return is an entry that another library reads', async () => {
     const donor = (await ask<Donor>('/api/counter/donors', { ...board, part: 'camera', imei: null })).body;
     const { body } = await ask<string>(`/api/counter/donors/${donor.id}.ics`);
@@ -395,11 +405,23 @@ describe('erasing a customer', () => {
     expect(scrub('RAY')).toBe('…');
   });
 
-  it('all that is kept of one customer is given out in one piece', async () => {
-    const { job } = await takeIn({ customer: 'Perpetua Vane' });
-    const { body } = await ask<{ customer: object; jobs: object[] }>(`/api/counter/customers/${job.customerId}/export`);
-    expect(body.customer).toMatchObject({ name: 'Perpetua Vane' });
-    expect(body.jobs).toHaveLength(1);
+  it('all that is kept of one customer is given out in one piece, photographs included', async () => {
+    const picture = await sharp({ create: { width: 40, height: 30, channels: 3, background: '#456' } })
+      .png()
+      .toBuffer();
+    const { hash } = await services.photos.add(picture);
+    const { job } = await takeIn({ customer: 'Perpetua Vane', photos: [hash] });
+    const response = await app.request(`/api/counter/customers/${job.customerId}/export`, {
+      headers: { host: '127.0.0.1:4310' },
+    });
+    const files = unzipSync(new Uint8Array(await response.arrayBuffer()));
+    expect(Object.keys(files).sort()).toEqual(['customer.json', `photographs/${hash}.jpg`]);
+    const told = JSON.parse(Buffer.from(files['customer.json']!).toString()) as { customer: object; jobs: object[] };
+    expect(told.customer).toMatchObject({ name: 'Perpetua Vane' });
+    expect(told.jobs).toHaveLength(1);
+    // And with the customer the photograph goes.
+    await services.erasure.erase(job.customerId!, 'asked', 'Tobin Hask');
+    expect(services.photos.has(hash)).toBe(false);
   });
 
   it('is done by itself once the time is over, and not before', async () => {

@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { asc, desc, eq, inArray, lt, sql } from 'drizzle-orm';
 import type { Donor, OwnSpare, PastJob, Stroke } from '../core/counter/index.ts';
-import { expectedWork, mishapsOf } from '../core/counter/index.ts';
+import { expectedWork, mishapsOf, RETURN_WARNING, returnBy } from '../core/counter/index.ts';
 import type { Cases, CauseKind } from '../core/diagnosis/index.ts';
 import type { Customer, EarlierJob, Hit, IntakeDraft } from '../core/jobs/index.ts';
 import { casesOf } from '../core/proof/index.ts';
@@ -227,6 +227,16 @@ export class Counter {
       .all()
       .map((row) => ({ ...(row.document as Donor), revision: row.revision }))
       .sort((a, b) => b.boughtOn.localeCompare(a.boughtOn));
+  }
+
+  /** Donor parts that nobody has fitted and that can soon be returned no more, in words. @param today ISO date */
+  warnings(today = new Date().toISOString().slice(0, 10)): string[] {
+    const last = new Date(`${today}T00:00:00Z`);
+    last.setUTCDate(last.getUTCDate() + RETURN_WARNING);
+    const until = last.toISOString().slice(0, 10);
+    return this.donors()
+      .filter((d) => d.job === null && returnBy(d) >= today && returnBy(d) <= until)
+      .map((d) => `A donor part (${d.part}, ${d.seller || 'unknown seller'}) can be returned until ${returnBy(d)}.`);
   }
 
   /** @throws Problem 404 */

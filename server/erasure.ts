@@ -26,7 +26,7 @@ export class Erasure {
   ) {}
 
   /** All that is kept of a customer, as plain data; photographs by their hash. @throws Problem 404 */
-  export(id: string): { customer: object; jobs: object[]; photos: string[] } {
+  export(id: string): { customer: object; jobs: object[]; photos: string[]; signatures: object[] } {
     const customer = this.customer(id);
     const own = this.jobsOf(id);
     return {
@@ -36,6 +36,11 @@ export class Erasure {
         events: this.jobs.eventsOf(job),
       })),
       photos: [...this.photosOf(own)],
+      signatures: this.db
+        .select()
+        .from(signatures)
+        .all()
+        .filter((s) => own.includes(s.job)),
     };
   }
 

@@ -106,6 +106,6 @@ export function shopOf(services: Services, config: Config, who: Who): Shop {
     lead,
     session,
     exposed: isExposed(config),
-    warnings: lead ? services.backups.warnings() : [],
+    warnings: lead ? [...services.backups.warnings(), ...services.counter.warnings()] : [],
   };
 }

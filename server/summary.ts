@@ -24,6 +24,7 @@ export function summaryOf(job: Job, state: RunState): JobSummary {
     done: planned ? state.done.size : state.acts.length,
     live: planned ? !state.isolated : state.acts.length > 0 && !openDevice(state.acts).isolated,
     waitsUntil: ends.length > 0 ? new Date(Math.max(...ends)).toISOString() : null,
+    ...(state.counter.parked ? { parkedAt: state.counter.parked.where } : {}),
     createdAt: job.createdAt,
     lastAt: state.lastAt,
     profile: plan.steps.map((s) => s.depth),

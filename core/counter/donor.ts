@@ -144,9 +144,11 @@ export function donorBrings(
   part: string,
 ): { lost: string[]; moves: string[]; resets: string[] } {
   const family = new Set(model.familyOf(part));
-  const lost = plan.losses.filter(
-    (l) => l.because.includes(model.nameOf(part)) || (l.function === 'data' && model.parts.get(part)?.kind === 'board'),
+  const pairs = model.anatomy.parts.flatMap((p) =>
+    p.pairing.filter((pair) => family.has(p.id) || family.has(pair.with)).flatMap((pair) => pair.loses),
   );
+  const lossy = new Set([...pairs, ...(model.parts.get(part)?.kind === 'board' ? ['data'] : [])]);
+  const lost = plan.losses.filter((l) => lossy.has(l.function));
   return {
     lost: [...new Set(lost.map((l) => l.function))],
     moves: plan.transfers.filter((t) => family.has(t.part) || t.from === part).map((t) => t.part),

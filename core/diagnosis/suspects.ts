@@ -156,7 +156,9 @@ function becauseOf(
   if (works.length > 0) because.push({ why: 'works', functions: works });
   if (cause === 'spare-bad') because.push({ why: 'spare' });
   else if (record.handled.has(item)) {
-    const step = plan.steps.findLast((s) => (s.phase === 'ascent' || s.phase === 'turn') && s.items.includes(item));
+    const step = plan.steps.findLast(
+      (s) => s.gate === null && (s.phase === 'ascent' || s.phase === 'turn') && s.items.includes(item),
+    );
     if (step) because.push({ why: 'handled', step: step.n });
   } else because.push({ why: 'untouched' });
   for (const t of record.telltales) if (t.item === item) because.push({ why: 'told', words: t.because });

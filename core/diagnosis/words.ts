@@ -26,7 +26,7 @@ export function tellBecause(model: Model, because: Because): string {
     case 'rests-on':
       return `${names(because.functions)} ${because.functions.length === 1 ? 'rests' : 'rest'} on it`;
     case 'works':
-      return `${names(because.functions)} ${because.functions.length === 1 ? 'works' : 'work'}, which speaks for it`;
+      return `but ${names(because.functions)} ${because.functions.length === 1 ? 'works' : 'work'}`;
     case 'handled':
       return `this dive put it back at step ${because.step}`;
     case 'spare':

@@ -158,6 +158,8 @@ export interface JobSummary {
   live: boolean;
   /** When the last running wait ends, UTC, else `null`. */
   waitsUntil: string | null;
+  /** Where it lies while nobody works on it; left out where somebody may. */
+  parkedAt?: string | undefined;
   createdAt: string;
   lastAt: string | null;
   /** Depth of every step, for the small profile. */

@@ -1,7 +1,9 @@
 import { randomUUID } from 'node:crypto';
+import { buffer } from 'node:stream/consumers';
 import { createEvent } from 'ics';
 import { Hono } from 'hono';
 import Joi from 'joi';
+import { ZipFile } from 'yazl';
 import {
   CONTACTS,
   GRADES,
@@ -184,15 +186,22 @@ export function counterRoutes(services: Services): Hono<Env> {
 
   app.get('/signatures/:id', (c) => c.json({ strokes: counter.signature(c.req.param('id')) }));
 
-  app.get('/customers/:id/export', (c) => {
+  /** Everything that is kept of a customer, in one file: what is written as JSON, and every photograph. */
+  app.get('/customers/:id/export', async (c) => {
     leadOnly(c);
-    const { customer, jobs: own, photos: shown } = erasure.export(c.req.param('id'));
-    c.header('Content-Disposition', 'attachment; filename="customer.json"');
-    return c.json({
-      schema: 'nibrel.customer/1',
-      customer,
-      jobs: own,
-      photographs: shown.filter((h) => photos.has(h)),
+    const { customer, jobs: own, photos: shown, signatures } = erasure.export(c.req.param('id'));
+    const zip = new ZipFile();
+    const document = { schema: 'nibrel.customer/1', customer, jobs: own, signatures };
+    zip.addBuffer(Buffer.from(JSON.stringify(document, null, 2)), 'customer.json');
+    for (const hash of shown) {
+      const bytes = await photos.read(hash, 'full').catch(() => null);
+      if (bytes) zip.addBuffer(bytes, `photographs/${hash}.jpg`, { compress: false });
+    }
+    zip.end();
+    const bytes = await buffer(zip.outputStream);
+    return c.body(new Uint8Array(bytes), 200, {
+      'Content-Type': 'application/zip',
+      'Content-Disposition': 'attachment; filename="customer.zip"',
     });
   });
   app.delete('/customers/:id', async (c) => {

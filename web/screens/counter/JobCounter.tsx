@@ -11,10 +11,11 @@ import {
   type Donor,
   type Stroke,
 } from '../../../core/counter/index.ts';
-import { startKindOf, CHECKS, type SupplySample } from '../../../core/diagnosis/index.ts';
+import { likelyCauses, SORT_WORDS, startKindOf, CHECKS, type SupplySample } from '../../../core/diagnosis/index.ts';
 import type { JobFile } from '../../../core/jobs/index.ts';
 import { PARKED_WHYS, isClosed, type ParkedWhy, type RunState } from '../../../core/run/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
+import { readNumber } from '../../../core/units/index.ts';
 import { Button, buttonClass, ProblemNote } from '../../controls/index.tsx';
 import { Signature } from '../../controls/Signature.tsx';
 import { api, messageOf } from '../../state/api.ts';
@@ -121,19 +122,39 @@ function Who({ state, model }: { state: RunState; model: Model }) {
   );
 }
 
-/** How it came in: marks, what worked, what was checked. */
+/** Causes that are told beside how it came in. Origin: own choice. */
+const LIKELIEST = 3;
+
+/** How it came in: marks, what worked, what was checked, and what is likely behind it. */
 function CameIn({ state, model }: { state: RunState; model: Model }) {
-  const { marks, checks } = state.counter;
+  const { marks, checks, symptoms } = state.counter;
   const tried = [...state.before.values()];
   const name = (id: string) => model.anatomy.functions.find((f) => f.id === id)?.name ?? id;
   const failed = tried.filter((t) => t.outcome === 'fail').map((t) => name(t.function));
-  if (marks.size === 0 && tried.length === 0 && Object.keys(checks).length === 0) return null;
+  const told = (outcome: 'pass' | 'fail') => tried.filter((t) => t.outcome === outcome).map((t) => t.function);
+  const complaint = { symptoms, failed: told('fail'), passed: told('pass'), checks };
+  const behind =
+    symptoms.length > 0 || complaint.failed.length > 0 ? likelyCauses(model, complaint).slice(0, LIKELIEST) : [];
+  if (marks.size === 0 && tried.length === 0 && Object.keys(checks).length === 0 && symptoms.length === 0) return null;
   return (
     <Panel id="came-in" title="How it came in">
       {tried.length > 0 && (
         <p>
           <span className="num">{tried.length}</span> functions tried;{' '}
           {failed.length > 0 ? <b className="text-crimson">failed: {failed.join(', ')}</b> : 'all worked'}.
+        </p>
+      )}
+      {behind.length > 0 && (
+        <p>
+          Likely behind it:{' '}
+          {behind.map((c, i) => (
+            <span key={c.id}>
+              {i > 0 && ', '}
+              {c.item === null ? SORT_WORDS[c.sort].toLowerCase() : model.nameOf(c.item)}{' '}
+              <span className="num">{Math.round(c.odds * 100)} %</span>
+            </span>
+          ))}
+          .
         </p>
       )}
       <ul className="grid gap-1">
@@ -218,6 +239,7 @@ function Donors({ state, model }: { state: RunState; model: Model }) {
   const { data: donors } = useLoad<Donor[]>('/counter/donors');
   const [problem, setProblem] = useState<string | null>(null);
   const { plan } = state.context;
+  const [wanted, setWanted] = useState({ storage: '', region: '' });
   const today = new Date().toISOString().slice(0, 10);
   const fit = (donors ?? []).filter(
     (d) => d.anatomy === model.anatomy.id && plan.replace.includes(d.part) && (d.job === null || d.job === job!.id),
@@ -233,9 +255,37 @@ function Donors({ state, model }: { state: RunState; model: Model }) {
   };
   return (
     <Panel id="donors" title="Donor parts for this dive">
+      {fit.some((d) => model.parts.get(d.part)?.kind === 'board') && (
+        <div className="grid gap-3 sm:grid-cols-2">
+          <label>
+            <span className="label">Storage of the old board, GB</span>
+            <input
+              className="field num"
+              inputMode="decimal"
+              value={wanted.storage}
+              maxLength={6}
+              onChange={(e) => setWanted({ ...wanted, storage: e.target.value })}
+            />
+          </label>
+          <label>
+            <span className="label">Its region or variant</span>
+            <input
+              className="field"
+              value={wanted.region}
+              maxLength={60}
+              onChange={(e) => setWanted({ ...wanted, region: e.target.value })}
+            />
+          </label>
+        </div>
+      )}
       <ul className="grid gap-3">
         {fit.map((d) => {
-          const checks = donorChecks(model, d, { storage: null, region: '' }, today);
+          const checks = donorChecks(
+            model,
+            d,
+            { storage: readNumber(wanted.storage), region: wanted.region.trim() },
+            today,
+          );
           const stopped = checks.some((c) => c.weight === 'stop');
           const brings = donorBrings(model, plan, d.part);
           const taken = state.counter.donors.get(d.part) === d.id;

@@ -136,6 +136,13 @@ function State({ job, left }: { job: JobSummary; left: number }) {
   if (job.state === 'unreadable') {
     return <span className="font-semibold text-crimson">stored, but cannot be read</span>;
   }
+  if (job.parkedAt)
+    return (
+      <span className="block font-semibold text-ember">
+        parked
+        <span className="block truncate text-sm font-normal">{job.parkedAt}</span>
+      </span>
+    );
   if (job.state === 'signed') return <span className="font-semibold text-moss">✓ signed</span>;
   if (job.state === 'unplanned') return <span className="text-quiet">no plan yet</span>;
   if (job.state === 'ready')
