@@ -1,6 +1,6 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { createReadStream, createWriteStream, existsSync, readFileSync } from 'node:fs';
-import { copyFile, mkdir, mkdtemp, open, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, open, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { basename, dirname, join, normalize } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import Database from 'better-sqlite3';
@@ -8,7 +8,7 @@ import yauzl from 'yauzl';
 import yazl from 'yazl';
 import { DataFault, openDb } from './db/open.ts';
 import { photoPath } from './photos.ts';
-import { LEDGER } from './erasure.ts';
+import { LEDGER, LEDGER_BESIDE } from './erasure.ts';
 
 /** What stands first in a backup: every file with its size and SHA-256. */
 export interface Manifest {
@@ -184,14 +184,23 @@ export async function restoreBackup(file: string, data: string): Promise<{ kept:
   if (kept) await rename(data, kept);
   else await rm(data, { recursive: true, force: true });
   await rename(folder, data);
-  // Whoever was erased since then stays erased: the server does it again when it starts.
-  const ledger = kept && join(kept, LEDGER);
-  if (ledger && existsSync(ledger)) {
-    await mkdir(join(data, dirname(LEDGER)), { recursive: true });
-    await copyFile(ledger, join(data, LEDGER));
-  }
+  await keepErasures([kept && join(kept, LEDGER), join(dirname(file), LEDGER_BESIDE)], join(data, LEDGER));
   await onDisk(dirname(data));
   return { kept, manifest };
+}
+
+/**
+ * Whoever was erased since a backup was made stays erased, as the data before it or a list beside the backup say: the
+ * server does it again when it starts.
+ */
+async function keepErasures(places: readonly (string | null)[], ledger: string): Promise<void> {
+  const lines = new Set<string>();
+  for (const place of places)
+    if (place && existsSync(place))
+      for (const line of readFileSync(place, 'utf8').split('\n')) if (line.trim() !== '') lines.add(line);
+  if (lines.size === 0) return;
+  await mkdir(dirname(ledger), { recursive: true });
+  await writeFile(ledger, `${[...lines].join('\n')}\n`);
 }
 
 /** The newest backup that can be restored, of those the shop's data name or that lie beside them; `null` for none. */

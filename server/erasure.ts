@@ -13,6 +13,8 @@ import type { ShopBook } from './shop.ts';
 export const ERASED = 'Erased customer';
 /** Ids of those who were erased, outside the database: a backup that is older than an erasure has it done again. */
 export const LEDGER = 'private/erasures.jsonl';
+/** The same beside the backups, for a machine that has nothing but them. */
+export const LEDGER_BESIDE = 'erasures.jsonl';
 /** Words of a name that are too short to be looked for in what was written. Origin: own choice. */
 const SHORTEST = 3;
 
@@ -204,15 +206,14 @@ export class Erasure {
     if (!existsSync(path)) return [];
     return readFileSync(path, 'utf8')
       .split('\n')
-      .filter(Boolean)
-      .map((line) => (JSON.parse(line) as { customer: string }).customer);
+      .flatMap((line) => /"customer":"([^"]+)"/.exec(line)?.[1] ?? []);
   }
 
   private async note(customer: string): Promise<void> {
     if (this.ledger().includes(customer)) return;
     const line = `${JSON.stringify({ customer, at: new Date().toISOString() })}\n`;
     const { backupFolder } = this.shop.get();
-    const places = [join(this.data, LEDGER), ...(backupFolder === '' ? [] : [join(backupFolder, 'erasures.jsonl')])];
+    const places = [join(this.data, LEDGER), ...(backupFolder === '' ? [] : [join(backupFolder, LEDGER_BESIDE)])];
     for (const path of places) {
       mkdirSync(dirname(path), { recursive: true });
       await appendFile(path, line);

@@ -68,4 +68,17 @@ describe('looking at something once a part has been exchanged', () => {
     const again = event.plan.steps.findLast((s) => s.do === 'test' && s.items.includes('picture'))!;
     expect(again.n).toBeGreaterThan(inspect.n);
   });
+
+  test('what is still to be looked at is kept by a later plan, and what was is not opened again', () => {
+    const model = load('velmora-quill-5');
+    const r = new Rehearsal('camera', runContext(model, planDive(model, { replace: ['camera'] })));
+    r.until(r.steps.find((s) => s.do === 'test' && s.phase === 'ascent')!.n);
+    r.add(replanFrom(r.state, { replace: ['camera'], look: ['camera-flex'], because: 'dark' }).event);
+    expect(r.state.context.plan.look).toEqual(['camera-flex']);
+    const again = () => replanFrom(r.state, { replace: ['camera'], because: 'a screw is stripped' }).event.plan.look;
+    expect(again()).toEqual(['camera-flex']);
+    const inspect = r.steps.findLast((s) => s.do === 'inspect' && s.items.includes('camera-flex'))!;
+    for (const step of r.steps) if (step.n <= inspect.n && !r.state.done.has(step.id)) r.do(step);
+    expect(again()).toBeUndefined();
+  });
 });

@@ -85,8 +85,9 @@ function telltalesOf(model: Model, state: RunState): Telltale[] {
         factor: TELLTALE.torque,
         because: `the torque driver ended at ${peak} N·cm: ${verdict}`,
       });
-  for (const { item, found, note } of state.looks.slice(-1))
-    if (found !== null)
+  // Once it was tested again, what was put right is right, or it was something else.
+  for (const { item, found, note, at } of state.looks.slice(-1))
+    if (found !== null && !state.tested.some((t) => t.at > at))
       telltales.push({
         item,
         kind: found,

@@ -156,6 +156,27 @@ describe('the record as the diagnosis reads it', () => {
     expect(record.sound).toEqual(new Set(['camera-flex']));
   });
 
+  it('what was found weighs until it is tested again, and old failures are forgotten with it', () => {
+    const r = run();
+    const fails: EventBody = {
+      type: 'test',
+      function: 'camera',
+      outcome: 'fail',
+      reason: 'dark',
+      circumstance: 'open',
+    };
+    const [fn] = r.state.context.model.anatomy.functions;
+    r.add({ ...fails, function: fn!.id } as EventBody);
+    r.add({ type: 'looked', item: 'battery-flex', found: 'not-seated', note: '' });
+    expect(recordOf(r.state).telltales).toContainEqual(
+      expect.objectContaining({ item: 'battery-flex', kind: 'not-seated' }),
+    );
+    expect(recordOf(r.state).tests).toHaveLength(1);
+    r.add({ ...fails, function: fn!.id, outcome: 'pass', reason: '' } as EventBody);
+    expect(recordOf(r.state).telltales.filter((t) => t.kind === 'not-seated')).toEqual([]);
+    expect(recordOf(r.state).tests).toEqual([{ function: fn!.id, failed: false, stage: 'open' }]);
+  });
+
   it('a step that took far longer than planned is a reason to look', () => {
     const r = run();
     const back = r.step('connect', 'battery-flex');

@@ -17,7 +17,7 @@ export interface ReplanRequest {
   /** Every part that is to be replaced, those already replaced included. */
   replace: string[];
   spares?: string[];
-  /** Items to be laid bare and looked at, because a test failed. */
+  /** Items to be laid bare and looked at, because a test failed; left out, those that were to be and are not yet. */
   look?: string[];
   /** Missing fasteners for which new ones are at hand after all. */
   restored?: string[];
@@ -67,6 +67,9 @@ const sameWork = (a: Step, b: Step): boolean =>
   a.do === b.do &&
   a.gate === b.gate &&
   (a.items.length === 0 ? b.items.length === 0 : a.items.some((id) => b.items.includes(id)));
+
+/** Is this the step at which something is looked at that was opened for it? */
+const isLook = (step: Step): boolean => step.do === 'inspect' && step.phase === 'turn';
 
 /**
  * Plans on from where a run stands. What was done is kept, in the order it was done; the rest is planned from
@@ -128,7 +131,7 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
     {
       replace: request.replace,
       spares: request.spares ?? stillAsked(old.spares),
-      look: request.look ?? [],
+      look: request.look ?? (old.look ?? []).filter((id) => !kept.some((s) => isLook(s) && s.items.includes(id))),
       condition: old.condition,
       from,
     },

@@ -131,6 +131,16 @@ describe('what the customer takes home', () => {
     expect(flat(text)).toContain(flat(long));
   });
 
+  it.each(['修理店の山田太郎', 'עמית כהן', 'خديجة بنت يوسف', 'देवनागरी नाम'])(
+    'a name in a script that no font here holds is told as such, and the page is made: %s',
+    async (name) => {
+      const long = `${name} `.repeat(20).slice(0, 200).trim();
+      const text = await textOf(new Rehearsal('battery', model).until(2), 'other', { customer: long });
+      expect(text).toContain('Quill 5');
+      expect(text).toMatch(/Signs that no font of this document holds/);
+    },
+  );
+
   it('one page says what was done, what works and what was agreed; the technical pages follow', async () => {
     const r = new Rehearsal('battery', model);
     const fails = {

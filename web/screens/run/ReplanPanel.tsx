@@ -48,6 +48,7 @@ export function ReplanPanel({
     replace: turned ? replace.filter((id) => state.device.renewed.has(id)) : replace,
     restored,
     because,
+    ...(turned ? { look: [] } : {}),
     ...(anatomy ? { anatomy } : {}),
     by,
   });
