@@ -62,7 +62,7 @@ export function shareChart({ title, xLabel, yLabel, points }: Curve): string {
       `height="${HEIGHT}"><rect width="${WIDTH}" height="${HEIGHT}" fill="#f7f5ef"/>`,
     text(MARGIN.left, 28, title, 'font-weight="bold"'),
     text(WIDTH - MARGIN.right, HEIGHT - 12, xLabel, 'text-anchor="end"'),
-    text(10, MARGIN.top - 6, yLabel),
+    text(MARGIN.left + 8, MARGIN.top + 4, yLabel),
     `<path d="M${MARGIN.left} ${MARGIN.top}V${HEIGHT - MARGIN.bottom}H${WIDTH - MARGIN.right}" fill="none" stroke="#4a5759"/>`,
     `<path d="M${x(0)} ${y(0)}L${x(1)} ${y(1)}" fill="none" stroke="#2f6a76" stroke-width="2" stroke-dasharray="6 4"/>`,
     `<path d="M${path}" fill="none" stroke="#0e3f4d" stroke-width="2"/>`,
@@ -72,7 +72,7 @@ export function shareChart({ title, xLabel, yLabel, points }: Curve): string {
     ]),
     ...points.flatMap((p) => [
       `<circle cx="${x(p.x).toFixed(1)}" cy="${y(p.y).toFixed(1)}" r="5" fill="#0e3f4d"/>`,
-      text(x(p.x) + 9, y(p.y) + 14, String(p.count), 'font-size="11" fill="#4a5759"'),
+      text(x(p.x) + 9, y(p.y) + 14, String(p.count)),
     ]),
     '</svg>\n',
   ].join('\n');
