@@ -52,7 +52,7 @@ function randomEdit(anatomy: Anatomy, draw: Draw): Edit {
     }
     case 2: {
       const held = pick(anatomy.parts);
-      const made = tinyScrew(`n${++counter}`, held?.id ?? 'nothing', [draw(40), draw(70)]);
+      const made = tinyScrew(`new-${++counter}`, held?.id ?? 'nothing', [draw(40), draw(70)]);
       return edit({ do: 'add', group: 'fasteners', entry: made, index: draw(anatomy.fasteners.length + 1) });
     }
     case 3:
@@ -62,7 +62,7 @@ function randomEdit(anatomy: Anatomy, draw: Draw): Edit {
           : []),
       );
     case 4:
-      return edit(...(entry ? [{ do: 'rename', group, from: entry.id, to: `r${++counter}` } as Change] : []));
+      return edit(...(entry ? [{ do: 'rename', group, from: entry.id, to: `renamed-${++counter}` } as Change] : []));
     default:
       return edit({
         do: 'device',
