@@ -68,13 +68,13 @@ describe('planner and checker, which share no code', () => {
     expect(broken).toEqual([]);
   }, 240_000);
 
-  it('agree on 1,000 larger random devices, of 4 to 20 parts', () => {
+  it('agree on 700 larger random devices, of 4 to 20 parts', () => {
     const broken: string[] = [];
     let plans = 0;
     let largest = 0;
     for (const [seed, devices, least, span] of [
-      [77, 700, 4, 7],
-      [5, 300, 11, 10],
+      [77, 480, 4, 7],
+      [5, 220, 11, 10],
     ] as const) {
       const draw = seededDraw(seed);
       for (let k = 0; k < devices; k++) {
@@ -94,8 +94,8 @@ describe('planner and checker, which share no code', () => {
         if (violation) broken.push(`${seed}/${k} ${replace}: ${violation.rule}, ${violation.message}`);
       }
     }
-    console.log(`1000 larger devices: ${plans} plans of up to ${largest} steps, ${broken.length} broken`);
-    expect(plans).toBeGreaterThan(450);
+    console.log(`700 larger devices: ${plans} plans of up to ${largest} steps, ${broken.length} broken`);
+    expect(plans).toBeGreaterThan(315);
     expect(largest).toBeGreaterThan(100);
     expect(broken).toEqual([]);
   }, 240_000);
