@@ -25,7 +25,8 @@ export function seedDemo(services: Services, now = Date.now()): void {
   seedAnatomies(services);
   services.stock.addKit(services.anatomies.modelOf('velmora-quill-5', 1));
   seedCounter(services, now);
-  for (const [i, job] of JOBS.entries()) seedJob(services, job, SHOP.technicians[(i + 1) % SHOP.technicians.length]!, now);
+  for (const [i, job] of JOBS.entries())
+    seedJob(services, job, SHOP.technicians[(i + 1) % SHOP.technicians.length]!, now);
   seedFieldJob(services, SHOP.technicians[1]!, now);
 }
 

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Model } from '../../../core/anatomy/index.ts';
 import { groupedImei } from '../../../core/counter/index.ts';
+import type { JobFile } from '../../../core/jobs/index.ts';
 import type { RunState } from '../../../core/run/index.ts';
 import { Button, ProblemNote } from '../../controls/index.tsx';
 import { api, messageOf } from '../../state/api.ts';
@@ -12,13 +13,14 @@ import { Panel } from './Panel.tsx';
 
 /** Its numbers, what a register says, the job before it, the code that unlocks it. */
 export function Who({ state, model }: { state: RunState; model: Model }) {
-  const { job } = useRunOf('job');
+  const { job, adopt } = useRunOf('job', 'adopt');
   const { identity, register } = state.counter;
   const [problem, setProblem] = useState<string | null>(null);
   const [code, setCode] = useState<string | null>(null);
   const ask = async () => {
     try {
       await api(`/jobs/${job!.id}/register`, { json: {} });
+      adopt(await api<JobFile>(`/jobs/${job!.id}`));
       setProblem(null);
     } catch (error) {
       setProblem(messageOf(error));

@@ -13,6 +13,7 @@ import {
   type Suspect,
 } from '../../../core/diagnosis/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
+import type { JobFile } from '../../../core/jobs/index.ts';
 import { recordOf } from '../../../core/proof/index.ts';
 import { lastChange, type RunState } from '../../../core/run/index.ts';
 import { Button, buttonClass, ProblemNote } from '../../controls/index.tsx';
@@ -136,6 +137,7 @@ function Next({ diagnosis, model, locked }: { diagnosis: Diagnosis; model: Model
         },
         ifMatch: lastChange(useRun.getState().events),
       });
+      useRun.getState().adopt(await api<JobFile>(`/jobs/${job.id}`));
       setProblem(null);
     } catch (error) {
       setProblem(messageOf(error));

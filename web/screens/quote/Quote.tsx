@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { tellMoney, type Quote as QuoteNow, type QuoteRisk } from '../../../core/counter/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
+import type { JobFile } from '../../../core/jobs/index.ts';
 import { beyondAgreed, type RunState } from '../../../core/run/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, buttonClass, Check, Measure, ProblemNote } from '../../controls/index.tsx';
@@ -15,7 +16,7 @@ import { MISHAP_WORDS } from '../../words.ts';
 
 /** What a dive comes to in money and time, what it may come to, and what was agreed. */
 export default function Quote() {
-  const { job, context, state } = useRunOf('job', 'context', 'state');
+  const { job, context, state, adopt } = useRunOf('job', 'context', 'state', 'adopt');
   const [problem, setProblem] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   if (!job?.plan || !context || !state) return null;
@@ -26,6 +27,8 @@ export default function Quote() {
     setProblem(null);
     try {
       await api(`/jobs/${job.id}/quote`, { json: {} });
+      // What other screens hear by the stream is read here at once.
+      adopt(await api<JobFile>(`/jobs/${job.id}`));
     } catch (error) {
       setProblem(messageOf(error));
     }
