@@ -1,5 +1,5 @@
 import type { Model } from '../anatomy/index.ts';
-import type { Plan } from '../dive/index.ts';
+import { newPartsOf, type Plan } from '../dive/index.ts';
 
 export const MISHAPS = [
   'glass-breaks',
@@ -44,7 +44,7 @@ export const MISHAP_CHANCES = {
 /** What may go wrong on a dive, one entry for each thing. */
 export function mishapsOf(model: Model, plan: Plan): Mishap[] {
   const mishaps: Mishap[] = [];
-  const replaced = new Set(plan.replace.flatMap((id) => model.familyOf(id)));
+  const replaced = newPartsOf(model, plan);
   const down = plan.steps.filter((s) => s.phase === 'descent' || s.phase === 'prepare');
   const { crackedGlass } = plan.condition;
 

@@ -1,6 +1,17 @@
 import type { Model } from '../anatomy/index.ts';
-import type { Device, Plan, Verb } from '../dive/index.ts';
-import { CHANCES, ERRORS, FRAILTY, LEAK, SEATING, type CauseKind } from './chances.ts';
+import { newPartsOf, type Device, type Plan, type Verb } from '../dive/index.ts';
+import {
+  BESIDE,
+  CHANCES,
+  ERRORS,
+  FRAILTY,
+  LEAK,
+  OLD_PART,
+  OLD_SHARE,
+  OVERLOOKED,
+  SEATING,
+  type CauseKind,
+} from './chances.ts';
 import { effectsOf, type Effect } from './effects.ts';
 import { infer } from './infer.ts';
 import type { Cause, Finding, Network } from './network.ts';
@@ -51,16 +62,12 @@ export interface DiveNetwork extends Network {
   causes: readonly DiveCause[];
 }
 
-/** What is left of the odds of a cause once somebody has looked and found the item sound. Origin: own estimate. */
-const OVERLOOKED = 0.03;
-
 const PARTING: ReadonlySet<Verb> = new Set(['gap', 'cut', 'swing', 'ease']);
 
 /** Every cause that what was handled, and what was there before, may have. */
 function causesOf(model: Model, plan: Plan, record: DiveRecord, rates: Rates): DiveCause[] {
   const rate = (kind: CauseKind) => rates[kind] ?? CHANCES[kind].rate;
-  const spares = new Set(plan.replace.flatMap((part) => model.familyOf(part)));
-  for (const { part } of plan.transfers) spares.delete(part);
+  const spares = newPartsOf(model, plan);
   const lifted = new Set(
     plan.steps.filter((s) => s.do === 'lift' || s.do === 'eject' || s.do === 'transfer').flatMap((s) => s.items),
   );
@@ -97,7 +104,7 @@ function causesOf(model: Model, plan: Plan, record: DiveRecord, rates: Rates): D
         const mated = handled && !record.device.open.has(id);
         if (mated) add(id, 'not-seated', rate('not-seated') * SEATING[item.kind]);
         if (!spares.has(item.from) || !spares.has(item.to))
-          add(id, 'was-bad-before', rate('was-bad-before') * (handled ? 0.2 : 0.3));
+          add(id, 'was-bad-before', rate('was-bad-before') * OLD_SHARE.plug);
         if (!mated) break;
         add(id, 'dirty', rate('dirty'));
         if (item.kind === 'contact') break;
@@ -113,10 +120,9 @@ function causesOf(model: Model, plan: Plan, record: DiveRecord, rates: Rates): D
           if (plan.replace.includes(id) || item.functions.length > 0) add(id, 'spare-bad', rate('spare-bad'));
           break;
         }
-        add(id, 'was-bad-before', rate('was-bad-before') * (item.functions.length > 0 ? 1 : 0.1));
-        if (lifted.has(id) && handled) add(id, 'broken', rate('broken') * frailty);
-        else if (pried.has(id)) add(id, 'broken', rate('broken') * frailty);
-        else if (handled) add(id, 'broken', rate('broken') * frailty * 0.3);
+        add(id, 'was-bad-before', rate('was-bad-before') * (item.functions.length > 0 ? 1 : OLD_SHARE.idle));
+        if ((lifted.has(id) && handled) || pried.has(id)) add(id, 'broken', rate('broken') * frailty);
+        else if (handled) add(id, 'broken', rate('broken') * frailty * BESIDE);
         break;
       }
       case 'fastener':
@@ -196,6 +202,3 @@ export function networkOf(model: Model, plan: Plan, record: DiveRecord, rates: R
   const tests = [...open.values(), ...closed.values()];
   return { causes, findings: tests.map((t) => findingOf(causes, t)) };
 }
-
-/** How likely the part that is replaced was what was wrong. Origin: own estimate; shops are mostly right. */
-const OLD_PART = 0.8;

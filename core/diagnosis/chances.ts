@@ -101,3 +101,15 @@ export const SLOW = { times: 2.5, least: 60 } as const;
 
 /** s to look at an item that is laid bare and to try it once more. Origin: own estimates of the bench. */
 export const LOOK = { connector: 25, part: 90, fastener: 15, bond: 20, latch: 15, retest: 30 } as const;
+
+/** Share of the rate of old faults for a plug, and for a part that does nothing by itself. Origin: own estimate. */
+export const OLD_SHARE = { plug: 0.25, idle: 0.1 } as const;
+
+/** Share of the rate of breaking for a part that was worked beside, but neither taken off nor pried. Origin: own estimate. */
+export const BESIDE = 0.3;
+
+/** How likely the part that is replaced was what was wrong. Origin: own estimate; shops are mostly right. */
+export const OLD_PART = 0.8;
+
+/** What is left of the odds of a cause once somebody has looked and found the item sound. Origin: own estimate. */
+export const OVERLOOKED = 0.03;

@@ -25,6 +25,6 @@ export { checkPlan, type Asked } from './check/replay.ts';
 export { explain, ruleText, stepItemName } from './report/explain.ts';
 export { depthTable, reachFaults, type Depth } from './report/reach.ts';
 export { accessOf, isUndone, type Access } from './report/access.ts';
-export { undoingOf } from './graph/choices.ts';
+export { newPartsOf, undoingOf } from './graph/choices.ts';
 export { chainOf, type Link } from './report/chain.ts';
 export { comparePlans, extrasOf, type Comparison, type Extra } from './report/weigh.ts';

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { modelOf, readAnatomyText } from '../anatomy/index.ts';
 import { Rehearsal } from '../../demo/rehearsal.ts';
 import { replanFrom, runContext } from '../run/index.ts';
-import { chainOf, checkPlan, planDive } from './index.ts';
+import { chainOf, checkPlan, newPartsOf, planDive } from './index.ts';
 
 const DEVICES = ['velmora-quill-5', 'tannbrook-field-3', 'dunvey-pip-61'];
 const load = (name: string) => {
@@ -61,6 +61,8 @@ describe('looking at something once a part has been exchanged', () => {
     r.until(test.n);
     const { event } = replanFrom(r.state, { replace: ['display'], look: ['picture-flex'], because: 'no picture' });
     expect(event.plan.losses).toEqual(losses);
+    expect([...newPartsOf(model, event.plan)].sort()).toEqual([...newPartsOf(model, r.context.plan)].sort());
+    expect(newPartsOf(model, event.plan).has('sensors')).toBe(false);
     expect(checkPlan(model, event.plan, { laws: true })).toBeNull();
     const inspect = event.plan.steps.findLast((s) => s.do === 'inspect' && s.items.includes('picture-flex'))!;
     const open = event.plan.steps.findLast((s) => s.do === 'disconnect' && s.items.includes('picture-flex'))!;

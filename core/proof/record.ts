@@ -1,4 +1,5 @@
 import type { Model } from '../anatomy/index.ts';
+import { newPartsOf } from '../dive/index.ts';
 import {
   SLOW,
   TELLTALE,
@@ -123,7 +124,7 @@ function slowOf(state: RunState): Telltale[] {
 export function casesOf(state: RunState): Cases {
   const { model, plan } = state.context;
   const { handled } = recordOf(state);
-  const spares = new Set(plan.replace.flatMap((id) => model.familyOf(id)));
+  const spares = newPartsOf(model, plan);
   const count = (of: (id: string) => boolean) => [...handled].filter(of).length;
   const plugs = count((id) => model.connectors.has(id));
   const flexes = count((id) => model.connectors.has(id) && model.connectors.get(id)!.kind !== 'contact');

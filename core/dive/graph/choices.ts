@@ -4,7 +4,7 @@ import { keyOf, type ActionKey } from './keys.ts';
 import { plain, relation, type Reason } from './reasons.ts';
 import { StepGraph, type Way } from './stepGraph.ts';
 import type { HouseRules } from '../house/rules.ts';
-import { NoDive, type DiveRequest, type Standing, type Transfer } from '../types.ts';
+import { NoDive, type DiveRequest, type Plan, type Standing, type Transfer } from '../types.ts';
 
 export interface Exchange {
   /** Parts that are still to be renewed. */
@@ -103,6 +103,17 @@ export function exchangeOf(model: Model, request: DiveRequest): Exchange {
   }
   return { targets, asked, spares, transfers, stays, look };
 }
+
+/** Parts that are new after a dive: what is replaced with what travels in it, but for what moves or has moved to the spare. */
+export function newParts(model: Model, { asked, stays }: Pick<Exchange, 'asked' | 'stays'>): Set<string> {
+  const parts = new Set(asked.flatMap((id) => model.familyOf(id)));
+  for (const part of stays) for (const id of model.familyOf(part)) parts.delete(id);
+  return parts;
+}
+
+/** The same of a plan, also of one that goes on after the exchange. */
+export const newPartsOf = (model: Model, { replace, spares }: Pick<Plan, 'replace' | 'spares'>): Set<string> =>
+  newParts(model, exchangeOf(model, { replace, spares }));
 
 /** Parts whose choice of swinging or taking off is tried. Origin: own choice; 2^6 dives take a few seconds. */
 const MOST_SWINGS = 6;

@@ -1,5 +1,5 @@
 import type { Model } from '../../anatomy/index.ts';
-import type { Exchange } from '../graph/choices.ts';
+import { newParts, type Exchange } from '../graph/choices.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
 import type { Bundle } from '../order/bundles.ts';
 import type { HouseRules } from '../house/rules.ts';
@@ -63,8 +63,7 @@ export function renewed(
 /** What the exchange costs: pairings, the moisture rating, data. */
 export function lossesOf(model: Model, bundles: readonly Bundle[], exchange: Exchange): Loss[] {
   const losses: Loss[] = [];
-  const family = new Set(exchange.asked.flatMap((t) => model.familyOf(t)));
-  for (const part of exchange.stays) for (const id of model.familyOf(part)) family.delete(id);
+  const family = newParts(model, exchange);
   for (const part of model.anatomy.parts) {
     for (const pair of part.pairing) {
       // The pair parts company when exactly one of the two is exchanged; a new pair must be matched as well.
