@@ -18,33 +18,13 @@ import { seedDemo } from './seed.ts';
 import { servicesOf } from './services.ts';
 import { simulatedBenchSupply } from './simulated/benchSupply.ts';
 import { simulatedRegister } from './simulated/register.ts';
-import { trialServer, type Answer } from './trial.ts';
+import { asking, trialServer } from './trial.ts';
 
 const { folder, close, services, app } = trialServer('counter');
 beforeAll(() => seedDemo(services));
 afterAll(close);
 
-async function ask<T = Record<string, unknown>>(
-  path: string,
-  json?: unknown,
-  init: RequestInit = {},
-): Promise<Answer<T>> {
-  const response = await app.request(path, {
-    ...(json !== undefined ? { method: 'POST', body: JSON.stringify(json) } : {}),
-    ...init,
-    headers: {
-      host: '127.0.0.1:4310',
-      'Content-Type': 'application/json',
-      ...(init.headers as Record<string, string>),
-    },
-  });
-  const text = await response.text();
-  return {
-    status: response.status,
-    body: (text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : text) as T,
-    headers: response.headers,
-  };
-}
+const ask = asking(app);
 
 /** Numbers with a right check digit; the stand-in of the register knows the case in their last three. */
 const GOOD = '490154203237518';
@@ -62,7 +42,7 @@ const lostImei = (): string => {
 const pen: Stroke[] = [{ points: [0, 40, 90, 160].map((x, i) => ({ x, y: 50 + 20 * (i % 2), time: i * 20 })) }];
 const takeIn = async (rest: object = {}) =>
   (
-    await ask<JobFile>('/api/jobs', {
+    await ask<JobFile>('/jobs', {
       anatomy: 'velmora-quill-5',
       customer: 'Wilhelmina Ockermuehl',
       contact: '+44 7700 900123',
@@ -87,24 +67,24 @@ describe('who and what', () => {
       '237518',
     ])
       expect(
-        (await ask<Hit[]>(`/api/counter/search?q=${encodeURIComponent(q)}`)).body.map((h) => h.job),
+        (await ask<Hit[]>(`/counter/search?q=${encodeURIComponent(q)}`)).body.map((h) => h.job),
         q,
       ).toContain(job.id);
-    expect((await ask<Hit[]>('/api/counter/search?q=zzz')).body).toEqual([]);
+    expect((await ask<Hit[]>('/counter/search?q=zzz')).body).toEqual([]);
   });
 
   it('a device that comes back is known, with its earlier jobs, and counted', async () => {
     const first = await takeIn({ identity: typed(['352099001761481']) });
-    const known = await ask<{ earlier: EarlierJob[] }>('/api/counter/identity', { text: '35 209900 176148 1' });
+    const known = await ask<{ earlier: EarlierJob[] }>('/counter/identity', { text: '35 209900 176148 1' });
     expect(known.body.earlier).toMatchObject([{ job: first.job.id, replaced: ['Battery'], warrantyUntil: null }]);
     const again = await takeIn({ identity: typed(['352099001761481']) });
     expect(again.job.earlier).toBe(first.job.id);
-    expect((await ask<{ comebacks: number }>('/api/counter/comebacks')).body.comebacks).toBeGreaterThanOrEqual(1);
+    expect((await ask<{ comebacks: number }>('/counter/comebacks')).body.comebacks).toBeGreaterThanOrEqual(1);
   });
 
   it('a wrong digit is refused by its field, and nothing is taken in', async () => {
-    const before = (await ask<unknown[]>('/api/jobs')).body.length;
-    const { status, body } = await ask('/api/jobs', {
+    const before = (await ask<unknown[]>('/jobs')).body.length;
+    const { status, body } = await ask('/jobs', {
       anatomy: 'velmora-quill-5',
       customer: 'X',
       complaint: '',
@@ -113,18 +93,15 @@ describe('who and what', () => {
     });
     expect(status).toBe(422);
     expect(body).toMatchObject({ error: expect.stringContaining('identity.imei[0]: the last digit should be 8') });
-    expect((await ask<unknown[]>('/api/jobs')).body.length).toBe(before);
+    expect((await ask<unknown[]>('/jobs')).body.length).toBe(before);
   });
 
   it('a draft of an intake is kept until it is dropped', async () => {
     const id = crypto.randomUUID();
-    await ask(`/api/counter/drafts/${id}`, undefined, {
-      method: 'PUT',
-      body: JSON.stringify({ customer: 'Half-typed' }),
-    });
-    expect((await ask<{ id: string }[]>('/api/counter/drafts')).body.map((d) => d.id)).toContain(id);
-    await ask(`/api/counter/drafts/${id}`, undefined, { method: 'DELETE', headers: { 'Content-Length': '0' } });
-    expect((await ask<{ id: string }[]>('/api/counter/drafts')).body.map((d) => d.id)).not.toContain(id);
+    await ask(`/counter/drafts/${id}`, { customer: 'Half-typed' }, { method: 'PUT' });
+    expect((await ask<{ id: string }[]>('/counter/drafts')).body.map((d) => d.id)).toContain(id);
+    await ask(`/counter/drafts/${id}`, undefined, { method: 'DELETE', headers: { 'Content-Length': '0' } });
+    expect((await ask<{ id: string }[]>('/counter/drafts')).body.map((d) => d.id)).not.toContain(id);
   });
 });
 
@@ -140,7 +117,7 @@ describe('the register', () => {
     const begin = {
       events: [{ id: crypto.randomUUID(), seq: 9, at: new Date().toISOString(), type: 'step-done', step: 'x' }],
     };
-    expect((await ask(`/api/jobs/${lost.job.id}/events`, begin)).status).toBe(409);
+    expect((await ask(`/jobs/${lost.job.id}/events`, begin)).status).toBe(409);
   });
 
   it('one that does not answer clears nothing', async () => {
@@ -169,7 +146,7 @@ describe('codes in a picture', () => {
       backgroundcolor: 'e8e4da',
     })) as unknown as Buffer;
     const picture = await sharp(code).rotate(7, { background: '#e8e4da' }).jpeg({ quality: 80 }).toBuffer();
-    const { body } = await ask<{ codes: { text: string }[] }>('/api/counter/scan', undefined, {
+    const { body } = await ask<{ codes: { text: string }[] }>('/counter/scan', undefined, {
       method: 'POST',
       body: new Uint8Array(picture),
       headers: { 'Content-Type': 'image/jpeg' },
@@ -178,7 +155,7 @@ describe('codes in a picture', () => {
   });
 
   it('no picture is refused with what to do', async () => {
-    const { status, body } = await ask('/api/counter/scan', undefined, {
+    const { status, body } = await ask('/counter/scan', undefined, {
       method: 'POST',
       body: 'no picture',
       headers: { 'Content-Type': 'image/jpeg' },
@@ -190,17 +167,22 @@ describe('codes in a picture', () => {
 
 describe('quote and agreement', () => {
   it('is quoted, takes from the shelf what is there, and speaks for it', async () => {
-    await ask('/api/counter/shelf', undefined, {
-      method: 'PUT',
-      body: JSON.stringify({ anatomy: 'velmora-quill-5', spare: 'battery-new', price: '10.00', count: 1 }),
-    });
+    await ask(
+      '/counter/shelf',
+      { anatomy: 'velmora-quill-5', spare: 'battery-new', price: '10.00', count: 1 },
+      { method: 'PUT' },
+    );
     const [a, b] = [await takeIn(), await takeIn()];
-    const first = (await ask<Quote>(`/api/jobs/${a.job.id}/quote`, {})).body;
-    const second = (await ask<Quote>(`/api/jobs/${b.job.id}/quote`, {})).body;
+    const first = (await ask<Quote>(`/jobs/${a.job.id}/quote`, {})).body;
+    const second = (await ask<Quote>(`/jobs/${b.job.id}/quote`, {})).body;
     expect(first.parts[0]).toMatchObject({ from: 'shelf' });
     expect(second.parts[0]).toMatchObject({ from: 'supplier' });
-    const { body } = await ask<OwnSpare[]>('/api/counter/shelf');
+    const { body } = await ask<OwnSpare[]>('/counter/shelf');
     expect(body.find((s) => s.spare === 'battery-new')).toMatchObject({ count: 1, reserved: 1 });
+    // Collected unopened, and it lies free again.
+    await ask(`/jobs/${a.job.id}/collect`, { name: 'W. Ockermuehl', strokes: null });
+    const { body: then } = await ask<OwnSpare[]>('/counter/shelf');
+    expect(then.find((s) => s.spare === 'battery-new')).toMatchObject({ count: 1, reserved: 0 });
   });
 
   it('a signature of nothing is refused; a real one is kept with the text that was shown', async () => {
@@ -208,9 +190,9 @@ describe('quote and agreement', () => {
     const terms = { limit: '150.00', data: 'saved', unfinished: 'close-as-it-is' };
     const on = { headers: { 'If-Match': '"0"' } };
     for (const strokes of [[], [{ points: [] }], [{ points: [{ x: 1, y: 1, time: 0 }] }]])
-      expect((await ask(`/api/jobs/${job.id}/agreement`, { ...terms, strokes }, on)).status).toBe(422);
-    expect((await ask(`/api/jobs/${job.id}/agreement`, { ...terms, limit: '-5', strokes: pen }, on)).status).toBe(422);
-    const { status, body } = await ask<JobFile>(`/api/jobs/${job.id}/agreement`, { ...terms, strokes: pen }, on);
+      expect((await ask(`/jobs/${job.id}/agreement`, { ...terms, strokes }, on)).status).toBe(422);
+    expect((await ask(`/jobs/${job.id}/agreement`, { ...terms, limit: '-5', strokes: pen }, on)).status).toBe(422);
+    const { status, body } = await ask<JobFile>(`/jobs/${job.id}/agreement`, { ...terms, strokes: pen }, on);
     expect(status).toBe(200);
     const agreed = body.events.find((e) => e.type === 'agreed');
     expect(agreed).toMatchObject({
@@ -221,9 +203,9 @@ describe('quote and agreement', () => {
     });
     expect(agreed?.type === 'agreed' && agreed.text.join(' ')).toContain('Local law decides');
     const signature = agreed?.type === 'agreed' ? agreed.signature : '';
-    expect((await ask<{ strokes: Stroke[] }>(`/api/counter/signatures/${signature}`)).body.strokes).toEqual(pen);
+    expect((await ask<{ strokes: Stroke[] }>(`/counter/signatures/${signature}`)).body.strokes).toEqual(pen);
     // Another plan, and it does not hold any more.
-    await ask(`/api/jobs/${job.id}/plan`, { replace: ['display'] }, on);
+    await ask(`/jobs/${job.id}/plan`, { replace: ['display'] }, on);
     expect(services.jobs.stateOf(job.id).state.agreed).toBeNull();
   });
 });
@@ -242,39 +224,41 @@ describe('donor parts', () => {
     price: '80.00',
   };
   it('one whose device is reported lost is not fitted', async () => {
-    const donor = (await ask<Donor>('/api/counter/donors', board)).body;
-    await ask(`/api/counter/donors/${donor.id}/register`, {});
+    const donor = (await ask<Donor>('/counter/donors', board)).body;
+    await ask(`/counter/donors/${donor.id}/register`, {});
     const { job } = await takeIn({ replace: ['board'], spares: [] });
-    const { status, body } = await ask(`/api/jobs/${job.id}/donor`, { donor: donor.id, part: 'board' });
+    const { status, body } = await ask(`/jobs/${job.id}/donor`, { donor: donor.id, part: 'board' });
     expect(status).toBe(409);
     expect(body).toMatchObject({ error: expect.stringContaining('reported lost') });
   });
 
   it('a display stands in, its price is quoted, and it goes into no second device', async () => {
-    const donor = (await ask<Donor>('/api/counter/donors', { ...board, part: 'display', imei: null, price: '40.00' }))
-      .body;
+    const donor = (await ask<Donor>('/counter/donors', { ...board, part: 'display', imei: null, price: '40.00' })).body;
     const [a, b] = [
       await takeIn({ replace: ['display'], spares: [] }),
       await takeIn({ replace: ['display'], spares: [] }),
     ];
-    expect((await ask(`/api/jobs/${a.job.id}/donor`, { donor: donor.id, part: 'display' })).status).toBe(200);
-    const quote = (await ask<Quote>(`/api/jobs/${a.job.id}/quote`, {})).body;
+    expect((await ask(`/jobs/${a.job.id}/donor`, { donor: donor.id, part: 'display' })).status).toBe(200);
+    const quote = (await ask<Quote>(`/jobs/${a.job.id}/quote`, {})).body;
     expect(quote.parts[0]).toMatchObject({ item: 'display', price: '46.00' });
-    expect((await ask(`/api/jobs/${b.job.id}/donor`, { donor: donor.id, part: 'display' })).status).toBe(409);
+    expect((await ask(`/jobs/${b.job.id}/donor`, { donor: donor.id, part: 'display' })).status).toBe(409);
+    // With the job that it went into deleted, it is free again.
+    services.jobs.remove(a.job.id, 'taken in twice', 'Tobin Hask');
+    expect(services.counter.donor(donor.id).job).toBeNull();
   });
 
   it('the lead is warned before the last day to return one, and not once it is over', async () => {
-    const { id } = (await ask<Donor>('/api/counter/donors', { ...board, imei: null, part: 'dock' })).body;
+    const { id } = (await ask<Donor>('/counter/donors', { ...board, imei: null, part: 'dock' })).body;
     const about = (day: string) => services.counter.warnings(day).filter((w) => w.includes('dock'));
     expect([about('2026-12-10'), about('2026-12-21')]).toEqual([[], []]);
     expect(about('2026-12-16')).toEqual([expect.stringContaining('until 2026-12-20')]);
-    await ask(`/api/counter/donors/${id}`, undefined, { method: 'DELETE', headers: { 'Content-Length': '0' } });
+    await ask(`/counter/donors/${id}`, undefined, { method: 'DELETE', headers: { 'Content-Length': '0' } });
     expect(about('2026-12-16')).toEqual([]);
   });
 
   it('its last day to return is an entry that another library reads', async () => {
-    const donor = (await ask<Donor>('/api/counter/donors', { ...board, part: 'camera', imei: null })).body;
-    const { body } = await ask<string>(`/api/counter/donors/${donor.id}.ics`);
+    const donor = (await ask<Donor>('/counter/donors', { ...board, part: 'camera', imei: null })).body;
+    const body = (await ask<Buffer>(`/counter/donors/${donor.id}.ics`)).body.toString();
     const event = new ICAL.Event(new ICAL.Component(ICAL.parse(body)).getFirstSubcomponent('vevent')!);
     expect(event.startDate.toString()).toBe('2026-12-20');
     expect(event.summary).toContain('Last day to return');
@@ -288,7 +272,7 @@ describe('donor parts', () => {
     [{ grade: 'shiny' }, 'grade'],
     [{ imei: '123456789012345' }, 'imei[0]'],
   ])('%j is refused by its field', async (wrong, field) => {
-    const { status, body } = await ask<{ error: string }>('/api/counter/donors', { ...board, imei: null, ...wrong });
+    const { status, body } = await ask<{ error: string }>('/counter/donors', { ...board, imei: null, ...wrong });
     expect(status).toBe(422);
     expect(body.error).toContain(field);
   });
@@ -297,12 +281,12 @@ describe('donor parts', () => {
 describe('what is secret', () => {
   it('the code that unlocks a device stands sealed in the file, and is gone once it is collected', async () => {
     const { job } = await takeIn({ unlock: '902177' });
-    expect((await ask<{ code: string }>(`/api/jobs/${job.id}/unlock`)).body.code).toBe('902177');
+    expect((await ask<{ code: string }>(`/jobs/${job.id}/unlock`)).body.code).toBe('902177');
     const row = services.db.$client.prepare('SELECT "unlock" FROM jobs WHERE id = ?').pluck().get(job.id) as string;
     expect(row).not.toContain('902177');
-    expect((await ask(`/api/jobs/${job.id}/collect`, { name: 'W. Ockermuehl', strokes: pen })).status).toBe(200);
-    expect((await ask<{ code: null }>(`/api/jobs/${job.id}/unlock`)).body.code).toBeNull();
-    expect((await ask(`/api/jobs/${job.id}/collect`, { name: 'Again', strokes: null })).status).toBe(409);
+    expect((await ask(`/jobs/${job.id}/collect`, { name: 'W. Ockermuehl', strokes: pen })).status).toBe(200);
+    expect((await ask<{ code: null }>(`/jobs/${job.id}/unlock`)).body.code).toBeNull();
+    expect((await ask(`/jobs/${job.id}/collect`, { name: 'Again', strokes: null })).status).toBe(409);
   });
 
   it('what another key has sealed is opened by nobody', () => {
@@ -349,10 +333,7 @@ describe('erasing a customer', () => {
       complaint: `${NAME} dropped it`,
       unlock: '5511',
     });
-    await ask(`/api/counter/drafts/${crypto.randomUUID()}`, undefined, {
-      method: 'PUT',
-      body: JSON.stringify({ customer: NAME }),
-    });
+    await ask(`/counter/drafts/${crypto.randomUUID()}`, { customer: NAME }, { method: 'PUT' });
     const say = {
       id: crypto.randomUUID(),
       seq: 1,
@@ -361,19 +342,19 @@ describe('erasing a customer', () => {
       step: null,
       text: `Zbigniew calls at five`,
     };
-    await ask(`/api/jobs/${job.id}/events`, { events: [say] });
-    await ask('/api/jobs');
+    await ask(`/jobs/${job.id}/events`, { events: [say] });
+    await ask('/jobs');
     await makeBackup(folder, before);
     expect(holds(folder, NAME).length).toBeGreaterThan(0);
 
-    const { status } = await ask(`/api/counter/customers/${job.customerId}`, undefined, {
+    const { status } = await ask(`/counter/customers/${job.customerId}`, undefined, {
       method: 'DELETE',
       headers: { 'Content-Length': '0' },
     });
     expect(status).toBe(200);
     for (const text of [NAME, 'Zbigniew', 'Quastenhuber', 'zq@example.test'])
       expect(holds(folder, text), text).toEqual([]);
-    const { body } = await ask<JobFile>(`/api/jobs/${job.id}`);
+    const { body } = await ask<JobFile>(`/jobs/${job.id}`);
     expect(body.job).toMatchObject({ customer: 'Erased customer', complaint: '… dropped it' });
     expect(body.job.plan!.steps.length).toBeGreaterThan(10);
     expect(body.events.some((e) => e.type === 'note' && e.text === '… calls at five')).toBe(true);
@@ -427,10 +408,10 @@ describe('erasing a customer', () => {
 
   it('is done by itself once the time is over, and not before', async () => {
     const { job } = await takeIn({ customer: 'Late Collector' });
-    await ask(`/api/jobs/${job.id}/collect`, { name: 'Late Collector', strokes: null });
+    await ask(`/jobs/${job.id}/collect`, { name: 'Late Collector', strokes: null });
     expect(await services.erasure.catchUp(Date.now() + 100 * 86_400_000)).toBe(0);
     const erased = await services.erasure.catchUp(Date.now() + 800 * 86_400_000);
     expect(erased).toBeGreaterThanOrEqual(1);
-    expect((await ask<JobFile>(`/api/jobs/${job.id}`)).body.job.customer).toBe('Erased customer');
+    expect((await ask<JobFile>(`/jobs/${job.id}`)).body.job.customer).toBe('Erased customer');
   });
 });

@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { asc, desc, eq, inArray, lt, sql } from 'drizzle-orm';
 import type { Donor, OwnSpare, PastJob, Stroke } from '../core/counter/index.ts';
-import { expectedWork, mishapsOf, RETURN_WARNING, returnBy } from '../core/counter/index.ts';
+import { expectedWork, mishapsOf, numbersOf, RETURN_WARNING, returnBy } from '../core/counter/index.ts';
 import type { Cases, CauseKind } from '../core/diagnosis/index.ts';
 import type { Customer, EarlierJob, Hit, IntakeDraft } from '../core/jobs/index.ts';
 import { casesOf } from '../core/proof/index.ts';
@@ -44,11 +44,13 @@ export class Counter {
     for (const event of added) {
       if (event.type === 'identified') {
         this.db.delete(identities).where(eq(identities.job, job)).run();
-        for (const number of new Set([...event.imei, ...(event.serial ? [event.serial] : [])]))
-          this.db.insert(identities).values({ job, number }).run();
+        for (const number of numbersOf(event)) this.db.insert(identities).values({ job, number }).run();
       }
       if (event.type === 'signed-off') this.learn(job);
-      if (event.type === 'collected') this.eraseUnlock(job);
+      if (event.type !== 'collected') continue;
+      this.eraseUnlock(job);
+      // What was spoken for and is not used lies free again.
+      this.db.delete(reservations).where(eq(reservations.job, job)).run();
     }
   }
 
@@ -213,6 +215,10 @@ export class Counter {
     return id;
   }
 
+  dropSignature(id: string): void {
+    this.db.delete(signatures).where(eq(signatures.id, id)).run();
+  }
+
   /** @throws Problem 404 */
   signature(id: string): Stroke[] {
     const row = this.db.select().from(signatures).where(eq(signatures.id, id)).get();
@@ -225,7 +231,7 @@ export class Counter {
       .select()
       .from(donors)
       .all()
-      .map((row) => ({ ...(row.document as Donor), revision: row.revision }))
+      .map((row) => this.asDonor(row))
       .sort((a, b) => b.boughtOn.localeCompare(a.boughtOn));
   }
 
@@ -243,7 +249,14 @@ export class Counter {
   donor(id: string): Donor {
     const row = this.db.select().from(donors).where(eq(donors.id, id)).get();
     if (!row) throw notFound('the donor part');
-    return { ...(row.document as Donor), revision: row.revision };
+    return this.asDonor(row);
+  }
+
+  /** A donor as it is kept; one whose job was deleted is free again. */
+  private asDonor({ document, revision }: typeof donors.$inferSelect): Donor {
+    const donor = document as Donor;
+    const there = donor.job && this.db.select({ id: jobs.id }).from(jobs).where(eq(jobs.id, donor.job)).get();
+    return { ...donor, revision, job: there ? donor.job : null };
   }
 
   keepDonor(donor: Donor): Donor {

@@ -185,6 +185,7 @@ export class Erasure {
         customer: ERASED,
         complaint: scrub(row.complaint),
         outside: scrub(row.outside),
+        device: row.device === null ? null : scrubbed(row.device, scrub, true),
         unlock: null,
         summary: null,
         summarySeq: null,
@@ -240,13 +241,19 @@ function withoutPerson(type: string, body: Record<string, unknown>, gone: readon
 /** Fields in which somebody writes what they like; everything else is made by Nibrel, and names nobody. */
 const WRITTEN: ReadonlySet<string> = new Set(['note', 'reason', 'text', 'because', 'where', 'to', 'answer']);
 
+/** Documents that Nibrel makes: nobody writes in them, and their ids must stay as they are. */
+const MADE: ReadonlySet<string> = new Set(['plan', 'anatomy', 'quote']);
+
 /** What was written freely, with a person taken out of it, however deep it stands. */
 function scrubbed(value: unknown, scrub: (text: string) => string, written = false): unknown {
   if (typeof value === 'string') return written ? scrub(value) : value;
   if (Array.isArray(value)) return value.map((entry) => scrubbed(entry, scrub, written));
   if (typeof value !== 'object' || value === null) return value;
   return Object.fromEntries(
-    Object.entries(value).map(([field, entry]) => [field, scrubbed(entry, scrub, WRITTEN.has(field))]),
+    Object.entries(value).map(([field, entry]) => [
+      field,
+      MADE.has(field) ? entry : scrubbed(entry, scrub, written || WRITTEN.has(field)),
+    ]),
   );
 }
 

@@ -2,11 +2,9 @@ import Joi from 'joi';
 import { DEFAULT_SHOP, type ShopSettings } from '../core/jobs/index.ts';
 import type { Db } from './db/db.ts';
 import { settings } from './db/schema.ts';
+import { decimal } from './validate.ts';
 
 const hour = Joi.string().pattern(/^([01]\d|2[0-3]):[0-5]\d$/);
-
-/** Not below zero, with at most four digits after the point. */
-const decimal = Joi.string().pattern(/^\d{1,7}(\.\d{1,4})?$/);
 
 export const shopSchema = Joi.object({
   name: Joi.string().trim().min(1).max(80).required(),

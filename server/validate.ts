@@ -1,7 +1,10 @@
 import type { Context } from 'hono';
-import type Joi from 'joi';
+import Joi from 'joi';
 import { faultsOfJoi } from '../core/anatomy/index.ts';
 import { Problem } from './problem.ts';
+
+/** A sum or a rate: not below zero, with at most four digits after the point. */
+export const decimal = Joi.string().pattern(/^\d{1,9}(\.\d{1,4})?$/);
 
 /** The JSON body of a request, validated. @throws Problem 400 or 422 with each fault and its path */
 export async function bodyOf<T>(c: Context, schema: Joi.Schema): Promise<T> {

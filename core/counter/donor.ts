@@ -1,7 +1,7 @@
 import type { Model } from '../anatomy/index.ts';
 import type { Plan } from '../dive/index.ts';
 import type { Money } from './money.ts';
-import { worthOf, type RegisterReport } from './register.ts';
+import { NOT_ASKED, worthOf, type RegisterReport } from './register.ts';
 
 export const GRADES = ['clean', 'worn', 'marked', 'cracked'] as const;
 export type Grade = (typeof GRADES)[number];
@@ -86,7 +86,7 @@ export function donorChecks(model: Model, donor: Donor, wanted: Wanted, today: s
   if (donor.tried === 'not-tried') mind('Nobody has tried it: try it on its plugs before it goes in.');
   if (part?.kind === 'battery') stop('A cell out of another device is not fitted again.');
   if (board) {
-    const answers = worthOf(donor.register ?? { answers: NOTHING, simulated: false });
+    const answers = worthOf(donor.register ?? { answers: NOT_ASKED, simulated: false });
     for (const [question, words] of Object.entries(BOARD_WORDS) as [
       keyof typeof BOARD_WORDS,
       (typeof BOARD_WORDS)[keyof typeof BOARD_WORDS],
@@ -110,13 +110,6 @@ export function donorChecks(model: Model, donor: Donor, wanted: Wanted, today: s
   else if (left <= RETURN_WARNING) mind(`It can be returned for ${left} more days, until ${returnBy(donor)}.`);
   return checks;
 }
-
-const NOTHING = {
-  'reported-lost': 'not-asked',
-  blacklist: 'not-asked',
-  'network-lock': 'not-asked',
-  'account-lock': 'not-asked',
-} as const;
 
 const BOARD_WORDS = {
   'reported-lost': {

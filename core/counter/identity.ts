@@ -75,6 +75,11 @@ export interface DeviceIdentity {
   how: IdentityWay;
 }
 
+/** All numbers by which a device can be known again, each once. */
+export const numbersOf = ({ imei, serial }: Pick<DeviceIdentity, 'imei' | 'serial'>): string[] => [
+  ...new Set([...imei, ...(serial ? [serial] : [])]),
+];
+
 /** How many cards a device has room for at most. Origin: common practice. */
 export const MOST_IMEI = 2;
 

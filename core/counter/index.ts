@@ -4,6 +4,7 @@ export {
   identityFaults,
   luhnDigit,
   MOST_IMEI,
+  numbersOf,
   readIdentity,
   type DeviceIdentity,
   type IdentityReading,

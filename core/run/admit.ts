@@ -194,7 +194,8 @@ function safeOrClosing({ model }: RunContext, state: RunState, step: Step): bool
 
 /** Nobody works on a job that is parked, nor beyond what was agreed. */
 function free(context: RunContext, state: RunState, step: Step): Refusal | null {
-  const { parked } = state.counter;
+  const { parked, collected } = state.counter;
+  if (collected) return refuse('run', `${collected.name} has collected this device`);
   if (parked) return refuse('parked', `this job is parked at ${parked.where}; take it up again first`);
   return agreed(context, state, step);
 }

@@ -101,6 +101,16 @@ describe('a job that is parked', () => {
   });
 });
 
+describe('a device that was collected', () => {
+  it('is not worked on any more', () => {
+    const r = new Rehearsal('camera');
+    r.add({ type: 'collected', name: 'Ida Marwick', signature: null });
+    expect(r.refusal({ type: 'step-left', step: r.steps[0]!.id })?.message).toBe(
+      'Ida Marwick has collected this device',
+    );
+  });
+});
+
 describe('how it came in', () => {
   it('is said before the dive, and not after it began', () => {
     const r = new Rehearsal('camera');

@@ -369,15 +369,10 @@ function deviations(sheet: Sheet, record: Record): void {
 function losses(sheet: Sheet, record: Record): void {
   const { context, state } = record;
   const { model, plan } = context;
-  const { anatomy } = model;
   sheet.heading('Losses agreed before opening');
   if (plan.losses.length === 0) sheet.line('None.');
   for (const loss of plan.losses) {
-    const name =
-      anatomy.functions.find((f) => f.id === loss.function)?.name ??
-      { 'moisture-rating': 'Moisture rating', data: 'Data' }[loss.function] ??
-      loss.function;
-    sheet.row(name, `${loss.because}. ${loss.remedy}`);
+    sheet.row(nameOfLoss(model, loss.function), `${loss.because}. ${loss.remedy}`);
   }
   if (plan.losses.length > 0)
     sheet.line(

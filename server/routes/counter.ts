@@ -8,6 +8,8 @@ import {
   CONTACTS,
   GRADES,
   identityFaults,
+  NOT_ASKED,
+  numbersOf,
   readIdentity,
   returnBy,
   TRIED,
@@ -21,9 +23,8 @@ import type { IdentityAnswer } from '../../core/jobs/index.ts';
 import { leadOnly, matched, nameOf, type Env } from '../guard.ts';
 import { Problem } from '../problem.ts';
 import type { Services } from '../services.ts';
-import { bodyOf } from '../validate.ts';
+import { bodyOf, decimal } from '../validate.ts';
 
-const decimal = Joi.string().pattern(/^\d{1,9}(\.\d{1,4})?$/);
 const day = Joi.string().pattern(/^\d{4}-\d\d-\d\d$/);
 const numbersSchema = Joi.object({
   imei: Joi.array().items(Joi.string().max(40)).max(4).required(),
@@ -215,18 +216,12 @@ export function counterRoutes(services: Services): Hono<Env> {
 /** Asks a register. One that does not answer leaves everything as not asked. */
 export async function askRegister(
   register: Services['register'],
-  { imei, serial }: Pick<DeviceIdentity, 'imei' | 'serial'>,
+  identity: Pick<DeviceIdentity, 'imei' | 'serial'>,
 ): Promise<RegisterReport> {
-  const numbers = [...imei, ...(serial ? [serial] : [])];
+  const numbers = numbersOf(identity);
   const { name, simulated } = register;
   const at = new Date().toISOString();
-  const nothing = {
-    'reported-lost': 'not-asked',
-    blacklist: 'not-asked',
-    'network-lock': 'not-asked',
-    'account-lock': 'not-asked',
-  } as const;
-  if (numbers.length === 0) return { answers: nothing, register: name, simulated, at };
-  const answers = await register.ask(numbers).catch(() => nothing);
+  if (numbers.length === 0) return { answers: NOT_ASKED, register: name, simulated, at };
+  const answers = await register.ask(numbers).catch(() => NOT_ASKED);
   return { answers, register: name, simulated, at };
 }

@@ -19,7 +19,7 @@ import { Problem } from '../problem.ts';
 import { quoteFor, quoteJob } from '../quotes.ts';
 import type { Services } from '../services.ts';
 import { simulatedBenchSupply } from '../simulated/benchSupply.ts';
-import { bodyOf } from '../validate.ts';
+import { bodyOf, decimal } from '../validate.ts';
 import { askRegister } from './counter.ts';
 
 /** Most points of a signature. Origin: own choice; a long name takes a thousand. */
@@ -47,10 +47,7 @@ const strokesSchema = Joi.array()
   )
   .max(400);
 const agreementSchema = Joi.object({
-  limit: Joi.string()
-    .pattern(/^\d{1,9}(\.\d{1,4})?$/)
-    .allow(null)
-    .required(),
+  limit: decimal.allow(null).required(),
   data: Joi.string()
     .valid(...DATA_CHOICES)
     .required(),
@@ -131,7 +128,11 @@ export function jobCounterRoutes(services: Services): Hono<Env> {
     const terms: AgreementTerms = { losses, limit, currency: till.currency, data, unfinished, language: 'en' };
     const text = agreementText(context.model, context.plan, terms, name);
     const signature = counter.keepSignature(one(c), strokes);
-    await jobs.make(one(c), { type: 'agreed', ...terms, text, signature }, who(c, given), state.seq);
+    await jobs.make(one(c), { type: 'agreed', ...terms, text, signature }, who(c, given), state.seq).catch((error) => {
+      // A signature that stands under nothing is kept by nobody.
+      counter.dropSignature(signature);
+      throw error;
+    });
     return c.json(jobs.fileOf(one(c)));
   });
 

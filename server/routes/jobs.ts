@@ -3,7 +3,7 @@ import { type Context, Hono } from 'hono';
 import Joi from 'joi';
 import type { Anatomy } from '../../core/anatomy/index.ts';
 import type { Condition, DiveRequest, HouseRules, Plan } from '../../core/dive/index.ts';
-import { identityFaults, type DeviceIdentity } from '../../core/counter/index.ts';
+import { identityFaults, numbersOf, type DeviceIdentity } from '../../core/counter/index.ts';
 import {
   TRIAGE,
   type Job,
@@ -27,7 +27,7 @@ import { paperOf } from './jobCounter.ts';
 import { Problem } from '../problem.ts';
 import { quoteAgain } from '../quotes.ts';
 import type { Services } from '../services.ts';
-import { bodyOf } from '../validate.ts';
+import { bodyOf, decimal } from '../validate.ts';
 
 const id = Joi.string().max(64);
 const words = (most: number) => Joi.string().allow('').max(most);
@@ -82,10 +82,7 @@ const intakeSchema = Joi.object({
   }),
   /** The code that unlocks it, only where a test needs it. */
   unlock: words(64).default(''),
-  worth: Joi.string()
-    .pattern(/^\d{1,9}(\.\d{1,4})?$/)
-    .allow(null)
-    .default(null),
+  worth: decimal.allow(null).default(null),
   /** What else the counter found: marks, symptoms, checks, tests; read one by one. */
   found: Joi.array().max(200).default([]),
   complaint: words(2000).required(),
@@ -179,7 +176,7 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
         error: `identity.${faults[0]!.path}: ${faults[0]!.message}`,
         faults: faults.map((f) => ({ ...f, path: `identity.${f.path}` })),
       });
-    const numbers = identity ? [...identity.imei, ...(identity.serial ? [identity.serial] : [])] : [];
+    const numbers = identity ? numbersOf(identity) : [];
     const report = identity && numbers.length > 0 ? await askRegister(services.register, identity) : null;
     const lost = report?.answers['reported-lost'] === 'set';
     const triage: TriageFinding[] = [...intake.triage, ...(lost ? (['reported-lost'] as const) : [])];

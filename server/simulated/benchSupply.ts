@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import type { StartKind, SupplySample } from '../../core/diagnosis/index.ts';
 
 /** What a bench supply is to Nibrel: it feeds a device or loads a cell, and tells volts and amperes as they come. */
@@ -11,7 +12,6 @@ export interface BenchSupply {
   loadStep(amps: readonly number[], cell: { volts: number; ohms: number }): AsyncIterable<SupplySample>;
 }
 
-const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 const VOLTS = 3.9;
 /** Samples a second, and s that a start is watched. Origin: own choice; a start shows itself within some seconds. */
 const RATE = 4;

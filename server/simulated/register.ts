@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import {
   NOT_ASKED,
   type DeviceRegister,
@@ -24,7 +25,7 @@ export function simulatedRegister(answersAfter = ANSWERS_AFTER): DeviceRegister 
     name: 'Register of devices',
     simulated: true,
     async ask(numbers) {
-      await new Promise((resolve) => setTimeout(resolve, answersAfter));
+      await pause(answersAfter);
       const answers = Object.fromEntries(Object.keys(NOT_ASKED).map((q) => [q, 'clear'])) as Record<
         RegisterQuestion,
         RegisterAnswer

@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import { createHash } from 'node:crypto';
 import {
   ESTIMATED,
@@ -28,7 +29,7 @@ export function simulatedSupplier(answersAfter = ANSWERS_AFTER): PartsSupplier {
     name: 'Parts by the quay',
     simulated: true,
     async offers(anatomy, spares) {
-      await new Promise((resolve) => setTimeout(resolve, answersAfter));
+      await pause(answersAfter);
       return spares.map((spare) => madeUpOffer(anatomy, spare));
     },
   };
