@@ -13,6 +13,8 @@ export const CIRCUMSTANCE_WORDS: Record<Circumstance, string> = {
   closed: 'closed',
 };
 
+const lossesOf = ({ length }: readonly string[]): string => `${length} ${length === 1 ? 'loss' : 'losses'}`;
+
 /** An event in words, as it stands in the record. Steps of an older plan are told by their work. */
 export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
   const item = (id: string) => (model.items.has(id) ? model.nameOf(id) : id);
@@ -73,7 +75,7 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
     case 'torque':
       return `${e.fastener} driven to ${e.peak} N·cm: ${e.verdict}${e.accepted ? '' : ', driven again'}`;
     case 'losses-agreed':
-      return `${e.losses.length} ${e.losses.length === 1 ? 'loss' : 'losses'} agreed with the customer`;
+      return `${lossesOf(e.losses)} agreed with the customer`;
     case 'reading':
       return `${e.sensor}: ${e.value} ${e.unit}`;
     case 'planned':
@@ -108,7 +110,7 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
     case 'quoted':
       return `Quoted: ${tellMoney(e.quote.price.total, e.quote.currency)}, at most ${tellMoney(e.quote.price.most, e.quote.currency)}`;
     case 'agreed':
-      return `Signed by the customer: ${e.losses.length} ${e.losses.length === 1 ? 'loss' : 'losses'}, ${e.limit === null ? 'no limit' : `at most ${tellMoney(e.limit, e.currency)}`}`;
+      return `Signed by the customer: ${lossesOf(e.losses)}, ${e.limit === null ? 'no limit' : `at most ${tellMoney(e.limit, e.currency)}`}`;
     case 'donor-fitted':
       return `A donor part stands in for ${item(e.part)}`;
     case 'parked':

@@ -10,6 +10,7 @@ import { api, messageOf } from '../../state/api.ts';
 import { useShop } from '../../state/shop.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import type { IntakeForm } from '../intake/form.ts';
+import { DeviceSelect } from './DeviceSelect.tsx';
 import { DonorForm, DonorList } from './Donors.tsx';
 import { Find } from './Find.tsx';
 
@@ -148,17 +149,7 @@ function Shelf() {
       <details>
         <summary className="min-h-12 cursor-pointer content-center">Lay one on the shelf, or count anew</summary>
         <div className="grid gap-3 sm:grid-cols-2">
-          <label>
-            <span className="label">Device</span>
-            <select className="field" value={anatomy} onChange={(e) => setAnatomy(e.target.value)}>
-              <option value="">choose</option>
-              {(list ?? []).map((a) => (
-                <option key={a.id} value={a.id}>
-                  {a.maker} {a.name}
-                </option>
-              ))}
-            </select>
-          </label>
+          <DeviceSelect label="Device" value={anatomy} set={setAnatomy} />
           <label>
             <span className="label">Spare</span>
             <select className="field" value={spare} onChange={(e) => setSpare(e.target.value)}>

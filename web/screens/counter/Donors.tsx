@@ -1,4 +1,4 @@
-import { type ReactNode, useState } from 'react';
+import { type ReactNode, useMemo, useState } from 'react';
 import { modelOf, type Anatomy } from '../../../core/anatomy/index.ts';
 import {
   CONTACTS,
@@ -12,11 +12,11 @@ import {
   TRIED,
   type Donor,
 } from '../../../core/counter/index.ts';
-import type { AnatomySummary } from '../../../core/jobs/index.ts';
 import { Button, buttonClass, Check, ProblemNote } from '../../controls/index.tsx';
 import { api, messageOf } from '../../state/api.ts';
 import { useShop } from '../../state/shop.ts';
 import { useLoad } from '../../state/useLoad.ts';
+import { DeviceSelect } from './DeviceSelect.tsx';
 
 const today = (): string => new Date().toISOString().slice(0, 10);
 
@@ -58,8 +58,8 @@ function DonorLine({
 }) {
   const { data: stored } = useLoad<{ anatomy: Anatomy }>(`/anatomies/${d.anatomy}`);
   const currency = useShop((s) => s.shop?.till.currency) ?? 'EUR';
-  if (!stored) return null;
-  const model = modelOf(stored.anatomy);
+  const model = useMemo(() => (stored ? modelOf(stored.anatomy) : null), [stored]);
+  if (!model) return null;
   const checks = d.job ? [] : donorChecks(model, d, { storage: null, region: '' }, today());
   return (
     <li className="grid gap-1 border-t border-line pt-2 first:border-t-0">
@@ -98,7 +98,6 @@ function DonorLine({
 
 /** One more donor part, as it was bought. */
 export function DonorForm({ done }: { done: () => void }) {
-  const { data: list } = useLoad<AnatomySummary[]>('/anatomies');
   const currency = useShop((s) => s.shop?.till.currency) ?? 'EUR';
   const [anatomy, setAnatomy] = useState('');
   const { data: stored } = useLoad<{ anatomy: Anatomy }>(anatomy ? `/anatomies/${anatomy}` : null);
@@ -169,17 +168,7 @@ export function DonorForm({ done }: { done: () => void }) {
   );
   return (
     <div className="grid gap-3 rounded-lg border border-line p-4 sm:grid-cols-2">
-      <label>
-        <span className="label">Out of a</span>
-        <select className="field" value={anatomy} onChange={(e) => setAnatomy(e.target.value)}>
-          <option value="">choose</option>
-          {(list ?? []).map((a) => (
-            <option key={a.id} value={a.id}>
-              {a.maker} {a.name}
-            </option>
-          ))}
-        </select>
-      </label>
+      <DeviceSelect label="Out of a" value={anatomy} set={setAnatomy} />
       <label>
         <span className="label">Part</span>
         <select className="field" value={part} onChange={(e) => setPart(e.target.value)}>

@@ -3,6 +3,7 @@ import { ScanBarcode } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import {
+  numbersOf,
   QUESTIONS,
   readIdentity,
   REGISTER_WORDS,
@@ -106,8 +107,7 @@ export function Identity({ form, set }: { form: IntakeForm; set: (part: Partial<
 /** What the shop and a register know of these numbers. */
 function Known({ form }: { form: IntakeForm }) {
   const identity = identityOf(form);
-  const whole =
-    identity && [...identity.imei, ...(identity.serial ? [identity.serial] : [])].every((n) => readIdentity(n).ok);
+  const whole = identity && numbersOf(identity).every((n) => readIdentity(n).ok);
   const key = whole && identity.how !== 'unreadable' ? JSON.stringify(identity) : null;
   const [earlier, setEarlier] = useState<EarlierJob[]>([]);
   const [report, setReport] = useState<RegisterReport | null>(null);
@@ -119,7 +119,7 @@ function Known({ form }: { form: IntakeForm }) {
     const asked = JSON.parse(key) as { imei: string[]; serial: string | null; how: string };
     const { signal } = stop;
     const ask = async () => {
-      const numbers = [...asked.imei, ...(asked.serial ? [asked.serial] : [])];
+      const numbers = numbersOf(asked);
       const answers = await Promise.all(
         numbers.map((text) => api<IdentityAnswer>('/counter/identity', { json: { text }, signal })),
       );

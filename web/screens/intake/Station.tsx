@@ -17,7 +17,7 @@ export function Strip({ stations }: { stations: readonly StationInfo[] }) {
     <nav aria-label="Over the counter" className="strip sticky top-0 z-10 -mx-1 bg-ground px-1 py-2">
       <ol className="grid grid-flow-col auto-cols-[minmax(7.5rem,1fr)] gap-1 overflow-x-auto">
         {stations.map(({ id, title, standing, said }, i) => (
-          <li key={id}>
+          <li key={title}>
             <a
               href={`#${id}`}
               className={`grid min-h-14 content-center border-t-4 px-2 py-1 text-ink no-underline hover:bg-sunk ${BORDERS[standing]}`}

@@ -24,7 +24,9 @@ export interface Intake {
 /** One intake, kept as a draft with the server while it is typed. */
 export function useIntake(): Intake {
   const [params, setParams] = useSearchParams();
-  const [id, setId] = useState(() => params.get('draft') ?? newId());
+  /** The draft that the screen was opened with; what is typed afterwards is newer than any that is read. */
+  const [opened] = useState(() => params.get('draft'));
+  const [id, setId] = useState(() => opened ?? newId());
   const [form, setForm] = useState<IntakeForm>(EMPTY_FORM);
   const [drafts, setDrafts] = useState<IntakeDraft<Partial<IntakeForm>>[]>([]);
   const [kept, setKept] = useState<Intake['kept']>('nothing');
@@ -33,13 +35,12 @@ export function useIntake(): Intake {
     api<IntakeDraft<Partial<IntakeForm>>[]>('/counter/drafts').then(
       (list) => {
         setDrafts(list);
-        const mine = list.find((d) => d.id === params.get('draft'));
+        const mine = list.find((d) => d.id === opened);
         if (mine) setForm(readForm(mine.document));
       },
       () => {},
     );
-    // Once, with the address that the screen was opened at.
-  }, [params.get]);
+  }, [opened]);
   useEffect(() => {
     if (!isBegun(form) || done.current) return;
     const timer = setTimeout(() => {

@@ -1,5 +1,6 @@
 import { format } from 'date-fns/format';
 import { toolName, type Plan } from '../../../core/dive/index.ts';
+import { nameOfLoss } from '../../../core/counter/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
 import { Button } from '../../controls/index.tsx';
 
@@ -14,10 +15,6 @@ export function Losses({
   agreed: string | null;
   agree: () => void;
 }) {
-  const name = (id: string) =>
-    model.anatomy.functions.find((f) => f.id === id)?.name ??
-    { 'moisture-rating': 'Moisture rating', data: 'Data' }[id] ??
-    id;
   return (
     <section aria-labelledby="losses" className="panel p-5">
       <h2 id="losses" className="mb-2 text-xl font-semibold">
@@ -30,7 +27,7 @@ export function Losses({
           <ul className="grid gap-2">
             {plan.losses.map((l, i) => (
               <li key={i}>
-                <b>{name(l.function)}</b>: {l.because}. <span className="text-quiet">{l.remedy}</span>
+                <b>{nameOfLoss(model, l.function)}</b>: {l.because}. <span className="text-quiet">{l.remedy}</span>
               </li>
             ))}
           </ul>
