@@ -17,6 +17,7 @@ export default defineConfig({
         test: {
           name: 'browser',
           include: ['e2e/**/*.test.ts'],
+          globalSetup: ['e2e/seeded.ts'],
           environment: 'node',
           testTimeout: 120_000,
           hookTimeout: 60_000,

@@ -1,6 +1,6 @@
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import type { JobFile } from '../core/jobs/index.ts';
-import { mkdtempSync } from 'node:fs';
+import { cpSync, mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -19,6 +19,9 @@ export class Server {
   constructor(private readonly env: Record<string, string> = {}) {}
 
   async start(): Promise<this> {
+    const seeded = process.env.NIBREL_SEEDED;
+    // The first start of a demo shop begins with the one that was made for all.
+    if (seeded && this.port === 0 && this.env.NIBREL_DEMO === undefined) cpSync(seeded, this.data, { recursive: true });
     const child = spawn(process.execPath, ['--import', 'tsx', 'server/main.ts'], {
       cwd: root,
       stdio: ['ignore', 'pipe', 'inherit'],

@@ -7,7 +7,7 @@ import { mishapsOf } from './mishaps.ts';
 import { added, DEFAULT_TILL, moneyOf, readMoney, rounded, taxOn, tellMoney } from './money.ts';
 import { quoteOf } from './quote.ts';
 import { expectedWork, mishapBins, spreadOf, type PastJob } from './spread.ts';
-import { incompleteBeta, logGamma, studentCdf } from './student.ts';
+import { incompleteBeta, logGamma, studentCdf } from '../statistics/index.ts';
 
 describe('distributions against jstat', () => {
   test("Student's distribution, the incomplete beta function, the gamma function", () => {

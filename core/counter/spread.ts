@@ -1,4 +1,4 @@
-import { studentCdf } from './student.ts';
+import { studentCdf } from '../statistics/index.ts';
 
 /** A job that is done: what was planned for it, risks counted, and what it took, s of work. */
 export interface PastJob {

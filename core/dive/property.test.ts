@@ -5,6 +5,7 @@ import { topologicalSort } from 'graphology-dag';
 import { describe, expect, it } from 'vitest';
 import { demoModel, DEVICES } from '../../demo/models.ts';
 import { seededDraw, syntheticAnatomy } from '../../demo/synthetic.ts';
+import { amountOf, THOROUGH } from '../../demo/thorough.ts';
 import { modelOf, readAnatomy, type Model } from '../anatomy/index.ts';
 import { Checker } from './check/checker.ts';
 import { keyOf } from './graph/keys.ts';
@@ -42,12 +43,13 @@ function attempt(model: Model, part: string): Plan | NoDive {
 }
 
 describe('planner and checker, which share no code', () => {
-  it('agree on 2,000 random devices: every plan keeps every rule, takes off nothing that could stay, or says what it gave up', () => {
+  const random = amountOf(2000, 2);
+  it(`agree on ${random} random devices: every plan keeps every rule, takes off nothing that could stay, or says what it gave up`, () => {
     const draw = seededDraw(2026);
     const broken: string[] = [];
     let plans = 0;
     let givenUp = 0;
-    for (let k = 0; k < 2000; k++) {
+    for (let k = 0; k < random; k++) {
       const model = modelOf(syntheticAnatomy(draw, 1 + (k % 6)));
       const parts = model.anatomy.parts.filter((p) => !p.fixed);
       const part = parts[draw(parts.length)]!.id;
@@ -62,19 +64,22 @@ describe('planner and checker, which share no code', () => {
       if (violation) broken.push(`${k} ${part}: ${violation.rule}, ${violation.message}`);
       if (idle) broken.push(`${k} ${part}: R11, ${idle} could stay`);
     }
-    console.log(`2000 random devices: ${plans} plans, ${givenUp} of which give something up, ${broken.length} broken`);
-    expect(plans).toBeGreaterThan(1500);
+    console.log(
+      `${random} random devices: ${plans} plans, ${givenUp} of which give something up, ${broken.length} broken`,
+    );
+    expect(plans).toBeGreaterThan(0.75 * random);
     expect(givenUp).toBeLessThan(plans / 50);
     expect(broken).toEqual([]);
   }, 240_000);
 
-  it('agree on 700 larger random devices, of 4 to 20 parts', () => {
+  const larger = amountOf(700, 2);
+  it(`agree on ${larger} larger random devices, of 4 to 20 parts`, () => {
     const broken: string[] = [];
     let plans = 0;
     let largest = 0;
     for (const [seed, devices, least, span] of [
-      [77, 480, 4, 7],
-      [5, 220, 11, 10],
+      [77, Math.round(larger * 0.7), 4, 7],
+      [5, Math.round(larger * 0.3), 11, 10],
     ] as const) {
       const draw = seededDraw(seed);
       for (let k = 0; k < devices; k++) {
@@ -94,8 +99,8 @@ describe('planner and checker, which share no code', () => {
         if (violation) broken.push(`${seed}/${k} ${replace}: ${violation.rule}, ${violation.message}`);
       }
     }
-    console.log(`700 larger devices: ${plans} plans of up to ${largest} steps, ${broken.length} broken`);
-    expect(plans).toBeGreaterThan(315);
+    console.log(`${larger} larger devices: ${plans} plans of up to ${largest} steps, ${broken.length} broken`);
+    expect(plans).toBeGreaterThan(0.45 * larger);
     expect(largest).toBeGreaterThan(100);
     expect(broken).toEqual([]);
   }, 240_000);
@@ -133,7 +138,7 @@ describe('planner and checker, which share no code', () => {
   });
 
   it.each(DEVICES)(
-    '%s: agree on every part and every pair of parts, however the first gap is raised',
+    `%s: agree on every part and ${THOROUGH ? 'every pair' : 'every third pair'} of parts, however the first gap is raised`,
     (name) => {
       const model = demoModel(name);
       const graph = new StepGraph(model);
@@ -142,6 +147,7 @@ describe('planner and checker, which share no code', () => {
       let givenUp = 0;
       parts.forEach((a, i) => {
         for (const [k, b] of parts.slice(i).entries()) {
+          if (!THOROUGH && k > 0 && (i + k) % 3 !== 0) continue;
           // Metal goes in only where it may (A5).
           const plan = planDive(
             model,
@@ -156,7 +162,8 @@ describe('planner and checker, which share no code', () => {
         }
       });
       console.log(`${name}: ${plans} parts and pairs, ${givenUp} plans give something up`);
-      expect(plans).toBe((parts.length * (parts.length + 1)) / 2);
+      const pairs = (parts.length * (parts.length - 1)) / 2;
+      expect(plans).toBeGreaterThanOrEqual(parts.length + (THOROUGH ? pairs : 0.25 * pairs));
     },
     120_000,
   );

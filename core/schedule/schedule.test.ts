@@ -1,4 +1,5 @@
 import highsLoader from 'highs';
+import { THOROUGH } from '../../demo/thorough.ts';
 import { describe, expect, it } from 'vitest';
 import { seededDraw } from '../../demo/synthetic.ts';
 import { lpOf } from './milp.ts';
@@ -235,13 +236,14 @@ describe('the optimum', () => {
   }, 120_000);
 
   // HiGHS (npm highs) solves the same problem as a mixed-integer model; it shares nothing with the search.
-  it('equals the mixed-integer optimum of HiGHS on 156 random problems of up to 10 tasks', async () => {
+  it('equals the mixed-integer optimum of HiGHS on random problems of up to 10 tasks', async () => {
     const highs = await highsLoader();
     const draw = seededDraw(97);
     const solved = new Map<number, number>();
     for (let k = 0; k < 156; k++) {
       const n = k < 130 ? 2 + (k % 5) : k < 145 ? 7 : k < 151 ? 8 : k < 154 ? 9 : 10;
       const p = randomProblem(draw, n);
+      if (!THOROUGH && k % 2 === 0 && n < 9) continue;
       const found = schedule(p);
       const model = highs.solve(lpOf(p), { mip_rel_gap: 0, mip_abs_gap: 1e-6 });
       const optimum = model.Status === 'Optimal' ? Math.round(model.ObjectiveValue * 1000) / 1000 : null;

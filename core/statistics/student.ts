@@ -47,3 +47,19 @@ export function studentCdf(t: number, freedom: number): number {
   const tail = 0.5 * incompleteBeta(freedom / (freedom + t * t), freedom / 2, 0.5);
   return t > 0 ? 1 - tail : tail;
 }
+
+/**
+ * Student's distribution: the t that is passed with a probability of 1 − `share`, by halving.
+ * @param share 0 to 1, apart from both ends
+ */
+export function studentQuantile(share: number, freedom: number): number {
+  let [low, high] = [-1, 1];
+  while (studentCdf(low, freedom) > share) low *= 2;
+  while (studentCdf(high, freedom) < share) high *= 2;
+  for (let i = 0; i < 80; i++) {
+    const middle = (low + high) / 2;
+    if (studentCdf(middle, freedom) < share) low = middle;
+    else high = middle;
+  }
+  return (low + high) / 2;
+}

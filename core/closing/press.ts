@@ -1,0 +1,408 @@
+import { areaOf, bondRegion, boundsOf, type Bond, type Model, type Part, type Point } from '../anatomy/index.ts';
+import { settingOf } from './bead.ts';
+import { CLOSING_BENCH, type ClosingBench, type ClipKind } from './bench.ts';
+import { distanceTo } from './freeZones.ts';
+import { bedLength, bendingStress, evenPressure, GLASS, inertiaOf, midwayShare, offsetMoment } from './plates.ts';
+import { gapStretches, leftOf, lengthOf, lineOf, runOf, type Run, type Stretch } from './run.ts';
+
+/** A clip, where its foot stands, and what it has to press with. */
+export interface Clip {
+  at: Point;
+  newtons: number;
+}
+
+/** One thing that was looked at before a load is put on a device. */
+export interface PressCheck {
+  what: string;
+  value: number;
+  limit: number;
+  unit: 'MPa' | 'mm' | 'N';
+  holds: boolean;
+  because: string;
+}
+
+export type PressWay = 'weight' | 'clips' | 'bands' | 'hand';
+
+/** How a bond is pressed. */
+export interface PressPlan {
+  bond: string;
+  /** mm² of the bond itself, without its gaps. */
+  area: number;
+  /** N/mm² wanted over it, the load that makes it, N and kg. */
+  pressure: number;
+  newtons: number;
+  kilograms: number;
+  /** The way of the house where it serves, else the one that does, and why. */
+  way: PressWay;
+  because: string;
+  weights: number[];
+  clips: Clip[];
+  /** The clips that serve, and how many of them the shop lacks. */
+  clip: (ClipKind & { lacking: number }) | null;
+  bands: number;
+  /** The least pressure anywhere on it, as a share of what is wanted: 1 is even. */
+  evenness: number;
+  /** s under load. */
+  seconds: number;
+  checks: PressCheck[];
+  /** Where no clip stands, and why. */
+  avoided: { part: string; because: string }[];
+  notes: string[];
+}
+
+const GRAVITY = 9.80665;
+
+/**
+ * N/mm² over a bond. Tape: 1 kgf/cm², which sheets of pressure-sensitive tapes ask for, and which 32 kg on a bonded tablet
+ * display come to (common practice). Glue and gasket only have to be held shut. Origin of these: own estimates.
+ */
+export const PRESSURE: Record<Bond['kind'], number> = {
+  tape: 0.0980665,
+  'stretch-tab': 0.05,
+  'pull-pouch': 0.05,
+  glue: 0.02,
+  gasket: 0.03,
+  thermal: 0.02,
+  foil: 0.02,
+};
+
+/** s under full load: tape at least 2 min (common practice); other tapes by hand. What is weaker takes longer, to `most`. */
+export const PRESS_SECONDS = { tape: 120, byHand: 30, most: 600, gasket: 1200 } as const;
+/** °C where nobody says. Origin: own choice, as for heat. */
+export const ROOM_USUAL = 22;
+
+/** mm: of a panel's glass, unless its thickness is drawn; and of a cover. Origin: own estimate. */
+const PANEL = { thickness: 0.8, bed: 0.3, breadth: 8 } as const;
+/** N/mm² of a foam or film tape pressed flat: what a bond gives under a clip. Origin: own estimate. */
+const TAPE_MODULUS = 0.6;
+/** mm that a clip keeps off what it must not press. Origin: own choice. */
+const CLIP_MARGIN = 1;
+/** A load may be so much above what is wanted. Origin: own choice. */
+const OVER = 1.3;
+
+const NOT_UNDER: Partial<Record<Part['kind'], string>> = {
+  camera: 'no clip presses on a camera',
+  lens: 'no clip presses on a lens',
+  battery: 'no clip presses on the cell',
+  button: 'no clip presses on a button',
+  sensor: 'no clip presses on a sensor',
+  mesh: 'no clip presses on a mesh',
+};
+
+/** What no clip's foot may stand on, on either face. */
+function forbidden(model: Model, bond: Bond): { part: Part; because: string }[] {
+  return model.anatomy.parts.flatMap((part) => {
+    const because = NOT_UNDER[part.kind];
+    return because && !bond.joins.includes(part.id) ? [{ part, because }] : [];
+  });
+}
+
+/** The thickness of a panel's glass, mm: what is drawn where it is thin, else the usual. */
+function glassThickness(part: Part | undefined): number {
+  return part?.thickness !== null && part?.thickness !== undefined && part.thickness <= 1.5
+    ? part.thickness
+    : PANEL.thickness;
+}
+
+/** How far clips may stand apart, and how even they press then. */
+function bedOf(width: number, thickness: number): number {
+  return bedLength(GLASS.modulus, inertiaOf(PANEL.breadth, thickness), (TAPE_MODULUS * width) / PANEL.bed);
+}
+
+/** Own choice: the least share of the wanted pressure midway between two clips for which more clips are set. */
+const LEAST_SHARE = 0.6;
+
+function spacingFor(lambda: number): number {
+  let spacing = 4 * lambda;
+  while (spacing > lambda && midwayShare(spacing, lambda) < LEAST_SHARE) spacing *= 0.97;
+  return spacing;
+}
+
+interface Seat {
+  station: number;
+  at: Point;
+}
+
+/** Seats of clips along what is pressed: evenly, each moved along to where its foot may stand, or left out. */
+function seats(
+  run: Run,
+  stretches: readonly Stretch[],
+  count: number,
+  foot: number,
+  avoid: ReturnType<typeof forbidden>,
+): { seats: Seat[]; avoided: Map<string, string> } {
+  const total = lengthOf(stretches);
+  const pitch = total / count;
+  const avoided = new Map<string, string>();
+  const closed = run.closed && stretches.length === 1 && total > run.length - 1e-6;
+  const found: Seat[] = [];
+  const onRun = (s: number) => {
+    let left = s;
+    for (const { from, to } of stretches) {
+      if (left <= to - from + 1e-9) return from + left;
+      left -= to - from;
+    }
+    return stretches.at(-1)!.to;
+  };
+  const blocker = (at: Point) => avoid.find(({ part }) => distanceTo(part.outline, at) < foot / 2 + CLIP_MARGIN);
+  for (let i = 0; i < count; i++) {
+    const wanted = (i + 0.5) * pitch;
+    // As near as can be to its even place, and never beyond the middle to its neighbour.
+    for (let k = 0; k <= 20; k++) {
+      const shift = (k % 2 === 0 ? 1 : -1) * Math.ceil(k / 2) * (pitch / 20) * 0.9;
+      const s = wanted + shift;
+      if (!closed && (s < 0 || s > total)) continue;
+      const station = onRun(((s % total) + total) % total);
+      const [at] = lineOf(run, { from: station, to: station + 1e-6 }) as [Point];
+      const over = blocker(at);
+      if (!over) {
+        found.push({ station: ((s % total) + total) % total, at });
+        break;
+      }
+      avoided.set(over.part.id, over.because);
+    }
+  }
+  return { seats: found.sort((a, b) => a.station - b.station), avoided };
+}
+
+/** The share of the run that each clip presses: half the way to either neighbour. */
+function shares(found: readonly Seat[], total: number, closed: boolean): number[] {
+  const n = found.length;
+  return found.map(({ station }, i) => {
+    const before =
+      i > 0 ? (station - found[i - 1]!.station) / 2 : closed ? (station + total - found[n - 1]!.station) / 2 : station;
+    const after =
+      i < n - 1
+        ? (found[i + 1]!.station - station) / 2
+        : closed
+          ? (found[0]!.station + total - station) / 2
+          : total - station;
+    return (before + after) / total;
+  });
+}
+
+/** The fewest of the shop's weights that come to a load and pass it least; all of them where they do not suffice. */
+export function weightsFor(kilograms: number, weights: readonly number[]): number[] {
+  const sorted = weights.toSorted((a, b) => b - a).slice(0, 20);
+  let best: number[] | null = null;
+  const sum = (set: readonly number[]) => set.reduce((s, w) => s + w, 0);
+  const better = (a: readonly number[], b: readonly number[]) => {
+    const [sa, sb] = [sum(a), sum(b)];
+    return Math.abs(sa - sb) > 1e-9 ? sa < sb : a.length < b.length;
+  };
+  const grow = (i: number, chosen: number[], total: number) => {
+    if (total >= kilograms - 1e-9) {
+      if (!best || better(chosen, best)) best = [...chosen];
+      return;
+    }
+    let last = -1;
+    for (let k = i; k < sorted.length; k++) {
+      if (sorted[k] === last) continue;
+      last = sorted[k]!;
+      grow(k + 1, [...chosen, last], total + last);
+    }
+  };
+  if (sum(sorted) >= kilograms) grow(0, [], 0);
+  return best ?? sorted;
+}
+
+export interface PressOptions {
+  bench?: ClosingBench;
+  way?: 'by-hand' | 'clips' | 'weight';
+  /** °C */
+  room?: number;
+}
+
+/**
+ * How a new bond is pressed: the load that its own area asks for, and that load with what the shop has. Clips stand over the
+ * bond, evenly, off cameras, cells, buttons and lenses; the panel is looked at as a beam between its rims and as a plate.
+ */
+export function pressOf(model: Model, bond: Bond, options: PressOptions = {}): PressPlan {
+  const bench = options.bench ?? CLOSING_BENCH;
+  const area = areaOf(bondRegion(bond, (id) => model.parts.get(id)!.outline));
+  const pressure = PRESSURE[bond.kind];
+  const newtons = pressure * area;
+  const kilograms = newtons / GRAVITY;
+  const panel = bond.joins.map((id) => model.parts.get(id)!).find((p) => !p.fixed);
+  const [, , width, height] = panel
+    ? boundsOf(panel.outline)
+    : [0, 0, model.anatomy.body.width, model.anatomy.body.height];
+  const thickness = glassThickness(panel);
+  const flat = 'perimeterOf' in bond.at || 'line' in bond.at;
+  const clips = flat ? clipsFor(model, bond, newtons, thickness, Math.min(width, height), bench) : null;
+  const weights = weightsFor(kilograms, bench.weights);
+  const weight = weights.reduce((s, w) => s + w, 0);
+  const rim = evenPressure(newtons / Math.max(1, width * height), [width, height], thickness, GLASS.modulus);
+  const glass = panel?.glass === true;
+  const plate: PressCheck = {
+    what: bench.foamFrame ? 'Weight on a foam frame cut to the bond' : 'Weight flat on the whole panel',
+    value: bench.foamFrame ? 0 : rim.stress,
+    limit: GLASS.stress,
+    unit: 'MPa',
+    holds: bench.foamFrame || !glass || rim.stress <= GLASS.stress,
+    because: bench.foamFrame
+      ? `the frame leads all of it into the bond; flat on bare glass it would be ${rim.stress.toFixed(1)} MPa`
+      : 'bending in the middle of the panel, held at its rim (Roark, from memory)',
+  };
+  const byWeight = weight >= kilograms - 1e-9 && plate.holds;
+  const byClips = clips !== null && clips.lacking === 0 && clips.checks.every((c) => c.holds) && clips.evenness >= 0.2;
+  const bandCount = bench.bands.newtons > 0 ? Math.ceil(newtons / (2 * bench.bands.newtons)) : 0;
+  const byBands = flat && bandCount > 0 && bandCount <= bench.bands.count;
+  const [way, because] = wayOf(options.way ?? 'clips', flat, { byWeight, byClips, byBands });
+  const evenness = way === 'clips' ? clips!.evenness : way === 'weight' ? 1 : way === 'bands' ? 0.35 : 0.2;
+  const notes = [
+    'Between foam or silicone, never metal on glass. Nothing of this is a promise: look at the seam all round afterwards.',
+  ];
+  if (weight > kilograms * OVER && way === 'weight')
+    notes.push(`${weight} kg are more than wanted: lighter weights serve better.`);
+  if (!flat) notes.push('A pad inside the device is pressed with fingertips, never with a clip over the cell.');
+  if (clips && clips.lacking > 0)
+    notes.push(
+      `${clips.lacking} more clips of ${clips.kind.newtons} N would press it all at once; else press one half after the other.`,
+    );
+  return {
+    bond: bond.id,
+    area,
+    pressure,
+    newtons,
+    kilograms,
+    way,
+    because,
+    weights,
+    clips: clips?.clips ?? [],
+    clip: clips ? { ...clips.kind, lacking: clips.lacking } : null,
+    bands: bandCount,
+    evenness,
+    seconds: secondsFor(bond, flat, evenness, bench, options.room ?? ROOM_USUAL),
+    checks: [...(clips?.checks ?? []), ...(panel ? [plate] : [])],
+    avoided: [...(clips?.avoided ?? [])].map(([part, why]) => ({ part, because: why })),
+    notes,
+  };
+}
+
+function wayOf(
+  wanted: NonNullable<PressOptions['way']>,
+  flat: boolean,
+  can: { byWeight: boolean; byClips: boolean; byBands: boolean },
+): [PressWay, string] {
+  if (!flat) return ['hand', 'an inner pad is pressed with fingertips'];
+  if (wanted === 'by-hand') return ['hand', 'the house presses by hand along the edge'];
+  if (wanted === 'weight' && can.byWeight) return ['weight', 'the way of the house'];
+  if (wanted === 'clips' && can.byClips) return ['clips', 'the way of the house'];
+  if (can.byWeight) return ['weight', 'the clips at hand do not press it evenly, or press where they must not'];
+  if (can.byClips) return ['clips', 'the weights at hand do not come to the load, or bend the panel'];
+  if (can.byBands) return ['bands', 'neither clips nor weights at hand do'];
+  return ['hand', 'nothing at hand comes to the load: press along the edge, stretch by stretch, several times'];
+}
+
+/** Less pressure takes longer, in proportion, within bounds. Origin: own estimate; wetting of a soft tape goes with pressure × time. */
+function secondsFor(bond: Bond, flat: boolean, evenness: number, bench: ClosingBench, room: number): number {
+  if (bond.kind === 'glue') return settingOf(bench.glue, room, bench.humidity).handle;
+  if (bond.kind === 'gasket') return PRESS_SECONDS.gasket;
+  if (!flat || bond.kind !== 'tape') return PRESS_SECONDS.byHand;
+  const { tape, most } = PRESS_SECONDS;
+  return Math.round(Math.min(most, tape / Math.max(0.05, Math.min(1, evenness))) / 10) * 10;
+}
+
+interface Clips {
+  clips: Clip[];
+  kind: ClipKind;
+  lacking: number;
+  evenness: number;
+  checks: PressCheck[];
+  avoided: Map<string, string>;
+}
+
+function clipsFor(
+  model: Model,
+  bond: Bond,
+  newtons: number,
+  thickness: number,
+  span: number,
+  bench: ClosingBench,
+): Clips | null {
+  const run = runOf(model, bond);
+  const { at } = bond;
+  const gaps =
+    'perimeterOf' in at
+      ? gapStretches(run, model.parts.get(at.perimeterOf)!.outline, at.gaps, at.inset + at.width)
+      : [];
+  const stretches = leftOf(run, gaps);
+  const total = lengthOf(stretches);
+  if (total <= 0) return null;
+  const closed = run.closed && gaps.length === 0;
+  const lambda = bedOf(run.width, thickness);
+  const avoid = forbidden(model, bond);
+  const options = bench.clips
+    .filter((c) => c.newtons > 0)
+    .map((kind) => {
+      let count = Math.max(1, Math.ceil(newtons / kind.newtons), Math.ceil(total / spacingFor(lambda)));
+      let placed = seats(run, stretches, count, kind.foot, avoid);
+      let part = shares(placed.seats, total, closed);
+      // Clips that moved aside leave more to their neighbours: more clips share it again.
+      for (
+        let more = 0;
+        more < 12 && placed.seats.length > 0 && Math.max(...part) * newtons > kind.newtons + 1e-9;
+        more++
+      ) {
+        count++;
+        placed = seats(run, stretches, count, kind.foot, avoid);
+        part = shares(placed.seats, total, closed);
+      }
+      const widest = Math.max(0, ...part) * total;
+      const evenness =
+        placed.seats.length === 0 ? 0 : Math.max(0, Math.min(1, midwayShare(Math.max(widest, 1e-6), lambda)));
+      const clips = placed.seats.map((s, i) => ({ at: s.at, newtons: part[i]! * newtons }));
+      return {
+        clips,
+        kind,
+        lacking: Math.max(0, clips.length - kind.count),
+        evenness,
+        avoided: placed.avoided,
+        checks: clipChecks(bond, kind, clips, run.width, thickness, span),
+      };
+    });
+  const usable = options.filter((o) => o.clips.length > 0);
+  if (usable.length === 0) return null;
+  const good = (o: Clips) => (o.lacking === 0 ? 0 : 2) + (o.checks.every((c) => c.holds) ? 0 : 1);
+  return usable.reduce((a, b) =>
+    good(b) < good(a) || (good(b) === good(a) && b.clips.length < a.clips.length) ? b : a,
+  );
+}
+
+/** A foot wider than its bond presses on glass that nothing holds: a force beside a support, across the panel. */
+function clipChecks(
+  bond: Bond,
+  kind: ClipKind,
+  clips: readonly Clip[],
+  width: number,
+  thickness: number,
+  span: number,
+): PressCheck[] {
+  const most = Math.max(0, ...clips.map((c) => c.newtons));
+  const overhang = Math.max(0, kind.foot / 2 - width / 2);
+  const beside = kind.newtons * (overhang / kind.foot);
+  const moment = offsetMoment(beside, Math.max(span, 4 * overhang + 1), overhang / 2);
+  const stress = bendingStress(moment, kind.foot + 2 * overhang, thickness);
+  return [
+    {
+      what: `Each clip of ${kind.newtons} N`,
+      value: most,
+      limit: kind.newtons,
+      unit: 'N',
+      holds: most <= kind.newtons + 1e-6,
+      because: 'the most that one of them has to press with',
+    },
+    {
+      what: `A foot of ${kind.foot} mm on a bond of ${width} mm`,
+      value: stress,
+      limit: GLASS.stress,
+      unit: 'MPa',
+      holds: stress <= GLASS.stress,
+      because:
+        overhang > 0
+          ? `${overhang.toFixed(1)} mm of it lie on glass without support: a force beside a support (Roark, from memory)`
+          : `all of it lies over the ${bond.kind === 'glue' ? 'bead' : 'bond'}`,
+    },
+  ];
+}

@@ -1,0 +1,2 @@
+export { incompleteBeta, logGamma, studentCdf, studentQuantile } from './student.ts';
+export { leastSquares, type Fitted } from './leastSquares.ts';
