@@ -467,3 +467,50 @@ describe('the counter', () => {
     expect((await nibrel('quote', QUILL, '--replace', 'battery')).out).toContain('simulated supplier');
   });
 });
+
+describe('nibrel strips, press and cell', () => {
+  const TABLET = 'demo/anatomies/osterleigh-broadleaf-12.json';
+  it('strips: what is covered is the bond less its gaps, and the template is to scale', async () => {
+    const told = await nibrel('strips', FIELD, '--bond', 'display-bond', '--rolls', '2,3,5', '--json');
+    expect(told.code).toBe(0);
+    const plan = JSON.parse(told.out) as {
+      strips: { width: number; length: number }[];
+      covered: number;
+      waste: number;
+    };
+    expect(plan.strips.every((s) => s.width === 2)).toBe(true);
+    expect(plan.strips.reduce((s, p) => s + p.length, 0)).toBeCloseTo(plan.covered, 1);
+    expect(plan.waste).toBe(0);
+    const drawn = await nibrel('strips', FIELD, '--bond', 'display-bond', '--svg');
+    expect(drawn.out).toMatch(/<svg [^>]*width="210mm" height="297mm" viewBox="0 0 210 297"/);
+    expect((await nibrel('strips', FIELD, '--bond', 'display-bond')).out).toMatch(/covers 410\.5 of 410\.5 mm/);
+  });
+  it('press: both seals of the tablet come to the order of 32 kg', async () => {
+    const all = await Promise.all(
+      ['display-seal', 'display-seal-wide'].map((bond) => nibrel('press', TABLET, '--bond', bond, '--json')),
+    );
+    const kilograms = all.reduce((s, { out }) => s + (JSON.parse(out) as { kilograms: number }).kilograms, 0);
+    expect(kilograms).toBeGreaterThan(16);
+    expect(kilograms).toBeLessThan(64);
+    expect((await nibrel('press', QUILL, '--bond', 'display-seal')).out).toMatch(/kg \(\d+ N\) over \d+ mm²/);
+  });
+  it('cell: Wh = V · Ah, and the minutes are energy over power', async () => {
+    const { out } = await nibrel('cell', QUILL, '--charge', '80', '--load', '3.5', '--json');
+    const told = JSON.parse(out) as { wattHours: number; minutesTo25: number; transport: { class: string } };
+    expect(told.wattHours).toBeCloseTo(3.86 * 3.98, 9);
+    expect(told.minutesTo25).toBeCloseTo(((3.86 * 3.98 * 0.55) / 3.5) * 60, 0);
+    expect(told.transport.class).toBe('small');
+  });
+  it.each([
+    [['strips', QUILL], 2, /needs --bond/],
+    [['strips', QUILL, '--bond', 'none'], 1, /has no bond "none"/],
+    [['strips', QUILL, '--bond', 'display-seal', '--rolls', '2,x'], 2, /--rolls/],
+    [['press', QUILL], 2, /needs --bond/],
+    [['cell', QUILL, '--charge', '130'], 2, /--charge/],
+    [['cell', QUILL, '--load', '0'], 2, /--load/],
+  ] as const)('%j is refused', async (args, code, words) => {
+    const told = await nibrel(...args);
+    expect(told.code).toBe(code);
+    expect(told.err).toMatch(words);
+  });
+});

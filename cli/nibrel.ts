@@ -27,6 +27,7 @@ import { NoHeat } from '../core/heat/index.ts';
 import { NoCut } from '../core/opening/index.ts';
 import { classesOf, dangerTable, lookAlikes, readPieces, sortSpill, trayPlan } from '../core/screws/index.ts';
 import { minutes } from '../core/units/index.ts';
+import { cell, press, strips } from './closing.ts';
 import { diagnoseDive, identity, pastOf, quoteDive, testsOf } from './counter.ts';
 import { backup, catalogue, restore } from './data.ts';
 import { act, learnFrom } from './explore.ts';
@@ -275,6 +276,10 @@ async function run(argv: string[]): Promise<string> {
     if (!values.bond) throw new Stop(2, `cut needs --bond\n${USAGE}`);
     const model = await anatomyAt(path);
     return cut(model, values.bond, values);
+  }
+  if (command === 'strips' || command === 'press' || command === 'cell') {
+    const model = await anatomyAt(path);
+    return { strips, press, cell }[command](model, values, await rulesAt(values.rules));
   }
   throw new Stop(2, `there is no command "${command}"\n${USAGE}`);
 }

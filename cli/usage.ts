@@ -11,6 +11,11 @@ export const USAGE = `usage: npm run nibrel -- <command>
   heat <anatomy.json> --bond <id> [--source mat|pad|gun|gel|dryer] [--set 70] [--minutes 5] [--room 22]
     [--face front|back] [--solvent] [--recipe] [--json]
   cut <anatomy.json> --bond <id> [--marks 2] [--margin 0.5] [--json]
+  strips <anatomy.json> --bond <id> [--rolls 2,3,5] [--corners turned|mitred|butted] [--margin 1] [--rules <rules.json>]
+    [--json|--svg]   strips of tape for a bond: lengths, cuts, order; with --svg the template at 1:1
+  press <anatomy.json> --bond <id> [--room 22] [--rules <rules.json>] [--json]   load, weights, clips and time for a bond
+  cell <anatomy.json> [--charge 80] [--load 3.5] [--rules <rules.json>] [--json]   Wh, minutes to 25 % with so many W, and
+    what a parcel may carry
   straighten <photo> --body 71.2x147.6 --out <plate.png> [--edges <edges.json>] [--face front|back] [--height 300]
     [--depth 0] [--scale 20] [--no-snap] [--json]   edges: four lines [[x1,y1],[x2,y2]] in px: top, right, bottom, left
   propose <photo> --body 71.2x147.6 [--edges <edges.json>] [--face front|back] [--height 300] [--depth 0] [--no-snap]
@@ -93,6 +98,10 @@ export function parse(argv: string[]) {
       tests: { type: 'string' },
       closed: { type: 'boolean' },
       history: { type: 'string' },
+      rolls: { type: 'string' },
+      corners: { type: 'string' },
+      svg: { type: 'boolean' },
+      load: { type: 'string' },
     },
   });
 }

@@ -1,5 +1,5 @@
 import type { Anatomy } from '../anatomy/index.ts';
-import { newOhms, restVolts, type Rating } from './cell.ts';
+import { restVolts, type Rating } from './cell.ts';
 
 /** A way to use a cell up, and about what it draws, W. */
 export interface Draw {
@@ -39,7 +39,7 @@ const HOURS_AT_LEAST = 2;
 export interface CellState {
   /** Capacity now, as a share of what is rated; left out, all of it. */
   health?: number;
-  /** Ω; left out, those of a new one. */
+  /** Ω, where it was measured; left out, nothing is lost within: the draw is then told longer rather than shorter. */
   ohms?: number;
 }
 
@@ -64,7 +64,7 @@ export function drawSeconds(rating: Rating, from: number, to: number, watts: num
   if (!(watts > 0)) throw new RangeError('the load must be above 0 W');
   if (from <= to) return 0;
   const coulombs = (rating.milliampHours / 1000) * 3600 * (state.health ?? 1);
-  const ohms = state.ohms ?? newOhms(rating);
+  const ohms = state.ohms ?? 0;
   const perCharge = (s: number) => {
     const e = restVolts(rating, s);
     const root = e * e - 4 * ohms * watts;

@@ -195,7 +195,7 @@ describe('what a technician who signs a plan never does', () => {
 
   it('R9: the seal is clamped by the house rule, the pad under the camera pressed by hand for seconds', () => {
     const plan = dive(bench.gluedCamera, 'camera');
-    expect(plan.steps[at(plan, 'press seal')]).toMatchObject({ waits: 600, tool: 'clips' });
+    expect(plan.steps[at(plan, 'press seal')]).toMatchObject({ waits: 220, tool: 'clips' });
     expect(plan.steps[at(plan, 'press camera-pad')]).toMatchObject({
       waits: 0,
       tool: null,

@@ -1,6 +1,7 @@
-import type { Bond } from '../../anatomy/index.ts';
+import type { Bond, Model } from '../../anatomy/index.ts';
 import type { Caution } from './cautions.ts';
 import type { HouseRules } from './rules.ts';
+import { layingOf, pressUnder } from './sealing.ts';
 import { SECONDS } from './times.ts';
 
 /** How a bond is let go under the house rules. */
@@ -52,19 +53,32 @@ export interface BondKind {
   /** How its tabs are pulled, where it has any. */
   pull: string;
   /** Seconds of laying a new one, and how. */
-  lay: (rules: HouseRules) => { seconds: number; hint: string };
+  lay: (rules: HouseRules, bond: Bond, model: Model) => { seconds: number; hint: string };
   layCautions: readonly Caution[];
   /** It comes with liners that are taken off last. */
   lined: (rules: HouseRules) => boolean;
   /** It sets as soon as it is laid, so that it is laid only when its part goes down. */
   setsAtOnce: (rules: HouseRules) => boolean;
   /** As the outer seal of a device. Common practice: tape at least 2 min under even load; liquid glue until cured. */
-  pressSeal: (rules: HouseRules) => Pressing;
+  pressSeal: (rules: HouseRules, bond: Bond, model: Model) => Pressing;
 }
 
 const byHand = (): Pressing => ({ verb: 'press', hands: SECONDS.pressByHand, wait: 0 });
 const byFingertip = (): Pressing => ({ verb: 'press', hands: SECONDS.pressPad, wait: 0 });
-const cured = (): Pressing => ({ verb: 'cure', hands: SECONDS.clamp, wait: SECONDS.glueCure });
+/** Liquid glue stays clamped until it may be handled, by the sheet of the product and the air of the room. */
+const cured = (rules: HouseRules, bond: Bond, model: Model): Pressing => ({
+  verb: 'cure',
+  hands: SECONDS.clamp,
+  wait: pressUnder(model, bond, rules).seconds,
+});
+
+/** A new tape under load for as long as its pressure asks for; by hand where nothing at hand comes to the load. */
+function pressTape(rules: HouseRules, bond: Bond, model: Model): Pressing {
+  const plan = pressUnder(model, bond, rules);
+  if (plan.way === 'hand') return byHand();
+  const setting = plan.way === 'clips' ? plan.clips.length * SECONDS.setClip : 0;
+  return { verb: 'press', hands: SECONDS.clamp + setting, wait: plan.seconds };
+}
 
 function releaseOfAdhesive(bond: Bond, rules: HouseRules, holdsCell: boolean): ReleaseMethod {
   // R7: what is kept is lifted off whole and laid back.
@@ -81,12 +95,6 @@ function releaseOfTabs(bond: Bond, rules: HouseRules, holdsCell: boolean): Relea
   return bond.softensAt === null ? 'pull' : 'heat-and-cut';
 }
 
-const SEALS: Record<HouseRules['seal'], { seconds: number; hint: string }> = {
-  'die-cut': { seconds: SECONDS.newTape, hint: 'Lay the die-cut seal from one corner.' },
-  strips: { seconds: SECONDS.newTapeStrips, hint: 'Cut the strips to the old run.' },
-  'liquid-glue': { seconds: SECONDS.liquidGlue, hint: 'A thin even bead; nothing near mesh or lens.' },
-};
-
 const ADHESIVE = {
   partsByItself: false,
   joinsByItself: true,
@@ -100,18 +108,14 @@ const ADHESIVE = {
 export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
   tape: {
     ...ADHESIVE,
-    lay: ({ seal }) => ({
-      seconds: SEALS[seal].seconds,
-      hint: `${SEALS[seal].hint} Leave the gaps for sensors, camera and mesh.`,
-    }),
+    lay: (rules, bond, model) => {
+      const { seconds, hint } = layingOf(model, bond, rules);
+      return { seconds, hint: `${hint} Leave the gaps for sensors, camera and mesh.` };
+    },
     lined: ({ seal }) => seal !== 'liquid-glue',
     setsAtOnce: ({ seal }) => seal === 'liquid-glue',
-    pressSeal: ({ seal, pressing }) =>
-      seal === 'liquid-glue'
-        ? cured()
-        : pressing === 'by-hand'
-          ? byHand()
-          : { verb: 'press', hands: SECONDS.clamp, wait: SECONDS.tapePress },
+    pressSeal: (rules, bond, model) =>
+      (rules.seal === 'liquid-glue' ? cured : rules.pressing === 'by-hand' ? byHand : pressTape)(rules, bond, model),
   },
   'stretch-tab': {
     ...ADHESIVE,
@@ -131,7 +135,7 @@ export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
   },
   glue: {
     ...ADHESIVE,
-    lay: () => ({ seconds: SECONDS.liquidGlue, hint: '' }),
+    lay: (rules, bond, model) => layingOf(model, bond, { ...rules, seal: 'liquid-glue' }),
     layCautions: ['solvent'],
     setsAtOnce: () => true,
     lined: () => false,
@@ -167,7 +171,7 @@ export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
  * R9: how a bond is pressed. Only a new seal round the outside of a device is clamped or cured, by the house rule; inner
  * tapes, foams, pads and foils, and what is laid back, are pressed by hand for seconds (common practice).
  */
-export function pressingOf(bond: Bond, rules: HouseRules, isSeal: boolean): Pressing {
-  if (isSeal && bond.fate !== 'keep') return BOND_KINDS[bond.kind].pressSeal(rules);
+export function pressingOf(model: Model, bond: Bond, rules: HouseRules, isSeal: boolean): Pressing {
+  if (isSeal && bond.fate !== 'keep') return BOND_KINDS[bond.kind].pressSeal(rules, bond, model);
   return 'perimeterOf' in bond.at ? byHand() : byFingertip();
 }

@@ -1,4 +1,6 @@
 import Joi from 'joi';
+import { CELL_RULES, cellRulesSchema, type CellRules } from '../../cells/index.ts';
+import { CLOSING_BENCH, closingBenchSchema, type ClosingBench } from '../../closing/index.ts';
 import { ROOM, SOURCE_KINDS, type SourceKind, type SourceSettings } from '../../heat/index.ts';
 import { MARGIN, MOST_MARKS, type FirstGap } from '../../opening/index.ts';
 import { faultsOfJoi, type Reading } from '../../anatomy/index.ts';
@@ -47,6 +49,10 @@ export interface HouseRules {
   trayRows: number;
   trayColumns: number;
   trays: number;
+  /** What the shop bonds and presses with. */
+  closing: ClosingBench;
+  /** What the shop has settled about cells. */
+  cells: CellRules;
 }
 
 /**
@@ -84,6 +90,8 @@ export const DEFAULT_RULES: HouseRules = {
   trayRows: 4,
   trayColumns: 6,
   trays: 1,
+  closing: CLOSING_BENCH,
+  cells: CELL_RULES,
 };
 
 const settings = Joi.object({
@@ -127,6 +135,8 @@ export const rulesSchema = Joi.object({
   trayRows: Joi.number().integer().min(1).max(26).default(DEFAULT_RULES.trayRows),
   trayColumns: Joi.number().integer().min(1).max(30).default(DEFAULT_RULES.trayColumns),
   trays: Joi.number().integer().min(1).max(9).default(DEFAULT_RULES.trays),
+  closing: closingBenchSchema.default(CLOSING_BENCH),
+  cells: cellRulesSchema.default(CELL_RULES),
 }).label('rules');
 
 /** Reads house rules; what is left out takes its default. */

@@ -1,4 +1,4 @@
-import type { Anatomy, Fastener } from '../../anatomy/index.ts';
+import type { Fastener } from '../../anatomy/index.ts';
 import type { HouseRules } from './rules.ts';
 
 /**
@@ -38,6 +38,9 @@ export const SECONDS = {
   cleanDry: 30,
   newTape: 60,
   newTapeStrips: 150,
+  /** Laying strips: getting the sheet ready, and each one cut, laid and smoothed. */
+  layStrips: 40,
+  perStrip: 18,
   liquidGlue: 90,
   newTabs: 45,
   newPaste: 30,
@@ -64,6 +67,7 @@ export const SECONDS = {
    * min, glue until cured).
    */
   clamp: 20,
+  setClip: 3,
   tapePress: 600,
   glueCure: 1800,
   gasketCure: 1200,
@@ -85,9 +89,3 @@ export const FASTENER_SECONDS: Record<Fastener['kind'], number> = {
   standoff: SECONDS.perStandoff,
   clip: SECONDS.perClip,
 };
-
-/** A cell is drawn below this before it is heated or pried, %. Origin: common practice. */
-export const CHARGE_LIMIT = 25;
-
-/** W that a device draws by itself, screen bright, video and torch on. Origin: own estimate. */
-export const OWN_LOAD: Record<Anatomy['kind'], number> = { phone: 4, tablet: 8, 'keypad-phone': 1.5 };

@@ -1,10 +1,11 @@
 import type { Model } from '../../anatomy/index.ts';
+import { CHARGE_LIMIT, DRAW_WARMEST, drawSeconds, mostLoad, OWN_DRAWS, ownLoad } from '../../cells/index.ts';
 import { draft, type Draft } from '../entry/draft.ts';
 import { rule } from '../graph/reasons.ts';
 import { RELEASES } from '../house/bondKinds.ts';
 import type { Caution } from '../house/cautions.ts';
 import type { HouseRules } from '../house/rules.ts';
-import { CHARGE_LIMIT, OWN_LOAD, SECONDS } from '../house/times.ts';
+import { SECONDS } from '../house/times.ts';
 import type { Condition, Standing } from '../types.ts';
 import { releaseMethod, type Bundle } from './bundles.ts';
 
@@ -39,13 +40,17 @@ function asksOfCell(model: Model, bundles: readonly Bundle[], rules: HouseRules,
   );
 }
 
-/** Seconds until a cell of this charge is drawn below the limit. */
-export function dischargeSeconds({ anatomy }: Model, rules: HouseRules, charge: number | null): number {
-  const { volts, milliampHours } = anatomy.battery;
-  const share = Math.max(0, ((charge ?? 100) - CHARGE_LIMIT) / 100);
-  const watts = rules.dischargeWatts ?? OWN_LOAD[anatomy.kind];
-  const hours = (volts * (milliampHours / 1000) * share) / watts;
-  return Math.round(hours * 60) * 60;
+/** W that a cell is drawn down with: the device's own, or the shop's load and never more than a cell should give. */
+export function drawWatts({ anatomy }: Model, rules: HouseRules): number {
+  if (rules.dischargeWatts === null) return ownLoad(anatomy.kind);
+  return Math.min(rules.dischargeWatts, Math.max(0.5, Math.floor(mostLoad(anatomy.battery) * 10) / 10));
+}
+
+/** Seconds until a cell of this charge is drawn below the limit; a charge that is not known counts as full. */
+export function dischargeSeconds(model: Model, rules: HouseRules, charge: number | null): number {
+  const seconds = drawSeconds(model.anatomy.battery, charge ?? 100, CHARGE_LIMIT, drawWatts(model, rules));
+  // A pack that cannot give such a load is drawn down by the hour, and read.
+  return Number.isFinite(seconds) ? Math.round(seconds / 60) * 60 : 3600;
 }
 
 function discharge(model: Model, rules: HouseRules, { charge, dark }: Condition): Draft {
@@ -57,12 +62,14 @@ function discharge(model: Model, rules: HouseRules, { charge, dark }: Condition)
       hint: 'The device is dark, so its cell cannot be drawn down: take it as full. Least heat, no levering, sand at hand.',
     });
   const waits = dischargeSeconds(model, rules, charge);
-  const watts = rules.dischargeWatts ?? OWN_LOAD[model.anatomy.kind];
+  const watts = drawWatts(model, rules);
+  const how =
+    rules.dischargeWatts === null ? OWN_DRAWS[model.anatomy.kind].map((d) => d.way).join(', ') : 'the load on its port';
   const said = charge === null ? 'Its charge is not known and counts as full' : `Charge ${charge} % at intake`;
   const hint =
     waits === 0
       ? `${said}: below ${CHARGE_LIMIT} % already. Read it once more.`
-      : `${said}: drawn with about ${watts} W, screen bright and busy, to below ${CHARGE_LIMIT} %. A reading below it ends the wait.`;
+      : `${said}: drawn with about ${watts} W (${how}) to below ${CHARGE_LIMIT} %, beside other work. A reading below it ends the wait; above ${DRAW_WARMEST} °C it is stopped.`;
   return draft('prepare', 'discharge', [], { ...common, waits, hint });
 }
 

@@ -133,7 +133,7 @@ class Returns {
         const latch = this.model.latches.get(id);
         if (latch) return only(...snapIn(latch, phase, base));
         const bond = this.model.bonds.get(id)!;
-        if (!BOND_KINDS[bond.kind].joinsByItself) return only(layFoil(bond, phase, rules, base));
+        if (!BOND_KINDS[bond.kind].joinsByItself) return only(layFoil(this.model, bond, phase, rules, base));
         if (this.closesWithItsPart(bond)) return only();
         const fresh = bond.fate !== 'keep' && !this.ascent.from?.renewed.has(bond.id);
         const brought = this.ascent.brought.has(bond.id);

@@ -1,9 +1,11 @@
 import type { Bond, Latch, Model } from '../../anatomy/index.ts';
+import type { PressPlan } from '../../closing/index.ts';
 import { draft, joinsCell, type Base as StepBase, type Draft } from '../entry/draft.ts';
 import { relation, rule } from '../graph/reasons.ts';
 import { BOND_KINDS, pressingOf } from '../house/bondKinds.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import { pressTool, type HouseRules } from '../house/rules.ts';
+import { pressUnder, pressWords } from '../house/sealing.ts';
 import { FASTENER_SECONDS, SECONDS } from '../house/times.ts';
 import { driverFor } from '../house/tools.ts';
 import type { Bundle } from '../order/bundles.ts';
@@ -68,8 +70,8 @@ export function snapIn(latch: Latch, phase: Phase, base: Base): Draft[] {
 }
 
 /** A foil laid again over what lies beneath it. */
-export function layFoil(bond: Bond, phase: Phase, rules: HouseRules, base: Base): Draft {
-  const { seconds, hint } = BOND_KINDS[bond.kind].lay(rules);
+export function layFoil(model: Model, bond: Bond, phase: Phase, rules: HouseRules, base: Base): Draft {
+  const { seconds, hint } = BOND_KINDS[bond.kind].lay(rules, bond, model);
   return draft(phase, 'bond', [bond.id], {
     ...base,
     seconds,
@@ -77,15 +79,22 @@ export function layFoil(bond: Bond, phase: Phase, rules: HouseRules, base: Base)
   });
 }
 
+/** What a load is put on with: what serves, where the shop has it, else what the house presses with. */
+function pressedWith(seal: PressPlan | null, rules: HouseRules): string {
+  const serves = seal?.way === 'weight' ? 'weight' : 'clips';
+  return seal && !rules.lacks.includes(serves) ? serves : (pressTool(rules) ?? 'clips');
+}
+
 /** A bond pressed once its part lies (R9). */
 export function press(model: Model, bond: Bond, phase: Phase, rules: HouseRules, isSeal: boolean): Draft {
-  const { verb, hands, wait } = pressingOf(bond, rules, isSeal);
+  const { verb, hands, wait } = pressingOf(model, bond, rules, isSeal);
   const laidBack = 'Lay it back whole in its old place and press it along with a fingertip.';
   const byHand = isSeal ? 'Even pressure all along the bond; flush, no gap.' : 'Press by hand all over it; no clamp.';
-  const clamped = 'Even pressure all along the bond; flush, no gap.';
+  const seal = isSeal && bond.fate !== 'keep' && wait > 0 ? pressUnder(model, bond, rules) : null;
+  const clamped = seal ? `${pressWords(seal)} Flush all round, no gap.` : '';
   return draft(phase, verb, [bond.id], {
     because: [relation('returns', bond.id), rule('R9')],
-    tool: wait > 0 ? (pressTool(rules) ?? 'clips') : null,
+    tool: wait > 0 ? pressedWith(seal, rules) : null,
     seconds: hands,
     waits: wait,
     cautions: joinsCell(model, bond.joins) ? ['lithium'] : verb === 'cure' ? ['solvent'] : [],
@@ -93,7 +102,7 @@ export function press(model: Model, bond: Bond, phase: Phase, rules: HouseRules,
       bond.fate === 'keep'
         ? laidBack
         : verb === 'cure'
-          ? 'Clamp lightly and let it cure.'
+          ? `${seal ? pressWords(seal) : 'Clamp lightly.'} Let it cure; a trial says when it has.`
           : wait > 0
             ? clamped
             : byHand,
@@ -103,7 +112,7 @@ export function press(model: Model, bond: Bond, phase: Phase, rules: HouseRules,
 /** A new bond laid; its liner, where it has one, stays on until its part goes down. */
 export function layBond(model: Model, bond: Bond, phase: Phase, rules: HouseRules, brought: boolean): Draft {
   const kind = BOND_KINDS[bond.kind];
-  const { seconds, hint } = kind.lay(rules);
+  const { seconds, hint } = kind.lay(rules, bond, model);
   const cell = joinsCell(model, bond.joins);
   return draft(phase, 'bond', [bond.id], {
     seconds: brought ? SECONDS.checkBrought : seconds,
