@@ -9,6 +9,7 @@ import type { Config } from './config.ts';
 import { guard, sameSite, type Env } from './guard.ts';
 import { Problem, problemOf } from './problem.ts';
 import { anatomyRoutes } from './routes/anatomies.ts';
+import { closingRoutes } from './routes/closing.ts';
 import { counterRoutes } from './routes/counter.ts';
 import { fieldRoutes } from './routes/field.ts';
 import { jobCounterRoutes } from './routes/jobCounter.ts';
@@ -70,6 +71,7 @@ export function createApp(services: Services, config: Config): Hono<Env> {
   app.route('/api/jobs', jobRoutes(services, config));
   app.route('/api/jobs', jobCounterRoutes(services));
   app.route('/api/counter', counterRoutes(services));
+  app.route('/api/closing', closingRoutes(services));
   app.route('/api/field', fieldRoutes(services));
   app.route('/api/photos', photoRoutes(services));
   app.route('/api/rules', ruleRoutes(services));

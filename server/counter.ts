@@ -35,9 +35,7 @@ export class Counter {
     private readonly jobs: Jobs,
     private readonly shop: ShopBook,
     private readonly vault: Vault,
-  ) {
-    jobs.onEvents = (job, added) => this.follow(job, added);
-  }
+  ) {}
 
   /** Keeps what is looked up by number or counted, as the events of a job say it. */
   follow(job: string, added: readonly RunEvent[]): void {

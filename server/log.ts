@@ -300,7 +300,7 @@ export class EventLog {
       const made = { ...event, job, by, version: state.version, at: this.isoOf(at) } as RunEvent;
       if (made.type === 'test') made.circumstance ??= circumstanceNow(state);
       if (skew !== undefined) made.skew = skew;
-      const refusal = admit(state.context, state, made, judgedAt(at, clock.received));
+      const refusal = admit(state.context, state, made, judgedAt(at, clock.received), by);
       if (refusal) return refused(event.id, refusal.message, refusal);
       this.add(open, made);
       answer.events.push(made);

@@ -127,6 +127,7 @@ function seedJob(services: Services, demo: DemoJob, by: string, now: number): vo
         tx.insert(events).values({ id, job: of, seq, at: when, by: who, version, type, body }).run();
     });
     services.counter.follow(job.id, log);
+    services.cells.follow(job.id, log);
   };
   for (const body of bodies) add(body);
   if (plan.losses.length > 0 && demo.progress > 0)

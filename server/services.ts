@@ -2,6 +2,7 @@ import { join } from 'node:path';
 import type { Shop } from '../core/jobs/index.ts';
 import { Anatomies } from './anatomies.ts';
 import { Backups } from './backups.ts';
+import { CellLog } from './cells.ts';
 import { Counter, Vault } from './counter.ts';
 import { Erasure } from './erasure.ts';
 import type { DeviceRegister, PartsSupplier } from '../core/counter/index.ts';
@@ -41,6 +42,7 @@ export interface Services {
   sessions: Sessions;
   backups: Backups;
   counter: Counter;
+  cells: CellLog;
   erasure: Erasure;
   /** Whom the counter asks; stand-ins say that they are. */
   register: DeviceRegister;
@@ -61,6 +63,12 @@ export function servicesOf(db: Db, data: string): Services {
   const sessions = new Sessions(join(data, 'private', 'sessions.sqlite'));
   const jobs = new Jobs(db, anatomies, live);
   const backups = new Backups(db, data, shop);
+  const counter = new Counter(db, jobs, shop, new Vault(join(data, 'private', 'unlock.key')));
+  const cells = new CellLog(db, jobs);
+  jobs.onEvents = (job, added) => {
+    counter.follow(job, added);
+    cells.follow(job, added);
+  };
   let key: ShopKey | null = null;
   return {
     db,
@@ -77,7 +85,8 @@ export function servicesOf(db: Db, data: string): Services {
     technicians: new Technicians(db),
     sessions,
     backups,
-    counter: new Counter(db, jobs, shop, new Vault(join(data, 'private', 'unlock.key'))),
+    counter,
+    cells,
     erasure: new Erasure(db, jobs, shop, data),
     register: simulatedRegister(),
     supplier: simulatedSupplier(),

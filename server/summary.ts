@@ -8,9 +8,10 @@ export function summaryOf(job: Job, state: RunState): JobSummary {
   const planned = state.version > 0;
   const ends = [...state.timers.values()]
     .filter((t) => t.endedAt === null)
-    .map((t) => Date.parse(t.startedAt) + t.seconds * 1000)
+    .map((t) => ({ at: Date.parse(t.startedAt) + t.seconds * 1000, what: t.own?.what ?? null }))
     // A time from beyond the calendar, as an older version took it in, is no end that could be shown.
-    .filter((at) => Math.abs(at) < 8.64e15);
+    .filter(({ at }) => Math.abs(at) < 8.64e15);
+  const last = ends.reduce<(typeof ends)[number] | null>((a, b) => (a && a.at >= b.at ? a : b), null);
   return {
     id: job.id,
     number: job.number,
@@ -23,7 +24,8 @@ export function summaryOf(job: Job, state: RunState): JobSummary {
     steps: plan.steps.length,
     done: planned ? state.done.size : state.acts.length,
     live: planned ? !state.isolated : state.acts.length > 0 && !openDevice(state.acts).isolated,
-    waitsUntil: ends.length > 0 ? new Date(Math.max(...ends)).toISOString() : null,
+    waitsUntil: last ? new Date(last.at).toISOString() : null,
+    ...(last?.what ? { waitsFor: last.what } : {}),
     ...(state.counter.parked ? { parkedAt: state.counter.parked.where } : {}),
     createdAt: job.createdAt,
     lastAt: state.lastAt,

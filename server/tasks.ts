@@ -1,9 +1,21 @@
-import { modelOf, readAnatomy, readAnatomyText, type Anatomy, type Fault } from '../core/anatomy/index.ts';
+import { modelOf, readAnatomy, readAnatomyText, type Anatomy, type Fault, type Point } from '../core/anatomy/index.ts';
+import {
+  cutDay,
+  cutSheet,
+  lineWithin,
+  NoStock,
+  NoStrips,
+  runFrom,
+  stripsOf,
+  type ClosingBench,
+} from '../core/closing/index.ts';
 import {
   depthTable,
+  newBonds,
   NoDive,
   planDive,
   reachFaults,
+  stripsUnder,
   type DiveRequest,
   type HouseRules,
   type Plan,
@@ -161,6 +173,49 @@ const TASKS = {
     return pageSvg(sheet, wanted);
   },
 
+  /** The template of a bond's strips, or of what an outline taken from the old part says. */
+  stripSheet: async ({
+    run,
+    bond,
+    paper,
+    as,
+    outline,
+  }: {
+    run: Run;
+    bond: string;
+    paper: Paper;
+    as: 'pdf' | 'svg';
+    outline: Point[] | null;
+  }) => {
+    const { model, plan } = stateOf(run).context;
+    const found = model.bonds.get(bond);
+    if (!found) throw new Refused(404, { error: `this device has no bond "${bond}"` });
+    const bench = plan.rules.closing;
+    const inset = 'width' in found.at ? found.at.width / 2 : 1;
+    const strips = stripsOf(model, found, {
+      bench,
+      ...(outline ? { run: runFrom(lineWithin({ polygon: outline }, inset), true, 2 * inset) } : {}),
+    });
+    const sheet = cutSheet(model, strips, paper, outline ? { polygon: outline } : undefined);
+    return as === 'pdf' ? sheetPdf(sheet) : pageSvg(sheet, sheet.pages[0]!);
+  },
+
+  /** What is cut for several jobs together: the new bonds of each that are laid with strips. */
+  cutDay: ({ runs, bench }: { runs: { id: string; number: number; run: Run }[]; bench: ClosingBench }) => {
+    const jobs = runs.flatMap(({ number, run }) => {
+      const { context, device } = stateOf(run);
+      const { model, plan } = context;
+      return newBonds(model, plan)
+        .filter((b) => b.kind === 'tape' && !bench.dieCut.includes(`${model.anatomy.id}/${b.id}`))
+        .filter((b) => !plan.steps.some((s) => s.do === 'bond' && s.items.includes(b.id) && device.renewed.has(b.id)))
+        .flatMap((b) => {
+          const strips = stripsUnder(model, b, { ...plan.rules, closing: bench });
+          return strips ? [{ job: number, plan: strips }] : [];
+        });
+    });
+    return cutDay(jobs, bench);
+  },
+
   /** A picture of a phone that only a decoder of its own reads. */
   heic: async ({ bytes }: { bytes: Uint8Array }): Promise<Pixels> => {
     const { width, height, data } = await decodeHeic({ buffer: bytes });
@@ -233,6 +288,8 @@ export async function work({ name, input }: Task): Promise<unknown> {
       const { path, message } = error;
       return { problem: { status: 422, body: { error: message, faults: [{ path, message }] } } };
     }
+    if (error instanceof NoStrips || error instanceof NoStock)
+      return { problem: { status: 422, body: { error: error.message } } };
     if (error instanceof NoPicture) return { problem: { status: 415, body: { error: error.message } } };
     if (error instanceof PlateFault) return { problem: { status: 422, body: { error: error.message } } };
     if (error instanceof NoCut) return { problem: { status: 422, body: { error: `${error.path}: ${error.message}` } } };

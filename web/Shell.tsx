@@ -1,6 +1,8 @@
 import { LogOut, Moon, Sun } from 'lucide-react';
 import { useEffect } from 'react';
 import { Link, Navigate, NavLink, Outlet, useLocation } from 'react-router';
+import { EmergencyButton } from './screens/Emergency.tsx';
+import { RunningWaits } from './screens/RunningWaits.tsx';
 import { api } from './state/api.ts';
 import { followJobs } from './state/jobs.ts';
 import { sendKept } from './state/outbox.ts';
@@ -19,6 +21,7 @@ const SCREENS: [to: string, word: string][] = [
   ['/rules', 'House rules'],
   ['/sources', 'Heat sources'],
   ['/stock', 'Stock'],
+  ['/cells', 'Cells'],
   ['/shop', 'Shop'],
 ];
 
@@ -55,11 +58,13 @@ export function Shell() {
               {shop.demo && <span className="ml-2">made-up data</span>}
             </span>
           )}
+          <EmergencyButton />
           <WhoWorks />
           <Theme />
         </div>
       </header>
       <Warnings />
+      <RunningWaits />
       <main id="main" tabIndex={-1} className="px-4 pt-4 pb-10 sm:px-8">
         <Outlet />
       </main>

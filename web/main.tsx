@@ -4,6 +4,7 @@ import { createRoot } from 'react-dom/client';
 import { RouterProvider } from 'react-router';
 import { applyTheme, usePrefs } from './state/prefs.ts';
 import { router } from './router.tsx';
+import { Emergency } from './screens/Emergency.tsx';
 
 applyTheme(usePrefs.getState().theme);
 usePrefs.subscribe(({ theme }) => applyTheme(theme));
@@ -14,6 +15,7 @@ window
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <RouterProvider router={router} />
+    <Emergency />
   </StrictMode>,
 );
 

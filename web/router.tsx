@@ -41,6 +41,7 @@ export const router = createBrowserRouter([
       { path: 'set-up', lazy: screen(() => import('./screens/shop/SetUp.tsx')) },
       { path: 'stock', lazy: screen(() => import('./screens/stock/Stock.tsx')) },
       { path: 'anatomies/:anatomy/screws', lazy: screen(() => import('./screens/screws/Screws.tsx')) },
+      { path: 'cells', lazy: screen(() => import('./screens/cells/Cells.tsx')) },
       { path: 'sources', lazy: screen(() => import('./screens/sources/Sources.tsx')) },
       {
         path: 'anatomies/:anatomy/opening',
@@ -67,6 +68,8 @@ export const router = createBrowserRouter([
           { path: 'learnt', lazy: screen(() => import('./screens/explore/Learnt.tsx')) },
           { path: 'run', lazy: screen(() => import('./screens/run/Run.tsx')) },
           { path: 'prove', lazy: screen(() => import('./screens/prove/Prove.tsx')) },
+          { path: 'closing', lazy: screen(() => import('./screens/closing/Closing.tsx')) },
+          { path: 'cell', lazy: screen(() => import('./screens/cells/JobCell.tsx')) },
           { path: 'counter', lazy: screen(() => import('./screens/counter/JobCounter.tsx')) },
           { path: 'quote', lazy: screen(() => import('./screens/quote/Quote.tsx')) },
           { path: 'customer', lazy: screen(() => import('./screens/quote/CustomerView.tsx')) },

@@ -2,7 +2,7 @@ import type { MishapKind } from '../core/counter/index.ts';
 import type { HouseRules, Step, Verb } from '../core/dive/index.ts';
 import type { ActKind } from '../core/explore/index.ts';
 import type { RelationKind } from '../core/learn/index.ts';
-import type { DeviationKind, ParkedWhy } from '../core/run/index.ts';
+import type { CellReading, DeviationKind, ParkedWhy, WaitKind } from '../core/run/index.ts';
 
 /** The verbs of a plan as they stand on screen, one short imperative each. */
 export const VERB_WORDS: Record<Verb, string> = {
@@ -302,4 +302,23 @@ export const MISHAP_WORDS: Record<MishapKind, string> = {
   'screw-strips': 'A screw strips',
   'flex-tears': 'A flex tears',
   'spare-bad': 'The new part is bad',
+};
+
+/** What is read of a cell, and in what unit. */
+export const READING_WORDS: Record<CellReading, { name: string; unit: string }> = {
+  charge: { name: 'charge', unit: '%' },
+  capacity: { name: 'capacity', unit: 'mAh' },
+  cycles: { name: 'cycles', unit: '' },
+  ohms: { name: 'resistance', unit: 'Ω' },
+  rest: { name: 'at rest', unit: 'V' },
+  later: { name: 'at rest, later', unit: 'V' },
+};
+
+export const WAIT_WORDS: Record<WaitKind, string> = {
+  drying: 'dries',
+  skinning: 'skins over',
+  pressing: 'is pressed',
+  curing: 'cures',
+  threadlocker: 'sets',
+  'drawing-down': 'is drawn down',
 };

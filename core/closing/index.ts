@@ -42,4 +42,5 @@ export {
   type FitVerdict,
 } from './fit.ts';
 export { leakOf, STANDARD_AIR, type DecaySample, type DecayTest, type LeakResult } from './decay.ts';
+export { cutDay, type DayCut, type DayLane, type DayPiece } from './day.ts';
 export { cutSheet, rimOf } from './cutSheet.ts';

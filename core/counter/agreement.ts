@@ -61,7 +61,11 @@ const sentence = (words: string): string => `${words.charAt(0).toUpperCase()}${w
 
 /** A loss by the name of its function. */
 export function nameOfLoss(model: Model, id: string): string {
-  const known: Record<string, string> = { 'moisture-rating': 'Moisture rating', data: 'Data' };
+  const known: Record<string, string> = {
+    'moisture-rating': 'Moisture rating',
+    data: 'Data',
+    'original-cell': "The maker's own cell",
+  };
   return model.anatomy.functions.find((f) => f.id === id)?.name ?? known[id] ?? id;
 }
 

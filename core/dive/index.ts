@@ -2,6 +2,8 @@ export * from './types.ts';
 export { CAUTIONS, type Caution } from './house/cautions.ts';
 export { DEFAULT_RULES, readOldRules, readRules, rulesSchema, type HouseRules } from './house/rules.ts';
 export { ALL_TOOLS, toolName, toolOf, type Tool } from './house/tools.ts';
+export { beadUnder, pressUnder, pressWords, stripsUnder, stripWords } from './house/sealing.ts';
+export { consumablesOf, newBonds, type Consumable } from './report/consumables.ts';
 export { SECONDS, HEAT } from './house/times.ts';
 export { StepGraph, coversOf } from './graph/stepGraph.ts';
 export { measureDepth, pairLimbs, setTimes, totalsOf } from './order/number.ts';

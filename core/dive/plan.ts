@@ -83,6 +83,8 @@ class Planner {
     if (request.replace.length === 0 && !request.look?.length && !request.from)
       throw new NoDive('replace', 'name at least one part to replace');
     this.exchange = exchangeOf(model, request);
+    if (this.exchange.transplant.length > 0 && house.cells.transplant === null)
+      throw new NoDive('transplant', 'the house rules do not offer to move a cell to its old protection board');
     this.condition = { ...SOUND, ...request.condition };
     this.goals = goalsOf(model, this.exchange);
   }
@@ -265,6 +267,7 @@ class Planner {
       replace: exchange.asked,
       spares: exchange.spares,
       ...(exchange.look.length > 0 ? { look: exchange.look } : {}),
+      ...(exchange.transplant.length > 0 ? { transplant: exchange.transplant } : {}),
       rules,
       condition,
       steps,

@@ -16,6 +16,7 @@ export const planSchema = Joi.object({
   replace: ids.required(),
   spares: ids.required(),
   look: ids,
+  transplant: ids,
   rules: rulesSchema.required(),
   condition: Joi.object({
     crackedGlass: Joi.boolean().required(),

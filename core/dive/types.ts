@@ -158,6 +158,8 @@ export interface Plan {
   spares: string[];
   /** Items that are opened to be looked at, and go back; left out where there are none. */
   look?: string[];
+  /** Batteries whose new cell is joined to the old protection board, so that their pairing stays; left out where none is. */
+  transplant?: string[];
   rules: HouseRules;
   condition: Condition;
   steps: Step[];
@@ -195,6 +197,8 @@ export interface DiveRequest {
   replace: string[];
   /** Items to be laid bare, undone, looked at and put back: a plug that may not be seated, a flex that may be torn. */
   look?: string[];
+  /** Batteries of which only the cell is new, on the old protection board: only where the house rules offer it. */
+  transplant?: string[];
   spares?: string[];
   condition?: Partial<Condition>;
   /** Plan on from a device that is already open; left out, it is closed. */

@@ -158,6 +158,8 @@ export interface JobSummary {
   live: boolean;
   /** When the last running wait ends, UTC, else `null`. */
   waitsUntil: string | null;
+  /** What it waits for, where that is a wait of its own and not one of its dive. */
+  waitsFor?: string;
   /** Where it lies while nobody works on it; left out where somebody may. */
   parkedAt?: string | undefined;
   createdAt: string;
@@ -338,3 +340,26 @@ export const LIMITS = {
   bundle: 80 * 1024 * 1024,
   signIn: 4096,
 } as const;
+
+export const CELL_STATES = ['stored', 'boxed', 'collected', 'sent'] as const;
+export type CellStateKind = (typeof CELL_STATES)[number];
+
+/** A cell that lies in the shop, or lay there. */
+export interface ShopCell {
+  id: string;
+  job: string | null;
+  part: string | null;
+  label: string;
+  volts: number;
+  milliampHours: number;
+  cells: number;
+  damaged: boolean;
+  state: CellStateKind;
+  charge: number | null;
+  box: string;
+  gone: string;
+  by: string;
+  createdAt: string;
+  changedAt: string;
+  revision: number;
+}

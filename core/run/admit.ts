@@ -4,6 +4,7 @@ import { ruleText, type Step } from '../dive/index.ts';
 import { specOf } from '../explore/index.ts';
 import { isCounterMade, isServerMade, stepOf, type DeviationKind, type EventBody } from './events.ts';
 import type { RunContext } from './context.ts';
+import { careFault, cellRefusal } from './care.ts';
 import { gateBlockers, GATE_NAMES, isProved, type Blocker } from './gates.ts';
 import { beyondAgreed, isClosed, itemWise, priceNow, type RunState } from './state.ts';
 import { tryNow } from './tryNow.ts';
@@ -53,15 +54,25 @@ const wordsOf = (text: string): number =>
     .split(/\s+/)
     .filter((w) => /\p{L}/u.test(w)).length;
 
+/** What can still be recorded of a job that is signed off. */
+const AFTER_SIGNING: ReadonlySet<EventBody['type']> = new Set(['note', 'photo', 'cell-boxed', 'incident']);
+
 /**
  * May this event be added to the record? The browser asks before it sends, the server before it writes.
  * @param now ms since the epoch, when it was made
+ * @param by who made it, where that is known: some work is only for people who are named
  * @returns `null` when it may
  */
-export function admit(context: RunContext, state: RunState, event: EventBody, now: number): Refusal | null {
+export function admit(
+  context: RunContext,
+  state: RunState,
+  event: EventBody,
+  now: number,
+  by: string | null = null,
+): Refusal | null {
   if (isCounterMade(event)) return refuse('run', 'this is recorded by asking the server for it');
-  if (state.signedOff && event.type !== 'note' && event.type !== 'photo') {
-    return refuse('run', 'the job is signed off; only notes and photographs can be added');
+  if (state.signedOff && !AFTER_SIGNING.has(event.type)) {
+    return refuse('run', 'the job is signed off; only notes, photographs, and what becomes of its cell can be added');
   }
   if (isServerMade(event)) return refuse('run', 'plans and anatomies are changed by asking the server for it');
   const named = stepOf(event);
@@ -153,6 +164,17 @@ export function admit(context: RunContext, state: RunState, event: EventBody, no
     }
     case 'parked':
       return admitParked(context, state);
+    case 'wait-started':
+    case 'cell-measured':
+    case 'cell-seen':
+    case 'cell-boxed':
+    case 'fit-measured':
+    case 'leak-tested':
+    case 'transplant-step':
+    case 'incident': {
+      const fault = careFault(context, state, event, by);
+      return fault ? refuse(fault.rule, fault.message) : null;
+    }
     case 'resumed':
       return state.counter.parked ? null : refuse('run', 'this job is not parked');
     case 'handed-on':
@@ -407,6 +429,8 @@ function isTested(context: RunContext, state: RunState, id: string, sealing: boo
   return result.outcome === 'fail' ? result.circumstance !== 'tried' : isProved(context, state, id, sealing);
 }
 
+const isCell = ({ model }: RunContext, id: string): boolean => model.parts.get(id)?.kind === 'battery';
+
 function admitDone(context: RunContext, state: RunState, step: Step, now: number): Refusal | null {
   if (state.done.has(step.id)) return refuse('run', `step ${step.n} is done already`);
   if (step.gate) {
@@ -435,6 +459,11 @@ function admitDone(context: RunContext, state: RunState, step: Step, now: number
     if (left > 0 && !runsBeside(context, step)) {
       return refuse('run', `the wait has ${Math.ceil(left)} s to run; end it with a reason if it is not needed`);
     }
+  }
+  const cell = step.do === 'fit' || step.do === 'renew' ? step.items.find((id) => isCell(context, id)) : undefined;
+  if (cell !== undefined) {
+    const spoken = cellRefusal(state, cell);
+    if (spoken) return refuse('cell', spoken, cell);
   }
   if (step.do === 'fit' || step.do === 'transfer') {
     const gate = context.plan.steps.slice(0, step.n - 1).find((s) => s.gate && !state.done.has(s.id));

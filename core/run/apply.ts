@@ -6,6 +6,7 @@ import type { Replanned, RunEvent, TurnedRound } from './events.ts';
 import type { RunState, TestResult } from './state.ts';
 import { actionOf } from './taken.ts';
 import { isCooling, startTimer } from './timers.ts';
+import { APPLY_CARE } from './care.ts';
 
 type Of<T extends RunEvent['type']> = RunEvent & { type: T };
 
@@ -60,6 +61,11 @@ const APPLY: { [T in RunEvent['type']]: (state: RunState, event: Of<T>) => void 
     const known = state.timers.get(timer);
     if (known) state.timers.set(timer, { ...known, endedAt: at, how, reason });
   },
+  'wait-started': (state, { wait, kind, what, item, seconds, at }) => {
+    startTimer(state, wait, '', seconds, at);
+    state.timers.set(wait, { ...state.timers.get(wait)!, own: { kind, what, item } });
+  },
+  ...APPLY_CARE,
   photo: (state, { photo, step, note, at }) => void state.photos.push({ photo, step, note, at }),
   note: (state, { step, text, at, by }) => void state.notes.push({ step, text, at, by }),
   act: (state, { id, act, item, note, seen, at, by }) =>
@@ -209,7 +215,9 @@ function replan(state: RunState, event: RunEvent & Replanned): void {
   state.items = new Map(event.kept.map((id) => [id, new Set(context.steps.get(id)?.items)]));
   state.left = new Set();
   state.gates = keep(state.gates);
-  state.timers = new Map([...state.timers].filter(([, t]) => kept.has(t.step) || isCooling(t)));
+  state.timers = new Map([...state.timers].filter(([, t]) => kept.has(t.step) || isCooling(t) || t.own));
+  // A cell that is not moved any more begins anew if it ever is.
+  if (!event.plan.transplant?.length) state.care = { ...state.care, transplant: [] };
   for (const id of event.restored) {
     if (!state.device.absent.delete(id) || !context.model.fasteners.has(id)) continue;
     state.device.out.add(id);

@@ -1,6 +1,8 @@
 import type { Anatomy } from '../anatomy/index.ts';
 import type { AgreementTerms, ConditionMark, DeviceIdentity, Money, Quote, RegisterReport } from '../counter/index.ts';
 import type { CauseKind, CheckId, Symptom } from '../diagnosis/index.ts';
+import type { CellMark, Emergency, Removal } from '../cells/index.ts';
+import type { FitReadings, LeakResult } from '../closing/index.ts';
 import type { GateId, Plan } from '../dive/index.ts';
 import type { ActKind, Sight } from '../explore/index.ts';
 import type { TorqueVerdict } from '../screws/index.ts';
@@ -98,9 +100,45 @@ export type EventBody =
   | { type: 'resumed' }
   /** Another technician goes on with it. */
   | { type: 'handed-on'; to: string; where: string; note: string }
+  /** A wait of one's own, beside those of the plan: something dries, skins, is pressed, cures or sets. */
+  | { type: 'wait-started'; wait: string; kind: WaitKind; what: string; item: string | null; seconds: number }
+  | ({ type: 'cell-measured' } & CellMeasured)
+  | { type: 'cell-seen'; cell: string; of: WhichCell; removal: Removal; marks: CellMark[] }
+  /** A cell lies in the sand box, or waits for the licensed collection. */
+  | { type: 'cell-boxed'; cell: string; of: WhichCell; box: string; why: string }
+  /** Gap and step of a panel at eight points, mm. */
+  | { type: 'fit-measured'; panel: string; readings: FitReadings }
+  | ({ type: 'leak-tested'; limit: number; seconds: number; simulated: boolean } & LeakTold)
+  /** One step of moving a cell to its old protection board; what is off ends it. */
+  | { type: 'transplant-step'; cell: string; stage: string; value: number | null; good: boolean; note: string }
+  /** Something went wrong with a cell. */
+  | { type: 'incident'; kind: Emergency; note: string }
   | ServerMade
   | CounterMade
   | { type: 'signed-off'; name: string };
+
+export const WAIT_KINDS = ['drying', 'skinning', 'pressing', 'curing', 'threadlocker', 'drawing-down'] as const;
+export type WaitKind = (typeof WAIT_KINDS)[number];
+/** Waits of one's own that stand before hand-over as those of the plan do (G6). */
+export const BOND_WAITS: readonly WaitKind[] = ['pressing', 'curing'];
+
+/** The cell that came with the device, or the one that goes in. */
+export const WHICH_CELLS = ['old', 'new'] as const;
+export type WhichCell = (typeof WHICH_CELLS)[number];
+
+/** charge %, capacity mAh, cycles, ohms Ω, rest and later V at rest (later: so many hours after). */
+export const CELL_READINGS = ['charge', 'capacity', 'cycles', 'ohms', 'rest', 'later'] as const;
+export type CellReading = (typeof CELL_READINGS)[number];
+export interface CellMeasured {
+  cell: string;
+  of: WhichCell;
+  measure: CellReading;
+  value: number;
+  /** Half the width of the 95 % interval, where it was fitted. */
+  half: number | null;
+  hours: number | null;
+}
+export type LeakTold = Pick<LeakResult, 'leak' | 'half' | 'drift' | 'outcome'>;
 
 export const PARKED_WHYS = ['part-ordered', 'customer', 'other-work', 'dries'] as const;
 export type ParkedWhy = (typeof PARKED_WHYS)[number];

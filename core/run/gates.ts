@@ -1,6 +1,7 @@
 import type { GateId, Step } from '../dive/index.ts';
 import type { RunContext } from './context.ts';
 import type { RunState, TestResult } from './state.ts';
+import { ownWaits } from './care.ts';
 import { timerId, timerLeft } from './timers.ts';
 
 /** What keeps a gate shut: the item, why, and the step (its id) at which it is made good. */
@@ -107,6 +108,13 @@ export function gateBlockers(context: RunContext, state: RunState, step: Step, n
         step: stepWith(['connect', 'solder'], id),
         waiver: null,
       }));
+  const own = (): Blocker[] =>
+    ownWaits(state, now).map(({ what, left }) => ({
+      item: what,
+      because: `${what} has ${Math.ceil(left)} s to run`,
+      step: null,
+      waiver: null,
+    }));
   const concerns = (s: Step) => s.items.some((id) => step.items.includes(id));
 
   switch (step.gate) {
@@ -138,7 +146,7 @@ export function gateBlockers(context: RunContext, state: RunState, step: Step, n
       );
     case 'G6': {
       const pressed = before.filter((s) => s.do === 'press' || s.do === 'cure');
-      return [...undone(pressed.filter(concerns)), ...waiting(pressed)];
+      return [...undone(pressed.filter(concerns)), ...waiting(pressed), ...own()];
     }
     case 'G7': {
       const unexplained = state.deviations
@@ -157,6 +165,7 @@ export function gateBlockers(context: RunContext, state: RunState, step: Step, n
         ...tests(toProve(context, state), false),
         ...undone(before),
         ...waiting(before.filter((s) => s.do === 'press' || s.do === 'cure')),
+        ...own(),
         ...unexplained,
       ];
     }

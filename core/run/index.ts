@@ -1,5 +1,7 @@
 export { readEvent, type EventReading } from './readEvent.ts';
 export {
+  BOND_WAITS,
+  CELL_READINGS,
   CIRCUMSTANCES,
   COUNTER_MADE,
   DEVIATIONS,
@@ -11,6 +13,8 @@ export {
   PARKED_WHYS,
   SERVER_MADE,
   stepOf,
+  WAIT_KINDS,
+  WHICH_CELLS,
   type Circumstance,
   type CounterMade,
   type DeviationKind,
@@ -24,8 +28,12 @@ export {
   type RunEvent,
   type SentEvent,
   type ServerMade,
+  type CellMeasured,
+  type CellReading,
   type Stamp,
   type TestOutcome,
+  type WaitKind,
+  type WhichCell,
   type TurnedRound,
 } from './events.ts';
 export { actFileOf } from './fieldDive.ts';
@@ -56,6 +64,14 @@ export {
   waitsBefore,
   type WaitBefore,
 } from './timers.ts';
+export {
+  cellJudgement,
+  fitOf,
+  measuresOf,
+  ownWaits,
+  transplantNow,
+} from './care.ts';
+export { cellKey, type CareState, type CellRecord, type LeakTest } from './careState.ts';
 export { gateBlockers, GATE_NAMES, isProved, toProve, type Blocker } from './gates.ts';
 export { admit, DEVIATES, type Refusal } from './admit.ts';
 export { itemsLeft, moveAt, moveItem, type Move } from './next.ts';

@@ -1,15 +1,20 @@
 import Joi from 'joi';
 import { GATES } from '../dive/index.ts';
 import { IDENTITY_WAYS, MARK_KINDS, MOST_IMEI } from '../counter/index.ts';
+import { CELL_MARKS, EMERGENCIES, REMOVALS } from '../cells/index.ts';
+import { FIT_POINTS } from '../closing/index.ts';
 import { CAUSES, CHECK_IDS, SYMPTOMS } from '../diagnosis/index.ts';
 import { ACTS, sightSchema } from '../explore/index.ts';
 import { TORQUE_VERDICTS } from '../screws/index.ts';
 import {
+  CELL_READINGS,
   CIRCUMSTANCES,
   DEVIATIONS,
   EARLY_ENDS,
   OUTCOMES,
   PARKED_WHYS,
+  WAIT_KINDS,
+  WHICH_CELLS,
   type CounterMade,
   type EventType,
   type SentEvent,
@@ -20,6 +25,16 @@ const step = Joi.string().min(1).max(160);
 const itemId = Joi.string().max(64);
 const text = Joi.string().allow('').max(2000);
 const finite = Joi.number().min(-1e6).max(1e6);
+const ofCell = {
+  cell: itemId.required(),
+  of: Joi.string()
+    .valid(...WHICH_CELLS)
+    .required(),
+};
+const fitReading = Joi.object({
+  gap: Joi.number().min(0).max(20).required(),
+  step: Joi.number().min(-20).max(20).required(),
+}).required();
 
 /** What only the server makes is read from nobody. */
 const bodies: Record<Exclude<EventType, ServerMadeType | CounterMade['type']>, Joi.PartialSchemaMap> = {
@@ -160,6 +175,61 @@ const bodies: Record<Exclude<EventType, ServerMadeType | CounterMade['type']>, J
   'handed-on': {
     to: Joi.string().trim().min(1).max(80).required(),
     where: Joi.string().trim().min(1).max(200).required(),
+    note: text.default(''),
+  },
+  'wait-started': {
+    wait: Joi.string().guid().required(),
+    kind: Joi.string()
+      .valid(...WAIT_KINDS)
+      .required(),
+    what: Joi.string().trim().min(1).max(120).required(),
+    item: itemId.allow(null).default(null),
+    seconds: Joi.number().min(1).max(604_800).required(),
+  },
+  'cell-measured': {
+    ...ofCell,
+    measure: Joi.string()
+      .valid(...CELL_READINGS)
+      .required(),
+    value: finite.min(0).required(),
+    half: finite.min(0).allow(null).default(null),
+    hours: Joi.number().positive().max(10_000).allow(null).default(null),
+  },
+  'cell-seen': {
+    ...ofCell,
+    removal: Joi.string()
+      .valid(...REMOVALS)
+      .required(),
+    marks: Joi.array()
+      .items(Joi.string().valid(...CELL_MARKS))
+      .unique()
+      .required(),
+  },
+  'cell-boxed': { ...ofCell, box: Joi.string().trim().min(1).max(80).required(), why: text.default('') },
+  'fit-measured': {
+    panel: itemId.required(),
+    readings: Joi.object(Object.fromEntries(FIT_POINTS.map((at) => [at, fitReading]))).required(),
+  },
+  'leak-tested': {
+    leak: finite.required(),
+    half: finite.min(0).required(),
+    drift: finite.required(),
+    outcome: Joi.string().valid('pass', 'fail', 'not-told').required(),
+    limit: finite.positive().required(),
+    seconds: Joi.number().min(1).max(86_400).required(),
+    simulated: Joi.boolean().required(),
+  },
+  'transplant-step': {
+    cell: itemId.required(),
+    stage: Joi.string().max(40).required(),
+    value: finite.allow(null).required(),
+    good: Joi.boolean().required(),
+    note: text.default(''),
+  },
+  incident: {
+    kind: Joi.string()
+      .valid(...EMERGENCIES)
+      .required(),
     note: text.default(''),
   },
   'signed-off': { name: Joi.string().min(1).max(80).required() },

@@ -19,6 +19,8 @@ export interface ReplanRequest {
   spares?: string[];
   /** Items to be laid bare and looked at, because a test failed; left out, those that were to be and are not yet. */
   look?: string[];
+  /** Batteries that keep their protection board; left out, as planned before. */
+  transplant?: string[];
   /** Missing fasteners for which new ones are at hand after all. */
   restored?: string[];
   /** The anatomy as this device really is; left out, as before. */
@@ -132,6 +134,7 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
       replace: request.replace,
       spares: request.spares ?? stillAsked(old.spares),
       look: request.look ?? (old.look ?? []).filter((id) => !kept.some((s) => isLook(s) && s.items.includes(id))),
+      transplant: (request.transplant ?? old.transplant ?? []).filter((id) => request.replace.includes(id)),
       condition: old.condition,
       from,
     },

@@ -10,7 +10,8 @@ import {
   type RegisterReport,
 } from '../counter/index.ts';
 import type { CauseKind, CheckId, Symptom } from '../diagnosis/index.ts';
-import type { Circumstance, DeviationKind, EarlyEnd, ParkedWhy, TestOutcome } from './events.ts';
+import { copyCare, noCare, type CareState } from './careState.ts';
+import type { Circumstance, DeviationKind, EarlyEnd, ParkedWhy, TestOutcome, WaitKind } from './events.ts';
 import type { TorqueVerdict } from '../screws/index.ts';
 
 export interface Timer {
@@ -22,6 +23,8 @@ export interface Timer {
   endedAt: string | null;
   how: EarlyEnd | null;
   reason: string;
+  /** A wait of one's own, of no step. */
+  own?: { kind: WaitKind; what: string; item: string | null };
 }
 
 export interface Deviation {
@@ -130,6 +133,8 @@ export interface RunState {
   /** Items that were looked at because a test failed, in order, with what was found. */
   looks: { item: string; found: CauseKind | null; note: string; at: string; seq: number }[];
   counter: CounterState;
+  /** Its cells, and how well it is closed. */
+  care: CareState;
   /** Trials in the middle of the work, in order; nothing of the run rests on them. */
   trials: { standing: string | null; worked: boolean; note: string; at: string; by: string }[];
   agreed: Agreement | null;
@@ -188,6 +193,7 @@ export function atTheStart(context: RunContext): RunState {
       collected: null,
       erased: false,
     },
+    care: noCare(),
     agreed: null,
     revision: null,
     signedOff: null,
@@ -228,6 +234,7 @@ export function copyState(s: RunState): RunState {
       donors: new Map(s.counter.donors),
       checks: { ...s.counter.checks },
     },
+    care: copyCare(s.care),
     device: copyDevice(s.device),
   };
 }

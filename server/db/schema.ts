@@ -289,3 +289,30 @@ export const stock = sqliteTable(
     uniqueIndex('stock_kind').on(table.kind, table.drive, table.length, table.thread, table.head, table.magnetic),
   ],
 );
+
+/** Every cell that lies in the shop, and where it went. Nothing of a customer stands here. */
+export const cells = sqliteTable(
+  'cells',
+  {
+    id: text('id').primaryKey(),
+    /** The job it came from, and which part of the device it was; `null` for one that was entered by hand. */
+    job: text('job'),
+    part: text('part'),
+    label: text('label').notNull(),
+    volts: real('volts').notNull(),
+    milliampHours: real('milliamp_hours').notNull(),
+    cells: integer('cells').notNull(),
+    damaged: integer('damaged', { mode: 'boolean' }).notNull(),
+    state: text('state', { enum: ['stored', 'boxed', 'collected', 'sent'] }).notNull(),
+    /** %, where it was read. */
+    charge: real('charge'),
+    box: text('box').notNull(),
+    /** Who took it, where it is gone. */
+    gone: text('gone').notNull().default(''),
+    by: text('by').notNull(),
+    createdAt: text('created_at').notNull(),
+    changedAt: text('changed_at').notNull(),
+    revision: integer('revision').notNull().default(1),
+  },
+  (table) => [uniqueIndex('cells_of_job').on(table.job, table.part)],
+);

@@ -36,6 +36,8 @@ const millimetres = Joi.number().positive().max(1000).allow(null).default(null);
 const diveSchema = {
   replace: Joi.array().items(id).max(50).required(),
   spares: Joi.array().items(id).max(50).default([]),
+  /** Batteries that keep their protection board. */
+  transplant: Joi.array().items(id).max(4).default([]),
   crackedGlass: Joi.boolean().default(false),
   /** Percent; `null` is not known and counts as full. Left out, as the plan before says. */
   charge: Joi.number().min(0).max(100).allow(null),
@@ -50,6 +52,7 @@ const planOnSchema = Joi.object({
   spares: Joi.array().items(id).max(50),
   restored: Joi.array().items(id).max(200),
   look: Joi.array().items(id).max(20),
+  transplant: Joi.array().items(id).max(4),
   because: words(400),
   anatomy: Joi.object().unknown(true).allow(null),
   keep: Joi.boolean().required(),
@@ -101,6 +104,7 @@ const intakeSchema = Joi.object({
 interface Dive {
   replace: string[];
   spares: string[];
+  transplant: string[];
   crackedGlass: boolean;
   charge?: number | null;
   dark?: boolean;
@@ -151,7 +155,12 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
     (set === undefined ? ruleSets.chosen() : ruleSets.get(set)).rules;
   const dive = (anatomy: Anatomy, r: Dive, before: Partial<Condition> = {}): Promise<Plan> => {
     const { crackedGlass, charge = before.charge ?? null, dark = before.dark ?? false } = r;
-    const request: DiveRequest = { replace: r.replace, spares: r.spares, condition: { crackedGlass, charge, dark } };
+    const request: DiveRequest = {
+      replace: r.replace,
+      spares: r.spares,
+      transplant: r.transplant,
+      condition: { crackedGlass, charge, dark },
+    };
     return pool.run('plan', { anatomy, request, rules: rulesOf(r.rules) });
   };
   const who = (c: Context<Env>, said: By) => nameOf(c.get('who'), technicians, sessions, said);

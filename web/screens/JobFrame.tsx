@@ -10,7 +10,7 @@ import { JobNotes } from './JobNotes.tsx';
 import { PARKED_WORDS } from '../words.ts';
 
 const tab = ({ isActive }: { isActive: boolean }) =>
-  `flex min-h-12 items-center border-b-4 px-4 font-semibold no-underline ` +
+  `flex min-h-12 items-center border-b-4 px-3 font-semibold no-underline ` +
   `${isActive ? 'border-petrol text-ink' : 'border-transparent text-quiet hover:text-ink'}`;
 
 /** Loads one job and keeps it live for the screens within. */
@@ -98,6 +98,8 @@ const SCREENS: [path: string, word: string][] = [
   ['/opening', 'Opening'],
   ['/run', 'Run'],
   ['/spill', 'Spilt tray'],
+  ['/closing', 'Closing'],
+  ['/cell', 'Cell'],
   ['/prove', 'Prove'],
   ['/record', 'Record'],
 ];

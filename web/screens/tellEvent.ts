@@ -4,7 +4,8 @@ import { SKIPPED } from '../../core/learn/index.ts';
 import { groupedImei, MARKS, REGISTER_WORDS, tellMoney, type RegisterQuestion } from '../../core/counter/index.ts';
 import { CAUSE_WORDS, CHECKS, SYMPTOMS } from '../../core/diagnosis/index.ts';
 import { minutes } from '../../core/units/index.ts';
-import { ACT_WORDS, DEVIATION_WORDS, PARKED_WORDS, VERB_WORDS } from '../words.ts';
+import { MARK_WORDS, REMOVAL_WORDS } from '../../core/cells/index.ts';
+import { ACT_WORDS, DEVIATION_WORDS, PARKED_WORDS, READING_WORDS, VERB_WORDS } from '../words.ts';
 
 export const CIRCUMSTANCE_WORDS: Record<Circumstance, string> = {
   intake: 'at intake',
@@ -123,6 +124,22 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
       return `Collected by ${e.name}${e.signature ? ', signed' : ''}`;
     case 'erased':
       return e.because === 'asked' ? 'The customer was erased, as asked' : 'The customer was erased: the time is over';
+    case 'wait-started':
+      return `Wait of ${minutes(e.seconds)} started: ${e.what}`;
+    case 'cell-measured':
+      return `${e.of === 'new' ? 'New' : 'Old'} cell of ${item(e.cell)}, ${READING_WORDS[e.measure].name}: ${e.value}${e.half ? ` ± ${e.half}` : ''} ${READING_WORDS[e.measure].unit}`;
+    case 'cell-seen':
+      return `${e.of === 'new' ? 'New' : 'Old'} cell of ${item(e.cell)} looked at: ${e.marks.map((m) => MARK_WORDS[m]).join(', ') || 'no mark'}; ${REMOVAL_WORDS[e.removal]}`;
+    case 'cell-boxed':
+      return `${e.of === 'new' ? 'New' : 'Old'} cell of ${item(e.cell)} into ${e.box}${because(e.why)}`;
+    case 'fit-measured':
+      return `Gap and step of ${item(e.panel)} measured at eight points`;
+    case 'leak-tested':
+      return `Leak ${e.leak.toFixed(3)} ± ${e.half.toFixed(3)} ml/min of at most ${e.limit}${e.simulated ? ' (simulated tester)' : ''}: ${e.outcome}`;
+    case 'transplant-step':
+      return `Moving the cell, ${e.stage.replaceAll('-', ' ')}: ${e.good ? 'as it must be' : 'ended'}${e.value === null ? '' : `, ${e.value}`}${because(e.note)}`;
+    case 'incident':
+      return `Cell emergency, ${e.kind}${because(e.note)}`;
     case 'signed-off':
       return `Signed off by ${e.name}`;
   }

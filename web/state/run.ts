@@ -132,7 +132,7 @@ export const useRun = create<RunStore>()((set, get) => {
       if (known.has(event.id)) continue;
       const then = folding.state;
       const stale = event.version !== then.version && stepOf(event) !== null;
-      const no = stale ? PLAN_CHANGED : admit(then.context, then, event, serverNow());
+      const no = stale ? PLAN_CHANGED : admit(then.context, then, event, serverNow(), event.by);
       if (no) refused.push({ event, refusal: no });
       else {
         const ours = { ...event, version: then.version, seq: events.length + pending.length + 1 };

@@ -17,6 +17,8 @@ export interface Exchange {
   stays: string[];
   /** What is opened to be looked at, and goes back. */
   look: string[];
+  /** Batteries that keep their protection board. */
+  transplant: string[];
 }
 
 /** What undoes an item, so that it can be seen to: a plug is opened, a part taken off, what parts by itself with its part. */
@@ -74,6 +76,14 @@ export function exchangeOf(model: Model, request: DiveRequest): Exchange {
       );
     if (part.fixed) throw new NoDive('replace', `${part.name} is fixed and never comes off`);
   }
+  const transplant = [...new Set(request.transplant)];
+  for (const id of transplant) {
+    if (model.parts.get(id)?.kind !== 'battery' || !asked.includes(id))
+      throw new NoDive(
+        'transplant',
+        `"${id}" is no battery that is replaced; only such a cell keeps its protection board`,
+      );
+  }
   const renewed = request.from?.renewed;
   const targets = asked.filter((id) => !renewed?.has(id));
   const spares: string[] = [];
@@ -101,7 +111,7 @@ export function exchangeOf(model: Model, request: DiveRequest): Exchange {
       if (targets.includes(target)) transfers.push({ part: child, from: target, spare: spare.id });
     }
   }
-  return { targets, asked, spares, transfers, stays, look };
+  return { targets, asked, spares, transfers, stays, look, transplant };
 }
 
 /** Parts that are new after a dive: what is replaced with what travels in it, but for what moves or has moved to the spare. */

@@ -1,4 +1,5 @@
 import type { Model } from '../../anatomy/index.ts';
+import { TRANSPLANT_TOLD } from '../../cells/index.ts';
 import { newParts, type Exchange } from '../graph/choices.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
 import type { Bundle } from '../order/bundles.ts';
@@ -70,6 +71,8 @@ export function lossesOf(model: Model, bundles: readonly Bundle[], exchange: Exc
       if (!family.has(part.id) && !family.has(pair.with)) continue;
       const renewed = family.has(part.id) ? part.id : pair.with;
       const other = renewed === part.id ? pair.with : part.id;
+      // The protection board is what is paired, and it stays.
+      if (exchange.transplant.includes(renewed)) continue;
       for (const f of pair.loses) {
         losses.push({
           function: f,
@@ -94,6 +97,12 @@ export function lossesOf(model: Model, bundles: readonly Bundle[], exchange: Exc
       remedy: 'A new seal keeps out dust and splashes; the rating is not certified again.',
     });
   }
+  for (const id of exchange.transplant)
+    losses.push({
+      function: 'original-cell',
+      because: `${model.nameOf(id)} gets a new cell on its old protection board`,
+      remedy: TRANSPLANT_TOLD.join(' '),
+    });
   if (exchange.asked.some((t) => model.parts.get(t)!.kind === 'board')) {
     losses.push({
       function: 'data',

@@ -1,5 +1,5 @@
 import { format } from 'date-fns/format';
-import { toolName, type Plan } from '../../../core/dive/index.ts';
+import { consumablesOf, toolName, type Plan } from '../../../core/dive/index.ts';
 import { nameOfLoss } from '../../../core/counter/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
 import { Button } from '../../controls/index.tsx';
@@ -56,6 +56,7 @@ export function Ready({ plan, model }: { plan: Plan; model: Model }) {
     ['Spares', spares],
     ['Moved to the spare', plan.transfers.map((t) => model.nameOf(t.part))],
     ['Renewed', renew],
+    ['Tape and glue', consumablesOf(model, plan).map((c) => `${model.nameOf(c.bond)}: ${c.words}`)],
     ['Tools', tools.map((t) => toolName(t))],
   ];
   return (

@@ -126,8 +126,8 @@ export function BenchFields(fields: Fields) {
   );
 }
 
-/** A field of the rules holds no number that fits. */
-export const isOdd = (rules: HouseRules): boolean =>
-  [...Object.values(rules), ...Object.values(rules.sources).flatMap((s) => Object.values(s ?? {}))].some(
-    (v) => typeof v === 'number' && !Number.isFinite(v),
-  );
+/** A field of the rules, however deep, holds no number that fits. */
+export const isOdd = (rules: unknown): boolean =>
+  typeof rules === 'number'
+    ? !Number.isFinite(rules)
+    : typeof rules === 'object' && rules !== null && Object.values(rules).some(isOdd);

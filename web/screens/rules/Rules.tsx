@@ -8,6 +8,7 @@ import { api, ApiError, messageOf } from '../../state/api.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { SCHOOLS, WEIGHTS } from '../../words.ts';
 import { isOdd, ToolFields, TrayFields } from './BenchFields.tsx';
+import { CellFields, ClosingFields } from './ClosingFields.tsx';
 
 /** The shop's own choices where practitioners disagree, in named sets; one of them is in use. */
 export default function Rules() {
@@ -234,6 +235,14 @@ export default function Rules() {
               />
               <p className="self-end pb-3 text-quiet">What your own mat or gun gives is measured under Heat sources.</p>
             </div>
+          </div>
+          <div>
+            <h2 className="mb-2 text-xl font-semibold">Closing</h2>
+            <ClosingFields key={open.id} rules={draft.rules} set={set} />
+          </div>
+          <div>
+            <h2 className="mb-2 text-xl font-semibold">Cells</h2>
+            <CellFields key={open.id} rules={draft.rules} set={set} />
           </div>
           <div>
             <h2 className="mb-2 text-xl font-semibold">Screw tray</h2>

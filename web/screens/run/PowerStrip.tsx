@@ -4,6 +4,7 @@ import { isCooling, timerLeft, type RunState, type Timer } from '../../../core/r
 import { clock } from '../../../core/units/index.ts';
 import { useJobs } from '../../state/jobs.ts';
 import { useRun } from '../../state/run.ts';
+import { EmergencyButton } from '../Emergency.tsx';
 import { PowerSign, Sent } from './signs.tsx';
 
 /** LIVE or ISOLATED, told by word, sign and hatching as well as by colour; beside it what is off, out and open. */
@@ -54,18 +55,21 @@ export function PowerStrip({
               key={t.id}
               onClick={(e) => {
                 e.currentTarget.blur();
-                choose(t.step);
+                if (!t.own) choose(t.step);
               }}
               className="min-h-12 rounded-lg px-3 text-ember hover:bg-sunk"
-              aria-label={isCooling(t) ? `Cooling at step ${place(t.step)}` : `Wait of step ${place(t.step)}`}
+              aria-label={
+                t.own ? t.own.what : isCooling(t) ? `Cooling at step ${place(t.step)}` : `Wait of step ${place(t.step)}`
+              }
             >
               {left > 0 ? (
                 <>
-                  {isCooling(t) ? 'cools' : `step ${place(t.step)}`} <b className="num text-xl">{clock(left)}</b>
+                  {t.own ? t.own.what : isCooling(t) ? 'cools' : `step ${place(t.step)}`}{' '}
+                  <b className="num text-xl">{clock(left)}</b>
                 </>
               ) : (
                 <>
-                  step {place(t.step)} <b>has run</b>
+                  {t.own ? t.own.what : `step ${place(t.step)}`} <b>has run</b>
                 </>
               )}
             </button>
@@ -79,6 +83,7 @@ export function PowerStrip({
         ))}
       </div>
       <div className="col-span-2 flex items-center gap-4 px-5 sm:col-span-1">
+        <EmergencyButton />
         <Sent />
         <Link to={`/jobs/${job.id}`} className="flex min-h-12 items-center text-ink underline-offset-4">
           <span>

@@ -1,0 +1,186 @@
+import {
+  healthOf,
+  ratingOf,
+  refitOf,
+  transplantFault,
+  transplantState,
+  type CellMeasures,
+  type Grade,
+  type RefitDecision,
+  type TransplantState,
+} from '../cells/index.ts';
+import { judgeFit, type FitVerdict } from '../closing/index.ts';
+import { boundsOf } from '../anatomy/index.ts';
+import {
+  BOND_WAITS,
+  type CellMeasured,
+  type EventBody,
+  type RunEvent,
+  type WaitKind,
+  type WhichCell,
+} from './events.ts';
+import { cellKey, type CareState, type CellRecord } from './careState.ts';
+import type { RunContext } from './context.ts';
+import type { RunState } from './state.ts';
+import { timerLeft } from './timers.ts';
+
+function recordOf(care: CareState, cell: string, of: WhichCell): CellRecord {
+  const key = cellKey(cell, of);
+  const found = care.cells.get(key) ?? { cell, of, measured: new Map(), seen: null, boxed: null };
+  care.cells.set(key, found);
+  return found;
+}
+
+type Of<T extends RunEvent['type']> = RunEvent & { type: T };
+
+/** One entry for each kind of event of closing and cells. */
+export const APPLY_CARE = {
+  'cell-measured': ({ care }: RunState, { cell, of, measure, value, half, hours, at }: Of<'cell-measured'>) =>
+    void recordOf(care, cell, of).measured.set(measure, { cell, of, measure, value, half, hours, at }),
+  'cell-seen': ({ care }: RunState, { cell, of, removal, marks, at, by }: Of<'cell-seen'>) => {
+    recordOf(care, cell, of).seen = { removal, marks, at, by };
+  },
+  'cell-boxed': ({ care }: RunState, { cell, of, box, why, at }: Of<'cell-boxed'>) => {
+    recordOf(care, cell, of).boxed = { box, why, at };
+  },
+  'fit-measured': ({ care }: RunState, { panel, readings, at, by }: Of<'fit-measured'>) =>
+    void care.fits.set(panel, { readings, at, by }),
+  'leak-tested': (
+    { care }: RunState,
+    { leak, half, drift, outcome, limit, seconds, simulated, at }: Of<'leak-tested'>,
+  ) => void care.leaks.push({ leak, half, drift, outcome, limit, seconds, simulated, at }),
+  'transplant-step': ({ care }: RunState, { stage, value, good, note, by, at }: Of<'transplant-step'>) =>
+    void care.transplant.push({ step: stage, value, good, note, by, at }),
+  incident: ({ care }: RunState, { kind, note, at, by }: Of<'incident'>) =>
+    void care.incidents.push({ kind, note, at, by }),
+};
+
+/** What was measured of a cell, as its health reads it. */
+export function measuresOf(record: CellRecord | undefined): CellMeasures {
+  const read = (m: CellMeasured['measure']) => record?.measured.get(m);
+  const [capacity, cycles, ohms, rest, later] = [
+    read('capacity'),
+    read('cycles'),
+    read('ohms'),
+    read('rest'),
+    read('later'),
+  ];
+  return {
+    ...(capacity ? { milliampHours: capacity.value } : {}),
+    ...(cycles ? { cycles: cycles.value } : {}),
+    ...(ohms ? { ohms: { value: ohms.value, half: ohms.half ?? 0 } } : {}),
+    ...(rest ? { restVolts: rest.value } : {}),
+    ...(later?.hours ? { later: { volts: later.value, hours: later.hours } } : {}),
+  };
+}
+
+/** What speaks for and against a cell of a job, and whether it may go back; `null` while nobody has looked at it. */
+export function cellJudgement(
+  { context, care }: RunState,
+  cell: string,
+  of: WhichCell,
+): { health: ReturnType<typeof healthOf>; refit: RefitDecision | null } {
+  const record = care.cells.get(cellKey(cell, of));
+  const health = healthOf(ratingOf(context.model.anatomy), measuresOf(record));
+  const house = context.plan.rules.removedBattery;
+  // A new cell was in no device: only what is seen and measured speaks.
+  const rule = of === 'new' ? 'refit-if-flawless' : house;
+  const grade: Grade | null = health.grade;
+  return { health, refit: record?.seen ? refitOf(record.seen, grade, rule) : null };
+}
+
+/** What the eight points of a panel say; `null` where they were not measured. */
+export function fitOf({ context: { model }, care }: RunState, panel: string): FitVerdict | null {
+  const fit = care.fits.get(panel);
+  const part = model.parts.get(panel);
+  if (!fit || !part) return null;
+  const [, , w, h] = boundsOf(part.outline);
+  return judgeFit(fit.readings, [w, h]);
+}
+
+/** Where moving a cell to its old protection board stands; `null` where the plan does not move one. */
+export function transplantNow({ context: { plan }, care }: RunState): TransplantState | null {
+  const rules = plan.rules.cells.transplant;
+  return plan.transplant?.length && rules ? transplantState(rules, care.transplant) : null;
+}
+
+/** Waits of one's own that still run, of some kinds. */
+export function ownWaits(
+  state: RunState,
+  now: number,
+  kinds: readonly WaitKind[] = BOND_WAITS,
+): { what: string; left: number }[] {
+  return [...state.timers.values()].flatMap((t) => {
+    const left = t.own && kinds.includes(t.own.kind) ? timerLeft(t, now) : 0;
+    return left > 0 ? [{ what: t.own!.what, left }] : [];
+  });
+}
+
+/** Why a cell may not be fitted as the step says; `null` where nothing speaks against it. */
+export function cellRefusal(state: RunState, cell: string): string | null {
+  const { plan, model } = state.context;
+  const of: WhichCell = plan.renew.includes(cell) ? 'new' : 'old';
+  const { refit } = cellJudgement(state, cell, of);
+  const name = model.nameOf(cell);
+  if (refit && refit.verdict !== 'refit')
+    return of === 'old'
+      ? `${name} does not go back: ${refit.reasons[0]} Plan a new one`
+      : `this new cell does not go in: ${refit.reasons[0]}`;
+  if (state.care.cells.get(cellKey(cell, of))?.boxed) return `${name} lies in the sand box`;
+  if (!plan.transplant?.includes(cell)) return null;
+  const at = transplantNow(state);
+  if (at?.state === 'done') return null;
+  return at?.state === 'ended'
+    ? `moving the cell was ended (${at.because}); plan a whole new battery`
+    : 'the cell is not on its old protection board yet; its steps stand under Closing';
+}
+
+type Asked = Extract<EventBody, { type: keyof typeof APPLY_CARE | 'wait-started' }>;
+
+/** Why an event of closing or cells may not be recorded, in words; `null` where it may. */
+export function careFault(
+  context: RunContext,
+  state: RunState,
+  event: Asked,
+  by: string | null,
+): { rule: string; message: string } | null {
+  const { model, plan } = context;
+  const fault = (message: string, rule = 'run') => ({ rule, message });
+  switch (event.type) {
+    case 'wait-started':
+      if (state.timers.has(event.wait)) return fault('that wait runs already');
+      return event.item === null || model.items.has(event.item) ? null : fault(`there is no item "${event.item}"`);
+    case 'cell-measured':
+    case 'cell-seen':
+    case 'cell-boxed': {
+      if (model.parts.get(event.cell)?.kind !== 'battery') return fault(`"${event.cell}" is no battery of this device`);
+      if (event.type === 'cell-measured' && event.measure === 'charge' && event.value > 100)
+        return fault('a charge is from 0 to 100 %');
+      return event.type === 'cell-measured' && event.measure === 'later' && event.hours === null
+        ? fault('say how many hours after the first it was read')
+        : null;
+    }
+    case 'fit-measured': {
+      const part = model.parts.get(event.panel);
+      return part && !part.fixed ? null : fault(`"${event.panel}" is no panel of this device`);
+    }
+    case 'transplant-step': {
+      const rules = plan.rules.cells.transplant;
+      if (!rules || !plan.transplant?.includes(event.cell))
+        return fault('this plan moves no cell to its old protection board');
+      if (by !== null && !rules.trained.includes(by))
+        return fault(`${by} is not marked as trained for this; ${rules.trained.join(', ') || 'nobody'} is`, 'trained');
+      const at = transplantState(rules, state.care.transplant);
+      if (at.state === 'ended') return fault('it was ended; the cell belongs into the sand box');
+      if (at.state === 'done') return fault('it is done');
+      if (at.next.id !== event.stage) return fault(`first: ${at.next.do}`);
+      const wrong = transplantFault(at.next, event.value, rules, event.note);
+      return wrong !== null && event.good ? fault(wrong) : null;
+    }
+    case 'leak-tested':
+    case 'incident':
+      return null;
+    default:
+      return event satisfies never;
+  }
+}

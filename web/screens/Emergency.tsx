@@ -1,0 +1,151 @@
+import { Flame, ShieldAlert, Wind, type LucideIcon } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+import { EMERGENCIES, EMERGENCY_ACTS, EMERGENCY_RULE, type Emergency as Kind } from '../../core/cells/index.ts';
+import { Button } from '../controls/index.tsx';
+import { EMERGENCY_KEY, useEmergency } from '../state/emergency.ts';
+import { useRun } from '../state/run.ts';
+
+/** The worst first: whoever opens the page in a hurry reads what matters most. */
+const ORDER: readonly Kind[] = EMERGENCIES.toReversed();
+const SIGNS: Record<Kind, LucideIcon> = { smoke: Flame, hissing: Wind, swelling: ShieldAlert };
+
+/** Opens the page; on every screen, and never larger than a key beside others. */
+export function EmergencyButton({ className = '' }: { className?: string }) {
+  const raise = useEmergency((s) => s.raise);
+  return (
+    <button
+      type="button"
+      aria-keyshortcuts={EMERGENCY_KEY}
+      onClick={raise}
+      className={`flex min-h-12 items-center gap-2 rounded-lg border-2 border-crimson px-3 font-semibold text-crimson hover:bg-sunk ${className}`}
+    >
+      <Flame size={20} aria-hidden="true" />
+      <span className="hidden xl:inline">Cell</span>
+      <span className="sr-only">Cell emergency</span>
+      <kbd className="hidden rounded border border-current/40 px-1.5 font-mono text-xs font-normal sm:inline">
+        {EMERGENCY_KEY}
+      </kbd>
+    </button>
+  );
+}
+
+/** What to do when a cell swells, hisses or smokes: few acts, in order, over everything else, with or without the server. */
+export function Emergency() {
+  const { open, raise, clear } = useEmergency();
+  useEffect(() => {
+    const key = (e: KeyboardEvent) => {
+      if (e.key !== EMERGENCY_KEY || e.repeat) return;
+      e.preventDefault();
+      e.stopPropagation();
+      raise();
+    };
+    window.addEventListener('keydown', key, true);
+    return () => window.removeEventListener('keydown', key, true);
+  }, [raise]);
+  return open ? <Page close={clear} /> : null;
+}
+
+function Page({ close }: { close: () => void }) {
+  const [kind, setKind] = useState<Kind>('smoke');
+  const page = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const before = document.activeElement;
+    page.current?.focus();
+    // No key reaches what lies beneath while somebody reads this.
+    const key = (e: KeyboardEvent) => {
+      const chosen = ORDER[Number(e.key) - 1];
+      if (chosen) setKind(chosen);
+      if (e.key === 'Escape') close();
+      if (e.key !== 'Tab' && e.key !== 'Enter' && e.key !== ' ') e.stopPropagation();
+    };
+    window.addEventListener('keydown', key, true);
+    return () => {
+      window.removeEventListener('keydown', key, true);
+      if (before instanceof HTMLElement) before.focus();
+    };
+  }, [close]);
+  const { title, acts } = EMERGENCY_ACTS[kind];
+  return (
+    <div
+      ref={page}
+      role="alertdialog"
+      aria-modal="true"
+      aria-labelledby="emergency"
+      tabIndex={-1}
+      data-testid="emergency"
+      className="fixed inset-0 z-50 grid grid-rows-[auto_minmax(0,1fr)_auto] overflow-auto bg-ground"
+      onKeyDown={(e) => e.stopPropagation()}
+    >
+      <div
+        className="grid grid-cols-3 gap-1 border-b-8 border-crimson p-2 sm:p-4"
+        role="group"
+        aria-label="What it does"
+      >
+        {ORDER.map((k, i) => {
+          const Sign = SIGNS[k];
+          return (
+            <button
+              key={k}
+              type="button"
+              aria-pressed={k === kind}
+              onClick={() => setKind(k)}
+              className={
+                `flex min-h-16 items-center justify-center gap-3 rounded-lg px-2 text-center text-lg font-bold sm:text-2xl ` +
+                `${k === kind ? 'bg-crimson text-on-job' : 'bg-panel text-ink'}`
+              }
+            >
+              <Sign className="hidden size-8 shrink-0 sm:block" aria-hidden="true" />
+              <span>
+                {EMERGENCY_ACTS[k].title} <kbd className="num hidden text-base font-normal sm:inline">{i + 1}</kbd>
+              </span>
+            </button>
+          );
+        })}
+      </div>
+      <div className="mx-auto w-full max-w-6xl px-5 py-4">
+        <h1 id="emergency" className="mb-3 text-3xl font-bold text-crimson sm:text-4xl">
+          {title}
+        </h1>
+        <ol className="grid gap-3">
+          {acts.map((act, i) => (
+            <li key={act} className="grid grid-cols-[3.2rem_minmax(0,1fr)] items-baseline gap-3">
+              <span className="num text-3xl font-bold text-crimson sm:text-5xl" aria-hidden="true">
+                {i + 1}
+              </span>
+              <span className="text-xl leading-snug sm:text-3xl">{act}</span>
+            </li>
+          ))}
+        </ol>
+      </div>
+      <div className="flex flex-wrap items-center justify-between gap-3 bg-panel px-5 py-3">
+        <p className="font-semibold">{EMERGENCY_RULE}</p>
+        <div className="flex flex-wrap gap-2">
+          <Recorded kind={kind} />
+          <Button className="min-h-14 text-lg" onClick={close}>
+            Back to the screen <kbd className="font-mono text-xs font-normal">Esc</kbd>
+          </Button>
+        </div>
+      </div>
+    </div>
+  );
+}
+
+/** On the screen of a job it can be recorded there, once everybody is safe. */
+function Recorded({ kind }: { kind: Kind }) {
+  const job = useRun((s) => s.job);
+  const state = useRun((s) => s.state);
+  const record = useRun((s) => s.record);
+  if (!job || !state) return null;
+  const last = state.care.incidents.findLast((i) => i.kind === kind);
+  if (last)
+    return (
+      <span role="status" className="flex min-h-14 items-center font-semibold text-moss">
+        ✓ Recorded on job {job.number}
+      </span>
+    );
+  return (
+    <Button className="min-h-14 text-lg" onClick={() => record([{ type: 'incident', kind, note: '' }])}>
+      Record it on job {job.number}, afterwards
+    </Button>
+  );
+}

@@ -1,0 +1,207 @@
+import { useState } from 'react';
+import { resistanceOf, type LoadSample, type Resistance } from '../../../core/cells/index.ts';
+import {
+  CELL_READINGS,
+  cellJudgement,
+  cellKey,
+  type CellReading,
+  type EventBody,
+  type RunState,
+  type WhichCell,
+} from '../../../core/run/index.ts';
+import { readNumber } from '../../../core/units/index.ts';
+import { Button, ProblemNote } from '../../controls/index.tsx';
+import { messageOf } from '../../state/api.ts';
+import { READING_WORDS } from '../../words.ts';
+import { Panel } from '../counter/Panel.tsx';
+
+const GRADE = { good: 'text-moss', worn: 'text-ember', bad: 'text-crimson' } as const;
+const SIGN = { good: '✓', worn: '○', bad: '✗' } as const;
+
+/** What is measured of a cell, and what it says. */
+export function Health({
+  state,
+  job,
+  cell,
+  of,
+  record,
+}: {
+  state: RunState;
+  job: string;
+  cell: string;
+  of: WhichCell;
+  record: (bodies: EventBody[]) => boolean;
+}) {
+  const [measure, setMeasure] = useState<CellReading>('capacity');
+  const [text, setText] = useState('');
+  const [hours, setHours] = useState('24');
+  const { health } = cellJudgement(state, cell, of);
+  const value = readNumber(text);
+  const after = readNumber(hours);
+  const fits = value !== null && value >= 0 && (measure !== 'later' || (after !== null && after > 0));
+  const keep = () => {
+    if (
+      record([
+        {
+          type: 'cell-measured',
+          cell,
+          of,
+          measure,
+          value: value!,
+          half: null,
+          hours: measure === 'later' ? after : null,
+        },
+      ])
+    )
+      setText('');
+  };
+  const known = state.care.cells.get(cellKey(cell, of));
+  return (
+    <Panel id="health" title="Health">
+      {health.findings.length === 0 ? (
+        <p className="text-quiet">Nothing is measured yet. Each measure says something; together the worst counts.</p>
+      ) : (
+        <ul className="grid gap-1">
+          {health.findings.map((f) => (
+            <li key={f.of}>
+              <b className={GRADE[f.grade]}>
+                {SIGN[f.grade]} {f.of}
+              </b>
+              : {f.says}
+            </li>
+          ))}
+        </ul>
+      )}
+      {known?.measured.get('charge') && (
+        <p className="text-quiet">
+          Charge read: <span className="num">{known.measured.get('charge')!.value}</span> %
+        </p>
+      )}
+      {!state.signedOff && (
+        <>
+          <form
+            className="flex flex-wrap items-end gap-3"
+            onSubmit={(e) => {
+              e.preventDefault();
+              if (fits) keep();
+            }}
+          >
+            <label className="w-44">
+              <span className="label">Measure</span>
+              <select className="field" value={measure} onChange={(e) => setMeasure(e.target.value as CellReading)}>
+                {CELL_READINGS.map((m) => (
+                  <option key={m} value={m}>
+                    {READING_WORDS[m].name}
+                    {READING_WORDS[m].unit && `, ${READING_WORDS[m].unit}`}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <label className="w-32">
+              <span className="label">{READING_WORDS[measure].unit || 'count'}</span>
+              <input className="field num" inputMode="decimal" value={text} onChange={(e) => setText(e.target.value)} />
+            </label>
+            {measure === 'later' && (
+              <label className="w-32">
+                <span className="label">hours later</span>
+                <input
+                  className="field num"
+                  inputMode="decimal"
+                  value={hours}
+                  onChange={(e) => setHours(e.target.value)}
+                />
+              </label>
+            )}
+            <Button type="submit" disabled={!fits}>
+              Record
+            </Button>
+          </form>
+          <LoadStep
+            job={job}
+            keep={(r) =>
+              record([
+                {
+                  type: 'cell-measured',
+                  cell,
+                  of,
+                  measure: 'ohms',
+                  value: Math.max(0, round(r.ohms)),
+                  half: round(r.half),
+                  hours: null,
+                },
+              ])
+            }
+          />
+        </>
+      )}
+    </Panel>
+  );
+}
+
+const round = (v: number): number => Math.round(v * 100_000) / 100_000;
+
+/** The resistance from steps of current, as the bench supply tells them. */
+function LoadStep({ job, keep }: { job: string; keep: (r: Resistance) => void }) {
+  const [samples, setSamples] = useState<LoadSample[]>([]);
+  const [running, setRunning] = useState(false);
+  const [shows, setShows] = useState('good');
+  const [problem, setProblem] = useState<string | null>(null);
+  const start = () => {
+    setSamples([]);
+    setProblem(null);
+    setRunning(true);
+    const got: LoadSample[] = [];
+    const source = new EventSource(`/api/closing/load-step/${job}?shows=${shows}`);
+    source.addEventListener('sample', (e) => {
+      got.push(JSON.parse((e as MessageEvent<string>).data) as LoadSample);
+      setSamples([...got]);
+    });
+    const end = () => {
+      source.close();
+      setRunning(false);
+      try {
+        keep(resistanceOf(got));
+      } catch (error) {
+        setProblem(messageOf(error));
+      }
+    };
+    source.addEventListener('end', end);
+    source.onerror = end;
+  };
+  const [low, high] = [Math.min(...samples.map((s) => s.volts)), Math.max(...samples.map((s) => s.volts))];
+  const line = samples
+    .map((s) => `${(s.seconds / 7.5) * 300} ${8 + ((high - s.volts) / Math.max(0.02, high - low)) * 64}`)
+    .join('L');
+  return (
+    <div className="grid gap-2 border-t border-line pt-3">
+      {samples.length > 1 && (
+        <figure>
+          <svg viewBox="0 0 300 80" className="w-full" role="img" aria-label="Volts under steps of current">
+            <path d={`M${line}`} fill="none" className="stroke-teal" strokeWidth={2.5} strokeLinejoin="round" />
+          </svg>
+          <figcaption className="num flex justify-between text-sm">
+            <span>{samples.at(-1)!.volts.toFixed(3)} V</span>
+            <span>{samples.at(-1)!.amps.toFixed(2)} A</span>
+          </figcaption>
+        </figure>
+      )}
+      {problem && <ProblemNote>{problem}</ProblemNote>}
+      <p className="flex flex-wrap items-end gap-3">
+        <Button disabled={running} onClick={start}>
+          {running ? 'It is loaded…' : 'Resistance by load step'}
+        </Button>
+        <label className="w-44">
+          <span className="label">The stand-in shows</span>
+          <select className="field" value={shows} onChange={(e) => setShows(e.target.value)}>
+            <option value="good">a good cell</option>
+            <option value="worn">a worn one</option>
+            <option value="bad">one that is done for</option>
+          </select>
+        </label>
+      </p>
+      <p className="text-sm text-quiet">
+        From the bench supply, simulated. Never load a cell that is swollen, hurt or hot.
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,153 @@
+import { useState } from 'react';
+import {
+  drawSeconds,
+  CHARGE_LIMIT,
+  DRAW_WARMEST,
+  OWN_DRAWS,
+  ownLoad,
+  ratingOf,
+  transportOf,
+  wantedCell,
+  wattHoursOf,
+} from '../../../core/cells/index.ts';
+import type { WhichCell } from '../../../core/run/index.ts';
+import { minutes, readNumber } from '../../../core/units/index.ts';
+import { Button, Measure } from '../../controls/index.tsx';
+import { useRunOf } from '../../state/run.ts';
+import { Panel } from '../counter/Panel.tsx';
+import { beginWait } from '../closing/Waits.tsx';
+import { Health } from './Health.tsx';
+import { NewCellCheck } from './NewCellCheck.tsx';
+import { Refit } from './Refit.tsx';
+import { Transplant } from './Transplant.tsx';
+
+/** The cell of a job: drawn down before, judged, renewed or refitted, and where it goes. */
+export default function JobCell() {
+  const { job, context, state, record, refusal } = useRunOf('job', 'context', 'state', 'record', 'refusal');
+  const [of, setOf] = useState<WhichCell>('old');
+  if (!job || !context || !state) return null;
+  const { model, plan } = context;
+  const cells = model.anatomy.parts.filter((p) => p.kind === 'battery');
+  const cell = cells.find((p) => plan.renew.includes(p.id)) ?? cells[0];
+  if (!cell) return <p className="panel p-5 text-lg">This device has no cell.</p>;
+  const rating = ratingOf(model.anatomy);
+  return (
+    <div className="grid gap-4">
+      <div className="flex flex-wrap items-center gap-2" role="group" aria-label="Which cell">
+        {(['old', 'new'] as const).map((which) => (
+          <button
+            key={which}
+            type="button"
+            aria-pressed={of === which}
+            onClick={() => setOf(which)}
+            className={`min-h-12 rounded-lg border-2 px-4 ${of === which ? 'border-petrol bg-panel font-semibold' : 'border-line'}`}
+          >
+            {which === 'old' ? 'The cell it came with' : 'The new cell'}
+          </button>
+        ))}
+        <p className="ml-auto flex flex-wrap gap-x-6">
+          <Measure
+            value={wattHoursOf(rating).pack.toFixed(1)}
+            unit="Wh"
+            label={`${rating.volts} V, ${rating.milliampHours} mAh`}
+          />
+          <Measure value={transportOf(rating).class} label="in a parcel" />
+        </p>
+      </div>
+      {refusal && (
+        <p role="alert" className="font-semibold text-crimson">
+          {refusal.message}
+        </p>
+      )}
+      <div className="grid gap-4 lg:grid-cols-2">
+        <div className="grid content-start gap-4">
+          {of === 'old' ? (
+            <DrawDown />
+          ) : (
+            <NewCellCheck model={model} part={cell.id} rules={plan.rules} wanted={wantedCell(model)} />
+          )}
+          <Health state={state} job={job.id} cell={cell.id} of={of} record={record} />
+        </div>
+        <div className="grid content-start gap-4">
+          <Refit state={state} cell={cell.id} of={of} record={record} />
+          <Transplant state={state} cell={cell.id} />
+        </div>
+      </div>
+    </div>
+  );
+}
+
+/** How long until the cell is below the limit, by which load, beside other work. */
+function DrawDown() {
+  const { context, state, record } = useRunOf('context', 'state', 'record');
+  const model = context!.model;
+  const rules = context!.plan.rules;
+  const known = [...state!.care.cells.values()].find((c) => c.of === 'old')?.measured.get('charge')?.value;
+  const [charge, setCharge] = useState(String(known ?? context!.plan.condition.charge ?? ''));
+  const [load, setLoad] = useState(String(rules.dischargeWatts ?? ownLoad(model.anatomy.kind)));
+  const [percent, watts] = [readNumber(charge), readNumber(load)];
+  const fits = percent !== null && percent >= 0 && percent <= 100 && watts !== null && watts > 0 && watts <= 500;
+  const seconds = fits ? drawSeconds(ratingOf(model.anatomy), percent, CHARGE_LIMIT, watts) : null;
+  const cell = model.anatomy.parts.find((p) => p.kind === 'battery')!;
+  return (
+    <Panel id="draw-down" title={`Below ${CHARGE_LIMIT} % before it is heated or pried`}>
+      <div className="flex flex-wrap items-end gap-3">
+        <label className="w-32">
+          <span className="label">Charge, %</span>
+          <input className="field num" inputMode="decimal" value={charge} onChange={(e) => setCharge(e.target.value)} />
+        </label>
+        <label className="w-32">
+          <span className="label">Load, W</span>
+          <input className="field num" inputMode="decimal" value={load} onChange={(e) => setLoad(e.target.value)} />
+        </label>
+        {seconds !== null && (
+          <Measure
+            value={seconds === 0 ? 'now' : Number.isFinite(seconds) ? minutes(seconds) : 'never'}
+            label={
+              seconds === 0
+                ? 'it is below already'
+                : Number.isFinite(seconds)
+                  ? 'until then'
+                  : 'it cannot give that load'
+            }
+          />
+        )}
+      </div>
+      {!fits && <p className="text-crimson">A charge from 0 to 100 %, and a load above 0 W.</p>}
+      <p className="text-sm text-quiet">
+        By itself: {OWN_DRAWS[model.anatomy.kind].map((d) => `${d.way} ${d.watts} W`).join(', ')}; own estimates.
+        Watched: above {DRAW_WARMEST} °C it is stopped. A reading ends it, not the clock.
+      </p>
+      {!state!.signedOff && (
+        <p className="flex flex-wrap gap-2">
+          <Button
+            disabled={!fits}
+            onClick={() =>
+              record([
+                {
+                  type: 'cell-measured',
+                  cell: cell.id,
+                  of: 'old',
+                  measure: 'charge',
+                  value: percent!,
+                  half: null,
+                  hours: null,
+                },
+              ])
+            }
+          >
+            Record {charge || '…'} %
+          </Button>
+          <Button
+            disabled={!fits || !seconds || !Number.isFinite(seconds)}
+            onClick={() =>
+              record([beginWait({ kind: 'drawing-down', what: 'Cell', item: cell.id, seconds: seconds! })])
+            }
+          >
+            Time it, beside other work
+          </Button>
+        </p>
+      )}
+    </Panel>
+  );
+}

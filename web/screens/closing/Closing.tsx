@@ -1,0 +1,167 @@
+import { useState } from 'react';
+import type { Bond, Model } from '../../../core/anatomy/index.ts';
+import { newBonds, SECONDS, type Plan } from '../../../core/dive/index.ts';
+import type { RunState } from '../../../core/run/index.ts';
+import { Loading, ProblemNote } from '../../controls/index.tsx';
+import { useRunOf } from '../../state/run.ts';
+import { Bead } from './Bead.tsx';
+import { BOND_VIEWS, BondDrawing, type BondView } from './BondDrawing.tsx';
+import { DayPanel } from './DayPanel.tsx';
+import { Fit } from './Fit.tsx';
+import { LeakTest } from './LeakTest.tsx';
+import { OldPart } from './OldPart.tsx';
+import { Press } from './Press.tsx';
+import { Strips } from './Strips.tsx';
+import { useClosing } from './useClosing.ts';
+import { beginWait, Waits, type Offered } from './Waits.tsx';
+
+const VIEW_WORDS: Record<BondView, string> = { strips: 'Strips', bead: 'Glue', press: 'Pressing' };
+
+/** Bonds that this dive closes anew; of a dive that closes none, every bond of the device. */
+function bondsOf(model: Model, plan: Plan): { bonds: Bond[]; own: boolean } {
+  const own = newBonds(model, plan);
+  const seals = (b: Bond) => ('perimeterOf' in b.at ? 0 : 1);
+  const bonds = own.length > 0 ? own : model.anatomy.bonds;
+  return { bonds: [...bonds].sort((a, b) => seals(a) - seals(b)), own: own.length > 0 };
+}
+
+/** How a device is closed for good: tape or glue, load and time, fit, tightness. */
+export default function Closing() {
+  const { job, context, state, record, refusal } = useRunOf('job', 'context', 'state', 'record', 'refusal');
+  const [bondId, setBond] = useState<string | null>(null);
+  const [view, setView] = useState<BondView | null>(null);
+  const model = context?.model;
+  const plan = context?.plan;
+  const { bonds, own } = model && plan ? bondsOf(model, plan) : { bonds: [], own: true };
+  const bond = bonds.find((b) => b.id === bondId) ?? bonds[0] ?? null;
+  const { of, problem } = useClosing(model!, bond?.id ?? null, plan!.rules);
+  if (!job || !model || !plan || !state) return null;
+  if (!bond) return <p className="panel p-5 text-lg">This device has no bond: nothing is glued or taped.</p>;
+  const { rules } = plan;
+  const shown = view ?? (rules.seal === 'liquid-glue' ? 'bead' : 'strips');
+  const name = bond.id.replaceAll('-', ' ');
+  return (
+    <div className="grid gap-4">
+      <div className="flex flex-wrap gap-2" role="group" aria-label="Bond">
+        {bonds.map((b) => (
+          <button
+            key={b.id}
+            type="button"
+            aria-pressed={b === bond}
+            onClick={() => setBond(b.id)}
+            className={`min-h-12 rounded-lg border-2 px-4 ${b === bond ? 'border-mauve bg-panel font-semibold' : 'border-line'}`}
+          >
+            {b.id.replaceAll('-', ' ')} <span className="text-sm text-quiet">{b.kind}</span>
+          </button>
+        ))}
+        {!own && <span className="self-center text-quiet">This dive lays no new bond; here is how each would be.</span>}
+      </div>
+      {refusal && (
+        <p role="alert" className="font-semibold text-crimson">
+          {refusal.message}
+        </p>
+      )}
+      {problem && <ProblemNote>{problem}</ProblemNote>}
+      {!of && !problem && <Loading what="how it is closed" />}
+      {of && (
+        <div className="grid gap-4 lg:grid-cols-[minmax(0,26rem)_minmax(0,1fr)]">
+          <div className="grid content-start gap-3 lg:sticky lg:top-4 lg:self-start">
+            <div className="flex gap-1" role="group" aria-label="What is drawn">
+              {BOND_VIEWS.map((v) => (
+                <button
+                  key={v}
+                  type="button"
+                  aria-pressed={v === shown}
+                  onClick={() => setView(v)}
+                  className={`min-h-12 flex-1 rounded-lg px-3 font-semibold ${v === shown ? 'bg-petrol text-on-petrol' : 'bg-panel'}`}
+                >
+                  {VIEW_WORDS[v]}
+                </button>
+              ))}
+            </div>
+            <BondDrawing
+              model={model}
+              bond={bond}
+              closing={of}
+              view={shown}
+              label={`${name}: ${VIEW_WORDS[shown]}`}
+              className="panel max-h-[70vh] w-full p-2"
+            />
+            <p className="text-sm text-quiet">
+              {shown === 'press' ? 'Rings: clips, with newtons. ' : shown === 'strips' ? 'Lines across: joints. ' : ''}
+              Hatched: stays free. Dashed: the cell, under which nothing presses.
+            </p>
+          </div>
+          <div className="grid content-start gap-4 xl:grid-cols-2">
+            <div className="grid content-start gap-4">
+              {shown === 'bead' ? (
+                <Bead
+                  model={model}
+                  bead={of.bead}
+                  glue={rules.closing.glue.name}
+                  room={`${rules.room} °C and ${rules.closing.humidity} % humidity`}
+                />
+              ) : of.strips ? (
+                <Strips job={job.id} plan={of.strips} />
+              ) : (
+                <ProblemNote>{of.noStrips}</ProblemNote>
+              )}
+              <OldPart job={job.id} bond={bond.id} />
+              <DayPanel />
+            </div>
+            <div className="grid content-start gap-4">
+              <Waits state={state} offered={offers(state, bond, of.bead.setting)} record={record} />
+              <Press
+                model={model}
+                press={of.press}
+                start={
+                  state.signedOff
+                    ? null
+                    : () =>
+                        void record([
+                          beginWait({
+                            kind: bond.kind === 'glue' || rules.seal === 'liquid-glue' ? 'curing' : 'pressing',
+                            what: name,
+                            item: bond.id,
+                            seconds: of.press.seconds,
+                          }),
+                        ])
+                }
+              />
+              <Fit state={state} panels={panelsOf(model, bonds)} record={record} />
+              {rules.closing.tester && (
+                <LeakTest job={job.id} state={state} tester={rules.closing.tester} record={record} />
+              )}
+            </div>
+          </div>
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** Panels that a bond runs round. */
+const panelsOf = (model: Model, bonds: readonly Bond[]): string[] => [
+  ...new Set(
+    bonds.flatMap((b) => {
+      const id =
+        'perimeterOf' in b.at
+          ? b.at.perimeterOf
+          : b.joins.find((j) => ['display', 'cover'].includes(model.parts.get(j)!.kind));
+      return id && !model.parts.get(id)!.fixed ? [id] : [];
+    }),
+  ),
+];
+
+/** The waits that belong to closing: each with its own time. */
+function offers({ context }: RunState, bond: Bond, setting: { skin: number; cure: number }): Offered[] {
+  const { rules } = context.plan;
+  const item = bond.id;
+  return [
+    { kind: 'drying', what: 'Alcohol dries', item, seconds: SECONDS.cleanDry },
+    { kind: 'pressing', what: 'Mesh strip', item, seconds: SECONDS.pressPad },
+    { kind: 'skinning', what: 'Glue skins', item, seconds: setting.skin },
+    { kind: 'curing', what: 'Glue cures', item, seconds: setting.cure },
+    { kind: 'threadlocker', what: 'Threadlocker', item: null, seconds: rules.closing.threadlock },
+  ];
+}

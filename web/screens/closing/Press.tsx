@@ -1,0 +1,62 @@
+import type { Model } from '../../../core/anatomy/index.ts';
+import type { PressPlan, PressWay } from '../../../core/closing/index.ts';
+import { minutes } from '../../../core/units/index.ts';
+import { Button, Measure } from '../../controls/index.tsx';
+import { Panel } from '../counter/Panel.tsx';
+
+const WAY_WORDS: Record<PressWay, (p: PressPlan) => string> = {
+  weight: (p) => `Weights: ${p.weights.join(' + ')} kg, on foam cut to the bond`,
+  clips: (p) => `${p.clips.length} clips of ${p.clip!.newtons} N, foot ${p.clip!.foot} mm, as drawn`,
+  bands: (p) => `${p.bands} bands over foam`,
+  hand: () => 'By hand, stretch by stretch, all round',
+};
+
+/** The load of a bond, what makes it, and for how long. */
+export function Press({ model, press, start }: { model: Model; press: PressPlan; start: (() => void) | null }) {
+  const others = (['weight', 'clips', 'bands'] as const).filter(
+    (w) => w !== press.way && (w !== 'clips' || press.clips.length > 0) && (w !== 'bands' || press.bands > 0),
+  );
+  return (
+    <Panel id="press" title="Press it">
+      <div className="flex flex-wrap gap-x-8 gap-y-2">
+        <Measure
+          value={press.kilograms < 10 ? press.kilograms.toFixed(1) : Math.round(press.kilograms)}
+          unit="kg"
+          label={`over ${Math.round(press.area)} mm²`}
+        />
+        <Measure value={minutes(press.seconds)} label="at least, under load" />
+        <Measure value={`${Math.round(press.evenness * 100)}`} unit="%" label="at its weakest spot" />
+      </div>
+      <p className="text-lg font-semibold">{WAY_WORDS[press.way](press)}</p>
+      <p className="text-quiet">
+        {press.because}.
+        {others.length > 0 && ` Or: ${others.map((w) => WAY_WORDS[w](press).toLowerCase()).join('; or ')}.`}
+      </p>
+      <ul className="grid gap-1">
+        {press.checks.map((c) => (
+          <li key={c.what} className={c.holds ? '' : 'border-l-4 border-crimson pl-3 font-semibold text-crimson'}>
+            {c.holds ? '✓' : '✗'} {c.what}: <span className="num">{c.value.toFixed(1)}</span> of{' '}
+            <span className="num">{c.limit}</span> {c.unit}. <span className="text-sm text-quiet">{c.because}</span>
+          </li>
+        ))}
+        {press.avoided.map((a) => (
+          <li key={a.part} className="text-sm">
+            Moved aside at {model.nameOf(a.part)}: {a.because}.
+          </li>
+        ))}
+      </ul>
+      {press.notes.map((words) => (
+        <p key={words} className="text-sm text-quiet">
+          {words}
+        </p>
+      ))}
+      {start && (
+        <p>
+          <Button weight="main" onClick={start}>
+            It is under load: time {minutes(press.seconds)}
+          </Button>
+        </p>
+      )}
+    </Panel>
+  );
+}
