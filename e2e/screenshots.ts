@@ -1,7 +1,7 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
-import type { JobSummary } from '../core/jobs/index.ts';
+import type { JobFile, JobSummary, RuleSet } from '../core/jobs/index.ts';
 import { demoModel } from '../demo/models.ts';
 import { photograph } from '../demo/photograph.ts';
 import { launch, openPage, runTo, Server, at } from './harness.ts';
@@ -131,10 +131,6 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.getByRole('slider', { name: 'Moment' }).focus();
     for (let i = 0; i < 20; i++) await page.keyboard.press('ArrowLeft');
   },
-  depth: async (page) => {
-    await page.goto(`${server.url}/jobs/${job('ready', 'Battery')}/opening?view=depth`);
-    await page.getByTestId('seam').waitFor();
-  },
   prove: async (page) => {
     await page.goto(`${server.url}/jobs/${of('Cosima Aldergate')}/prove`);
     await page.getByRole('list', { name: 'Suspects' }).waitFor();
@@ -146,13 +142,6 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
   laying: async (page) => {
     await layPhotograph(page);
     await page.locator('[data-handle="1a"]').focus();
-  },
-  proposals: async (page) => {
-    await layPhotograph(page, true);
-    await straighten(page);
-    await page.getByRole('tab', { name: 'Proposals' }).click();
-    await page.getByRole('button', { name: /Look for screws/ }).click();
-    await page.locator('[data-proposal]').first().waitFor();
   },
   drawing: async (page) => {
     await layPhotograph(page);
@@ -175,9 +164,35 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.goto(`${server.url}/jobs/${fieldJob}/learnt`);
     await page.getByTestId('evidence').waitFor();
   },
-  anatomy: async (page) => {
-    await page.goto(`${server.url}/anatomies/velmora-quill-5`);
-    await page.getByRole('table').first().waitFor();
+  closing: async (page) => {
+    const rules = (await (await fetch(`${server.url}/api/rules`)).json()) as RuleSet[];
+    const chosen = rules.find((r) => r.chosen)!;
+    await page.request.put(`${server.url}/api/rules/${chosen.id}`, {
+      data: { name: chosen.name, rules: { ...chosen.rules, seal: 'strips' } },
+      headers: { 'If-Match': `"${chosen.revision}"` },
+    });
+    const intake = { anatomy: 'pellworth-nacre-2', customer: 'Linnet Voss', complaint: '', replace: ['display'] };
+    const made = await page.request.post(`${server.url}/api/jobs`, { data: { ...intake, by: 'Tobin Hask' } });
+    await page.goto(`${server.url}/jobs/${((await made.json()) as JobFile).job.id}/closing`);
+    await page.getByTestId('bond').waitFor();
+    await page.getByRole('button', { name: 'Adhesive tape of Display assembly', exact: true }).click();
+    await page.locator('[data-strip]').first().waitFor();
+  },
+  cell: async (page) => {
+    await page.goto(`${server.url}/jobs/${of('Dario Penhallow')}/cell`);
+    await page.getByRole('combobox', { name: 'The stand-in shows' }).selectOption('worn');
+    await page.getByRole('button', { name: 'Resistance by load step' }).click();
+    await page.getByText(/○ resistance/).waitFor();
+    await page.getByRole('combobox', { name: 'How it came out' }).selectOption('tabs');
+    await page.getByRole('button', { name: 'Flawless: record it' }).click();
+    await page.getByText('It does not go back: a new one goes in').waitFor();
+    await page.evaluate(() => window.scrollTo(0, 0));
+  },
+  emergency: async (page) => {
+    await page.goto(`${server.url}/jobs/${of('Fenn Okarro')}/run`);
+    await page.getByTestId('verb').waitFor();
+    await page.keyboard.press('F8');
+    await page.getByTestId('emergency').waitFor();
   },
 };
 

@@ -41,9 +41,8 @@ export class CellLog {
     return found as ShopCell;
   }
 
-  add(given: Omit<ShopCell, 'id' | 'createdAt' | 'changedAt' | 'revision'>): ShopCell {
-    const now = new Date().toISOString();
-    const cell = { ...given, id: randomUUID(), createdAt: now, changedAt: now, revision: 1 };
+  add(given: Omit<ShopCell, 'id' | 'createdAt' | 'changedAt' | 'revision'>, at = new Date().toISOString()): ShopCell {
+    const cell = { ...given, id: randomUUID(), createdAt: at, changedAt: at, revision: 1 };
     this.db.insert(cells).values(cell).run();
     return cell;
   }
@@ -77,16 +76,21 @@ export class CellLog {
   follow(job: string, added: readonly RunEvent[]): void {
     for (const event of added) {
       if (event.type === 'cell-boxed')
-        this.enter(job, event.cell, event.of, { box: event.box, boxed: true, by: event.by });
+        this.enter(job, event.cell, event.of, { box: event.box, boxed: true, by: event.by, at: event.at });
       if (event.type !== 'signed-off') continue;
       const { context } = this.jobs.stateOf(job).state;
       for (const part of context.plan.renew)
         if (context.model.parts.get(part)?.kind === 'battery')
-          this.enter(job, part, 'old', { box: '', boxed: false, by: event.by });
+          this.enter(job, part, 'old', { box: '', boxed: false, by: event.by, at: event.at });
     }
   }
 
-  private enter(job: string, part: string, of: 'old' | 'new', to: { box: string; boxed: boolean; by: string }): void {
+  private enter(
+    job: string,
+    part: string,
+    of: 'old' | 'new',
+    to: { box: string; boxed: boolean; by: string; at: string },
+  ): void {
     const { job: row, state } = this.jobs.stateOf(job);
     const { model } = state.context;
     const key = `${part} ${of}`;
@@ -104,17 +108,20 @@ export class CellLog {
       return;
     }
     const charge = state.care.cells.get(key)?.measured.get('charge')?.value ?? null;
-    this.add({
-      job,
-      part: key,
-      label: `${model.anatomy.maker} ${model.anatomy.name}, ${model.nameOf(part)} of job ${row.number}${of === 'new' ? ', new' : ''}`,
-      ...ratingOf(model.anatomy),
-      damaged,
-      state: damaged ? 'boxed' : 'stored',
-      charge,
-      box: to.box,
-      gone: '',
-      by: to.by,
-    });
+    this.add(
+      {
+        job,
+        part: key,
+        label: `${model.anatomy.maker} ${model.anatomy.name}, ${model.nameOf(part)} of job ${row.number}${of === 'new' ? ', new' : ''}`,
+        ...ratingOf(model.anatomy),
+        damaged,
+        state: damaged ? 'boxed' : 'stored',
+        charge,
+        box: to.box,
+        gone: '',
+        by: to.by,
+      },
+      to.at,
+    );
   }
 }

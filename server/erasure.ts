@@ -239,7 +239,18 @@ function withoutPerson(type: string, body: Record<string, unknown>, gone: readon
 }
 
 /** Fields in which somebody writes what they like; everything else is made by Nibrel, and names nobody. */
-const WRITTEN: ReadonlySet<string> = new Set(['note', 'reason', 'text', 'because', 'where', 'to', 'answer']);
+const WRITTEN: ReadonlySet<string> = new Set([
+  'note',
+  'reason',
+  'text',
+  'because',
+  'where',
+  'to',
+  'answer',
+  'what',
+  'why',
+  'box',
+]);
 
 /** Documents that Nibrel makes: nobody writes in them, and their ids must stay as they are. */
 const MADE: ReadonlySet<string> = new Set(['plan', 'anatomy', 'quote']);

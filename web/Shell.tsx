@@ -19,7 +19,7 @@ const SCREENS: [to: string, word: string][] = [
   ['/anatomies', 'Anatomies'],
   ['/workshop', 'Workshop'],
   ['/rules', 'House rules'],
-  ['/sources', 'Heat sources'],
+  ['/sources', 'Heat'],
   ['/stock', 'Stock'],
   ['/cells', 'Cells'],
   ['/shop', 'Shop'],
@@ -53,7 +53,7 @@ export function Shell() {
         </nav>
         <div className="ml-auto flex items-center gap-3">
           {shop && (
-            <span className="hidden max-w-80 truncate text-quiet md:inline">
+            <span className="hidden max-w-80 truncate text-quiet 2xl:inline">
               <span className="hidden 2xl:inline">{shop.name}</span>
               {shop.demo && <span className="ml-2">made-up data</span>}
             </span>

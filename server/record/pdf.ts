@@ -14,6 +14,7 @@ import {
   type RunContext,
   type RunState,
 } from '../../core/run/index.ts';
+import { cellRows, closingRows } from './care.ts';
 import { Fonts } from './fonts.ts';
 import { torqueTarget } from '../../core/screws/index.ts';
 import { minutes } from '../../core/units/index.ts';
@@ -78,6 +79,7 @@ const SECTIONS = [
   torques,
   heats,
   tests,
+  closedAndCells,
   deviations,
   losses,
   times,
@@ -363,6 +365,18 @@ function deviations(sheet: Sheet, record: Record): void {
       `${d.item === null ? 'Device' : model.items.has(d.item) ? model.nameOf(d.item) : d.item}: ${d.kind}`,
       d.note || '—',
     );
+}
+
+/** How it was closed, and what is known of its cells, where any of it was recorded. */
+function closedAndCells(sheet: Sheet, { context, state }: Record): void {
+  for (const [title, rows] of [
+    ['Closing', closingRows(context, state)],
+    ['Cells', cellRows(context, state)],
+  ] as const) {
+    if (rows.length === 0) continue;
+    sheet.heading(title);
+    for (const [label, words] of rows) sheet.row(label, words);
+  }
 }
 
 /** What it cost, and who agreed. */

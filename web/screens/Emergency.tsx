@@ -20,7 +20,7 @@ export function EmergencyButton({ className = '' }: { className?: string }) {
       className={`flex min-h-12 items-center gap-2 rounded-lg border-2 border-crimson px-3 font-semibold text-crimson hover:bg-sunk ${className}`}
     >
       <Flame size={20} aria-hidden="true" />
-      <span className="hidden xl:inline">Cell</span>
+      <span className="hidden 2xl:inline">Cell</span>
       <span className="sr-only">Cell emergency</span>
       <kbd className="hidden rounded border border-current/40 px-1.5 font-mono text-xs font-normal sm:inline">
         {EMERGENCY_KEY}
@@ -106,13 +106,13 @@ function Page({ close }: { close: () => void }) {
         <h1 id="emergency" className="mb-3 text-3xl font-bold text-crimson sm:text-4xl">
           {title}
         </h1>
-        <ol className="grid gap-3">
+        <ol className="grid gap-4 sm:gap-6">
           {acts.map((act, i) => (
             <li key={act} className="grid grid-cols-[3.2rem_minmax(0,1fr)] items-baseline gap-3">
               <span className="num text-3xl font-bold text-crimson sm:text-5xl" aria-hidden="true">
                 {i + 1}
               </span>
-              <span className="text-xl leading-snug sm:text-3xl">{act}</span>
+              <span className="text-2xl leading-snug font-semibold sm:text-[2.1rem]">{act}</span>
             </li>
           ))}
         </ol>

@@ -51,7 +51,7 @@ export default function JobCell() {
             unit="Wh"
             label={`${rating.volts} V, ${rating.milliampHours} mAh`}
           />
-          <Measure value={transportOf(rating).class} label="in a parcel" />
+          <Measure value={transportOf(rating).class} label="cell, for a parcel" />
         </p>
       </div>
       {refusal && (
@@ -69,7 +69,7 @@ export default function JobCell() {
           <Health state={state} job={job.id} cell={cell.id} of={of} record={record} />
         </div>
         <div className="grid content-start gap-4">
-          <Refit state={state} cell={cell.id} of={of} record={record} />
+          <Refit key={of} state={state} cell={cell.id} of={of} record={record} />
           <Transplant state={state} cell={cell.id} />
         </div>
       </div>
@@ -85,7 +85,8 @@ function DrawDown() {
   const known = [...state!.care.cells.values()].find((c) => c.of === 'old')?.measured.get('charge')?.value;
   const [charge, setCharge] = useState(String(known ?? context!.plan.condition.charge ?? ''));
   const [load, setLoad] = useState(String(rules.dischargeWatts ?? ownLoad(model.anatomy.kind)));
-  const [percent, watts] = [readNumber(charge), readNumber(load)];
+  const unread = charge.trim() === '';
+  const [percent, watts] = [unread ? 100 : readNumber(charge), readNumber(load)];
   const fits = percent !== null && percent >= 0 && percent <= 100 && watts !== null && watts > 0 && watts <= 500;
   const seconds = fits ? drawSeconds(ratingOf(model.anatomy), percent, CHARGE_LIMIT, watts) : null;
   const cell = model.anatomy.parts.find((p) => p.kind === 'battery')!;
@@ -113,6 +114,7 @@ function DrawDown() {
           />
         )}
       </div>
+      {unread && <p className="text-quiet">Not read: it counts as full.</p>}
       {!fits && <p className="text-crimson">A charge from 0 to 100 %, and a load above 0 W.</p>}
       <p className="text-sm text-quiet">
         By itself: {OWN_DRAWS[model.anatomy.kind].map((d) => `${d.way} ${d.watts} W`).join(', ')}; own estimates.
@@ -121,7 +123,7 @@ function DrawDown() {
       {!state!.signedOff && (
         <p className="flex flex-wrap gap-2">
           <Button
-            disabled={!fits}
+            disabled={!fits || unread}
             onClick={() =>
               record([
                 {

@@ -12,6 +12,7 @@ import { LeakTest } from './LeakTest.tsx';
 import { OldPart } from './OldPart.tsx';
 import { Press } from './Press.tsx';
 import { Strips } from './Strips.tsx';
+import type { BondClosing } from '../../workers/closing.worker.ts';
 import { useClosing } from './useClosing.ts';
 import { beginWait, Waits, type Offered } from './Waits.tsx';
 
@@ -20,7 +21,10 @@ const VIEW_WORDS: Record<BondView, string> = { strips: 'Strips', bead: 'Glue', p
 /** Bonds that this dive closes anew; of a dive that closes none, every bond of the device. */
 function bondsOf(model: Model, plan: Plan): { bonds: Bond[]; own: boolean } {
   const own = newBonds(model, plan);
-  const seals = (b: Bond) => ('perimeterOf' in b.at ? 0 : 1);
+  // What seals a panel first, then what is taped, then the rest.
+  const panel = (b: Bond) =>
+    'perimeterOf' in b.at && ['display', 'cover'].includes(model.parts.get(b.at.perimeterOf)!.kind);
+  const seals = (b: Bond) => (panel(b) ? 0 : 'perimeterOf' in b.at ? 1 : b.kind === 'tape' ? 2 : 3);
   const bonds = own.length > 0 ? own : model.anatomy.bonds;
   return { bonds: [...bonds].sort((a, b) => seals(a) - seals(b)), own: own.length > 0 };
 }
@@ -38,8 +42,16 @@ export default function Closing() {
   if (!job || !model || !plan || !state) return null;
   if (!bond) return <p className="panel p-5 text-lg">This device has no bond: nothing is glued or taped.</p>;
   const { rules } = plan;
-  const shown = view ?? (rules.seal === 'liquid-glue' ? 'bead' : 'strips');
-  const name = bond.id.replaceAll('-', ' ');
+  const name = model.nameOf(bond.id);
+  const glued = bond.kind === 'glue' || (bond.kind === 'tape' && rules.seal === 'liquid-glue');
+  const shown = view ?? (glued ? 'bead' : 'strips');
+  const start =
+    state.signedOff || !of
+      ? null
+      : () => {
+          const kind = glued ? 'curing' : 'pressing';
+          record([beginWait({ kind, what: name, item: bond.id, seconds: of.press.seconds })]);
+        };
   return (
     <div className="grid gap-4">
       <div className="flex flex-wrap gap-2" role="group" aria-label="Bond">
@@ -51,7 +63,7 @@ export default function Closing() {
             onClick={() => setBond(b.id)}
             className={`min-h-12 rounded-lg border-2 px-4 ${b === bond ? 'border-mauve bg-panel font-semibold' : 'border-line'}`}
           >
-            {b.id.replaceAll('-', ' ')} <span className="text-sm text-quiet">{b.kind}</span>
+            {upper(model.nameOf(b.id))}
           </button>
         ))}
         {!own && <span className="self-center text-quiet">This dive lays no new bond; here is how each would be.</span>}
@@ -85,7 +97,7 @@ export default function Closing() {
               closing={of}
               view={shown}
               label={`${name}: ${VIEW_WORDS[shown]}`}
-              className="panel max-h-[70vh] w-full p-2"
+              className="panel max-h-[56vh] w-full p-2"
             />
             <p className="text-sm text-quiet">
               {shown === 'press' ? 'Rings: clips, with newtons. ' : shown === 'strips' ? 'Lines across: joints. ' : ''}
@@ -94,44 +106,18 @@ export default function Closing() {
           </div>
           <div className="grid content-start gap-4 xl:grid-cols-2">
             <div className="grid content-start gap-4">
-              {shown === 'bead' ? (
-                <Bead
-                  model={model}
-                  bead={of.bead}
-                  glue={rules.closing.glue.name}
-                  room={`${rules.room} °C and ${rules.closing.humidity} % humidity`}
-                />
-              ) : of.strips ? (
-                <Strips job={job.id} plan={of.strips} />
-              ) : (
-                <ProblemNote>{of.noStrips}</ProblemNote>
-              )}
-              <OldPart job={job.id} bond={bond.id} />
-              <DayPanel />
+              <Chosen view={shown} of={of} job={job.id} model={model} plan={plan} start={start} />
+              {shown === 'strips' && <OldPart job={job.id} bond={bond.id} />}
             </div>
             <div className="grid content-start gap-4">
-              <Waits state={state} offered={offers(state, bond, of.bead.setting)} record={record} />
-              <Press
-                model={model}
-                press={of.press}
-                start={
-                  state.signedOff
-                    ? null
-                    : () =>
-                        void record([
-                          beginWait({
-                            kind: bond.kind === 'glue' || rules.seal === 'liquid-glue' ? 'curing' : 'pressing',
-                            what: name,
-                            item: bond.id,
-                            seconds: of.press.seconds,
-                          }),
-                        ])
-                }
-              />
-              <Fit state={state} panels={panelsOf(model, bonds)} record={record} />
-              {rules.closing.tester && (
+              <Waits state={state} offered={offers(state, bond, shown, of)} record={record} />
+              {shown === 'strips' && <DayPanel />}
+              {rules.closing.tester && shown === 'press' && (
                 <LeakTest job={job.id} state={state} tester={rules.closing.tester} record={record} />
               )}
+            </div>
+            <div className="xl:col-span-2">
+              <Fit state={state} panels={panelsOf(model, bonds)} record={record} />
             </div>
           </div>
         </div>
@@ -139,6 +125,8 @@ export default function Closing() {
     </div>
   );
 }
+
+const upper = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);
 
 /** Panels that a bond runs round. */
 const panelsOf = (model: Model, bonds: readonly Bond[]): string[] => [
@@ -153,15 +141,55 @@ const panelsOf = (model: Model, bonds: readonly Bond[]): string[] => [
   ),
 ];
 
-/** The waits that belong to closing: each with its own time. */
-function offers({ context }: RunState, bond: Bond, setting: { skin: number; cure: number }): Offered[] {
+/** What was chosen to be looked at: the strips, the bead, or the load. */
+function Chosen({
+  view,
+  of,
+  job,
+  model,
+  plan,
+  start,
+}: {
+  view: BondView;
+  of: BondClosing;
+  job: string;
+  model: Model;
+  plan: Plan;
+  start: (() => void) | null;
+}) {
+  const { room, closing } = plan.rules;
+  switch (view) {
+    case 'strips':
+      return of.strips ? <Strips job={job} plan={of.strips} /> : <ProblemNote>{of.noStrips}</ProblemNote>;
+    case 'bead':
+      return (
+        <Bead
+          model={model}
+          bead={of.bead}
+          glue={closing.glue.name}
+          room={`${room} °C and ${closing.humidity} % humidity`}
+        />
+      );
+    case 'press':
+      return <Press model={model} press={of.press} start={start} />;
+    default:
+      return view satisfies never;
+  }
+}
+
+/** The waits that belong to what is looked at: each with its own time. */
+function offers({ context }: RunState, bond: Bond, view: BondView, of: BondClosing): Offered[] {
   const { rules } = context.plan;
   const item = bond.id;
+  const { skin, cure } = of.bead.setting;
+  const first: Offered[] = [{ kind: 'drying', what: 'Alcohol dries', item, seconds: SECONDS.cleanDry }];
+  const glue: Offered[] = [
+    { kind: 'skinning', what: 'Glue skins', item, seconds: skin },
+    { kind: 'curing', what: 'Glue cures', item, seconds: cure },
+  ];
   return [
-    { kind: 'drying', what: 'Alcohol dries', item, seconds: SECONDS.cleanDry },
-    { kind: 'pressing', what: 'Mesh strip', item, seconds: SECONDS.pressPad },
-    { kind: 'skinning', what: 'Glue skins', item, seconds: setting.skin },
-    { kind: 'curing', what: 'Glue cures', item, seconds: setting.cure },
+    ...first,
+    ...(view === 'bead' ? glue : [{ kind: 'pressing' as const, what: 'Mesh strip', item, seconds: SECONDS.pressPad }]),
     { kind: 'threadlocker', what: 'Threadlocker', item: null, seconds: rules.closing.threadlock },
   ];
 }

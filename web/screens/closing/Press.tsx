@@ -11,6 +11,8 @@ const WAY_WORDS: Record<PressWay, (p: PressPlan) => string> = {
   hand: () => 'By hand, stretch by stretch, all round',
 };
 
+const lower = (words: string): string => words.charAt(0).toLowerCase() + words.slice(1);
+
 /** The load of a bond, what makes it, and for how long. */
 export function Press({ model, press, start }: { model: Model; press: PressPlan; start: (() => void) | null }) {
   const others = (['weight', 'clips', 'bands'] as const).filter(
@@ -29,8 +31,7 @@ export function Press({ model, press, start }: { model: Model; press: PressPlan;
       </div>
       <p className="text-lg font-semibold">{WAY_WORDS[press.way](press)}</p>
       <p className="text-quiet">
-        {press.because}.
-        {others.length > 0 && ` Or: ${others.map((w) => WAY_WORDS[w](press).toLowerCase()).join('; or ')}.`}
+        {press.because}.{others.length > 0 && ` Or: ${others.map((w) => lower(WAY_WORDS[w](press))).join('; or ')}.`}
       </p>
       <ul className="grid gap-1">
         {press.checks.map((c) => (

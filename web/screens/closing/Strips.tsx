@@ -19,8 +19,8 @@ export function Strips({ job, plan }: { job: string; plan: StripPlan }) {
           <thead className="text-sm text-quiet">
             <tr>
               <th className="pr-4 font-normal">No.</th>
-              <th className="pr-4 font-normal">Wide, mm</th>
-              <th className="pr-4 font-normal">Long, mm</th>
+              <th className="pr-4 font-normal whitespace-nowrap">mm wide</th>
+              <th className="pr-4 font-normal whitespace-nowrap">mm long</th>
               <th className="font-normal">Cut</th>
             </tr>
           </thead>

@@ -25,6 +25,9 @@ export const beginWait = ({ kind, what, item, seconds }: Offered): EventBody => 
   seconds: Math.max(1, Math.round(seconds)),
 });
 
+/** A span as a clock, or from two hours on in hours. */
+const span = (seconds: number): string => (seconds >= 7200 ? `${Math.round(seconds / 3600)} h` : clock(seconds));
+
 /** What dries, skins, is pressed, cures and sets on this job; it runs on every screen and through everything. */
 export function Waits({
   state,
@@ -97,7 +100,7 @@ export function Waits({
         <div className="flex flex-wrap gap-2">
           {offered.map((o) => (
             <Button key={o.what} onClick={() => record([beginWait(o)])}>
-              {o.what} <span className="num">{clock(o.seconds)}</span>
+              {o.what} <span className="num">{span(o.seconds)}</span>
             </Button>
           ))}
         </div>

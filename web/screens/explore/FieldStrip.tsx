@@ -4,6 +4,7 @@ import { countsOf, isOpened } from '../../../core/explore/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, Key } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';
+import { EmergencyButton } from '../Emergency.tsx';
 import { PowerSign, Sent } from '../run/signs.tsx';
 import type { Field } from './useField.ts';
 
@@ -42,6 +43,7 @@ export function FieldStrip({ job, field, turn }: { job: string; field: Field; tu
       <Button onClick={turn} className="my-1" disabled={!isOpened(open)}>
         <RotateCcw aria-hidden="true" size={20} /> Turn round <Key of="r" />
       </Button>
+      <EmergencyButton className="my-1" />
       <Sent />
       <Link to={`/jobs/${job}`} className="flex min-h-12 items-center pr-4 text-ink max-lg:px-3">
         {anatomy!.name}

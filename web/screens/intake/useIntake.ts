@@ -43,6 +43,8 @@ export function useIntake(): Intake {
   }, [opened]);
   useEffect(() => {
     if (!isBegun(form) || done.current) return;
+    // What was just typed is not kept yet.
+    setKept('nothing');
     const timer = setTimeout(() => {
       api(`/counter/drafts/${id}`, { method: 'PUT', json: form }).then(
         () => {

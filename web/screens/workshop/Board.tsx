@@ -15,6 +15,7 @@ import {
   Square,
   Undo2,
 } from 'lucide-react';
+import { EmergencyButton } from '../Emergency.tsx';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { Anatomy, Point } from '../../../core/anatomy/index.ts';
@@ -120,6 +121,7 @@ function Board({ anatomy }: { anatomy: Anatomy }) {
         </h1>
         <Saved />
         <span className="ml-auto flex flex-wrap items-center gap-1">
+          <EmergencyButton />
           <button
             type="button"
             className={tool48}
