@@ -1,3 +1,4 @@
+import type { EventBody } from '../core/run/index.ts';
 import { readFileSync } from 'node:fs';
 import type { Donor } from '../core/counter/index.ts';
 import type { Symptom } from '../core/diagnosis/index.ts';
@@ -44,6 +45,8 @@ export interface DemoJob {
   counter?: { imei: string; symptoms: Symptom[]; fails: string[] };
   /** What fails when it is tested on the open device, where the dive stands then. */
   failsNow?: string[];
+  /** What was measured and seen of its cell, and how its panel fits, before it was signed off. */
+  care?: EventBody[];
 }
 
 export const JOBS: DemoJob[] = [
@@ -75,6 +78,26 @@ export const JOBS: DemoJob[] = [
     progress: 1,
     hoursAgo: 27,
     counter: { imei: '001010000012342', symptoms: ['drains'], fails: [] },
+    care: [
+      { type: 'cell-measured', cell: 'battery', of: 'old', measure: 'charge', value: 22, half: null, hours: null },
+      { type: 'cell-measured', cell: 'battery', of: 'old', measure: 'capacity', value: 2710, half: null, hours: null },
+      { type: 'cell-measured', cell: 'battery', of: 'old', measure: 'cycles', value: 812, half: null, hours: null },
+      { type: 'cell-seen', cell: 'battery', of: 'old', removal: 'tabs', marks: [] },
+      {
+        type: 'fit-measured',
+        panel: 'display',
+        readings: {
+          'top-left': { gap: 0.14, step: 0.02 },
+          top: { gap: 0.15, step: 0.01 },
+          'top-right': { gap: 0.15, step: 0.03 },
+          right: { gap: 0.16, step: 0.02 },
+          'bottom-right': { gap: 0.15, step: 0.01 },
+          bottom: { gap: 0.14, step: 0.02 },
+          'bottom-left': { gap: 0.15, step: 0.02 },
+          left: { gap: 0.15, step: 0.01 },
+        },
+      },
+    ],
   },
   {
     anatomy: 'tannbrook-field-3',

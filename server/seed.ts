@@ -156,6 +156,7 @@ function seedJob(services: Services, demo: DemoJob, by: string, now: number): vo
     }
     if (step.do === 'press' || step.do === 'cure') at += step.waits * 1000;
   }
+  for (const body of demo.care ?? []) add(body);
   if (demo.progress === 1) add({ type: 'signed-off', name: by });
   keep();
 }

@@ -139,7 +139,11 @@ describe('may it go back?', () => {
         for (const health of [null, 'good', 'worn', 'bad'] as const)
           for (const house of ['never-refit', 'refit-if-flawless'] as const) {
             const marks = CELL_MARKS.filter((_, i) => mask & (1 << i));
-            const { verdict, reasons } = refitOf({ removal, marks }, health, house);
+            const { verdict, reasons } = refitOf(
+              { removal, marks },
+              { grade: health, findings: health ? [{ of: 'capacity', grade: health, says: 'so' }] : [] },
+              house,
+            );
             expect(reasons.length).toBeGreaterThan(0);
             const flawless =
               marks.length === 0 &&

@@ -1,4 +1,4 @@
-import type { Grade } from './health.ts';
+import type { Finding, Grade } from './health.ts';
 
 /** How a cell came off its glue. */
 export const REMOVALS = ['loose', 'tabs', 'solvent', 'pried-plastic', 'pried-metal', 'heat'] as const;
@@ -52,17 +52,21 @@ export interface RefitDecision {
 /** What makes a cell waste at once: a hurt one may fail hours later (common practice). */
 const UNFIT: readonly CellMark[] = ['swollen', 'punctured', 'leaking', 'bent', 'dented', 'hot'];
 
+/** What was measured of a cell, and its worst grade. */
+export interface Measured {
+  grade: Grade | null;
+  findings: readonly Pick<Finding, 'of' | 'grade' | 'says'>[];
+}
+
 /**
  * May a cell that was taken out go back? Only one that nothing speaks against: a doubtful cell is never offered back, so that
  * every doubt leads to a new one, and every hurt to the sand box.
  * @param house what the house does with a removed cell that has no fault
- * @param health what was measured of it; `null` where nothing was
+ * @param health what was measured of it, and its worst grade; `null` where nothing was
  */
-export function refitOf(
-  seen: CellSeen,
-  health: Grade | null,
-  house: 'never-refit' | 'refit-if-flawless',
-): RefitDecision {
+export function refitOf(seen: CellSeen, health: Measured, house: 'never-refit' | 'refit-if-flawless'): RefitDecision {
+  const told = (grade: Grade) =>
+    health.findings.filter((f) => f.grade === grade).map((f) => `Measured, ${f.of}: ${f.says}.`);
   const hurt = seen.marks.filter((m) => UNFIT.includes(m));
   if (hurt.length > 0)
     return {
@@ -79,8 +83,7 @@ export function refitOf(
         'It was levered with metal: a layer within may be pierced where nobody sees it. Into the sand box with it.',
       ],
     };
-  if (health === 'bad')
-    return { verdict: 'unfit', reasons: ['What was measured says that it is done for; see below.'] };
+  if (health.grade === 'bad') return { verdict: 'unfit', reasons: told('bad') };
   const doubts: string[] = [];
   if (house === 'never-refit') doubts.push('The house never refits a cell that was taken out.');
   if (seen.removal === 'pried-plastic' || seen.removal === 'heat')
@@ -89,13 +92,13 @@ export function refitOf(
     doubts.push(
       `${MARK_WORDS[m].charAt(0).toUpperCase()}${MARK_WORDS[m].slice(1)}: what insulates or connects it is hurt.`,
     );
-  if (health === 'worn') doubts.push('What was measured says that it is worn; see below.');
+  if (health.grade === 'worn') doubts.push(...told('worn'));
   if (doubts.length > 0) return { verdict: 'renew', reasons: doubts };
   return {
     verdict: 'refit',
     reasons: [
       `Flawless to the eye, and ${REMOVAL_WORDS[seen.removal]}.`,
-      health === 'good' ? 'What was measured is good.' : 'Nothing was measured of it: its age is not known.',
+      health.grade === 'good' ? 'What was measured is good.' : 'Nothing was measured of it: its age is not known.',
     ],
   };
 }

@@ -172,6 +172,10 @@ describe('corners', () => {
     ]);
     const butted = stripsOf(model, inner, { run: square, corners: 'butted' });
     expect(butted.strips.every((s) => s.angles.every((a) => a === 0))).toBe(true);
+    // One runs through to the outer rim, the other begins behind it: together as long as the run.
+    expect(butted.strips.reduce((s, p) => s + p.length, 0)).toBeCloseTo(140, 3);
+    const ends = butted.strips.flatMap((s) => [s.line[0]!, s.line.at(-1)!]).flat();
+    expect(Math.max(...ends)).toBeCloseTo(91, 3);
     const turned = stripsOf(model, inner, { run: square });
     expect(turned.strips.map((s) => s.notches.map((n) => n.degrees))).toEqual([[90], [90], [90], [90]]);
     for (const plan of [mitred, butted, turned]) expect(plan.covered).toBeCloseTo(140, 3);

@@ -291,7 +291,11 @@ export function stripsOf(model: Model, bond: Bond, options: StripOptions = {}): 
           const c = atCorner(s) ?? atCorner(s - run.length) ?? null;
           return corners === 'mitred' && c ? Math.abs(c.turn) / 2 : 0;
         };
-        const points = lineOf(line, along(run, line, piece));
+        const points = butted(
+          lineOf(line, along(run, line, piece)),
+          corners === 'butted' && (atCorner(piece.from) ?? atCorner(piece.from + run.length)) !== null ? width / 2 : 0,
+          corners === 'butted' && (atCorner(piece.to) ?? atCorner(piece.to - run.length)) !== null ? width / 2 : 0,
+        );
         strips.push({
           n: 0,
           width: round(width),
@@ -339,6 +343,19 @@ export function stripsOf(model: Model, bond: Bond, options: StripOptions = {}): 
     laying: layingOf(strips),
     notes: notesOf(model, bond, strips, free, corners !== (options.corners ?? corners)),
   };
+}
+
+/** A line that begins so much later, and runs on so much further: at a butted corner one strip runs through. */
+function butted(line: Point[], later: number, further: number): Point[] {
+  const moved = (from: Point, to: Point, by: number): Point => {
+    const l = Math.hypot(to[0] - from[0], to[1] - from[1]) || 1;
+    return [from[0] + ((to[0] - from[0]) / l) * by, from[1] + ((to[1] - from[1]) / l) * by];
+  };
+  const n = line.length;
+  return line.map((p, i) => {
+    if (i === 0 && later > 0) return moved(p, line[1]!, later);
+    return i === n - 1 && further > 0 ? moved(p, line[n - 2]!, -further) : p;
+  });
 }
 
 /** The stretch of a lane that lies beside a stretch of the run: side by side, point by point. */

@@ -5,7 +5,6 @@ import {
   transplantFault,
   transplantState,
   type CellMeasures,
-  type Grade,
   type RefitDecision,
   type TransplantState,
 } from '../cells/index.ts';
@@ -85,8 +84,7 @@ export function cellJudgement(
   const house = context.plan.rules.removedBattery;
   // A new cell was in no device: only what is seen and measured speaks.
   const rule = of === 'new' ? 'refit-if-flawless' : house;
-  const grade: Grade | null = health.grade;
-  return { health, refit: record?.seen ? refitOf(record.seen, grade, rule) : null };
+  return { health, refit: record?.seen ? refitOf(record.seen, health, rule) : null };
 }
 
 /** What the eight points of a panel say; `null` where they were not measured. */

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { modelOf, readAnatomyText } from '../../core/anatomy/index.ts';
+import { FIT_POINTS, type FitReadings } from '../../core/closing/index.ts';
 import { DEFAULT_SHOP } from '../../core/jobs/index.ts';
 import { proposeReplan, replanFrom } from '../../core/run/index.ts';
 import { Rehearsal } from '../../demo/rehearsal.ts';
@@ -66,6 +67,46 @@ describe('B4 what is written', () => {
     const r = new Rehearsal('battery', model);
     r.until(2).add({ type: 'photo', photo: 'a'.repeat(64), step: null, note: 'at intake' });
     expect(await textOf(r, 'missing')).toContain('this photograph is missing');
+  });
+});
+
+describe('how it was closed, and its cells', () => {
+  it('are told with their numbers, and never as a rating', async () => {
+    const r = new Rehearsal('battery', model);
+    r.until(3);
+    const flat = Object.fromEntries(FIT_POINTS.map((at) => [at, { gap: 0.15, step: at === 'top' ? 0.3 : 0.02 }]));
+    r.add(
+      { type: 'cell-measured', cell: 'battery', of: 'old', measure: 'capacity', value: 2000, half: null, hours: null },
+      { type: 'cell-seen', cell: 'battery', of: 'old', removal: 'tabs', marks: ['dented'] },
+      { type: 'cell-boxed', cell: 'battery', of: 'old', box: 'Sand box 2', why: '' },
+      { type: 'fit-measured', panel: 'display', readings: flat as FitReadings },
+      {
+        type: 'leak-tested',
+        leak: 0.08,
+        half: 0.01,
+        drift: -12,
+        outcome: 'pass',
+        limit: 0.5,
+        seconds: 30,
+        simulated: true,
+      },
+    );
+    const text = await textOf(r, 'care');
+    for (const words of [
+      '50 % of its 3980 mAh',
+      'dented',
+      'Sand box 2',
+      'NOT flush',
+      '0.080 ± 0.010 ml/min',
+      'simulated',
+      'No rating is certified',
+    ])
+      expect(text.replace(/\s+/g, ' ')).toContain(words);
+  });
+  it('are left out where nothing of them was recorded', async () => {
+    const r = new Rehearsal('camera', model);
+    r.until(3);
+    expect(await textOf(r, 'no-care')).not.toMatch(/^\s*Cells$/m);
   });
 });
 

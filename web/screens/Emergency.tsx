@@ -56,7 +56,18 @@ function Page({ close }: { close: () => void }) {
       const chosen = ORDER[Number(e.key) - 1];
       if (chosen) setKind(chosen);
       if (e.key === 'Escape') close();
-      if (e.key !== 'Tab' && e.key !== 'Enter' && e.key !== ' ') e.stopPropagation();
+      const presses = e.key === 'Enter' || e.key === ' ';
+      const own = page.current?.contains(document.activeElement) ?? false;
+      if (e.key === 'Tab') {
+        // The focus goes round within the page.
+        const stops = [...(page.current?.querySelectorAll('button') ?? [])];
+        const at = stops.indexOf(document.activeElement as HTMLButtonElement);
+        stops.at((at + (e.shiftKey ? -1 : 1) + stops.length) % stops.length)?.focus();
+        e.preventDefault();
+      }
+      if (presses && own) return;
+      if (presses) e.preventDefault();
+      e.stopImmediatePropagation();
     };
     window.addEventListener('keydown', key, true);
     return () => {

@@ -6,6 +6,7 @@ import {
   pressOf,
   stripsOf,
   type BeadPlan,
+  type CornerStyle,
   type PressPlan,
   type StripPlan,
 } from '../../core/closing/index.ts';
@@ -22,7 +23,12 @@ export interface BondClosing {
 
 const closing = {
   /** How a bond is laid and pressed under some rules. */
-  of(anatomy: Anatomy, bond: string, rules: Pick<HouseRules, 'closing' | 'pressing' | 'room' | 'seal'>): BondClosing {
+  of(
+    anatomy: Anatomy,
+    bond: string,
+    rules: Pick<HouseRules, 'closing' | 'pressing' | 'room' | 'seal'>,
+    corners: CornerStyle,
+  ): BondClosing {
     const model = modelOf(anatomy);
     const found = model.bonds.get(bond);
     if (!found) throw new Error(`this device has no bond "${bond}"`);
@@ -31,7 +37,7 @@ const closing = {
     let strips: StripPlan | null = null;
     let noStrips: string | null = null;
     try {
-      strips = stripsOf(model, found, { bench });
+      strips = stripsOf(model, found, { bench, corners });
     } catch (error) {
       if (!(error instanceof NoStrips)) throw error;
       noStrips = error.message;

@@ -126,7 +126,7 @@ class Returns {
     const only = (...main: Draft[]): Return => ({ ready: [], main });
     switch (bundle.kind) {
       case 'loosen':
-        return only(fasten(this.model, bundle, phase, base));
+        return only(fasten(this.model, bundle, phase, rules, base));
       case 'open':
         return only(seat(this.model, id, phase, base));
       case 'release': {

@@ -8,6 +8,7 @@ import { pressTool, type HouseRules } from '../house/rules.ts';
 import { pressUnder, pressWords } from '../house/sealing.ts';
 import { FASTENER_SECONDS, SECONDS } from '../house/times.ts';
 import { driverFor } from '../house/tools.ts';
+import { minutes } from '../../units/index.ts';
 import type { Bundle } from '../order/bundles.ts';
 import { tighteningOrder } from '../order/driving.ts';
 import type { Phase } from '../types.ts';
@@ -15,7 +16,7 @@ import type { Phase } from '../types.ts';
 type Base = Pick<StepBase, 'because'>;
 
 /** Screws driven in, as the maker numbers them or crosswise. */
-export function fasten(model: Model, bundle: Bundle, phase: Phase, base: Base): Draft {
+export function fasten(model: Model, bundle: Bundle, phase: Phase, rules: HouseRules, base: Base): Draft {
   const items = tighteningOrder(bundle.items.map((id) => model.fasteners.get(id)!));
   const fasteners = items.map((id) => model.fasteners.get(id)!);
   const locked = fasteners.filter((f) => f.threadlock);
@@ -26,7 +27,10 @@ export function fasten(model: Model, bundle: Bundle, phase: Phase, base: Base): 
   else if (fasteners.length > 1) hints.push('Two passes: all loosely, then tight in order.');
   if (torques.length > 0) hints.push(`Torque ${torques.join(' and ')} N·cm.`);
   else hints.push('Snug, no more.');
-  if (locked.length > 0) hints.push('New screws with activator and one drop of threadlocker.');
+  if (locked.length > 0)
+    hints.push(
+      `New screws with activator and one drop of threadlocker; it sets in about ${minutes(rules.closing.threadlock)}.`,
+    );
   return draft(phase, 'fasten', items, {
     ...base,
     tool: driverFor(fasteners[0]!.drive),

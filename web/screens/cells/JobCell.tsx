@@ -10,6 +10,8 @@ import {
   wantedCell,
   wattHoursOf,
 } from '../../../core/cells/index.ts';
+import type { Model } from '../../../core/anatomy/index.ts';
+import { stripsUnder, stripWords, type HouseRules } from '../../../core/dive/index.ts';
 import type { WhichCell } from '../../../core/run/index.ts';
 import { minutes, readNumber } from '../../../core/units/index.ts';
 import { Button, Measure } from '../../controls/index.tsx';
@@ -64,7 +66,13 @@ export default function JobCell() {
           {of === 'old' ? (
             <DrawDown />
           ) : (
-            <NewCellCheck model={model} part={cell.id} rules={plan.rules} wanted={wantedCell(model)} />
+            <NewCellCheck
+              model={model}
+              part={cell.id}
+              rules={plan.rules}
+              wanted={wantedCell(model)}
+              strips={stripsUnderCell(model, cell.id, plan.rules)}
+            />
           )}
           <Health state={state} job={job.id} cell={cell.id} of={of} record={record} />
         </div>
@@ -76,6 +84,56 @@ export default function JobCell() {
     </div>
   );
 }
+
+/** The tape under a cell, in words, where the shop cuts it itself. */
+const stripsUnderCell = (model: Model, cell: string, rules: HouseRules): string[] =>
+  model.anatomy.bonds
+    .filter((b) => b.joins.includes(cell) && ['tape', 'stretch-tab', 'pull-pouch', 'glue'].includes(b.kind))
+    .flatMap((b) => {
+      const plan = stripsUnder(model, b, rules);
+      return plan ? [`${model.nameOf(b.id)}: ${stripWords(plan)}`] : [];
+    });
+
+/** The cell by a thermometer while it is drawn down: above the limit the load comes off at once. */
+function CellWarmth() {
+  const { state, record } = useRunOf('state', 'record');
+  const [text, setText] = useState('');
+  const last = state!.readings.findLast((r) => r.sensor === CELL_SENSOR);
+  const value = readNumber(text);
+  const hot = last !== undefined && last.value > DRAW_WARMEST;
+  return (
+    <>
+      <form
+        className="flex flex-wrap items-end gap-3"
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (value !== null && record([{ type: 'reading', sensor: CELL_SENSOR, value, unit: '°C' }])) setText('');
+        }}
+      >
+        <label className="w-32">
+          <span className="label">Cell now, °C</span>
+          <input className="field num" inputMode="decimal" value={text} onChange={(e) => setText(e.target.value)} />
+        </label>
+        <Button type="submit" disabled={value === null}>
+          Record
+        </Button>
+        {last && (
+          <span className="pb-3">
+            last <b className="num">{last.value} °C</b>
+          </span>
+        )}
+      </form>
+      {hot && (
+        <p role="alert" className="border-l-8 border-crimson pl-4 text-lg font-semibold text-crimson">
+          Too warm: take the load off now, and let it cool below {DRAW_WARMEST} °C. If it goes on getting warmer, F8.
+        </p>
+      )}
+    </>
+  );
+}
+
+/** What the cell's own thermometer is called in the record. */
+const CELL_SENSOR = 'cell';
 
 /** How long until the cell is below the limit, by which load, beside other work. */
 function DrawDown() {
@@ -120,6 +178,7 @@ function DrawDown() {
         By itself: {OWN_DRAWS[model.anatomy.kind].map((d) => `${d.way} ${d.watts} W`).join(', ')}; own estimates.
         Watched: above {DRAW_WARMEST} °C it is stopped. A reading ends it, not the clock.
       </p>
+      <CellWarmth />
       {!state!.signedOff && (
         <p className="flex flex-wrap gap-2">
           <Button

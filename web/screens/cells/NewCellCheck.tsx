@@ -14,11 +14,13 @@ export function NewCellCheck({
   part,
   rules,
   wanted,
+  strips,
 }: {
   model: Model;
   part: string;
   rules: HouseRules;
   wanted: string;
+  strips: string[];
 }) {
   const old = ratingOf(model.anatomy);
   const [texts, setTexts] = useState({
@@ -96,6 +98,9 @@ export function NewCellCheck({
           </li>
         ))}
       </ul>
+      {strips.length > 0 && (
+        <p className="text-sm text-quiet">Under it: {strips.join('; ')}. Cut them under Closing.</p>
+      )}
       {found.some((f) => f.grade === 'no') && (
         <p role="status" className="text-lg font-semibold text-crimson">
           This cell does not go in.

@@ -11,6 +11,7 @@ import type { JobFile } from '../../../core/jobs/index.ts';
 import { transplantNow, type RunState } from '../../../core/run/index.ts';
 import { readNumber } from '../../../core/units/index.ts';
 import { Button, Check, ProblemNote } from '../../controls/index.tsx';
+import { BareCell } from './BareCell.tsx';
 import { api, messageOf } from '../../state/api.ts';
 import { useRunOf } from '../../state/run.ts';
 import { technicianNow } from '../../state/shop.ts';
@@ -33,6 +34,7 @@ export function Transplant({ state, cell }: { state: RunState; cell: string }) {
 function Offer({ state, cell }: { state: RunState; cell: string }) {
   const { job, adopt, events } = useRunOf('job', 'adopt', 'events');
   const [read, setRead] = useState(false);
+  const [fits, setFits] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const { plan } = state.context;
   const refusals = transplantRefusals(plan.rules.cells.transplant, technicianNow());
@@ -77,6 +79,7 @@ function Offer({ state, cell }: { state: RunState; cell: string }) {
         <p className="text-quiet">The dive has begun; this is chosen on the plan before it.</p>
       )}
       {!plan.replace.includes(cell) && <p className="text-quiet">This dive does not replace the cell.</p>}
+      <BareCell model={state.context.model} fits={setFits} />
       {problem && <ProblemNote>{problem}</ProblemNote>}
       <Check checked={read} onChange={(e) => setRead(e.target.checked)}>
         I have read this page, and local rules allow it here.
@@ -84,7 +87,7 @@ function Offer({ state, cell }: { state: RunState; cell: string }) {
       <p>
         <Button
           weight="danger"
-          disabled={!read || refusals.length > 0 || state.startedAt !== null || !plan.replace.includes(cell)}
+          disabled={!read || !fits || refusals.length > 0 || state.startedAt !== null || !plan.replace.includes(cell)}
           onClick={() => void choose()}
         >
           Plan it this way

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import type { Bond, Model } from '../../../core/anatomy/index.ts';
+import type { CornerStyle } from '../../../core/closing/index.ts';
 import { newBonds, SECONDS, type Plan } from '../../../core/dive/index.ts';
 import type { RunState } from '../../../core/run/index.ts';
 import { Loading, ProblemNote } from '../../controls/index.tsx';
@@ -34,11 +35,12 @@ export default function Closing() {
   const { job, context, state, record, refusal } = useRunOf('job', 'context', 'state', 'record', 'refusal');
   const [bondId, setBond] = useState<string | null>(null);
   const [view, setView] = useState<BondView | null>(null);
+  const [corners, setCorners] = useState<CornerStyle>('turned');
   const model = context?.model;
   const plan = context?.plan;
   const { bonds, own } = model && plan ? bondsOf(model, plan) : { bonds: [], own: true };
   const bond = bonds.find((b) => b.id === bondId) ?? bonds[0] ?? null;
-  const { of, problem } = useClosing(model!, bond?.id ?? null, plan!.rules);
+  const { of, problem } = useClosing(model!, bond?.id ?? null, plan!.rules, corners);
   if (!job || !model || !plan || !state) return null;
   if (!bond) return <p className="panel p-5 text-lg">This device has no bond: nothing is glued or taped.</p>;
   const { rules } = plan;
@@ -99,6 +101,9 @@ export default function Closing() {
               label={`${name}: ${VIEW_WORDS[shown]}`}
               className="panel max-h-[56vh] w-full p-2"
             />
+            {shown === 'strips' && of.strips && (
+              <CornerChoice value={of.strips.corners} wanted={corners} choose={setCorners} />
+            )}
             <p className="text-sm text-quiet">
               {shown === 'press' ? 'Rings: clips, with newtons. ' : shown === 'strips' ? 'Lines across: joints. ' : ''}
               Hatched: stays free. Dashed: the cell, under which nothing presses.
@@ -123,6 +128,37 @@ export default function Closing() {
         </div>
       )}
     </div>
+  );
+}
+
+const CORNER_WORDS: Record<CornerStyle, string> = {
+  turned: 'turned in one piece',
+  mitred: 'mitred',
+  butted: 'butted',
+};
+
+/** How strips meet at sharp corners; those of an outer panel are always turned. */
+function CornerChoice({
+  value,
+  wanted,
+  choose,
+}: {
+  value: CornerStyle;
+  wanted: CornerStyle;
+  choose: (style: CornerStyle) => void;
+}) {
+  return (
+    <label className="flex flex-wrap items-center gap-x-3">
+      <span className="text-quiet">Corners</span>
+      <select className="field w-52" value={wanted} onChange={(e) => choose(e.target.value as CornerStyle)}>
+        {Object.entries(CORNER_WORDS).map(([style, word]) => (
+          <option key={style} value={style}>
+            {word}
+          </option>
+        ))}
+      </select>
+      {value !== wanted && <span className="text-sm">they take the load here: turned</span>}
+    </label>
   );
 }
 
