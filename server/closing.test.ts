@@ -4,7 +4,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { resistanceOf, type LoadSample } from '../core/cells/index.ts';
+import { resistanceOf, type LoadSample, type Resistance } from '../core/cells/index.ts';
+import { boundsOf } from '../core/anatomy/index.ts';
+import { proposedOutlines } from '../core/survey/index.ts';
+import { openCv } from '../cli/opencv.ts';
 import { leakOf, type DayCut, type DecaySample } from '../core/closing/index.ts';
 import type { JobFile, RuleSet, ShopCell } from '../core/jobs/index.ts';
 import { seedAnatomies } from './seed.ts';
@@ -116,6 +119,61 @@ function runs(y: number, width: number, dark: (x: number, y: number) => boolean)
   return found;
 }
 
+describe('the old part as template', () => {
+  /** A part of 120 × 60 mm on a white A5 sheet on a dark bench, the camera not quite straight. */
+  const scene = (sheet: boolean) =>
+    sharp(
+      Buffer.from(
+        `<svg xmlns="http://www.w3.org/2000/svg" width="1800" height="1320"><rect width="1800" height="1320" fill="#3a3f3d"/>
+         ${
+           sheet
+             ? `<g transform="translate(900 660) rotate(2.5) scale(7)"><rect x="-105" y="-74" width="210" height="148" fill="#f4f3ee"/>
+                <rect x="-60" y="-30" width="120" height="60" rx="6" fill="#22262a"/></g>`
+             : ''
+         }</svg>`,
+      ),
+    )
+      .jpeg({ quality: 92 })
+      .toBuffer();
+  const look = async (sheet: boolean) => {
+    const sent = await server.app.request('/api/workshop/photographs', {
+      method: 'POST',
+      headers: HOST,
+      body: new Uint8Array(await scene(sheet)),
+    });
+    const { hash } = (await sent.json()) as { hash: string };
+    return ask<{ plate: string; pxPerMm: number; error?: string }>('/closing/old-part', {
+      photo: hash,
+      width: 210,
+      height: 148,
+    });
+  };
+  it('is found on its sheet, to scale', async () => {
+    const { body } = await look(true);
+    const bytes = await server.services.photos.read(body.plate, 'full');
+    // Looked at in half its size, which is fine enough for an outline.
+    const { width } = await sharp(bytes).metadata();
+    const small = sharp(bytes)
+      .resize(Math.round(width / 2))
+      .removeAlpha()
+      .raw();
+    const { data, info } = await small.toBuffer({ resolveWithObject: true });
+    expect(width / body.pxPerMm).toBeCloseTo(210, 0);
+    const pxPerMm = body.pxPerMm / 2;
+    const plate = { width: info.width, height: info.height, channels: 3 as const, data, pxPerMm };
+    const [largest] = proposedOutlines(await openCv(), plate)
+      .map((o) => boundsOf(o.outline))
+      .sort((a, b) => b[2] * b[3] - a[2] * a[3]);
+    expect(Math.abs(largest![2] - 120)).toBeLessThan(1);
+    expect(Math.abs(largest![3] - 60)).toBeLessThan(1);
+  }, 60_000);
+  it('without a sheet in the picture it says what to do', async () => {
+    const { status, body } = await look(false);
+    expect(status).toBe(422);
+    expect(body.error).toMatch(/all four edges in sight|sheet/);
+  }, 60_000);
+});
+
 describe('a whole day', () => {
   it('is cut together, every strip once, from no more sheets than alone', async () => {
     await takeIn('pellworth-nacre-2', ['display']);
@@ -136,8 +194,9 @@ describe('a whole day', () => {
 
 describe('the stand-ins', () => {
   it('the bench supply loads a cell, and its resistance is what was hidden in it', async () => {
-    const good = resistanceOf(await told<LoadSample>(`/closing/load-step/${job.job.id}?shows=good`));
-    const bad = resistanceOf(await told<LoadSample>(`/closing/load-step/${job.job.id}?shows=bad`));
+    const [good, bad] = (
+      await Promise.all(['good', 'bad'].map((s) => told<LoadSample>(`/closing/load-step/${job.job.id}?shows=${s}`)))
+    ).map(resistanceOf) as [Resistance, Resistance];
     const fresh = 0.24 / 3.98;
     expect(good.ohms / fresh).toBeCloseTo(1.1, 1);
     expect(bad.ohms / fresh).toBeCloseTo(4.2, 1);
@@ -153,8 +212,10 @@ describe('the stand-ins', () => {
       { method: 'PUT', headers: { 'If-Match': `"${chosen.revision}"`, 'Content-Type': 'application/json' } },
     );
     const test = { millilitres: 40, limit: 0.5 };
-    expect(leakOf(await told<DecaySample>(`/closing/decay/${job.job.id}`), test).outcome).toBe('pass');
-    expect(leakOf(await told<DecaySample>(`/closing/decay/${job.job.id}?shows=leaks`), test).outcome).toBe('fail');
+    const decays = await Promise.all(
+      ['tight', 'leaks'].map((s) => told<DecaySample>(`/closing/decay/${job.job.id}?shows=${s}`)),
+    );
+    expect(decays.map((d) => leakOf(d, test).outcome)).toEqual(['pass', 'fail']);
   }, 30_000);
 });
 

@@ -12,6 +12,7 @@ import {
 import { readNumber } from '../../../core/units/index.ts';
 import { Button, ProblemNote } from '../../controls/index.tsx';
 import { messageOf } from '../../state/api.ts';
+import { useSamples } from '../../state/useSamples.ts';
 import { READING_WORDS } from '../../words.ts';
 import { Panel } from '../counter/Panel.tsx';
 
@@ -142,31 +143,18 @@ const round = (v: number): number => Math.round(v * 100_000) / 100_000;
 
 /** The resistance from steps of current, as the bench supply tells them. */
 function LoadStep({ job, keep }: { job: string; keep: (r: Resistance) => void }) {
-  const [samples, setSamples] = useState<LoadSample[]>([]);
-  const [running, setRunning] = useState(false);
+  const { samples, running, listen } = useSamples<LoadSample>();
   const [shows, setShows] = useState('good');
   const [problem, setProblem] = useState<string | null>(null);
   const start = () => {
-    setSamples([]);
     setProblem(null);
-    setRunning(true);
-    const got: LoadSample[] = [];
-    const source = new EventSource(`/api/closing/load-step/${job}?shows=${shows}`);
-    source.addEventListener('sample', (e) => {
-      got.push(JSON.parse((e as MessageEvent<string>).data) as LoadSample);
-      setSamples([...got]);
-    });
-    const end = () => {
-      source.close();
-      setRunning(false);
+    listen(`/api/closing/load-step/${job}?shows=${shows}`, (got) => {
       try {
         keep(resistanceOf(got));
       } catch (error) {
         setProblem(messageOf(error));
       }
-    };
-    source.addEventListener('end', end);
-    source.onerror = end;
+    });
   };
   const [low, high] = [Math.min(...samples.map((s) => s.volts)), Math.max(...samples.map((s) => s.volts))];
   const line = samples

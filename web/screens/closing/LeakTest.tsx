@@ -3,6 +3,7 @@ import { leakOf, type ClosingBench, type DecaySample } from '../../../core/closi
 import type { EventBody, RunState } from '../../../core/run/index.ts';
 import { Button, ProblemNote } from '../../controls/index.tsx';
 import { messageOf } from '../../state/api.ts';
+import { useSamples } from '../../state/useSamples.ts';
 import { Panel } from '../counter/Panel.tsx';
 
 const OUTCOME = {
@@ -23,43 +24,20 @@ export function LeakTest({
   tester: NonNullable<ClosingBench['tester']>;
   record: (bodies: EventBody[]) => boolean;
 }) {
-  const [samples, setSamples] = useState<DecaySample[]>([]);
-  const [running, setRunning] = useState(false);
+  const { samples, running, listen } = useSamples<DecaySample>();
   const [problem, setProblem] = useState<string | null>(null);
   const [shows, setShows] = useState('tight');
   const start = () => {
-    setSamples([]);
     setProblem(null);
-    setRunning(true);
-    const got: DecaySample[] = [];
-    const source = new EventSource(`/api/closing/decay/${job}?shows=${shows}`);
-    source.addEventListener('sample', (e) => {
-      got.push(JSON.parse((e as MessageEvent<string>).data) as DecaySample);
-      setSamples([...got]);
-    });
-    const end = () => {
-      source.close();
-      setRunning(false);
+    listen(`/api/closing/decay/${job}?shows=${shows}`, (got) => {
       try {
         const { leak, half, drift, outcome } = leakOf(got, tester);
-        record([
-          {
-            type: 'leak-tested',
-            leak,
-            half,
-            drift,
-            outcome,
-            limit: tester.limit,
-            seconds: Math.max(1, got.at(-1)!.seconds),
-            simulated: true,
-          },
-        ]);
+        const seconds = Math.max(1, got.at(-1)!.seconds);
+        record([{ type: 'leak-tested', leak, half, drift, outcome, limit: tester.limit, seconds, simulated: true }]);
       } catch (error) {
         setProblem(messageOf(error));
       }
-    };
-    source.addEventListener('end', end);
-    source.onerror = end;
+    });
   };
   const last = state.care.leaks.at(-1);
   const [low, high] = [Math.min(...samples.map((s) => s.pascal)), Math.max(...samples.map((s) => s.pascal))];

@@ -1,8 +1,8 @@
-import { useState } from 'react';
 import { startKindOf, type SupplySample } from '../../../core/diagnosis/index.ts';
 import type { RunState } from '../../../core/run/index.ts';
 import { Button } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';
+import { useSamples } from '../../state/useSamples.ts';
 import { Panel } from './Panel.tsx';
 
 const START_WORDS = {
@@ -15,26 +15,12 @@ const START_WORDS = {
 /** The current at the start, as a curve while it comes. */
 export function BenchSupply({ state, job }: { state: RunState; job: string }) {
   const { record } = useRunOf('record');
-  const [samples, setSamples] = useState<SupplySample[]>([]);
-  const [running, setRunning] = useState(false);
+  const { samples, running, listen } = useSamples<SupplySample>();
   if (state.startedAt !== null || state.signedOff) return null;
-  const start = () => {
-    setSamples([]);
-    setRunning(true);
-    const got: SupplySample[] = [];
-    const source = new EventSource(`/api/jobs/${job}/supply`);
-    source.addEventListener('sample', (e) => {
-      got.push(JSON.parse((e as MessageEvent<string>).data) as SupplySample);
-      setSamples([...got]);
-    });
-    const end = () => {
-      source.close();
-      setRunning(false);
+  const start = () =>
+    listen(`/api/jobs/${job}/supply`, (got) => {
       if (got.length > 4) record([{ type: 'checked', check: 'start-current', outcome: startKindOf(got) }]);
-    };
-    source.addEventListener('end', end);
-    source.onerror = end;
-  };
+    });
   const most = Math.max(0.5, ...samples.map((s) => s.amps));
   const path = samples.map((s) => `${(s.seconds / 8) * 300} ${90 - (s.amps / most) * 80}`).join('L');
   return (
