@@ -76,6 +76,17 @@ describe("waits of one's own", () => {
   });
 });
 
+describe('a plan of before there were closing and cells', () => {
+  it('goes by the defaults of what it does not say', () => {
+    const model = demoModel('velmora-quill-5');
+    const plan = structuredClone(planDive(model, { replace: ['battery'] }));
+    for (const rule of ['closing', 'cells'] as const) delete (plan.rules as Partial<typeof plan.rules>)[rule];
+    const { rules } = runContext(model, plan).plan;
+    expect(rules.closing).toEqual(DEFAULT_RULES.closing);
+    expect(rules.cells.transplant).toBeNull();
+  });
+});
+
 describe('a cell of a job', () => {
   const model = demoModel('velmora-quill-5');
   const plan = planDive(model, { replace: ['display'] });

@@ -40,7 +40,7 @@ const nothingPlanned = (anatomy: string): Plan => ({
  * @param version of that plan
  */
 export function runContext(model: Model, plan: Plan | null, version = plan === null ? 0 : 1): RunContext {
-  const known = plan ?? nothingPlanned(model.anatomy.id);
+  const known = plan === null ? nothingPlanned(model.anatomy.id) : withAllRules(plan);
   return {
     model,
     plan: known,
@@ -49,6 +49,12 @@ export function runContext(model: Model, plan: Plan | null, version = plan === n
     wells: known.wells ? new Map(Object.entries(known.wells)) : wellsOf(model, known),
     steps: new Map(known.steps.map((s) => [s.id, s])),
   };
+}
+
+/** A plan that was made before some rule was there goes by its default. */
+function withAllRules(plan: Plan): Plan {
+  const whole = Object.keys(DEFAULT_RULES).every((rule) => rule in plan.rules);
+  return whole ? plan : { ...plan, rules: { ...DEFAULT_RULES, ...plan.rules } };
 }
 
 /** A plan with its tray laid out, so that nobody has to search for it again. */
