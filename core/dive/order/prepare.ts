@@ -40,11 +40,8 @@ function asksOfCell(model: Model, bundles: readonly Bundle[], rules: HouseRules,
   );
 }
 
-/** W that a cell is drawn down with: the device's own, or the shop's load and never more than a cell should give. */
-export function drawWatts({ anatomy }: Model, rules: HouseRules): number {
-  if (rules.dischargeWatts === null) return ownLoad(anatomy.kind);
-  return Math.min(rules.dischargeWatts, Math.max(0.5, Math.floor(mostLoad(anatomy.battery) * 10) / 10));
-}
+/** W that a cell is drawn down with: the shop's load, or the device's own. */
+const drawWatts = ({ anatomy }: Model, rules: HouseRules): number => rules.dischargeWatts ?? ownLoad(anatomy.kind);
 
 /** Seconds until a cell of this charge is drawn below the limit; a charge that is not known counts as full. */
 export function dischargeSeconds(model: Model, rules: HouseRules, charge: number | null): number {
@@ -65,11 +62,13 @@ function discharge(model: Model, rules: HouseRules, { charge, dark }: Condition)
   const watts = drawWatts(model, rules);
   const how =
     rules.dischargeWatts === null ? OWN_DRAWS[model.anatomy.kind].map((d) => d.way).join(', ') : 'the load on its port';
+  const fast =
+    watts > mostLoad(model.anatomy.battery) ? ' More than half its capacity an hour: keep a probe on it.' : '';
   const said = charge === null ? 'Its charge is not known and counts as full' : `Charge ${charge} % at intake`;
   const hint =
     waits === 0
       ? `${said}: below ${CHARGE_LIMIT} % already. Read it once more.`
-      : `${said}: drawn with about ${watts} W (${how}) to below ${CHARGE_LIMIT} %, beside other work. A reading below it ends the wait; above ${DRAW_WARMEST} °C it is stopped.`;
+      : `${said}: drawn with about ${watts} W (${how}) to below ${CHARGE_LIMIT} %, beside other work. A reading below it ends the wait; above ${DRAW_WARMEST} °C it is stopped.${fast}`;
   return draft('prepare', 'discharge', [], { ...common, waits, hint });
 }
 

@@ -19,7 +19,7 @@ export default function PlanView() {
   const { job, context, state, record } = useRunOf('job', 'context', 'state', 'record');
   const navigate = useNavigate();
   const [chosen, setChosen] = useState<number | null>(null);
-  const plan = job?.plan ?? null;
+  const plan = job?.plan ? (context?.plan ?? null) : null;
   const page = useRef<HTMLDivElement>(null);
   const begin = useRef<HTMLButtonElement>(null);
   const there = plan !== null;
