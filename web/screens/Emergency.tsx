@@ -1,9 +1,11 @@
 import { Flame, ShieldAlert, Wind, type LucideIcon } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { EMERGENCIES, EMERGENCY_ACTS, EMERGENCY_RULE, type Emergency as Kind } from '../../core/cells/index.ts';
 import { Button } from '../controls/index.tsx';
 import { EMERGENCY_KEY, useEmergency } from '../state/emergency.ts';
-import { useRun } from '../state/run.ts';
+
+/** Read with the screens of a job; where it cannot be, there is no job to record it on. */
+const Recorded = lazy(() => import('./EmergencyRecord.tsx').catch(() => ({ default: () => null })));
 
 /** The worst first: whoever opens the page in a hurry reads what matters most. */
 const ORDER: readonly Kind[] = EMERGENCIES.toReversed();
@@ -131,32 +133,16 @@ function Page({ close }: { close: () => void }) {
       <div className="flex flex-wrap items-center justify-between gap-3 bg-panel px-5 py-3">
         <p className="font-semibold">{EMERGENCY_RULE}</p>
         <div className="flex flex-wrap gap-2">
-          <Recorded kind={kind} />
+          {/\/jobs\/./.test(window.location.pathname) && (
+            <Suspense>
+              <Recorded kind={kind} />
+            </Suspense>
+          )}
           <Button className="min-h-14 text-lg" onClick={close}>
             Back to the screen <kbd className="font-mono text-xs font-normal">Esc</kbd>
           </Button>
         </div>
       </div>
     </div>
-  );
-}
-
-/** On the screen of a job it can be recorded there, once everybody is safe. */
-function Recorded({ kind }: { kind: Kind }) {
-  const job = useRun((s) => s.job);
-  const state = useRun((s) => s.state);
-  const record = useRun((s) => s.record);
-  if (!job || !state) return null;
-  const last = state.care.incidents.findLast((i) => i.kind === kind);
-  if (last)
-    return (
-      <span role="status" className="flex min-h-14 items-center font-semibold text-moss">
-        ✓ Recorded on job {job.number}
-      </span>
-    );
-  return (
-    <Button className="min-h-14 text-lg" onClick={() => record([{ type: 'incident', kind, note: '' }])}>
-      Record it on job {job.number}, afterwards
-    </Button>
   );
 }

@@ -1,12 +1,17 @@
 import { useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
-import { compareCell, ratingOf, type NewCell } from '../../../core/cells/index.ts';
+import { compareCell, ratingOf, type CellFit, type NewCell } from '../../../core/cells/index.ts';
 import type { HouseRules } from '../../../core/dive/index.ts';
 import { readNumber } from '../../../core/units/index.ts';
-import { Check } from '../../controls/index.tsx';
+import { Button, Check } from '../../controls/index.tsx';
+import { useRunOf } from '../../state/run.ts';
 import { Panel } from '../counter/Panel.tsx';
 
 const GRADE = { fits: ['✓', 'text-moss'], look: ['○', 'text-ember'], no: ['✗', 'text-crimson'] } as const;
+
+/** What was compared, as a note of the record. */
+const noteOf = (found: readonly CellFit[]): string =>
+  `New cell compared: ${found.map((f) => `${GRADE[f.grade][0]} ${f.of}, ${f.says}`).join('; ')}`.slice(0, 2000);
 
 /** A new cell against the old one, before it is tried in its bay. */
 export function NewCellCheck({
@@ -22,6 +27,7 @@ export function NewCellCheck({
   wanted: string;
   strips: string[];
 }) {
+  const { record } = useRunOf('record');
   const old = ratingOf(model.anatomy);
   const [texts, setTexts] = useState({
     volts: String(old.volts),
@@ -98,6 +104,13 @@ export function NewCellCheck({
           </li>
         ))}
       </ul>
+      {found.length > 0 && (
+        <p>
+          <Button onClick={() => record([{ type: 'note', step: null, text: noteOf(found) }])}>
+            Record what was compared
+          </Button>
+        </p>
+      )}
       {strips.length > 0 && (
         <p className="text-sm text-quiet">Under it: {strips.join('; ')}. Cut them under Closing.</p>
       )}
