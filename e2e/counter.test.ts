@@ -177,7 +177,9 @@ describe('from the counter to collection', () => {
     const page = await openPage(browser, server.url);
     await takeIn(page, 'Unknown Bearer', 'Battery', '001010000006666');
     await page.getByText('This device is reported lost or stolen').first().waitFor();
-    await page.getByRole('button', { name: 'Take in and plan the dive' }).click();
+    // By key: what is told of it moves what lies below.
+    await page.getByRole('button', { name: 'Take in and plan the dive' }).focus();
+    await page.keyboard.press('Enter');
     await page.getByRole('heading', { name: 'Do not open this device' }).waitFor();
     expect(await page.getByRole('link', { name: 'Run' }).count()).toBe(0);
     await page.context().close();

@@ -39,7 +39,8 @@ describe('the charge that the cell has', () => {
       await waits({ charge: 20 }),
       await waits({ dark: true }),
     ];
-    expect(half).toBeCloseTo(full / 2, -2);
+    // The upper half of a charge gives a little more than the lower.
+    expect(Math.abs(half / (full / 2) - 1)).toBeLessThan(0.03);
     expect([empty, dark]).toEqual([0, 0]);
     expect((await post('/jobs', { ...taken, charge: 140 })).status).toBe(422);
   });

@@ -1,6 +1,7 @@
 import Flatten from '@flatten-js/core';
 import { describe, expect, it } from 'vitest';
 import { demoModel, DEVICES } from '../../demo/models.ts';
+import { amountOf } from '../../demo/thorough.ts';
 import { seededDraw, syntheticAnatomy } from '../../demo/synthetic.ts';
 import { modelOf, ringOf, type Model, type Outline, type Point } from '../anatomy/index.ts';
 import {
@@ -49,7 +50,10 @@ const randomModels = (count: number): [string, Model][] => {
   const draw = seededDraw(414);
   return Array.from({ length: count }, (_, k) => [`random device ${k}`, modelOf(syntheticAnatomy(draw, 2 + (k % 8)))]);
 };
-const MODELS: [string, Model][] = [...DEVICES.map((id): [string, Model] => [id, demoModel(id)]), ...randomModels(40)];
+const MODELS: [string, Model][] = [
+  ...DEVICES.map((id): [string, Model] => [id, demoModel(id)]),
+  ...randomModels(amountOf(40, 3)),
+];
 
 describe('strips of every bond of every device', () => {
   it.each(MODELS)('%s: cover the bond less its gaps to 0.1 mm, by another library (flatten-js)', (_, model) => {

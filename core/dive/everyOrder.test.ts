@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { THOROUGH } from '../../demo/thorough.ts';
 import { seededDraw, syntheticAnatomy } from '../../demo/synthetic.ts';
 import { modelOf, type Model } from '../anatomy/index.ts';
 import {
@@ -109,7 +110,7 @@ describe('no order of the printed steps is quicker', () => {
       const draw = seededDraw(phase === 'descent' ? 12 : 13);
       let compared = 0;
       let orders = 0;
-      for (let k = 0; k < 400 && compared < 60; k++) {
+      for (let k = 0; k < 400 && compared < (THOROUGH ? 60 : 40); k++) {
         const model = modelOf(syntheticAnatomy(draw, 1 + (k % 3)));
         for (const part of model.anatomy.parts.filter((p) => !p.fixed)) {
           let plan: Plan;

@@ -1,3 +1,4 @@
+import { amountOf } from '../../demo/thorough.ts';
 import munkres from 'munkres-js';
 import { describe, expect, it } from 'vitest';
 import { demoModel, DEVICES } from '../../demo/models.ts';
@@ -276,14 +277,15 @@ describe('a spilt tray', () => {
     expect(readAgain(twice, 'length', 1.29, 2).length).toBeCloseTo(1.33, 6);
     expect(readAgain(once, 'head', 2, 1).head).toBe(2);
   });
-  it('no harmful error without a flag in 10,000 spills, with caliper noise of 0.05 mm', () => {
+  const spills = amountOf(10_000, 4);
+  it(`no harmful error without a flag in ${spills} spills, with caliper noise of 0.05 mm`, () => {
     const draw = seededDraw(2026);
     const models = DEVICES.map(demoModel);
     let right = 0;
     let pieces = 0;
     let held = 0;
     const unflagged: string[] = [];
-    for (let seed = 0; seed < 10_000; seed++) {
+    for (let seed = 0; seed < spills; seed++) {
       const model = models[seed % models.length]!;
       const all = model.anatomy.fasteners.filter((f) => f.kind !== 'captive').map((f) => f.id);
       const ids = Array.from({ length: 3 + draw(5) }, () => all[draw(all.length)]!).filter(
