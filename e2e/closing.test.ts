@@ -138,6 +138,87 @@ describe('the cell of a job', () => {
   });
 });
 
+describe('a shop that moves cells to their old protection boards', () => {
+  it('settles who may, and with which proved weld, in its house rules', async () => {
+    await page.goto(`${server.url}/rules`);
+    await page.getByLabel('Rolls of tape, mm wide').fill('1,6  2  3');
+    await page.getByRole('checkbox', { name: /New cells are moved to the old protection board here/ }).check();
+    await page.getByRole('checkbox', { name: 'Ysolde Marrin' }).check();
+    for (const [label, words] of [
+      ['Machine', 'Bench welder'],
+      ['Setting, in its words', 'program 3'],
+      ['Strip', 'nickel 4 × 0.1 mm'],
+      ['Coupons, N (at least 3)', '31 28'],
+    ] as const)
+      await page.getByLabel(label, { exact: true }).fill(words);
+    await page.getByRole('button', { name: 'Keep this weld' }).click();
+    await page.getByText('✗ not proved').waitFor();
+    await page.getByRole('button', { name: 'Without Bench welder, program 3' }).click();
+    for (const [label, words] of [
+      ['Machine', 'Bench welder'],
+      ['Setting, in its words', 'program 3'],
+      ['Strip', 'nickel 4 × 0.1 mm'],
+      ['Coupons, N (at least 3)', '31 28 33,5'],
+    ] as const)
+      await page.getByLabel(label, { exact: true }).fill(words);
+    await page.getByRole('button', { name: 'Keep this weld' }).click();
+    await page.getByText('✓ proved').waitFor();
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await page.getByText(/✓ Saved/).waitFor();
+    const chosen = (await ask<RuleSet[]>('/rules')).find((r) => r.chosen)!.rules;
+    expect(chosen.closing.rolls).toEqual([1.6, 2, 3]);
+    expect(chosen.cells.transplant).toMatchObject({ trained: ['Ysolde Marrin'], welds: [{ coupons: [31, 28, 33.5] }] });
+  });
+  it('shows its first page, computes whether the two belong together, and goes step by step; what is off ends it', async () => {
+    const cellJob = await takeIn('velmora-quill-5', ['battery']);
+    await page.goto(`${server.url}/jobs/${cellJob}/cell`);
+    const board = page.getByRole('region', { name: 'On the old protection board' });
+    await board.getByText('Local rules decide whether it may be done at all').waitFor();
+    const plan = board.getByRole('button', { name: 'Plan it this way' });
+    await board.getByRole('checkbox', { name: /I have read this page/ }).check();
+    expect(await plan.isDisabled()).toBe(true);
+    for (const which of ['Bare cell', 'Old pack'])
+      for (const [label, value] of [
+        ['charged to, V', '4,4'],
+        ['wide, mm', '26'],
+        ['high, mm', '72'],
+        ['thick, mm', '4'],
+      ])
+        await board.getByRole('textbox', { name: `${which}, ${label}` }).fill(value!);
+    await board.getByRole('textbox', { name: 'Bare cell, charged to, V' }).fill('4,35');
+    await board.getByLabel('Room for board and fold, mm').fill('5');
+    await board.getByText(/they must be the same/).waitFor();
+    await board.getByRole('textbox', { name: 'Bare cell, charged to, V' }).fill('4,4');
+    await board.getByText('✓ They belong together.').waitFor();
+    await plan.click();
+    await board.getByText(/Step 1 of/).waitFor();
+    const losses = (await ask<JobFile>(`/jobs/${cellJob}`)).job.plan!.losses;
+    expect((await ask<JobFile>(`/jobs/${cellJob}`)).events.at(-1)).toMatchObject({ type: 'planned' });
+    expect(losses.length).toBeGreaterThan(0);
+    for (let n = 2; n <= 3; n++) {
+      await board.getByRole('button', { name: 'As it must be' }).click();
+      await board.getByText(new RegExp(`Step ${n} of`)).waitFor();
+    }
+    await board.getByLabel(/^Volts, V/).fill('3,1');
+    await board.getByRole('button', { name: 'As it must be' }).click();
+    await page.getByText('3.1 V is less than 3.5 V.').waitFor();
+    await board.getByRole('button', { name: 'Something is off' }).click();
+    await board.getByRole('textbox', { name: 'What is off' }).fill('deeply empty');
+    await page.keyboard.press('Enter');
+    await board.getByText('Ended: deeply empty').waitFor();
+    await page.goto(`${server.url}/jobs/${cellJob}`);
+    const lost = page.getByRole('region', { name: 'What will be lost' });
+    await lost.getByText("The maker's own cell").waitFor();
+    // A whole new battery is planned in its place, and nothing of it is left.
+    await page.getByRole('link', { name: 'Cell', exact: true }).click();
+    await board.getByRole('button', { name: 'Plan a whole new battery' }).click();
+    await board.getByText('I have read this page').waitFor();
+    await page.goto(`${server.url}/jobs/${cellJob}`);
+    await lost.waitFor();
+    expect(await lost.innerText()).not.toContain("The maker's own cell");
+  });
+});
+
 describe('when a cell goes wrong', () => {
   it('one key opens what to do, from every screen, without the server', async () => {
     await page.goto(`${server.url}/cells`);

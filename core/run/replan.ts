@@ -10,6 +10,7 @@ import {
   type Standing,
   type Step,
 } from '../dive/index.ts';
+import { transplantNow } from './care.ts';
 import type { Replanned } from './events.ts';
 import type { RunState } from './state.ts';
 
@@ -69,6 +70,10 @@ const sameWork = (a: Step, b: Step): boolean =>
   a.do === b.do &&
   a.gate === b.gate &&
   (a.items.length === 0 ? b.items.length === 0 : a.items.some((id) => b.items.includes(id)));
+
+/** Batteries that still keep their protection board: none once moving the cell was ended. */
+const stillMoved = (state: RunState): string[] =>
+  transplantNow(state)?.state === 'ended' ? [] : (state.context.plan.transplant ?? []);
 
 /** Is this the step at which something is looked at that was opened for it? */
 const isLook = (step: Step): boolean => step.do === 'inspect' && step.phase === 'turn';
@@ -134,7 +139,7 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
       replace: request.replace,
       spares: request.spares ?? stillAsked(old.spares),
       look: request.look ?? (old.look ?? []).filter((id) => !kept.some((s) => isLook(s) && s.items.includes(id))),
-      transplant: (request.transplant ?? old.transplant ?? []).filter((id) => request.replace.includes(id)),
+      transplant: (request.transplant ?? stillMoved(state)).filter((id) => request.replace.includes(id)),
       condition: old.condition,
       from,
     },

@@ -121,7 +121,10 @@ function Page({ close }: { close: () => void }) {
         </h1>
         <ol className="grid gap-4 sm:gap-6">
           {acts.map((act, i) => (
-            <li key={act} className="grid grid-cols-[3.2rem_minmax(0,1fr)] items-baseline gap-3">
+            <li
+              key={act}
+              className="grid grid-cols-[1.6rem_minmax(0,1fr)] items-baseline gap-3 sm:grid-cols-[3.2rem_minmax(0,1fr)]"
+            >
               <span className="num text-3xl font-bold text-crimson sm:text-5xl" aria-hidden="true">
                 {i + 1}
               </span>
@@ -130,7 +133,7 @@ function Page({ close }: { close: () => void }) {
           ))}
         </ol>
       </div>
-      <div className="flex flex-wrap items-center justify-between gap-3 bg-panel px-5 py-3">
+      <div className="flex flex-wrap items-center justify-between gap-3 bg-panel px-5 py-2 sm:py-3">
         <p className="font-semibold">{EMERGENCY_RULE}</p>
         <div className="flex flex-wrap gap-2">
           {/\/jobs\/./.test(window.location.pathname) && (

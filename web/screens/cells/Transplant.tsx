@@ -1,5 +1,4 @@
 import { useState } from 'react';
-import { Link } from 'react-router';
 import {
   provedWelds,
   TRANSPLANT_FIRST,
@@ -8,7 +7,7 @@ import {
   type TransplantStep,
 } from '../../../core/cells/index.ts';
 import type { JobFile } from '../../../core/jobs/index.ts';
-import { transplantNow, type RunState } from '../../../core/run/index.ts';
+import { lastChange, transplantNow, type RunState } from '../../../core/run/index.ts';
 import { readNumber } from '../../../core/units/index.ts';
 import { Button, Check, ProblemNote } from '../../controls/index.tsx';
 import { BareCell } from './BareCell.tsx';
@@ -41,9 +40,6 @@ function Offer({ state, cell }: { state: RunState; cell: string }) {
   const choose = async () => {
     try {
       const { replace, spares, condition } = plan;
-      const changed = events.findLast((e) =>
-        ['planned', 'replanned', 'anatomy-edited', 'moved', 'turned-round'].includes(e.type),
-      );
       adopt(
         await api<JobFile>(`/jobs/${job!.id}/plan`, {
           json: {
@@ -55,7 +51,7 @@ function Offer({ state, cell }: { state: RunState; cell: string }) {
             dark: condition.dark,
             by: technicianNow() ?? undefined,
           },
-          ifMatch: changed?.seq ?? 0,
+          ifMatch: lastChange(events),
         }),
       );
     } catch (error) {
@@ -106,16 +102,7 @@ function Steps({ state, cell }: { state: RunState; cell: string }) {
     return (
       <p className="text-lg font-semibold text-moss">✓ Every step is as it must be; the cell is on its old board.</p>
     );
-  if (at.state === 'ended')
-    return (
-      <div className="grid gap-2 border-l-8 border-crimson pl-4">
-        <p className="text-xl font-semibold text-crimson">Ended: {at.because}</p>
-        <p>The cell goes into the sand box now. Plan a whole new battery; nothing of this is tried again.</p>
-        <p>
-          <Link to="run">To the run</Link>
-        </p>
-      </div>
-    );
+  if (at.state === 'ended') return <Ended because={at.because} />;
   return (
     <OneStep
       key={at.next.id}
@@ -127,6 +114,39 @@ function Steps({ state, cell }: { state: RunState; cell: string }) {
         void record([{ type: 'transplant-step', cell, stage: at.next.id, value, good, note }])
       }
     />
+  );
+}
+
+/** Something was off: the cell goes into the sand, and a whole new battery is planned in its place. */
+function Ended({ because }: { because: string }) {
+  const { job, state, events, adopt } = useRunOf('job', 'state', 'events', 'adopt');
+  const [problem, setProblem] = useState<string | null>(null);
+  const whole = async () => {
+    const by = technicianNow() ?? undefined;
+    const { replace, spares, condition } = state!.context.plan;
+    const { crackedGlass, charge, dark } = condition;
+    const begun = state!.startedAt !== null;
+    const json = begun
+      ? { transplant: [], because: 'the cell could not be moved', keep: true, by }
+      : { replace, spares, transplant: [], crackedGlass, charge, dark, by };
+    try {
+      await api(`/jobs/${job!.id}/${begun ? 'plan-on' : 'plan'}`, { json, ifMatch: lastChange(events) });
+      adopt(await api<JobFile>(`/jobs/${job!.id}`));
+    } catch (error) {
+      setProblem(messageOf(error));
+    }
+  };
+  return (
+    <div className="grid gap-2 border-l-8 border-crimson pl-4">
+      <p className="text-xl font-semibold text-crimson">Ended: {because}</p>
+      <p>The cell goes into the sand box now. Nothing of this is tried again.</p>
+      {problem && <ProblemNote>{problem}</ProblemNote>}
+      <p>
+        <Button weight="main" onClick={() => void whole()}>
+          Plan a whole new battery
+        </Button>
+      </p>
+    </div>
   );
 }
 

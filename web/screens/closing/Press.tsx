@@ -31,7 +31,8 @@ export function Press({ model, press, start }: { model: Model; press: PressPlan;
       </div>
       <p className="text-lg font-semibold">{WAY_WORDS[press.way](press)}</p>
       <p className="text-quiet">
-        {press.because}.{others.length > 0 && ` Or: ${others.map((w) => lower(WAY_WORDS[w](press))).join('; or ')}.`}
+        {press.because.charAt(0).toUpperCase() + press.because.slice(1)}.
+        {others.length > 0 && ` Or: ${others.map((w) => lower(WAY_WORDS[w](press))).join('; or ')}.`}
       </p>
       <ul className="grid gap-1">
         {press.checks.map((c) => (
