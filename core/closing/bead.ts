@@ -89,8 +89,9 @@ export function beadOf(model: Model, bond: Bond, room: number, bench: ClosingBen
   const section = spread * FILM;
   const width = Math.sqrt((4 * section) / (Math.PI * STANDS));
   const keepOff = spread / 2 + bench.margin;
-  const blocked = blockedBy(run, freeZones(model, bond), spread / 2, bench.margin);
-  const near = blockedBy(run, keptDry(model, bond), spread / 2, bench.margin);
+  // Its ends are round: what counts is how far its middle lies.
+  const blocked = blockedBy(run, freeZones(model, bond), 0, keepOff);
+  const near = blockedBy(run, keptDry(model, bond), 0, keepOff);
   const stretches = leftOf(run, joined([...gaps, ...blocked]));
   const length = lengthOf(stretches) * lines;
   const volume = section * length;

@@ -177,10 +177,32 @@ describe('what stays free', () => {
     const zone = { part: 'ear', outline: { rect: [40, 3, 20, 6] } as Outline };
     expect(blockedBy(run, [zone], 1, 1)).toEqual([]);
     const [near] = blockedBy(run, [{ ...zone, outline: { rect: [40, 1.5, 20, 6] } }], 1, 1);
-    // Half the strip and the margin reach 2 mm: past the corners by √(2² − 1.5²).
-    const past = Math.sqrt(4 - 1.5 ** 2);
+    // Its rim lies 0.5 mm from the zone: 1 mm from the corners it is past them by √(1² − 0.5²).
+    const past = Math.sqrt(1 - 0.5 ** 2);
     expect(near!.from).toBeCloseTo(40 - past, 1);
     expect(near!.to).toBeCloseTo(60 + past, 1);
     expect(near!.from).toBeLessThanOrEqual(40 - past);
+  });
+  it('an end that comes near lengthwise is cut by no more than the margin', () => {
+    const run = runFrom(
+      [
+        [0, 0],
+        [50, 0],
+      ],
+      false,
+      6,
+    );
+    // The rim of the strip reaches 3 mm sideways, and nothing forwards.
+    expect(blockedBy(run, [{ part: 'ear', outline: { rect: [52, -4, 6, 8] } }], 3, 1)).toEqual([]);
+    const [cut] = blockedBy(run, [{ part: 'ear', outline: { rect: [50.5, -4, 6, 8] } }], 3, 1);
+    expect(cut!.from).toBeCloseTo(49.5, 1);
+  });
+  it('a sharp corner keeps off with all of its square', () => {
+    const run = runFrom(square(40), true, 2);
+    // Within the corner: the square of both sides ends 1 mm from its middle, so 39 − 1 − 1 is as far as a zone may come.
+    expect(blockedBy(run, [{ part: 'ear', outline: { rect: [30, 5, 7.9, 5] } }], 1, 1)).toEqual([]);
+    expect(blockedBy(run, [{ part: 'ear', outline: { rect: [30, 5, 8.1, 5] } }], 1, 1)).not.toEqual([]);
+    const outer = { part: 'ear', outline: { circle: [41.9, -1.9, 0.3] } as Outline };
+    expect(blockedBy(run, [outer], 1, 1)).not.toEqual([]);
   });
 });
