@@ -5,8 +5,20 @@ export default defineConfig({
     projects: [
       {
         test: {
+          // Pure functions: its files may share what they load.
+          name: 'core',
+          include: ['core/**/*.test.ts'],
+          environment: 'node',
+          isolate: false,
+          testTimeout: 60_000,
+          hookTimeout: 60_000,
+          maxWorkers: 2,
+        },
+      },
+      {
+        test: {
           name: 'unit',
-          include: ['{core,server,cli,demo,scripts,web,bench}/**/*.test.ts'],
+          include: ['{server,cli,demo,scripts,web,bench}/**/*.test.ts'],
           environment: 'node',
           testTimeout: 60_000,
           hookTimeout: 60_000,

@@ -26,11 +26,11 @@ async function takeIn(page: Page, customer: string, part: string, imei = ''): Pr
   await page.goto(`${server.url}/intake`);
   await page.getByRole('textbox', { name: 'Customer' }).fill(customer);
   await page.getByRole('radio', { name: /Quill 5/ }).check({ force: true });
-  if (imei) await page.getByLabel('IMEI, 15 digits').fill(imei);
   for (const finding of ['swollen', 'hot', 'punctured', 'burnt'])
     await page.locator(`input[name=${finding}]`).first().check({ force: true });
   await page.getByRole('textbox', { name: 'Complaint' }).fill('Dark since a fall.');
-  // By key: what is told of the number meanwhile moves what lies below it.
+  // The number last, and the part by key: what is told of the number moves what lies below it.
+  if (imei) await page.getByLabel('IMEI, 15 digits').fill(imei);
   await page.getByRole('checkbox', { name: part, exact: true }).focus();
   await page.keyboard.press('Space');
 }

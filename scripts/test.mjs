@@ -20,14 +20,20 @@ function check(name, command, args) {
     console.log(`✗ ${name} failed`);
   }
 }
-/** A Vitest project; its own tests are counted. */
-function tests(project) {
-  console.log(`\n— ${project} tests`);
-  const report = join(cacheFolder('test'), `${project}.json`);
+/** Vitest projects that run together; their tests are counted. */
+function tests(name, projects = [name]) {
+  console.log(`\n— ${name} tests`);
+  const report = join(cacheFolder('test'), `${name}.json`);
   rmSync(report, { force: true });
   spawnSync(
     bin('vitest'),
-    ['run', '--project', project, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`],
+    [
+      'run',
+      ...projects.flatMap((project) => ['--project', project]),
+      '--reporter=default',
+      '--reporter=json',
+      `--outputFile.json=${report}`,
+    ],
     { stdio: 'inherit', env: { ...process.env, NO_COLOR: '1' } },
   );
   try {
@@ -40,7 +46,7 @@ function tests(project) {
         .length;
     if (result.numTotalTests === 0) failed++;
   } catch {
-    console.log(`✗ ${project} tests gave no report`);
+    console.log(`✗ ${name} tests gave no report`);
     failed++;
   }
 }
@@ -57,7 +63,7 @@ check('import arrows', bin('depcruise'), [
   '.dependency-cruiser.mjs',
 ]);
 check('types', bin('tsc'), ['-p', '.']);
-tests('unit');
+tests('unit', ['core', 'unit']);
 console.log('\n— building the web application');
 buildWeb();
 tests('browser');

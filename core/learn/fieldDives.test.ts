@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { demoModel, DEVICES } from '../../demo/models.ts';
 import { fieldTrial, planOf, plansOfDives, QUICK, tallyOf, type PlanTrial } from '../../demo/fieldTrial.ts';
 import { seededDraw, syntheticAnatomy } from '../../demo/synthetic.ts';
-import { THOROUGH } from '../../demo/thorough.ts';
+import { isTried, THOROUGH } from '../../demo/thorough.ts';
 import { modelOf, type Model } from '../anatomy/index.ts';
 import { checkPlan } from '../dive/index.ts';
 import { actsOfPlan, specOf } from '../explore/index.ts';
@@ -52,12 +52,12 @@ function report(name: string, { dives, broken, ratios, known }: Tally): { inferr
 
 describe('the way back of a field dive keeps every law on the true device', () => {
   it.each(DEVICES)(
-    '%s: every part, in the order of the plan and in another',
+    '%s: every part, in the order of the plan or in another',
     (name) => {
       const model = demoModel(name);
       const tally = newTally();
       for (const [i, part] of model.anatomy.parts.filter((p) => !p.fixed).entries())
-        for (const shuffle of [undefined, 2 * i + 1])
+        for (const shuffle of [undefined, 2 * i + 1].filter((_, k) => isTried(i + k, 2)))
           dive(tally, model, part.id, shuffle, 100 * i + (shuffle ?? 0), `${part.id}, shuffle ${shuffle}`);
       const { inferred, seen } = report(name, tally);
       expect(tally.broken).toEqual([]);
