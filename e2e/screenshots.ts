@@ -202,7 +202,7 @@ try {
     if (asked.length > 0 && !asked.includes(name)) continue;
     const page = await openPage(browser, server.url);
     await show(page);
-    await page.waitForLoadState('networkidle').catch(() => {});
+    await page.waitForLoadState('networkidle', { timeout: 3000 }).catch(() => {});
     await page.waitForTimeout(250);
     await page.screenshot({ path: join(folder, `${name}.png`) });
     await page.context().close();
