@@ -12,7 +12,14 @@ const ORDER: readonly Kind[] = EMERGENCIES.toReversed();
 const SIGNS: Record<Kind, LucideIcon> = { smoke: Flame, hissing: Wind, swelling: ShieldAlert };
 
 /** Opens the page; on every screen, and never larger than a key beside others. */
-export function EmergencyButton({ className = '' }: { className?: string }) {
+export function EmergencyButton({
+  className = '',
+  compact = false,
+}: {
+  className?: string;
+  /** Where there is little room: its sign alone. */
+  compact?: boolean;
+}) {
   const raise = useEmergency((s) => s.raise);
   return (
     <button
@@ -24,9 +31,11 @@ export function EmergencyButton({ className = '' }: { className?: string }) {
       <Flame size={20} aria-hidden="true" />
       <span className="hidden 2xl:inline">Cell</span>
       <span className="sr-only">Cell emergency</span>
-      <kbd className="hidden rounded border border-current/40 px-1.5 font-mono text-xs font-normal sm:inline">
-        {EMERGENCY_KEY}
-      </kbd>
+      {!compact && (
+        <kbd className="hidden rounded border border-current/40 px-1.5 font-mono text-xs font-normal sm:inline">
+          {EMERGENCY_KEY}
+        </kbd>
+      )}
     </button>
   );
 }

@@ -19,7 +19,7 @@ export function FieldStrip({ job, field, turn }: { job: string; field: Field; tu
     [counts.partsOff, counts.partsOff === 1 ? 'part off or open' : 'parts off or open'],
   ];
   return (
-    <header className="panel flex flex-wrap items-stretch gap-x-4 gap-y-1 overflow-hidden">
+    <header className="panel flex flex-wrap items-stretch gap-x-3 gap-y-1 overflow-hidden">
       <PowerSign isolated={open.isolated} />
       <div className="flex flex-wrap items-center gap-x-5 max-lg:px-3" data-testid="counts">
         {said.map(([n, word]) => (
@@ -43,10 +43,10 @@ export function FieldStrip({ job, field, turn }: { job: string; field: Field; tu
       <Button onClick={turn} className="my-1" disabled={!isOpened(open)}>
         <RotateCcw aria-hidden="true" size={20} /> Turn round <Key of="r" />
       </Button>
-      <EmergencyButton className="my-1" />
+      <EmergencyButton className="my-1" compact />
       <Sent />
-      <Link to={`/jobs/${job}`} className="flex min-h-12 items-center pr-4 text-ink max-lg:px-3">
-        {anatomy!.name}
+      <Link to={`/jobs/${job}`} className="flex min-h-12 items-center pr-3 text-ink max-lg:px-3">
+        <span className="max-w-36 truncate">{anatomy!.name}</span>
       </Link>
     </header>
   );
