@@ -1,4 +1,5 @@
 import type { Anatomy } from '../anatomy/index.ts';
+import { wattHours } from '../units/index.ts';
 
 /** A cell or pack as its label says. */
 export interface Rating {
@@ -11,7 +12,7 @@ export interface Rating {
 
 /** Energy of a pack, Wh = V · Ah, and of one of its cells. */
 export function wattHoursOf({ volts, milliampHours, cells }: Rating): { pack: number; cell: number } {
-  const pack = (volts * milliampHours) / 1000;
+  const pack = wattHours(volts, milliampHours);
   return { pack, cell: pack / Math.max(1, cells) };
 }
 
