@@ -4,8 +4,10 @@ import { FEWEST_COUPONS, type TransplantRules, type WeldRecord } from './rules.t
 /** The first page: who may do it, why it is dangerous, and who decides. */
 export const TRANSPLANT_FIRST = [
   "Only a person whom the lead has marked as trained does this. Nobody learns it on a customer's cell.",
-  'A bare cell has nothing that protects it: two tabs that touch, a drop of solder, a weld through the pouch or a bent corner sets it on fire.',
-  'Local rules decide whether it may be done at all, and who may do it. Where they forbid it, or say nothing that you have read, it is not done.',
+  'A bare cell has nothing that protects it: two tabs that touch, a drop of solder, a weld through the pouch ' +
+    'or a bent corner sets it on fire.',
+  'Local rules decide whether it may be done at all, and who may do it. Where they forbid it, ' +
+    'or say nothing that you have read, it is not done.',
   'Glasses, gloves, a bucket of dry sand within reach, nobody else at the bench, nothing that burns on it.',
 ] as const;
 
@@ -129,7 +131,9 @@ export function transplantSteps(
     {
       id: 'old-cut-negative',
       part: 'work',
-      do: 'Cut the free tab of the old cell, the negative, with ceramic scissors; 3 mm stay on the board, the end even. Tape it over at once.',
+      do:
+        'Cut the free tab of the old cell, the negative, with ceramic scissors; 3 mm stay on the board, ' +
+        'the end even. Tape it over at once.',
       check: seen('Cut, even, under tape'),
     },
     {

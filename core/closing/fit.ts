@@ -108,14 +108,18 @@ function causesOf(p: Pattern): FitVerdict['says'] {
   if (alone && alone.height > step)
     found.push({
       cause: 'flex-pinched',
-      because: `only ${alone.at} stands up, by ${mm(alone.height)}, and the others lie in a plane: something lies under it, as a flex would`,
+      because:
+        `only ${alone.at} stands up, by ${mm(alone.height)}, and the others lie in a plane: ` +
+        'something lies under it, as a flex would',
       weight: alone.height,
     });
   else {
     if (p.bow > step - noise)
       found.push({
         cause: 'swollen-cell',
-        because: `the middles of the sides stand ${mm(p.bow)} above the corners: something presses from within, as a swollen cell would. Do not press it down`,
+        because:
+          `the middles of the sides stand ${mm(p.bow)} above the corners: ` +
+          'something presses from within, as a swollen cell would. Do not press it down',
         weight: p.bow,
       });
     if (Math.abs(p.twist) > 2 * noise)
@@ -128,7 +132,9 @@ function causesOf(p: Pattern): FitVerdict['says'] {
     if (2 * tilt > step)
       found.push({
         cause: 'pressed-unevenly',
-        because: `it leans by ${mm(2 * tilt)} ${Math.abs(p.across) > Math.abs(p.down) ? 'across' : 'along'} it: one side was pressed less, or a liner was left on that side`,
+        because:
+          `it leans by ${mm(2 * tilt)} ${Math.abs(p.across) > Math.abs(p.down) ? 'across' : 'along'} it: ` +
+          'one side was pressed less, or a liner was left on that side',
         weight: 2 * tilt,
       });
     if (p.middle > step - noise && Math.abs(p.twist) < 2 * noise && p.bow < step - noise)

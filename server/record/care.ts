@@ -41,14 +41,16 @@ export function closingRows(context: RunContext, state: RunState): Row[] {
     if (fit)
       rows.push([
         `${model.nameOf(panel)}, fit`,
-        `${fit.flush ? 'flush' : 'NOT flush'}: worst step ${fit.worst.step.toFixed(2)} mm at ${fit.worst.at}, gaps differ by ${fit.gapSpread.toFixed(2)} mm`,
+        `${fit.flush ? 'flush' : 'NOT flush'}: worst step ${fit.worst.step.toFixed(2)} mm at ${fit.worst.at}, ` +
+          `gaps differ by ${fit.gapSpread.toFixed(2)} mm`,
       ]);
   }
   const leak = state.care.leaks.at(-1);
   if (leak)
     rows.push([
       'Seal test',
-      `${leak.leak.toFixed(3)} ± ${leak.half.toFixed(3)} ml/min, limit ${leak.limit}: ${leak.outcome}${leak.simulated ? ' (simulated tester)' : ''}. No rating is certified by it.`,
+      `${leak.leak.toFixed(3)} ± ${leak.half.toFixed(3)} ml/min, limit ${leak.limit}: ${leak.outcome}` +
+        `${leak.simulated ? ' (simulated tester)' : ''}. No rating is certified by it.`,
     ]);
   return rows;
 }
@@ -64,7 +66,8 @@ export function cellRows(context: RunContext, state: RunState): Row[] {
     if (seen)
       rows.push([
         name,
-        `${seen.marks.map((m) => MARK_WORDS[m]).join(', ') || 'flawless to the eye'}; ${REMOVAL_WORDS[seen.removal]}: ${VERDICTS[refit!.verdict]}`,
+        `${seen.marks.map((m) => MARK_WORDS[m]).join(', ') || 'flawless to the eye'}; ` +
+          `${REMOVAL_WORDS[seen.removal]}: ${VERDICTS[refit!.verdict]}`,
       ]);
     if (boxed) rows.push([name, `put into ${boxed.box}`]);
   }

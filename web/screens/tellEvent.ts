@@ -14,6 +14,8 @@ export const CIRCUMSTANCE_WORDS: Record<Circumstance, string> = {
   closed: 'closed',
 };
 
+type Of<T extends RunEvent['type']> = RunEvent & { type: T };
+
 const lossesOf = ({ length }: readonly string[]): string => `${length} ${length === 1 ? 'loss' : 'losses'}`;
 
 /** An event in words, as it stands in the record. Steps of an older plan are told by their work. */
@@ -26,6 +28,14 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
     return `${s.n}. ${s.gate ?? VERB_WORDS[s.do]} ${items.join(', ')}`;
   };
   const because = (reason: string) => (reason ? `: ${reason}` : '');
+  const limitOf = (s: Of<'agreed'>) => (s.limit === null ? 'no limit' : `at most ${tellMoney(s.limit, s.currency)}`);
+  const cellOf = (c: Of<'cell-measured' | 'cell-seen' | 'cell-boxed'>) =>
+    `${c.of === 'new' ? 'New' : 'Old'} cell of ${item(c.cell)}`;
+  const marksOf = (marks: Of<'cell-seen'>['marks']) => marks.map((m) => MARK_WORDS[m]).join(', ') || 'no mark';
+  const half = (value: number | null) => (value ? ` ± ${value}` : '');
+  const simulated = (t: Of<'leak-tested'>) => (t.simulated ? ' (simulated tester)' : '');
+  const stageOf = (s: Of<'transplant-step'>) =>
+    `${s.good ? 'as it must be' : 'ended'}${s.value === null ? '' : `, ${s.value}`}`;
   switch (e.type) {
     case 'step-done':
       return `Done: ${stepWords(e.step)}`;
@@ -111,7 +121,7 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
     case 'quoted':
       return `Quoted: ${tellMoney(e.quote.price.total, e.quote.currency)}, at most ${tellMoney(e.quote.price.most, e.quote.currency)}`;
     case 'agreed':
-      return `Signed by the customer: ${lossesOf(e.losses)}, ${e.limit === null ? 'no limit' : `at most ${tellMoney(e.limit, e.currency)}`}`;
+      return `Signed by the customer: ${lossesOf(e.losses)}, ${limitOf(e)}`;
     case 'donor-fitted':
       return `A donor part stands in for ${item(e.part)}`;
     case 'parked':
@@ -127,17 +137,17 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
     case 'wait-started':
       return `Wait of ${minutes(e.seconds)} started: ${e.what}`;
     case 'cell-measured':
-      return `${e.of === 'new' ? 'New' : 'Old'} cell of ${item(e.cell)}, ${READING_WORDS[e.measure].name}: ${e.value}${e.half ? ` ± ${e.half}` : ''} ${READING_WORDS[e.measure].unit}`;
+      return `${cellOf(e)}, ${READING_WORDS[e.measure].name}: ${e.value}${half(e.half)} ${READING_WORDS[e.measure].unit}`;
     case 'cell-seen':
-      return `${e.of === 'new' ? 'New' : 'Old'} cell of ${item(e.cell)} looked at: ${e.marks.map((m) => MARK_WORDS[m]).join(', ') || 'no mark'}; ${REMOVAL_WORDS[e.removal]}`;
+      return `${cellOf(e)} looked at: ${marksOf(e.marks)}; ${REMOVAL_WORDS[e.removal]}`;
     case 'cell-boxed':
-      return `${e.of === 'new' ? 'New' : 'Old'} cell of ${item(e.cell)} into ${e.box}${because(e.why)}`;
+      return `${cellOf(e)} into ${e.box}${because(e.why)}`;
     case 'fit-measured':
       return `Gap and step of ${item(e.panel)} measured at eight points`;
     case 'leak-tested':
-      return `Leak ${e.leak.toFixed(3)} ± ${e.half.toFixed(3)} ml/min of at most ${e.limit}${e.simulated ? ' (simulated tester)' : ''}: ${e.outcome}`;
+      return `Leak ${e.leak.toFixed(3)} ± ${e.half.toFixed(3)} ml/min of at most ${e.limit}${simulated(e)}: ${e.outcome}`;
     case 'transplant-step':
-      return `Moving the cell, ${e.stage.replaceAll('-', ' ')}: ${e.good ? 'as it must be' : 'ended'}${e.value === null ? '' : `, ${e.value}`}${because(e.note)}`;
+      return `Moving the cell, ${e.stage.replaceAll('-', ' ')}: ${stageOf(e)}${because(e.note)}`;
     case 'incident':
       return `Cell emergency, ${e.kind}${because(e.note)}`;
     case 'signed-off':
