@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { desc, eq } from 'drizzle-orm';
+import { and, desc, eq } from 'drizzle-orm';
 import { ratingOf, transportOf } from '../core/cells/index.ts';
 import type { CellStateKind, ShopCell } from '../core/jobs/index.ts';
 import { cellJudgement, type RunEvent } from '../core/run/index.ts';
@@ -66,7 +66,13 @@ export class CellLog {
       });
     this.db
       .update(cells)
-      .set({ ...change, by, changedAt: new Date().toISOString(), revision: cell.revision + 1 })
+      .set({
+        ...change,
+        damaged: cell.damaged || change.state === 'boxed',
+        by,
+        changedAt: new Date().toISOString(),
+        revision: cell.revision + 1,
+      })
       .where(eq(cells.id, id))
       .run();
     return this.get(id);
@@ -97,9 +103,8 @@ export class CellLog {
     const known = this.db
       .select()
       .from(cells)
-      .where(eq(cells.job, job))
-      .all()
-      .find((c) => c.part === key);
+      .where(and(eq(cells.job, job), eq(cells.part, key)))
+      .get();
     const { refit } = cellJudgement(state, part, of);
     const damaged = to.boxed || refit?.verdict === 'unfit';
     if (known) {
