@@ -1,7 +1,7 @@
 import { memo, useMemo, type KeyboardEvent } from 'react';
 import { boundsOf, type Edge, type Model, type Point } from '../../core/anatomy/index.ts';
 import { CUP, type CutRun } from '../../core/opening/index.ts';
-import { outlinePath } from './geometry.ts';
+import { outlinePath, viewBoxOf } from './geometry.ts';
 import type { Cut } from '../workers/heat.worker.ts';
 
 /**
@@ -97,10 +97,7 @@ export const SeamDrawing = memo(function SeamDrawing({
   const room = 19 * unit;
   return (
     <svg
-      viewBox={
-        `${(mirrored ? body.width - view.x - view.width : view.x) - room} ` +
-        `${view.y - room} ${view.width + 2 * room} ${view.height + 2 * room}`
-      }
+      viewBox={viewBoxOf(view, room, { across: body.width, mirrored })}
       role={onChoose ? 'group' : 'img'}
       aria-label={label}
       className={className}

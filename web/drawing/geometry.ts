@@ -25,6 +25,19 @@ export function outlinePath(outline: Outline): string {
   return path;
 }
 
+/**
+ * What a drawing shows, as a `viewBox`: a box of the device with room about it, in mm, seen from its back where mirrored.
+ * @param across mm of the body
+ */
+export function viewBoxOf(
+  box: { x: number; y: number; width: number; height: number },
+  room: number,
+  { across, mirrored }: { across: number; mirrored: boolean },
+): string {
+  const x = mirrored ? across - box.x - box.width : box.x;
+  return [x - room, box.y - room, box.width + 2 * room, box.height + 2 * room].join(' ');
+}
+
 /** What was found out about the items of a device, by kind and id. */
 class Known<T> {
   private readonly byModel = new WeakMap<Model, Map<string, T>>();
