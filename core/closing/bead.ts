@@ -1,7 +1,7 @@
 import { areaOf, bondRegion, type Bond, type Model, type Outline, type Point } from '../anatomy/index.ts';
 import { CLOSING_BENCH, type ClosingBench, type GlueProduct } from './bench.ts';
 import { blockedBy, freeZones, type Blocked, type FreeZone } from './freeZones.ts';
-import { gapStretches, joined, leftOf, lengthOf, lineOf, runOf } from './run.ts';
+import { gapsOf, joined, leftOf, lengthOf, lineOf, runOf } from './run.ts';
 
 /** How a bond is laid with liquid glue. */
 export interface BeadPlan {
@@ -77,11 +77,7 @@ function keptDry(model: Model, bond: Bond): FreeZone[] {
  */
 export function beadOf(model: Model, bond: Bond, room: number, bench: ClosingBench = CLOSING_BENCH): BeadPlan {
   const run = runOf(model, bond);
-  const { at } = bond;
-  const gaps =
-    'perimeterOf' in at
-      ? gapStretches(run, model.parts.get(at.perimeterOf)!.outline, at.gaps, at.inset + at.width)
-      : [];
+  const gaps = gapsOf(model, bond, run);
   // An area is laid with lines beside one another: as much glue as its film, along a run as long as the lines.
   const area = run.breadth === null ? null : areaOf(bondRegion(bond, (id) => model.parts.get(id)!.outline));
   const lines = area === null ? 1 : Math.max(1, Math.round(run.breadth! / LINE_PITCH));

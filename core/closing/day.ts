@@ -1,6 +1,7 @@
 import type { ClosingBench } from './bench.ts';
 import { cutStock } from './stock.ts';
-import { STRIP_LIMITS, type StripPlan } from './strips.ts';
+import type { StripPlan } from './strips.ts';
+import { STRIP_LIMITS } from './tape.ts';
 
 /** One strip of one job. */
 export interface DayPiece {
@@ -30,7 +31,7 @@ export interface DayCut {
 }
 
 /** mm that a knife takes between two lanes or pieces. Origin: own choice; a blade along a steel rule. */
-const KERF = 0.3;
+export const KERF = 0.3;
 
 /**
  * The strips of several jobs from as few sheets as can be, in two stages, as a knife cuts: lanes along a sheet, then pieces

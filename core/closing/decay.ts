@@ -11,10 +11,6 @@ export interface LeakResult {
   /** ml of air at the air's own pressure that leave in a minute, and half the width of its 95 % interval. */
   leak: number;
   half: number;
-  /** s in which the pressure falls to 1/e; Infinity where it does not fall. */
-  timeConstant: number;
-  /** Pa at the begin, as fitted. */
-  start: number;
   /** Pa that the drift of temperature alone has moved it, from begin to end. */
   drift: number;
   outcome: 'pass' | 'fail' | 'not-told';
@@ -53,7 +49,7 @@ export function leakOf(samples: readonly DecaySample[], test: DecayTest): LeakRe
   const first = samples[0]!.celsius + KELVIN;
   // Absolute pressure is what the gas law is of.
   const corrected = samples.map((s) => (s.pascal + air) * (first / (s.celsius + KELVIN)) - air);
-  const { start, rate, rateError, freedom, errorOfFall } = exponential(times, corrected);
+  const { start, rate, freedom, errorOfFall } = exponential(times, corrected);
   const fall = start * rate;
   // Q in ml of air at the outside's pressure: V · (dp/dt) / p_air.
   const toFlow = (millilitres * 60) / air;
@@ -71,8 +67,6 @@ export function leakOf(samples: readonly DecaySample[], test: DecayTest): LeakRe
   return {
     leak,
     half,
-    timeConstant: rate > 0 && rate > rateError ? 1 / rate : Infinity,
-    start,
     drift,
     outcome: told,
     because: `${words[told]}. It says nothing of a rating; that is never certified by it.`,
@@ -83,7 +77,7 @@ export function leakOf(samples: readonly DecaySample[], test: DecayTest): LeakRe
 function exponential(
   times: readonly number[],
   values: readonly number[],
-): { start: number; rate: number; rateError: number; freedom: number; errorOfFall: number } {
+): { start: number; rate: number; freedom: number; errorOfFall: number } {
   const n = times.length;
   const mean = (v: readonly number[]) => v.reduce((s, x) => s + x, 0) / n;
   const [mt, mv] = [mean(times), mean(values)];
@@ -120,7 +114,6 @@ function exponential(
   return {
     start: a,
     rate: k,
-    rateError: Math.sqrt(vk),
     freedom,
     // The fall is a · k; its variance by first order, both coefficients and what they share.
     errorOfFall: Math.sqrt(Math.max(0, k * k * va + a * a * vk + 2 * a * k * cov)),

@@ -10,6 +10,7 @@ import {
   type Part,
   type Point,
 } from '../anatomy/index.ts';
+import { toSegment } from '../opening/index.ts';
 import { joined, pointAt, type Run, type Stretch } from './run.ts';
 
 /** What adhesive has to leave free. */
@@ -69,35 +70,11 @@ function opening(outline: Outline): Outline {
   };
 }
 
-/** How far a point lies from an outline, mm; 0 within it. */
-export function distanceTo(outline: Outline, at: Point): number {
-  if ('circle' in outline) {
-    const [x, y, r] = outline.circle;
-    return Math.max(0, Math.hypot(at[0] - x, at[1] - y) - r);
-  }
-  if (outlineHolds(outline, at)) return 0;
-  const ring = ringOf(outline);
-  let least = Infinity;
-  ring.forEach(([ax, ay], i) => {
-    const [bx, by] = ring[(i + 1) % ring.length]!;
-    const l = (bx - ax) ** 2 + (by - ay) ** 2;
-    const t = l === 0 ? 0 : Math.min(1, Math.max(0, ((at[0] - ax) * (bx - ax) + (at[1] - ay) * (by - ay)) / l));
-    least = Math.min(least, Math.hypot(ax + t * (bx - ax) - at[0], ay + t * (by - ay) - at[1]));
-  });
-  return least;
-}
-
 /** The distance of two segments in the plane, mm; 0 where they cross. */
 function between(a: Point, b: Point, c: Point, d: Point): number {
   const side = (p: Point, q: Point, r: Point) => (q[0] - p[0]) * (r[1] - p[1]) - (q[1] - p[1]) * (r[0] - p[0]);
   const crosses = side(a, b, c) * side(a, b, d) < 0 && side(c, d, a) * side(c, d, b) < 0;
   return crosses ? 0 : Math.min(toSegment(a, c, d), toSegment(b, c, d), toSegment(c, a, b), toSegment(d, a, b));
-}
-
-function toSegment(p: Point, a: Point, b: Point): number {
-  const l = (b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2;
-  const t = l === 0 ? 0 : Math.min(1, Math.max(0, ((p[0] - a[0]) * (b[0] - a[0]) + (p[1] - a[1]) * (b[1] - a[1])) / l));
-  return Math.hypot(a[0] + t * (b[0] - a[0]) - p[0], a[1] + t * (b[1] - a[1]) - p[1]);
 }
 
 /** How far a segment lies from an outline, mm; 0 where it enters it. */

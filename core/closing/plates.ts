@@ -5,19 +5,23 @@
  */
 export const GLASS = { modulus: 70_000, poisson: 0.22, stress: 16.6 } as const;
 
-/** A force in the middle of a beam on two supports: δ = F L³ / 48 E I, M = F L / 4 (Roark's Formulas, table 8.1, from memory). */
-export function centreLoad(
+/**
+ * A force on a beam on two supports, so far from one of them: under it M = F a (L − a) / L and
+ * δ = F a² (L − a)² / (3 E I L), which in the middle is F L³ / 48 E I (Roark's Formulas, table 8.1, from memory).
+ * @returns N·mm and mm
+ */
+export function offsetLoad(
   newtons: number,
   span: number,
+  at: number,
   modulus: number,
   inertia: number,
-): { deflection: number; moment: number } {
-  return { deflection: (newtons * span ** 3) / (48 * modulus * inertia), moment: (newtons * span) / 4 };
-}
-
-/** A force so far from one of two supports: M = F a (L − a) / L under it (Roark's Formulas, table 8.1, from memory). */
-export function offsetMoment(newtons: number, span: number, at: number): number {
-  return (newtons * at * (span - at)) / span;
+): { moment: number; deflection: number } {
+  const rest = span - at;
+  return {
+    moment: (newtons * at * rest) / span,
+    deflection: (newtons * (at * rest) ** 2) / (3 * modulus * inertia * span),
+  };
 }
 
 /** Bending stress of a rectangular section, MPa: σ = 6 M / (b t²). */

@@ -2,17 +2,16 @@ import Flatten from '@flatten-js/core';
 import { describe, expect, it } from 'vitest';
 import { demoModel, DEVICES } from '../../demo/models.ts';
 import { modelOf, type Anatomy, type Bond, type Model } from '../anatomy/index.ts';
+import { distanceTo } from '../opening/index.ts';
 import {
   beadOf,
   bendingStress,
-  centreLoad,
   CLOSING_BENCH,
-  distanceTo,
   evenPressure,
   FILM,
   inertiaOf,
   midwayShare,
-  offsetMoment,
+  offsetLoad,
   pressOf,
   runOf,
   settingOf,
@@ -89,7 +88,7 @@ describe('pressing', () => {
         expect(off, bond.id).toBeLessThan(0.01);
         for (const part of model.anatomy.parts)
           if (['battery', 'camera', 'lens', 'button'].includes(part.kind) && !bond.joins.includes(part.id))
-            expect(distanceTo(part.outline, at), `${bond.id} on ${part.id}`).toBeGreaterThanOrEqual(
+            expect(distanceTo(at, { outline: part.outline }), `${bond.id} on ${part.id}`).toBeGreaterThanOrEqual(
               plan.clip!.foot / 2,
             );
       }
@@ -131,8 +130,25 @@ describe('pressing', () => {
     [0.2, [1]],
     [35.1, [10, 10, 5, 5, 2, 2, 1, 1]],
     [9, [5, 2, 2]],
+    [0, []],
   ])('for %s kg the weights %j are taken', (kilograms, weights) => {
     expect(weightsFor(kilograms, CLOSING_BENCH.weights)).toEqual(weights);
+  });
+  it('twelve odd weights come as near as any set of them does', () => {
+    const shop = [0.35, 0.62, 0.9, 1.17, 1.41, 1.83, 2.08, 2.56, 3.33, 4.7, 5.05, 7.77];
+    const sums = Array.from({ length: 1 << shop.length }, (_, set) =>
+      shop.reduce((s, w, i) => ((set >> i) & 1 ? s + w : s), 0),
+    );
+    for (let wanted = 0.5; wanted < 31; wanted += 0.73) {
+      const taken = weightsFor(wanted, shop);
+      const sum = taken.reduce((s, w) => s + w, 0);
+      expect(new Set(taken).size).toBe(taken.length);
+      expect(sum).toBeCloseTo(Math.min(...sums.filter((s) => s >= wanted - 1e-9)), 6);
+    }
+  });
+  it('clips too weak to count are passed over', () => {
+    const clips = [{ newtons: 1e-6, foot: 5, count: 24 }];
+    expect(pressOf(quill, seal, { bench: { ...CLOSING_BENCH, clips } })).toMatchObject({ clip: null, way: 'weight' });
   });
 });
 
@@ -148,8 +164,9 @@ describe("beams and plates (Roark's Formulas, from memory)", () => {
       slope += ((f * x) / 2 / (e * i)) * h;
       y += slope * h;
     }
-    expect(centreLoad(f, l, e, i).deflection).toBeCloseTo(y, 3);
-    expect(offsetMoment(f, l, l / 2)).toBeCloseTo(centreLoad(f, l, e, i).moment, 9);
+    const middle = offsetLoad(f, l, l / 2, e, i);
+    expect(middle.deflection).toBeCloseTo(y, 3);
+    expect(middle.moment).toBeCloseTo((f * l) / 4, 9);
   });
   it("a plate against Navier's series (Timoshenko, from memory)", () => {
     const [q, a, b, t, e, nu] = [0.005, 140, 70, 0.8, 70_000, 0.3];
@@ -200,7 +217,7 @@ describe('liquid glue', () => {
           // What it looks through: the middle of it.
           const rect: [number, number, number, number] = [x + w / 4, y + h / 4, w / 2, h / 2];
           const window = { rect, radius: 1 };
-          expect(distanceTo(window, at)).toBeGreaterThanOrEqual(bead.keepOff - 0.001);
+          expect(distanceTo(at, { outline: window })).toBeGreaterThanOrEqual(bead.keepOff - 0.001);
         }
   });
   it('sets as its sheet says at 23 °C, slower in the cold and in dry air, within four times', () => {

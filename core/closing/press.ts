@@ -1,9 +1,9 @@
 import { areaOf, bondRegion, boundsOf, type Bond, type Model, type Part, type Point } from '../anatomy/index.ts';
+import { distanceTo } from '../opening/index.ts';
 import { settingOf } from './bead.ts';
 import { CLOSING_BENCH, type ClosingBench, type ClipKind } from './bench.ts';
-import { distanceTo } from './freeZones.ts';
-import { bedLength, bendingStress, evenPressure, GLASS, inertiaOf, midwayShare, offsetMoment } from './plates.ts';
-import { gapStretches, leftOf, lengthOf, lineOf, runOf, type Run, type Stretch } from './run.ts';
+import { bedLength, bendingStress, evenPressure, GLASS, inertiaOf, midwayShare, offsetLoad } from './plates.ts';
+import { gapsOf, leftOf, lengthOf, lineOf, runOf, type Run, type Stretch } from './run.ts';
 
 /** A clip, where its foot stands, and what it has to press with. */
 export interface Clip {
@@ -77,6 +77,15 @@ const PANEL = { thickness: 0.8, bed: 0.3, breadth: 8 } as const;
 const TAPE_MODULUS = 0.6;
 /** mm that a clip keeps off what it must not press. Origin: own choice. */
 const CLIP_MARGIN = 1;
+/** mm that glass may give under a foot: less than a panel stands off what lies beneath it. Origin: own estimate. */
+const MOST_GIVEN = 0.2;
+/** More clips of a kind than this no one sets on one bond: such a kind is passed over. Origin: own choice. */
+const MOST_CLIPS = 120;
+/**
+ * How evenly each way presses: the least pressure anywhere as a share of what is wanted, for clips from their bed; and the
+ * least at which clips may be the way. Origin: own estimates.
+ */
+const EVENNESS = { weight: 1, bands: 0.35, hand: 0.2, leastOfClips: 0.2 } as const;
 /** A load may be so much above what is wanted. Origin: own choice. */
 const OVER = 1.3;
 
@@ -144,7 +153,8 @@ function seats(
     }
     return stretches.at(-1)!.to;
   };
-  const blocker = (at: Point) => avoid.find(({ part }) => distanceTo(part.outline, at) < foot / 2 + CLIP_MARGIN);
+  const blocker = (at: Point) =>
+    avoid.find(({ part }) => distanceTo(at, { outline: part.outline }) < foot / 2 + CLIP_MARGIN);
   for (let i = 0; i < count; i++) {
     const wanted = (i + 0.5) * pitch;
     // As near as can be to its even place, and never beyond the middle to its neighbour.
@@ -181,29 +191,45 @@ function shares(found: readonly Seat[], total: number, closed: boolean): number[
   });
 }
 
-/** The fewest of the shop's weights that come to a load and pass it least; all of them where they do not suffice. */
+/** kg that loads are told apart by when weights are chosen. Origin: own choice; kitchen scales are no finer. */
+const STEP = 0.01;
+/** Heavier than any stack on a bench, kg: more is not looked for. Origin: own choice. */
+const HEAVIEST = 2000;
+
+/**
+ * The weights of the shop that come to a load and pass it least, of these the fewest; all of them where they do not
+ * suffice. A subset sum over steps of 10 g, so that its time grows with the load and the number of weights, no faster.
+ * @param kilograms kg
+ */
 export function weightsFor(kilograms: number, weights: readonly number[]): number[] {
-  const sorted = weights.toSorted((a, b) => b - a).slice(0, 20);
-  let best: number[] | null = null;
-  const sum = (set: readonly number[]) => set.reduce((s, w) => s + w, 0);
-  const better = (a: readonly number[], b: readonly number[]) => {
-    const [sa, sb] = [sum(a), sum(b)];
-    return Math.abs(sa - sb) > 1e-9 ? sa < sb : a.length < b.length;
-  };
-  const grow = (i: number, chosen: number[], total: number) => {
-    if (total >= kilograms - 1e-9) {
-      if (!best || better(chosen, best)) best = [...chosen];
-      return;
+  const sorted = weights.toSorted((a, b) => b - a);
+  const steps = sorted.map((w) => Math.floor(w / STEP + 1e-9));
+  const wanted = Math.ceil(Math.min(kilograms, HEAVIEST) / STEP - 1e-9);
+  const all = steps.reduce((s, w) => s + w, 0);
+  if (wanted <= 0) return [];
+  if (all < wanted) return sorted;
+  // A least set passes the load by less than its lightest weight, so no sum needs to be known beyond the heaviest.
+  const top = Math.min(all, wanted + steps[0]!);
+  const fewest = new Uint16Array(top + 1).fill(0xffff);
+  fewest[0] = 0;
+  const takes = steps.map((w) => {
+    const taken = new Uint8Array(top + 1);
+    for (let sum = top; sum >= w && w > 0; sum--)
+      if (fewest[sum - w]! + 1 < fewest[sum]!) {
+        fewest[sum] = fewest[sum - w]! + 1;
+        taken[sum] = 1;
+      }
+    return taken;
+  });
+  let sum = wanted;
+  while (fewest[sum] === 0xffff) sum++;
+  const chosen: number[] = [];
+  for (let k = steps.length - 1; k >= 0; k--)
+    if (takes[k]![sum] === 1) {
+      chosen.unshift(sorted[k]!);
+      sum -= steps[k]!;
     }
-    let last = -1;
-    for (let k = i; k < sorted.length; k++) {
-      if (sorted[k] === last) continue;
-      last = sorted[k]!;
-      grow(k + 1, [...chosen, last], total + last);
-    }
-  };
-  if (sum(sorted) >= kilograms) grow(0, [], 0);
-  return best ?? sorted;
+  return chosen;
 }
 
 export interface PressOptions {
@@ -245,11 +271,15 @@ export function pressOf(model: Model, bond: Bond, options: PressOptions = {}): P
       : 'bending in the middle of the panel, held at its rim (Roark, from memory)',
   };
   const byWeight = weight >= kilograms - 1e-9 && plate.holds;
-  const byClips = clips !== null && clips.lacking === 0 && clips.checks.every((c) => c.holds) && clips.evenness >= 0.2;
+  const byClips =
+    clips !== null &&
+    clips.lacking === 0 &&
+    clips.checks.every((c) => c.holds) &&
+    clips.evenness >= EVENNESS.leastOfClips;
   const bandCount = bench.bands.newtons > 0 ? Math.ceil(newtons / (2 * bench.bands.newtons)) : 0;
   const byBands = flat && bandCount > 0 && bandCount <= bench.bands.count;
   const [way, because] = wayOf(options.way ?? 'clips', flat, { byWeight, byClips, byBands });
-  const evenness = way === 'clips' ? clips!.evenness : way === 'weight' ? 1 : way === 'bands' ? 0.35 : 0.2;
+  const evenness = way === 'clips' ? clips!.evenness : EVENNESS[way];
   const notes = [
     'Between foam or silicone, never metal on glass. Nothing of this is a promise: look at the seam all round afterwards.',
   ];
@@ -322,11 +352,7 @@ function clipsFor(
   bench: ClosingBench,
 ): Clips | null {
   const run = runOf(model, bond);
-  const { at } = bond;
-  const gaps =
-    'perimeterOf' in at
-      ? gapStretches(run, model.parts.get(at.perimeterOf)!.outline, at.gaps, at.inset + at.width)
-      : [];
+  const gaps = gapsOf(model, bond, run);
   const stretches = leftOf(run, gaps);
   const total = lengthOf(stretches);
   if (total <= 0) return null;
@@ -334,7 +360,7 @@ function clipsFor(
   const lambda = bedOf(run.width, thickness);
   const avoid = forbidden(model, bond);
   const options = bench.clips
-    .filter((c) => c.newtons > 0)
+    .filter((c) => c.newtons * MOST_CLIPS >= newtons)
     .map((kind) => {
       let count = Math.max(1, Math.ceil(newtons / kind.newtons), Math.ceil(total / spacingFor(lambda)));
       let placed = seats(run, stretches, count, kind.foot, avoid);
@@ -382,8 +408,10 @@ function clipChecks(
   const most = Math.max(0, ...clips.map((c) => c.newtons));
   const overhang = Math.max(0, kind.foot / 2 - width / 2);
   const beside = kind.newtons * (overhang / kind.foot);
-  const moment = offsetMoment(beside, Math.max(span, 4 * overhang + 1), overhang / 2);
-  const stress = bendingStress(moment, kind.foot + 2 * overhang, thickness);
+  const breadth = kind.foot + 2 * overhang;
+  const inertia = inertiaOf(breadth, thickness);
+  const bent = offsetLoad(beside, Math.max(span, 4 * overhang + 1), overhang / 2, GLASS.modulus, inertia);
+  const stress = bendingStress(bent.moment, breadth, thickness);
   return [
     {
       what: `Each clip of ${kind.newtons} N`,
@@ -403,6 +431,14 @@ function clipChecks(
         overhang > 0
           ? `${overhang.toFixed(1)} mm of it lie on glass without support: a force beside a support (Roark, from memory)`
           : `all of it lies over the ${bond.kind === 'glue' ? 'bead' : 'bond'}`,
+    },
+    {
+      what: 'The glass under that foot gives',
+      value: bent.deflection,
+      limit: MOST_GIVEN,
+      unit: 'mm',
+      holds: bent.deflection <= MOST_GIVEN,
+      because: 'what lies beneath a panel stands close under it',
     },
   ];
 }

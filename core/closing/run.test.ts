@@ -2,7 +2,8 @@ import Flatten from '@flatten-js/core';
 import { describe, expect, it } from 'vitest';
 import { demoModel } from '../../demo/models.ts';
 import { modelOf, ringOf, type Edge, type Outline, type Point } from '../anatomy/index.ts';
-import { distanceTo, freeZones, lengthOf, lineOf, lineWithin, runFrom, runOf, type Run } from './index.ts';
+import { distanceTo } from '../opening/index.ts';
+import { freeZones, lengthOf, lineOf, lineWithin, runFrom, runOf, type Run } from './index.ts';
 import { blockedBy } from './freeZones.ts';
 import { gapStretches, joined, leftOf, pointAt } from './run.ts';
 
@@ -161,7 +162,7 @@ describe('what stays free', () => {
           const at = new Flatten.Point(x, y);
           const inside = shape instanceof Flatten.Circle ? shape.contains(at) : shape.contains(at);
           const other = inside ? 0 : at.distanceTo(shape)[0];
-          expect(distanceTo(outline, [x, y])).toBeCloseTo(other, 6);
+          expect(distanceTo([x, y], { outline })).toBeCloseTo(other, 6);
         }
     }
   });

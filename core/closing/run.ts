@@ -253,6 +253,12 @@ function within(run: Run, [x0, y0, w, h]: readonly [number, number, number, numb
   return joined(found);
 }
 
+/** The gaps of a bond as stretches of its run; only a perimeter has any. */
+export function gapsOf(model: Model, { at }: Bond, run: Run): Stretch[] {
+  if (!('perimeterOf' in at)) return [];
+  return gapStretches(run, model.parts.get(at.perimeterOf)!.outline, at.gaps, at.inset + at.width);
+}
+
 /** The stretches that the gaps of a perimeter take out of it. */
 export function gapStretches(run: Run, outline: Outline, gaps: readonly EdgeGap[], depth: number): Stretch[] {
   const [x, y, w, h] = boundsOf(outline);

@@ -1,28 +1,10 @@
 import type { Model } from '../anatomy/index.ts';
-import { CHECK_BAR, PAPERS, type Mark, type Paper, type Sheet } from '../paper/index.ts';
+import { checkBar, PAPERS, pathMark, wordsMark, type Mark, type Paper, type Sheet } from '../paper/index.ts';
 import type { CutPlan } from './cutPlan.ts';
 
 /** Own choices, mm: the white rim of the paper, and a pick of the usual triangular make. */
 const MARGIN = 12;
 const PICK = { side: 30, round: 2.5, apart: 16 } as const;
-
-const path = (d: string, x: number, y: number, width: number): Mark => ({
-  type: 'path',
-  d,
-  x,
-  y,
-  scale: 1,
-  fill: false,
-  width,
-});
-const words = (
-  x: number,
-  y: number,
-  size: number,
-  text: string,
-  anchor: 'start' | 'middle' | 'end' = 'start',
-  bold = false,
-): Mark => ({ type: 'text', x, y, size, text, anchor, bold });
 
 /** A pick, tip down at the origin, with rounded corners: an equilateral triangle of `PICK.side`. */
 function pickPath(): string {
@@ -50,37 +32,36 @@ export function pickTemplate(model: Model, plan: CutPlan, paper: Paper = 'A4'): 
   const name = `${model.anatomy.maker} ${model.anatomy.name}, ${model.nameOf(plan.bond)}`;
   const top = MARGIN + 62;
   const marks: Mark[] = [
-    words(MARGIN, MARGIN + 5, 4.4, name, 'start', true),
-    words(
+    wordsMark(MARGIN, MARGIN + 5, 4.4, name, 'start', true),
+    wordsMark(
       MARGIN,
       MARGIN + 10.5,
       3,
       `Depth marks at 1:1, ${plan.margin} mm kept clear. Print at 100 %. Tip on the base line, draw the line across the pick.`,
     ),
-    path(`M0 0H${CHECK_BAR}`, MARGIN, MARGIN + 18, 0.4),
-    path('M0 -1.5V1.5', MARGIN, MARGIN + 18, 0.3),
-    path('M0 -1.5V1.5', MARGIN + CHECK_BAR, MARGIN + 18, 0.3),
-    words(MARGIN + CHECK_BAR + 3, MARGIN + 19, 3, `this bar measures ${CHECK_BAR} mm, or the print is not to scale`),
-    path(`M0 0H${page.width - 2 * MARGIN}`, MARGIN, top, 0.15),
+    ...checkBar(MARGIN, MARGIN + 18, 3),
+    pathMark(`M0 0H${page.width - 2 * MARGIN}`, MARGIN, top, 0.15),
   ];
   if (plan.marks.length === 0)
-    marks.push(words(MARGIN, top - 8, 3.4, 'No stretch of this seam can be cut: nothing to mark.'));
+    marks.push(wordsMark(MARGIN, top - 8, 3.4, 'No stretch of this seam can be cut: nothing to mark.'));
   plan.marks.forEach((depth, i) => {
     const x = MARGIN + PICK.side / 2 + i * (PICK.side + PICK.apart);
     marks.push(
-      path(pickPath(), x, top, 0.3),
-      path(`M-14 0H14`, x, top - depth, 0.35),
-      words(x + 15, top - depth + 1, 3, `${depth} mm`, 'start', true),
+      pathMark(pickPath(), x, top, 0.3),
+      pathMark(`M-14 0H14`, x, top - depth, 0.35),
+      wordsMark(x + 15, top - depth + 1, 3, `${depth} mm`, 'start', true),
     );
     const where = plan.runs.filter((r) => r.mark === i + 1);
     const length = where.reduce((sum, r) => sum + r.length, 0);
     marks.push(
-      words(x, top + 6, 3.6, `Mark ${i + 1}: ${depth} mm`, 'middle', true),
-      words(x, top + 10.5, 2.8, `${Math.round(length)} mm of seam`, 'middle'),
-      words(x, top + 14.5, 2.8, [...new Set(where.map((r) => r.edge))].join(', '), 'middle'),
+      wordsMark(x, top + 6, 3.6, `Mark ${i + 1}: ${depth} mm`, 'middle', true),
+      wordsMark(x, top + 10.5, 2.8, `${Math.round(length)} mm of seam`, 'middle'),
+      wordsMark(x, top + 14.5, 2.8, [...new Set(where.map((r) => r.edge))].join(', '), 'middle'),
     );
   });
-  marks.push(words(MARGIN, top + 20, 2.8, 'Computed from the anatomy; no depth is a promise. Stop at any resistance.'));
+  marks.push(
+    wordsMark(MARGIN, top + 20, 2.8, 'Computed from the anatomy; no depth is a promise. Stop at any resistance.'),
+  );
   let y = top + 27;
   for (const run of plan.runs) {
     const what =
@@ -91,7 +72,7 @@ export function pickTemplate(model: Model, plan: CutPlan, paper: Paper = 'A4'): 
         : `mark ${run.mark}, ${run.depth} mm deep${run.pick ? '; leave the second pick at its end' : ''}`;
     const behind = run.behind.map((id) => model.nameOf(id));
     marks.push(
-      words(
+      wordsMark(
         MARGIN,
         y,
         3,

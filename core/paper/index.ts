@@ -1,1 +1,3 @@
 export * from './sheet.ts';
+export { checkBar, pathMark, wordsMark } from './marks.ts';
+export { clippedLine, crossMarks, isInside, tileName, tilingOf, type Frame, type Tile, type Tiling } from './tiles.ts';

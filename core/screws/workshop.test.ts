@@ -147,7 +147,7 @@ describe('the screw map', () => {
     const sheet = screwMap(model, 'A4');
     const svg = pageSvg(sheet, sheet.pages[0]!);
     expect(svg).toContain('width="210mm" height="297mm" viewBox="0 0 210 297"');
-    expect(svg).toContain(`M10 27L${10 + CHECK_BAR} 27`);
+    expect(svg).toContain(`d="M0 0H${CHECK_BAR}" transform="translate(10 27)`);
   });
 });
 

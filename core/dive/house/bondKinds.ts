@@ -1,4 +1,5 @@
 import type { Bond, Model } from '../../anatomy/index.ts';
+import { PRESS_SECONDS } from '../../closing/index.ts';
 import type { Caution } from './cautions.ts';
 import type { HouseRules } from './rules.ts';
 import { layingOf, pressUnder } from './sealing.ts';
@@ -145,7 +146,7 @@ export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
     ...ADHESIVE,
     lay: () => ({ seconds: SECONDS.newTape, hint: '' }),
     lined: () => false,
-    pressSeal: () => ({ verb: 'cure', hands: SECONDS.clamp, wait: SECONDS.gasketCure }),
+    pressSeal: () => ({ verb: 'cure', hands: SECONDS.clamp, wait: PRESS_SECONDS.gasket }),
   },
   thermal: {
     ...ADHESIVE,

@@ -62,15 +62,9 @@ export const SECONDS = {
   powerOffAfterTest: 10,
   confirmLoss: 10,
   checkBrought: 10,
-  /**
-   * Setting clips, bands or a weight on a new bond; and how long it then stands (common practice: tape at least 2
-   * min, glue until cured).
-   */
+  /** Setting clips, bands or a weight on a new bond; how long it then stands, its pressing says. */
   clamp: 20,
   setClip: 3,
-  tapePress: 600,
-  glueCure: 1800,
-  gasketCure: 1200,
 } as const;
 
 /** Common practice: 70 °C on a mat about 5 min; a gun about 2 min for one half, then the other; a pack 1 to 2 min an edge. */

@@ -1,4 +1,5 @@
 import type { Model } from '../../anatomy/index.ts';
+import { PRESS_SECONDS } from '../../closing/index.ts';
 import { Checker } from '../check/checker.ts';
 import { closedDevice, type Device } from '../check/device.ts';
 import { undoingOf } from '../graph/choices.ts';
@@ -55,7 +56,7 @@ const USUAL: Record<ActionKind, { down: number; up: number }> = {
   open: { down: SECONDS.lift, up: SECONDS.lift },
   release: {
     down: HEAT.mat.hands + HEAT.mat.wait + SECONDS.gap,
-    up: SECONDS.newTape + SECONDS.liners + SECONDS.tapePress,
+    up: SECONDS.newTape + SECONDS.liners + PRESS_SECONDS.most,
   },
   ease: { down: SECONDS.easeOpen, up: SECONDS.easeOpen },
   swing: { down: SECONDS.swing, up: SECONDS.fit },

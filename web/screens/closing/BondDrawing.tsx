@@ -1,7 +1,7 @@
 import { memo } from 'react';
 import { boundsOf, type Bond, type Model, type Outline, type Point } from '../../../core/anatomy/index.ts';
 import { rimOf } from '../../../core/closing/index.ts';
-import { bondPath, outlinePath } from '../../drawing/geometry.ts';
+import { bondPath, outlinePath, viewBoxOf } from '../../drawing/geometry.ts';
 import type { BondClosing } from '../../workers/closing.worker.ts';
 
 export const BOND_VIEWS = ['strips', 'bead', 'press'] as const;
@@ -78,7 +78,7 @@ export const BondDrawing = memo(function BondDrawing({
   );
   return (
     <svg
-      viewBox={`${(mirrored ? body.width - x - width : x) - room} ${y - room} ${width + 2 * room} ${height + 2 * room}`}
+      viewBox={viewBoxOf({ x, y, width, height }, room, { across: body.width, mirrored })}
       role="img"
       aria-label={label}
       className={className}

@@ -1,6 +1,6 @@
 import { Scissors } from 'lucide-react';
 import { useState } from 'react';
-import type { DayCut } from '../../../core/closing/index.ts';
+import { KERF, type DayCut } from '../../../core/closing/index.ts';
 import { Button, Loading, ProblemNote } from '../../controls/index.tsx';
 import { useLoad } from '../../state/useLoad.ts';
 import { Panel } from '../counter/Panel.tsx';
@@ -40,13 +40,13 @@ function Day() {
               <rect width={long} height={short} fill="var(--panel)" stroke="var(--ink)" strokeWidth={0.6} />
               {sheet.lanes.map((lane, i) => {
                 const y = top;
-                top += lane.width + 0.3;
+                top += lane.width + KERF;
                 let x = 0;
                 return (
                   <g key={i}>
                     {lane.pieces.map((p) => {
                       const at = x;
-                      x += p.length + 0.3;
+                      x += p.length + KERF;
                       return (
                         <rect key={piece(p)} x={at} y={y} width={p.length} height={lane.width} fill="var(--mauve)" />
                       );

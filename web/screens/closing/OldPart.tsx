@@ -1,14 +1,15 @@
 import { ScanLine } from 'lucide-react';
 import { useState } from 'react';
-import { boundsOf, ringOf, type Outline, type Point } from '../../../core/anatomy/index.ts';
+import { areaOf, boundsOf, regionOf, ringOf, type Outline, type Point } from '../../../core/anatomy/index.ts';
+import { PAPERS } from '../../../core/paper/index.ts';
 import { Button, FileButton, ProblemNote } from '../../controls/index.tsx';
 import { outlinePath } from '../../drawing/geometry.ts';
 import { api, messageOf } from '../../state/api.ts';
 import { proposeInWorker } from '../../workers/vision.ts';
 import { Panel } from '../counter/Panel.tsx';
 
-/** Sheets on which an old part is laid, mm (ISO 216; ANSI/ASME Y14.1, from memory). */
-const GROUNDS = { A5: [148, 210], A4: [210, 297], Letter: [215.9, 279.4] } as const;
+/** Sheets on which an old part is laid, mm: those that are printed on, and A5 (ISO 216, from memory). */
+const GROUNDS = { A5: { width: 148, height: 210 }, ...PAPERS };
 type Ground = keyof typeof GROUNDS;
 
 interface Seen {
@@ -18,10 +19,7 @@ interface Seen {
   outlines: Outline[];
 }
 
-const areaOf = (outline: Outline): number => {
-  const [, , w, h] = boundsOf(outline);
-  return w * h;
-};
+const groundOf = (outline: Outline): number => areaOf(regionOf(outline));
 
 /** The old part as its own template: its outline from a photograph on a sheet of paper of known size. */
 export function OldPart({ job, bond }: { job: string; bond: string }) {
@@ -30,7 +28,7 @@ export function OldPart({ job, bond }: { job: string; bond: string }) {
   const [chosen, setChosen] = useState(0);
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
-  const [width, height] = GROUNDS[ground];
+  const { width, height } = GROUNDS[ground];
   const look = async (file: File | undefined) => {
     if (!file) return;
     setBusy(true);
@@ -45,7 +43,7 @@ export function OldPart({ job, bond }: { job: string; bond: string }) {
         json: { photo: hash, width, height },
       });
       const { outlines } = await proposeInWorker(`/api/photos/${plate.plate}`, plate.pxPerMm).result;
-      const found = outlines.map((o) => o.outline).sort((a, b) => areaOf(b) - areaOf(a));
+      const found = outlines.map((o) => o.outline).sort((a, b) => groundOf(b) - groundOf(a));
       if (found.length === 0)
         throw new Error('no part stands out on the sheet: lay it on plain white paper, without glare or shadow');
       setSeen({ plate: plate.plate, width, height, outlines: found });
