@@ -1,5 +1,13 @@
 import type { Bond, Model } from '../core/anatomy/index.ts';
-import { CHARGE_LIMIT, drawSeconds, mostLoad, ratingOf, transportOf, wattHoursOf } from '../core/cells/index.ts';
+import {
+  CHARGE_LIMIT,
+  drawSeconds,
+  mostLoad,
+  ownLoad,
+  ratingOf,
+  transportOf,
+  wattHoursOf,
+} from '../core/cells/index.ts';
 import { cutSheet, NoStrips, pressOf, stripsOf, type CornerStyle, type StripPlan } from '../core/closing/index.ts';
 import type { HouseRules } from '../core/dive/index.ts';
 import { pageSvg } from '../core/paper/index.ts';
@@ -84,7 +92,7 @@ export function press(model: Model, values: Values, rules: HouseRules): string {
 export function cell(model: Model, values: Values, rules: HouseRules): string {
   const rating = ratingOf(model.anatomy);
   const charge = numberOf('charge', values.charge, 100, 0, 100);
-  const watts = numberOf('load', values.load, rules.dischargeWatts ?? 4, 0.01, 500);
+  const watts = numberOf('load', values.load, rules.dischargeWatts ?? ownLoad(model.anatomy.kind), 0.01, 500);
   const seconds = drawSeconds(rating, charge, CHARGE_LIMIT, watts);
   const told = {
     wattHours: wattHoursOf(rating).pack,

@@ -27,7 +27,7 @@ export interface CellFit {
  * year, and older than a year and a half is old stock (own choice); cells come charged to 30 to 50 % (common practice, and
  * asked for in air freight). A nominal or charge voltage apart by more than 0.05 V is another chemistry (own estimate).
  */
-export const NEW_CELL = { growth: 0.1, volts: 0.05, oldMonths: 18, capacity: 0.03, low: 3.5, side: 0.2 } as const;
+export const NEW_CELL = { growth: 0.1, volts: 0.05, oldMonths: 18, capacity: 0.03, low: 3.5 } as const;
 
 /**
  * A new cell against the one that the device has: whether it may go in, and what to look at.

@@ -55,7 +55,7 @@ export const APPLY_CARE = {
 };
 
 /** What was measured of a cell, as its health reads it. */
-export function measuresOf(record: CellRecord | undefined): CellMeasures {
+function measuresOf(record: CellRecord | undefined): CellMeasures {
   const read = (m: CellMeasured['measure']) => record?.measured.get(m);
   const [capacity, cycles, ohms, rest, later] = [
     read('capacity'),
@@ -130,7 +130,7 @@ export function cellRefusal(state: RunState, cell: string): string | null {
   if (at?.state === 'done') return null;
   return at?.state === 'ended'
     ? `moving the cell was ended (${at.because}); plan a whole new battery`
-    : 'the cell is not on its old protection board yet; its steps stand under Closing';
+    : 'the cell is not on its old protection board yet; its steps stand on the Cell screen';
 }
 
 type Asked = Extract<EventBody, { type: keyof typeof APPLY_CARE | 'wait-started' }>;

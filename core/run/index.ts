@@ -67,7 +67,6 @@ export {
 export {
   cellJudgement,
   fitOf,
-  measuresOf,
   ownWaits,
   transplantNow,
 } from './care.ts';
