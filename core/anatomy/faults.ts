@@ -9,6 +9,7 @@ import {
   regionOf,
   regionsOverlap,
 } from './geometry.ts';
+import { batteryFault } from './battery.ts';
 import { completed } from './complete.ts';
 import { sayShapes } from './shape.ts';
 import type { Anatomy, Fault, Fastener, Outline } from './types.ts';
@@ -45,6 +46,8 @@ export function faultsOf(document: Anatomy): Fault[] {
   const anatomy = completed(document);
   const faults: Fault[] = [];
   const say = (path: string, message: string) => faults.push({ path, message });
+  const battery = batteryFault(anatomy.battery);
+  if (battery) say('battery.volts', battery);
   const partIds = new Set(anatomy.parts.map((p) => p.id));
   const fastenerIds = new Set(anatomy.fasteners.map((f) => f.id));
   const connectorIds = new Set(anatomy.connectors.map((c) => c.id));

@@ -496,3 +496,20 @@ describe('the demo anatomies', () => {
     expect(new Set(reading.value.fasteners.map((f) => f.drive)).size).toBeGreaterThanOrEqual(4);
   });
 });
+
+describe('the cells of a battery', () => {
+  it.each([
+    [{ volts: 3.87, milliampHours: 8200, cells: 2 }, null],
+    [{ volts: 7.58, milliampHours: 6120, cells: 2 }, null],
+    [{ volts: 3.87, milliampHours: 8200, series: 1, parallel: 2 }, null],
+    [{ volts: 7.6, milliampHours: 8200, cells: 4, series: 2 }, null],
+    [{ volts: 5, milliampHours: 8200, cells: 2 }, /5 V do not go with 2 cells/],
+    [{ volts: 3.87, milliampHours: 8200, cells: 2, series: 2 }, /2 in a row/],
+    [{ volts: 3.87, milliampHours: 8200, cells: 3, parallel: 2 }, /cannot be joined/],
+    [{ volts: 7.6, milliampHours: 8200, cells: 3, series: 2, parallel: 2 }, /are 4 cells, not 3/],
+  ])('%j goes with its volts, or the fault says why', (battery, fault) => {
+    const said = faultsOf((a) => void Object.assign(a, { battery }));
+    if (fault === null) expect(said).toEqual([]);
+    else expect(said.map((f) => `${f.path}: ${f.message}`).join()).toMatch(fault);
+  });
+});

@@ -219,7 +219,14 @@ export const anatomySchema = Joi.object({
   battery: Joi.object({
     volts: Joi.number().positive().max(60).required(),
     milliampHours: Joi.number().positive().max(60000).required(),
-    cells: Joi.number().integer().min(1).max(12).default(1),
+    // All cells of the pack; without it, those in a row times those side by side.
+    cells: Joi.number()
+      .integer()
+      .min(1)
+      .max(12)
+      .default(({ series = 1, parallel = 1 }: { series?: number; parallel?: number }) => series * parallel),
+    series: Joi.number().integer().min(1).max(12),
+    parallel: Joi.number().integer().min(1).max(12),
   }).required(),
   parts: Joi.array().items(part).min(1).max(400).required(),
   fasteners: Joi.array().items(fastener).max(600).default([]),

@@ -10,7 +10,8 @@ export interface Anatomy {
   maker: string;
   kind: 'phone' | 'tablet' | 'keypad-phone';
   body: Body;
-  battery: { volts: number; milliampHours: number; cells: number };
+  /** V nominal and mAh of the pack; all its cells, and how many are in a row and side by side where that is told. */
+  battery: { volts: number; milliampHours: number; cells: number; series?: number; parallel?: number };
   parts: Part[];
   fasteners: Fastener[];
   connectors: Connector[];

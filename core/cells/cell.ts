@@ -1,4 +1,4 @@
-import type { Anatomy } from '../anatomy/index.ts';
+import { cellLayout, type Anatomy } from '../anatomy/index.ts';
 import { wattHours } from '../units/index.ts';
 
 /** A cell or pack as its label says. */
@@ -6,8 +6,25 @@ export interface Rating {
   /** V, nominal. */
   volts: number;
   milliampHours: number;
-  /** Cells one after the other. */
+  /** All its cells, in a row and side by side. */
   cells: number;
+  /** How many are in a row and side by side, where the label tells it; the nominal volts tell it otherwise. */
+  series?: number;
+  parallel?: number;
+}
+
+/** Volts are of cells in a row: how many those are; `null` where volts and cells do not go together. */
+export const inSeries = (rating: Rating): number | null => cellLayout(rating)?.series ?? null;
+
+/** How a pack is built, in words: `2 cells side by side`. */
+export function layoutWords(rating: Rating): string {
+  const layout = cellLayout(rating);
+  if (!layout) return `${rating.cells} cells, not known how joined`;
+  const { series, parallel } = layout;
+  if (rating.cells === 1) return 'one cell';
+  if (parallel === 1) return `${series} cells in a row`;
+  if (series === 1) return `${parallel} cells side by side`;
+  return `${series} in a row, ${parallel} side by side`;
 }
 
 /** Energy of a pack, Wh = V · Ah, and of one of its cells. */
@@ -65,8 +82,11 @@ export function chargeAt(rating: Pick<Rating, 'volts'>, volts: number): number {
 /** Ω · Ah of one new cell: its resistance goes down as it grows. Origin: own estimate, 60 mΩ for 4 Ah. */
 const OHM_AMPERE_HOURS = 0.24;
 
-/** Ω of a new pack of that size; what wears out goes up from there. */
-export const newOhms = ({ milliampHours, cells }: Rating): number =>
-  (OHM_AMPERE_HOURS / (milliampHours / 1000)) * Math.max(1, cells);
+/**
+ * Ω of a new pack of that size; what wears out goes up from there. Cells side by side share the current, R/n, which the
+ * ampere-hours of the pack say already; cells in a row add up.
+ */
+export const newOhms = (rating: Rating): number =>
+  (OHM_AMPERE_HOURS / (rating.milliampHours / 1000)) * (inSeries(rating) ?? 1);
 
 export const ratingOf = ({ battery }: Pick<Anatomy, 'battery'>): Rating => battery;

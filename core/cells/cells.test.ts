@@ -7,6 +7,9 @@ import {
   compareCell,
   drawSeconds,
   healthOf,
+  inSeries,
+  leastWaitHours,
+  measureFault,
   newOhms,
   provedWelds,
   REMOVALS,
@@ -118,13 +121,78 @@ describe('the health of a cell', () => {
     ['as new', { milliampHours: 3900, cycles: 40, ohms: { value: 0.06, half: 0.005 }, restVolts: 3.85 }, 'good'],
     ['worn by its capacity', { milliampHours: 3000 }, 'worn'],
     ['done for', { milliampHours: 2000 }, 'bad'],
+    ['too near to worn', { milliampHours: 3200 }, 'cannot-tell'],
     ['drawn too far', { restVolts: 2.8 }, 'worn'],
+    ['perhaps drawn too far', { restVolts: { value: 3.0, half: 0.05 } }, 'cannot-tell'],
+    ['overcharged', { restVolts: 4.7 }, 'bad'],
     ['dead', { restVolts: 2.2 }, 'bad'],
     ['of high resistance', { ohms: { value: 0.3, half: 0.01 } }, 'bad'],
-    ['of a resistance that is not sure', { ohms: { value: 0.14, half: 0.06 } }, 'good'],
+    ['of a resistance that is not sure', { ohms: { value: 0.14, half: 0.06 } }, 'cannot-tell'],
+    ['of a resistance within an interval that holds everything', { ohms: { value: 0.5, half: 0.45 } }, 'cannot-tell'],
+    ['of a resistance that drowns', { ohms: { value: 0.06, half: 5 } }, 'cannot-tell'],
+    ['of a resistance below nothing', { ohms: { value: -0.08, half: 0.002 } }, 'cannot-tell'],
+    ['of twice its capacity', { milliampHours: 7960 }, 'cannot-tell'],
+    ['of half a cycle', { cycles: 40.5 }, 'cannot-tell'],
     ['losing by itself', { restVolts: 3.9, later: { volts: 3.8, hours: 48 } }, 'bad'],
+    ['one step of its meter lower after an hour', { restVolts: 3.9, later: { volts: 3.899, hours: 1 } }, 'cannot-tell'],
+    ['higher than at first', { restVolts: 3.8, later: { volts: 3.9, hours: 100 } }, 'cannot-tell'],
+    [
+      'steady for a month by a fine meter',
+      { restVolts: { value: 3.9, half: 0.0005 }, later: { volts: { value: 3.898, half: 0.0005 }, hours: 730 } },
+      'good',
+    ],
   ] as const)('%s is said', (_, measures, grade) => {
     expect(healthOf(RATING, measures).grade).toBe(grade);
+  });
+  it('what is bad enough is good nowhere: a worse reading or a wider doubt never makes a grade better', () => {
+    const order = ['good', 'cannot-tell', 'worn', 'bad'];
+    const draw = seededDraw(31);
+    for (let k = 0; k < 2000; k++) {
+      const value = 0.02 + draw(400) / 1000;
+      const half = draw(300) / 1000;
+      const grade = (v: number, h: number) => order.indexOf(healthOf(RATING, { ohms: { value: v, half: h } }).grade!);
+      const here = grade(value, half);
+      // The worse end alone decides whether it is good (recomputed from the limits of the trade).
+      expect(here === 0).toBe(half < value && (value + half) / 0.0603015 <= 2);
+      if (half < value) expect(grade(value + 0.05, half)).toBeGreaterThanOrEqual(here);
+      if (here > 0) expect(grade(value, half + 0.05)).toBeGreaterThan(0);
+    }
+  });
+  it('says how long to wait, and after so long a sound cell can be shown to be sound', () => {
+    for (const [volts, half] of [
+      [3.75, 0.0005],
+      [3.9, 0.0005],
+      [4.1, 0.005],
+    ] as const) {
+      const hours = leastWaitHours(RATING, volts, half);
+      const sound = { volts: { value: volts, half }, hours };
+      expect(healthOf(RATING, { restVolts: { value: volts, half }, later: sound }).findings.at(-1)!.grade).toBe('good');
+      const early = { ...sound, hours: hours / 10 };
+      const told = healthOf(RATING, { restVolts: { value: volts, half }, later: early }).findings.at(-1)!;
+      expect(told.grade).toBe('cannot-tell');
+      expect(told.says).toMatch(/read again after/);
+    }
+  });
+  it('readings that cannot be are named, and are not cut to what could be', () => {
+    expect(measureFault(RATING, 'resistance', -0.08)).toMatch(/cannot be/);
+    expect(measureFault(RATING, 'capacity', 7960)).toMatch(/cannot be/);
+    expect(measureFault(RATING, 'rest', 7.4)).toMatch(/one cell has 0 to 5/);
+    expect(measureFault({ ...RATING, volts: 7.7, cells: 2 }, 'rest', 7.4)).toBeNull();
+    expect(measureFault(RATING, 'cycles', Number.NaN)).toMatch(/no number/);
+    expect(() => resistanceOf(loadStep(-0.08, 3))).toThrow(/rise with the load/);
+  });
+  it('two cells side by side have the volts of one and half its resistance; two in a row twice both', () => {
+    const pair = { volts: 3.87, milliampHours: 8200, cells: 2 };
+    expect(inSeries(pair)).toBe(1);
+    expect(healthOf(pair, { restVolts: 3.87 }).grade).toBe('good');
+    expect(newOhms(pair)).toBeCloseTo(newOhms({ ...pair, milliampHours: 4100, cells: 1 }) / 2, 12);
+    const row = { volts: 7.74, milliampHours: 4100, cells: 2 };
+    expect(inSeries(row)).toBe(2);
+    expect(newOhms(row)).toBeCloseTo(2 * newOhms({ volts: 3.87, milliampHours: 4100, cells: 1 }), 12);
+    expect(healthOf(row, { restVolts: 4.6 }).grade).toBe('bad');
+    expect(inSeries({ volts: 11.4, milliampHours: 9000, cells: 6 })).toBe(3);
+    expect(inSeries({ volts: 5, milliampHours: 4000, cells: 2 })).toBeNull();
+    expect(healthOf({ volts: 5, milliampHours: 4000, cells: 2 }, { restVolts: 3.9 }).grade).toBe('cannot-tell');
   });
   it('of nothing measured nothing is said', () => {
     expect(healthOf(RATING, {})).toEqual({ findings: [], grade: null });
@@ -136,7 +204,7 @@ describe('may it go back?', () => {
     let refitted = 0;
     for (const removal of REMOVALS)
       for (let mask = 0; mask < 1 << CELL_MARKS.length; mask++)
-        for (const health of [null, 'good', 'worn', 'bad'] as const)
+        for (const health of [null, 'good', 'cannot-tell', 'worn', 'bad'] as const)
           for (const house of ['never-refit', 'refit-if-flawless'] as const) {
             const marks = CELL_MARKS.filter((_, i) => mask & (1 << i));
             const { verdict, reasons } = refitOf(
@@ -206,13 +274,17 @@ describe('transport (IATA DGR, packing instructions 965 to 967, from memory)', (
     [{ volts: 3.86, milliampHours: 3980, cells: 1 }, 15.3628, 'small'],
     [{ volts: 3.7, milliampHours: 5405.4, cells: 1 }, 20, 'small'],
     [{ volts: 3.7, milliampHours: 5500, cells: 1 }, 20.35, 'large'],
-    [{ volts: 7.58, milliampHours: 6120, cells: 2 }, 46.3896, 'large'],
+    [{ volts: 7.58, milliampHours: 6120, cells: 2 }, 46.3896, 'small'],
+    [{ volts: 3.87, milliampHours: 12_000, cells: 2 }, 46.44, 'small'],
+    [{ volts: 3.87, milliampHours: 12_000, cells: 1 }, 46.44, 'large'],
     [{ volts: 11.4, milliampHours: 5000, cells: 3 }, 57, 'small'],
     [{ volts: 11.4, milliampHours: 9000, cells: 6 }, 102.6, 'large'],
   ] as const)('%j has %s Wh and is %s', (rating, wattHours, kind) => {
     const found = transportOf(rating);
     expect(found.wattHours).toBeCloseTo(wattHours, 3);
     expect(found.class).toBe(kind);
+    expect(found.numbers).toEqual({ alone: 'UN 3480', withDevice: 'UN 3481', within: 'UN 3481' });
+    expect(found.source).toMatch(/from memory.*carrier decide/);
   });
   it('what is hurt never goes in a parcel', () => {
     expect(transportOf(RATING, true)).toMatchObject({ class: 'damaged' });

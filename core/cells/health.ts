@@ -1,5 +1,5 @@
 import { leastSquares } from '../statistics/index.ts';
-import { chargeAt, newOhms, type Rating } from './cell.ts';
+import { chargeAt, inSeries, layoutWords, newOhms, type Rating } from './cell.ts';
 
 /** What a bench supply tells while it loads a cell: s, V at the terminals, A that are drawn. */
 export interface LoadSample {
@@ -25,7 +25,8 @@ const WITH_SAG = 8;
 /**
  * The inner resistance from a load step: U = E − I R − b t by least squares; b is what the rest voltage falls by as the cell
  * is drawn. The interval is Student's.
- * @throws RangeError for too few samples, or where the current never changes
+ * @throws RangeError for too few samples, a current that never changes, or a resistance that cannot be: all of its interval
+ * at or below nothing
  */
 export function resistanceOf(samples: readonly LoadSample[]): Resistance {
   if (samples.length < FEWEST)
@@ -40,26 +41,41 @@ export function resistanceOf(samples: readonly LoadSample[]): Resistance {
     rows,
     samples.map((s) => s.volts),
   );
-  return { ohms: -coefficients[1]!, half: half[1]!, rest: coefficients[0]!, sag: sag ? -coefficients[2]! : 0 };
+  const ohms = -coefficients[1]!;
+  if (!(ohms + half[1]! > 0))
+    throw new RangeError(
+      `${Math.round(ohms * 1000)} ± ${Math.round(half[1]! * 1000)} mΩ cannot be: the volts rise with the load; look at the leads`,
+    );
+  return { ohms, half: half[1]!, rest: coefficients[0]!, sag: sag ? -coefficients[2]! : 0 };
+}
+
+/** A value and half the width of its interval; without `half`, what the usual instrument is good for (`METER`). */
+export interface Reading {
+  value: number;
+  half?: number | null;
 }
 
 /** What is known of a cell by measuring. Every field may be left out. */
 export interface CellMeasures {
   /** mAh that it gave from full to empty. */
-  milliampHours?: number;
+  milliampHours?: number | Reading;
   cycles?: number;
-  ohms?: { value: number; half: number };
+  /** Ω of the pack. */
+  ohms?: Reading;
   /** V at rest, at least half an hour after it was used. */
-  restVolts?: number;
-  /** V at rest a while later, and how many hours that was. */
-  later?: { volts: number; hours: number };
+  restVolts?: number | Reading;
+  /** V at rest a while later, read with the same meter, and how many hours that was. */
+  later?: { volts: number | Reading; hours: number };
 }
 
-export type Grade = 'good' | 'worn' | 'bad';
+/** good and bad were shown; worn is a finding as well; what cannot be told is not good. */
+export type Grade = 'good' | 'cannot-tell' | 'worn' | 'bad';
+
+export type MeasureOf = 'capacity' | 'cycles' | 'resistance' | 'rest' | 'self-discharge';
 
 /** What one measure says. */
 export interface Finding {
-  of: 'capacity' | 'cycles' | 'resistance' | 'rest' | 'self-discharge';
+  of: MeasureOf;
   grade: Grade;
   says: string;
 }
@@ -67,7 +83,8 @@ export interface Finding {
 /**
  * From where on a cell is worn, or bad. Origin: 80 % of the rated capacity is what makers call worn (common practice), and
  * 500 cycles what many rate to it; twice the resistance of a new one, and the self-discharge, are own estimates. Below 3.0 V
- * a cell was drawn too far, below 2.5 V copper dissolves and it is never charged again (common practice).
+ * a cell was drawn too far, below 2.5 V copper dissolves and it is never charged again (common practice); above 4.55 V it was
+ * overcharged (own estimate: the highest limits of phones are about 4.5 V).
  */
 export const HEALTH_LIMITS = {
   worn: 0.8,
@@ -77,55 +94,226 @@ export const HEALTH_LIMITS = {
   ohmsBad: 3.5,
   low: 3.0,
   dead: 2.5,
+  over: 4.55,
   /** % of charge a month. */
   leaks: 5,
   leaksBad: 20,
 } as const;
 
-const HOURS_A_MONTH = 730;
+/**
+ * Half the interval of what is read where nobody said it. Origin: own estimates; a capacity is counted to 3 %, a usual
+ * multimeter shows steps of 10 mV in its range for a cell, a resistance read off an instrument is good for 10 %.
+ */
+export const METER = { capacityShare: 0.03, volts: 0.005, ohmsShare: 0.1 } as const;
 
-/** What each measure of a cell says, and what all say together: the worst. */
-export function healthOf(rating: Rating, measures: CellMeasures): { findings: Finding[]; grade: Grade | null } {
-  const L = HEALTH_LIMITS;
-  const findings: Finding[] = [];
-  const say = (of: Finding['of'], grade: Grade, says: string) => findings.push({ of, grade, says });
-  const { milliampHours, cycles, ohms, restVolts, later } = measures;
-  if (milliampHours !== undefined) {
-    const share = milliampHours / rating.milliampHours;
-    const grade = share >= L.worn ? 'good' : share >= L.bad ? 'worn' : 'bad';
-    say('capacity', grade, `${Math.round(share * 100)} % of its ${rating.milliampHours} mAh are left`);
+/**
+ * What no cell can have. Origin: own choice, well outside what is met; beyond it the reading, not the cell, is wrong. V are
+ * of one cell in a row, the capacity a share of what is rated.
+ */
+export const MEASURE_LIMITS = { capacityShare: 1.2, cycles: 5000, ohms: 10, volts: 5 } as const;
+
+/** How far the rest curve may be off where a self-discharge is read from it, V. Origin: own estimate, as that of the curve. */
+const CURVE_OFF = 0.02;
+const HOURS_A_MONTH = 730;
+/** % a month that a sound cell loses by itself. Origin: common practice. */
+const USUAL_LOSS = 2;
+
+type Interval = readonly [low: number, high: number];
+const around = (value: number, half: number): Interval => [value - half, value + half];
+const asMeasured = (m: number | Reading): Reading => (typeof m === 'number' ? { value: m } : m);
+const voltsAround = (m: number | Reading): Interval => {
+  const { value, half } = asMeasured(m);
+  return around(value, half ?? METER.volts);
+};
+
+/**
+ * Why a reading cannot be true, in words; `null` where it can. Such a reading is refused, never cut to what could be.
+ */
+export function measureFault(rating: Rating, of: MeasureOf, value: number, half: number | null = null): string | null {
+  const L = MEASURE_LIMITS;
+  if (!Number.isFinite(value) || (half !== null && !(half >= 0 && Number.isFinite(half))))
+    return 'that is no number; measure again';
+  const series = inSeries(rating) ?? rating.cells;
+  switch (of) {
+    case 'capacity': {
+      const most = L.capacityShare * rating.milliampHours;
+      if (value < 0 || value > most)
+        return `${value} mAh cannot be: a cell rated ${rating.milliampHours} mAh gives 0 to ${Math.round(most)}; measure again`;
+      return null;
+    }
+    case 'cycles':
+      return Number.isInteger(value) && value >= 0 && value <= L.cycles
+        ? null
+        : `${value} cycles cannot be: whole ones from 0 to ${L.cycles}; read it again`;
+    case 'resistance':
+      return value > 0 && value <= L.ohms
+        ? null
+        : `${Math.round(value * 1000)} mΩ cannot be: a cell has more than 0 and at most ${L.ohms * 1000}; look at the leads and measure again`;
+    case 'rest':
+    case 'self-discharge':
+      return value >= 0 && value <= L.volts * series
+        ? null
+        : `${value} V cannot be: ${layoutWords(rating)} ${series === 1 ? 'has' : 'have'} 0 to ${L.volts * series}; measure again`;
+    default:
+      return of satisfies never;
   }
-  if (cycles !== undefined)
-    say('cycles', cycles <= L.cycles ? 'good' : 'worn', `${cycles} cycles; about ${L.cycles} are what it is made for`);
-  if (ohms !== undefined) {
-    const fresh = newOhms(rating);
-    // Judged by the end of the interval that speaks for the cell: doubt is no finding.
-    const ratio = (ohms.value - ohms.half) / fresh;
-    const grade = ratio <= L.ohmsWorn ? 'good' : ratio <= L.ohmsBad ? 'worn' : 'bad';
-    say(
-      'resistance',
-      grade,
-      `${Math.round(ohms.value * 1000)} ± ${Math.round(ohms.half * 1000)} mΩ, a new one has about ${Math.round(fresh * 1000)}`,
-    );
-  }
-  if (restVolts !== undefined) {
-    const each = restVolts / Math.max(1, rating.cells);
-    const grade = each >= L.low ? 'good' : each >= L.dead ? 'worn' : 'bad';
-    const words =
-      grade === 'good'
-        ? `about ${Math.round(chargeAt(rating, restVolts) * 100)} % charged`
-        : grade === 'worn'
-          ? 'drawn too far; charge it slowly and watch it, or better renew it'
-          : 'drawn so far that it is never charged again';
-    say('rest', grade, `${restVolts.toFixed(2)} V at rest: ${words}`);
-  }
-  if (restVolts !== undefined && later !== undefined && later.hours > 0) {
-    const lost = (chargeAt(rating, restVolts) - chargeAt(rating, later.volts)) * 100;
-    const month = (lost * HOURS_A_MONTH) / later.hours;
-    const grade = month <= L.leaks ? 'good' : month <= L.leaksBad ? 'worn' : 'bad';
-    say('self-discharge', grade, `it loses about ${Math.max(0, month).toFixed(1)} % a month by itself`);
-  }
-  const order: Grade[] = ['good', 'worn', 'bad'];
-  const worst = findings.reduce((w, f) => Math.max(w, order.indexOf(f.grade)), -1);
-  return { findings, grade: worst < 0 ? null : order[worst]! };
 }
+
+/**
+ * The grade of an interval against two limits, where more is worse: good only if its worse end passes, worn or bad only if
+ * its better end does not, else it cannot be told.
+ */
+function graded([low, high]: Interval, worn: number, bad: number): Grade {
+  if (high <= worn) return 'good';
+  if (low > bad) return 'bad';
+  return low > worn ? 'worn' : 'cannot-tell';
+}
+
+/** The least and the most charge that a volt is worth about some volts: the slope of the rest curve, which may be off a little. */
+function chargePerVolt(rating: Rating, volts: number): Interval {
+  const series = inSeries(rating) ?? 1;
+  const [low, high] = around(volts, 2 * CURVE_OFF * series);
+  let [least, most] = [Infinity, 0];
+  const steps = 40;
+  const dv = (high - low) / steps;
+  for (let i = 0; i < steps; i++) {
+    const v = low + i * dv;
+    const slope = (chargeAt(rating, v + dv) - chargeAt(rating, v)) / dv;
+    least = Math.min(least, slope);
+    most = Math.max(most, slope);
+  }
+  return [least, most];
+}
+
+/**
+ * Hours after which a second reading can show that a sound cell loses no more than is let pass: until then the steps of the
+ * meter alone are more.
+ * @param half half the step of the meter, V
+ * @returns Infinity where the curve is too flat or too steep about there to be read
+ */
+export function leastWaitHours(rating: Rating, volts: number, half: number = METER.volts): number {
+  const [, most] = chargePerVolt(rating, volts);
+  const doubt = 2 * half * most * 100;
+  return (doubt * HOURS_A_MONTH) / (HEALTH_LIMITS.leaks - USUAL_LOSS);
+}
+
+const grades: readonly Grade[] = ['good', 'cannot-tell', 'worn', 'bad'];
+
+/** What several findings say together: the worst; `null` of none. What cannot be told is worse than good. */
+export const worstOf = (findings: readonly Pick<Finding, 'grade'>[]): Grade | null =>
+  findings.length === 0 ? null : grades[Math.max(...findings.map((f) => grades.indexOf(f.grade)))]!;
+
+/**
+ * What each measure of a cell says, and what all say together: the worst. A measure is good only where the unfavourable end
+ * of its interval is; a value that no cell can have says that it cannot be told.
+ */
+export function healthOf(rating: Rating, measures: CellMeasures): { findings: Finding[]; grade: Grade | null } {
+  const { milliampHours, cycles, ohms, restVolts, later } = measures;
+  const findings = [
+    milliampHours === undefined ? null : ofCapacity(rating, asMeasured(milliampHours)),
+    cycles === undefined ? null : ofCycles(rating, cycles),
+    ohms === undefined ? null : ofResistance(rating, ohms),
+    restVolts === undefined ? null : ofRest(rating, asMeasured(restVolts)),
+    restVolts === undefined || later === undefined ? null : ofSelfDischarge(rating, restVolts, later),
+  ].filter((f) => f !== null);
+  return { findings, grade: worstOf(findings) };
+}
+
+const L = HEALTH_LIMITS;
+/** A finding, unless the reading cannot be true. */
+const found = (of: MeasureOf, fault: string | null, tell: () => Omit<Finding, 'of'>): Finding =>
+  fault === null ? { of, ...tell() } : { of, grade: 'cannot-tell', says: fault };
+
+const ofCapacity = (rating: Rating, { value, half }: Reading): Finding =>
+  found('capacity', measureFault(rating, 'capacity', value, half ?? null), () => {
+    const rated = rating.milliampHours;
+    const [low, high] = around(value / rated, (half ?? METER.capacityShare * rated) / rated);
+    // Less is worse here: both ends and both limits turned round.
+    const grade = low >= L.worn ? 'good' : graded([-high, -low], -L.worn, -L.bad);
+    const doubt =
+      grade === 'cannot-tell' ? `, ${Math.round(low * 100)} to ${Math.round(high * 100)}: too near to tell` : '';
+    return { grade, says: `${Math.round((value / rated) * 100)} % of its ${rated} mAh are left${doubt}` };
+  });
+
+const ofCycles = (rating: Rating, cycles: number): Finding =>
+  found('cycles', measureFault(rating, 'cycles', cycles), () => ({
+    grade: cycles <= L.cycles ? 'good' : 'worn',
+    says: `${cycles} cycles; about ${L.cycles} are what it is made for`,
+  }));
+
+const ofResistance = (rating: Rating, { value, half }: Reading): Finding =>
+  found('resistance', measureFault(rating, 'resistance', value, half ?? null), () => {
+    const fresh = newOhms(rating);
+    const doubt = half ?? METER.ohmsShare * value;
+    const [low, high] = around(value, doubt);
+    const told = `${Math.round(value * 1000)} ± ${Math.round(doubt * 1000)} mΩ, a new one has about ${Math.round(fresh * 1000)}`;
+    // A resistance whose interval holds nothing was not measured at all.
+    if (low <= 0) return { grade: 'cannot-tell', says: `${told}: the doubt is larger than the value; measure again` };
+    const grade = graded([low / fresh, high / fresh], L.ohmsWorn, L.ohmsBad);
+    return { grade, says: grade === 'cannot-tell' ? `${told}: too uncertain to tell` : told };
+  });
+
+const ofRest = (rating: Rating, { value, half }: Reading): Finding =>
+  found('rest', measureFault(rating, 'rest', value, half ?? null), () => {
+    const says = (words: string) => `${value.toFixed(2)} V at rest: ${words}`;
+    const series = inSeries(rating);
+    if (series === null)
+      return { grade: 'cannot-tell', says: says(`not known how many of its ${rating.cells} cells are in a row`) };
+    const [low, high] = around(value / series, (half ?? METER.volts) / series);
+    if (high > L.over)
+      return low > L.over
+        ? { grade: 'bad', says: says('charged beyond what a cell bears; it is never charged again') }
+        : { grade: 'cannot-tell', says: says('perhaps charged beyond what a cell bears; measure more closely') };
+    if (low >= L.low)
+      return { grade: 'good', says: says(`about ${Math.round(chargeAt(rating, value) * 100)} % charged`) };
+    if (high < L.dead) return { grade: 'bad', says: says('drawn so far that it is never charged again') };
+    if (high < L.low)
+      return {
+        grade: 'worn',
+        says: says(
+          low >= L.dead
+            ? 'drawn too far; charge it slowly and watch it, or better renew it'
+            : 'drawn too far, perhaps so far that it is never charged again; measure more closely, and do not charge it',
+        ),
+      };
+    return { grade: 'cannot-tell', says: says('perhaps drawn too far; measure more closely') };
+  });
+
+/**
+ * The loss of a month from two readings of one meter. The steps of the meter stand in the interval, each reading may be off by
+ * half of one; so does the slope of the rest curve, which is not known better than its volts.
+ */
+const ofSelfDischarge = (
+  rating: Rating,
+  rest: number | Reading,
+  { volts, hours }: { volts: number | Reading; hours: number },
+): Finding =>
+  found(
+    'self-discharge',
+    measureFault(rating, 'self-discharge', asMeasured(volts).value) ??
+      measureFault(rating, 'self-discharge', asMeasured(rest).value) ??
+      (hours > 0 && Number.isFinite(hours) ? null : 'say how many hours lie between the two readings, more than 0'),
+    () => {
+      const [r, l] = [voltsAround(rest), voltsAround(volts)];
+      const fall: Interval = [r[0] - l[1], r[1] - l[0]];
+      const before = asMeasured(rest).value;
+      if (fall[1] < 0)
+        return { grade: 'cannot-tell', says: 'it rose: it had not come to rest at the first reading; read both again' };
+      const [least, most] = chargePerVolt(rating, before);
+      const perMonth = (100 * HOURS_A_MONTH) / hours;
+      const low = fall[0] * (fall[0] >= 0 ? least : most) * perMonth;
+      const high = fall[1] * most * perMonth;
+      const grade = graded([low, high], L.leaks, L.leaksBad);
+      const told = `it loses ${Math.max(0, low).toFixed(1)} to ${high.toFixed(1)} % a month by itself`;
+      if (grade !== 'cannot-tell') return { grade, says: told };
+      const wait = leastWaitHours(rating, before, (r[1] - r[0]) / 2);
+      return {
+        grade,
+        says: Number.isFinite(wait)
+          ? `${told}: that tells nothing; with this meter read again after ${waitWords(wait)} at the least`
+          : `${told}: that tells nothing`,
+      };
+    },
+  );
+
+const waitWords = (hours: number): string => (hours < 48 ? `${Math.ceil(hours)} h` : `${Math.ceil(hours / 24)} days`);

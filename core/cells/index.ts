@@ -1,4 +1,4 @@
-export { chargeAt, newOhms, ratingOf, restVolts, wattHoursOf, type Rating } from './cell.ts';
+export { chargeAt, inSeries, layoutWords, newOhms, ratingOf, restVolts, wattHoursOf, type Rating } from './cell.ts';
 export {
   CHARGE_LIMIT,
   DRAW_WARMEST,
@@ -12,7 +12,13 @@ export {
 export {
   HEALTH_LIMITS,
   healthOf,
+  leastWaitHours,
+  MEASURE_LIMITS,
+  measureFault,
+  METER,
   resistanceOf,
+  worstOf,
+  type MeasureOf,
   type CellMeasures,
   type Finding,
   type Grade,

@@ -1,5 +1,5 @@
 import { boundsOf, type Model } from '../anatomy/index.ts';
-import { ratingOf, wattHoursOf, type Rating } from './cell.ts';
+import { inSeries, layoutWords, ratingOf, wattHoursOf, type Rating } from './cell.ts';
 
 /** A new cell as it came: its label, its size, and what else can be read. Sizes in mm; left out where not measured. */
 export interface NewCell extends Rating {
@@ -47,9 +47,12 @@ export function compareCell(
   const found: CellFit[] = [];
   const say = (of: CellFit['of'], grade: FitGrade, says: string) => found.push({ of, grade, says });
   const L = NEW_CELL;
-  if (cell.cells !== old.cells) say('volts', 'no', `${cell.cells} cells in a row, and the device has ${old.cells}`);
+  const [rows, oldRows] = [inSeries(cell), inSeries(old)];
+  if (rows === null || oldRows === null)
+    say('volts', 'no', `${cell.volts} V do not go with ${cell.cells} cells: read its label again`);
+  else if (rows !== oldRows) say('volts', 'no', `${layoutWords(cell)}, and the device has ${layoutWords(old)}`);
   else {
-    const apart = Math.abs(cell.volts - old.volts) / Math.max(1, old.cells);
+    const apart = Math.abs(cell.volts - old.volts) / oldRows;
     say('volts', apart <= L.volts ? 'fits' : 'no', `${cell.volts} V nominal, and the device has ${old.volts} V`);
   }
   if (cell.chargeVolts !== null && chargeVolts !== null)
@@ -101,7 +104,7 @@ export function compareCell(
     );
   }
   if (cell.restVolts !== null) {
-    const each = cell.restVolts / Math.max(1, cell.cells);
+    const each = cell.restVolts / (rows ?? cell.cells);
     const low = each < L.low;
     say(
       'charge',
@@ -141,5 +144,5 @@ export function monthsSince(made: string, now: Date): number {
 /** What the label of a new one should say, for a device. */
 export const wantedCell = (model: Model): string => {
   const r = ratingOf(model.anatomy);
-  return `${r.volts} V, ${r.milliampHours} mAh, ${wattHoursOf(r).pack.toFixed(1)} Wh${r.cells > 1 ? `, ${r.cells} cells` : ''}`;
+  return `${r.volts} V, ${r.milliampHours} mAh, ${wattHoursOf(r).pack.toFixed(1)} Wh${r.cells > 1 ? `, ${layoutWords(r)}` : ''}`;
 };

@@ -59,7 +59,8 @@ export interface Measured {
 }
 
 /**
- * May a cell that was taken out go back? Only one that nothing speaks against: a doubtful cell is never offered back, so that
+ * May a cell that was taken out go back? Only one that nothing speaks against, and of which every measure that was taken is
+ * good to its worse end: a doubtful cell is never offered back, so that
  * every doubt leads to a new one, and every hurt to the sand box.
  * @param house what the house does with a removed cell that has no fault
  * @param health what was measured of it, and its worst grade; `null` where nothing was
@@ -92,7 +93,7 @@ export function refitOf(seen: CellSeen, health: Measured, house: 'never-refit' |
     doubts.push(
       `${MARK_WORDS[m].charAt(0).toUpperCase()}${MARK_WORDS[m].slice(1)}: what insulates or connects it is hurt.`,
     );
-  if (health.grade === 'worn') doubts.push(...told('worn'));
+  doubts.push(...told('worn'), ...told('cannot-tell'));
   if (doubts.length > 0) return { verdict: 'renew', reasons: doubts };
   return {
     verdict: 'refit',

@@ -1,7 +1,7 @@
 import { wattHoursOf, type Rating } from './cell.ts';
 
 /**
- * Limits of energy up to which cells and batteries go as small ones, Wh. Source: IATA Dangerous Goods Regulations, packing
+ * Limits of energy up to which a cell, and a battery of cells, go by the relaxed provisions for small ones, Wh. Source: IATA Dangerous Goods Regulations, packing
  * instructions 965 to 967 (from memory); local rules and the carrier decide.
  */
 export const SMALL_CELL = 20;
@@ -26,8 +26,9 @@ export interface Transport {
 /** What a parcel may carry of a cell, and what it may not. @param damaged hurt, swollen or hot: never ordinary mail */
 export function transportOf(rating: Rating, damaged = false): Transport {
   const { pack, cell } = wattHoursOf(rating);
-  const single = rating.cells <= 1;
-  const small = cell <= SMALL_CELL && (single || pack <= SMALL_BATTERY);
+  // The line of cells binds one that is sent as a cell; several joined are a battery, and a battery has its own.
+  const single = rating.cells === 1;
+  const small = single ? cell <= SMALL_CELL : pack <= SMALL_BATTERY;
   const common = {
     wattHours: pack,
     cellWattHours: cell,
@@ -43,7 +44,7 @@ export function transportOf(rating: Rating, damaged = false): Transport {
     };
   const limits = single
     ? `${cell.toFixed(1)} Wh, ${small ? 'at most' : 'more than'} ${SMALL_CELL} Wh for a cell`
-    : `${pack.toFixed(1)} Wh in ${rating.cells} cells of ${cell.toFixed(1)} Wh; ${SMALL_BATTERY} Wh a battery and ${SMALL_CELL} Wh a cell are the limits`;
+    : `${pack.toFixed(1)} Wh in a battery of ${rating.cells} cells, ${small ? 'at most' : 'more than'} ${SMALL_BATTERY} Wh for a battery`;
   if (!small)
     return {
       ...common,
@@ -55,7 +56,7 @@ export function transportOf(rating: Rating, damaged = false): Transport {
     ...common,
     class: 'small',
     mayGo: [
-      `${limits}: as a small cell.`,
+      `${limits}: by the relaxed provisions for small ${single ? 'cells' : 'batteries'}, still as UN 3480 alone or UN 3481 with a device.`,
       'Within its device: by mail where the carrier takes it; two batteries a parcel without a mark.',
       'Beside its device: marked, its contacts covered, kept from moving.',
     ],

@@ -43,8 +43,11 @@ export interface ClosingBench {
   threadlock: number;
   /** mm kept between adhesive and what has to stay free. */
   margin: number;
-  /** A pressure-decay tester: its own and its hose's volume, ml, and the most that may leak, ml/min; `null`: none. */
-  tester: { millilitres: number; limit: number } | null;
+  /**
+   * A pressure-decay tester: the air within the device, the hose and itself, ml, by how much that may be wrong (a tenth where
+   * it is not said), and the most that may leak, ml/min; `null`: none.
+   */
+  tester: { millilitres: number; millilitresHalf?: number; limit: number } | null;
 }
 
 /**
@@ -111,6 +114,7 @@ export const closingBenchSchema = Joi.object({
   margin: Joi.number().min(0).max(10).default(CLOSING_BENCH.margin),
   tester: Joi.object({
     millilitres: Joi.number().positive().max(10_000).required(),
+    millilitresHalf: Joi.number().min(0).less(Joi.ref('millilitres')),
     limit: Joi.number().positive().max(1000).required(),
   })
     .allow(null)

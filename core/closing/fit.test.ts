@@ -6,8 +6,10 @@ import {
   leakOf,
   STANDARD_AIR,
   type DecaySample,
+  type DecayTest,
   type FitPoint,
   type FitReadings,
+  type LeakMeasured,
 } from './index.ts';
 
 const PLACE: Record<FitPoint, [number, number]> = {
@@ -88,6 +90,13 @@ describe('the fit of a panel', () => {
   });
 });
 
+/** A leak that was told; what is no test fails. */
+function measured(samples: readonly DecaySample[], test: DecayTest): LeakMeasured {
+  const found = leakOf(samples, test);
+  if (found.outcome === 'no-test') throw new Error(found.because);
+  return found;
+}
+
 /** A chamber that leaks: the ideal gas law forward in time, by another way than the fit. */
 function chamber(
   leakMlMin: number,
@@ -109,21 +118,87 @@ describe('the pressure-decay tester', () => {
     for (const drift of [-0.002, 0, 0.003])
       for (const leak of [0.05, 0.5, 3]) {
         const found = leakOf(chamber(leak, { kelvinPerSecond: drift }), { millilitres: 40, limit: 1 });
-        expect(found.leak / leak).toBeCloseTo(1, 4);
+        expect(found.leak! / leak).toBeCloseTo(1, 4);
       }
   });
   it('its 95 % interval holds the leak in 93.5 to 96.5 % of 2,000 seeds, with drift', () => {
     let within = 0;
     for (let seed = 0; seed < 2000; seed++) {
       const drift = ((seed % 7) - 3) * 0.0008;
-      const found = leakOf(chamber(0.4, { kelvinPerSecond: drift, noise: 6, seed: seed + 1, seconds: 60 }), {
+      const found = measured(chamber(0.4, { kelvinPerSecond: drift, noise: 6, seed: seed + 1, seconds: 60 }), {
         millilitres: 40,
+        millilitresHalf: 0,
         limit: 1,
+        steps: { kelvin: 0 },
       });
       if (Math.abs(found.leak - 0.4) <= found.half) within++;
     }
     expect(within / 2000).toBeGreaterThanOrEqual(0.935);
     expect(within / 2000).toBeLessThanOrEqual(0.965);
+  });
+  it('holds the leak in at least 95 % of 2,000 seeds where the thermometer steps by 0.1 K and the volume is wrong', () => {
+    let within = 0;
+    const draw = seededDraw(5);
+    for (let seed = 0; seed < 2000; seed++) {
+      const drift = (draw(2001) - 1000) * 3e-6;
+      const ml = 40 * (0.9 + draw(201) / 1000);
+      const offset = draw(100) / 1000;
+      const found = measured(
+        chamber(0.4, { kelvinPerSecond: drift, noise: 3, seed: seed + 1, seconds: 60, ml }).map((s) => ({
+          ...s,
+          celsius: Math.round((s.celsius + offset) * 10) / 10,
+        })),
+        { millilitres: 40, limit: 1 },
+      );
+      if (Math.abs(found.leak - 0.4) <= found.half) within++;
+    }
+    expect(within / 2000).toBeGreaterThanOrEqual(0.95);
+  });
+  const test = { millilitres: 40, limit: 0.5 };
+  const tight = () => chamber(0.1, { noise: 3, seed: 4 });
+  it.each([
+    ['stuck from the begin', tight().map((s) => ({ ...s, pascal: 5000 })), /stuck/],
+    ['stuck in the middle', tight().map((s, i) => (i < 30 ? s : { ...s, pascal: 4987 })), /stuck/],
+    ['rising', tight().map((s) => ({ ...s, pascal: s.pascal + 5 * s.seconds })), /rises/],
+    ['below the air', tight().map((s) => ({ ...s, pascal: s.pascal - 9000 })), /no pressure/],
+    [
+      'sinking below the air',
+      tight().map((s) => ({ ...s, pascal: s.pascal - 80 * s.seconds })),
+      /below that of the air/,
+    ],
+    ['nothing at all', tight().map((s) => ({ ...s, pascal: 0 })), /stuck/],
+    ['nothing but noise', chamber(0, { noise: 3, start: 0.001 }), /no pressure/],
+    ['no number', tight().map((s, i) => (i === 7 ? { ...s, pascal: Number.NaN } : s)), /no number/],
+    ['no temperature', tight().map((s, i) => (i === 7 ? { ...s, celsius: Infinity } : s)), /no number/],
+    [
+      'a few seconds of a coarse gauge',
+      chamber(0.1, { noise: 60, seconds: 12 }).map((s) => ({ ...s, pascal: Math.round(s.pascal / 50) * 50 })),
+      /too short/,
+    ],
+  ])('what is %s is no test, never passed and never no number', (_, samples, because) => {
+    const found = leakOf(samples, test);
+    expect(found).toMatchObject({ outcome: 'no-test', leak: null, half: null });
+    expect(found.because).toMatch(because);
+  });
+  it('never passes a device that leaks more than is let pass, whatever its gauge and thermometer do', () => {
+    const draw = seededDraw(77);
+    const step = (v: number, by: number) => (by === 0 ? v : Math.round(v / by) * by);
+    const passed = { tight: 0, leaks: 0 };
+    for (let k = 0; k < 2000; k++) {
+      const leaks = k % 2 === 0;
+      const [p, c] = [[0, 1, 10, 50][draw(4)]!, [0, 0.01, 0.1, 0.5][draw(4)]!];
+      const samples = chamber(leaks ? 0.6 + draw(100) / 50 : draw(100) / 1000, {
+        noise: draw(8),
+        seed: k,
+        seconds: 20 + draw(200),
+        kelvinPerSecond: (draw(201) - 100) * 2e-5,
+      }).map((s) => ({ ...s, pascal: step(s.pascal, p), celsius: step(s.celsius, c) }));
+      const found = leakOf(samples, { ...test, millilitresHalf: 0 });
+      expect(found.leak === null || Number.isFinite(found.leak + found.half)).toBe(true);
+      if (found.outcome === 'pass') passed[leaks ? 'leaks' : 'tight']++;
+    }
+    expect(passed.leaks).toBeLessThanOrEqual(3);
+    expect(passed.tight).toBeGreaterThan(400);
   });
   it('passes, fails, and says when it cannot tell; it never certifies a rating', () => {
     const outcome = (leak: number, noise: number) =>

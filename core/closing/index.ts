@@ -14,6 +14,7 @@ export { NoStrips, STRIP_LIMITS, tapeFor, type Strip } from './tape.ts';
 export { cutStock, NoStock, type Cut, type CutStock, type Piece, type Stock } from './stock.ts';
 export { beadOf, FILM, settingOf, type BeadPlan, type Setting } from './bead.ts';
 export {
+  checkWords,
   pressOf,
   PRESS_SECONDS,
   PRESSURE,
@@ -33,6 +34,14 @@ export {
   type FitReadings,
   type FitVerdict,
 } from './fit.ts';
-export { leakOf, STANDARD_AIR, type DecaySample, type DecayTest, type LeakResult } from './decay.ts';
+export {
+  leakOf,
+  leakOutcome,
+  STANDARD_AIR,
+  type DecaySample,
+  type DecayTest,
+  type LeakMeasured,
+  type LeakResult,
+} from './decay.ts';
 export { cutDay, KERF, type DayCut, type DayLane, type DayPiece } from './day.ts';
 export { cutSheet, rimOf } from './cutSheet.ts';

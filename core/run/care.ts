@@ -4,15 +4,18 @@ import {
   refitOf,
   transplantFault,
   transplantState,
+  measureFault,
   type CellMeasures,
+  type MeasureOf,
   type RefitDecision,
   type TransplantState,
 } from '../cells/index.ts';
-import { judgeFit, type FitVerdict } from '../closing/index.ts';
-import { boundsOf } from '../anatomy/index.ts';
+import { judgeFit, leakOutcome, type FitVerdict } from '../closing/index.ts';
+import { boundsOf, type Model } from '../anatomy/index.ts';
 import {
   BOND_WAITS,
   type CellMeasured,
+  type CellReading,
   type EventBody,
   type RunEvent,
   type WaitKind,
@@ -54,6 +57,24 @@ export const APPLY_CARE = {
     void care.incidents.push({ kind, note, at, by }),
 };
 
+/** What each reading is a measure of. */
+const MEASURE_OF: Record<Exclude<CellReading, 'charge'>, MeasureOf> = {
+  capacity: 'capacity',
+  cycles: 'cycles',
+  ohms: 'resistance',
+  rest: 'rest',
+  later: 'self-discharge',
+};
+
+/** Why a reading of a cell cannot be true, in words; `null` where it can. */
+export function readingFault(
+  model: Model,
+  { measure, value, half }: Pick<CellMeasured, 'measure' | 'value' | 'half'>,
+): string | null {
+  if (measure === 'charge') return value >= 0 && value <= 100 ? null : 'a charge is from 0 to 100 %';
+  return measureFault(ratingOf(model.anatomy), MEASURE_OF[measure], value, half);
+}
+
 /** What was measured of a cell, as its health reads it. */
 function measuresOf(record: CellRecord | undefined): CellMeasures {
   const read = (m: CellMeasured['measure']) => record?.measured.get(m);
@@ -65,11 +86,11 @@ function measuresOf(record: CellRecord | undefined): CellMeasures {
     read('later'),
   ];
   return {
-    ...(capacity ? { milliampHours: capacity.value } : {}),
+    ...(capacity ? { milliampHours: capacity } : {}),
     ...(cycles ? { cycles: cycles.value } : {}),
-    ...(ohms ? { ohms: { value: ohms.value, half: ohms.half ?? 0 } } : {}),
-    ...(rest ? { restVolts: rest.value } : {}),
-    ...(later?.hours ? { later: { volts: later.value, hours: later.hours } } : {}),
+    ...(ohms ? { ohms } : {}),
+    ...(rest ? { restVolts: rest } : {}),
+    ...(later?.hours ? { later: { volts: later, hours: later.hours } } : {}),
   };
 }
 
@@ -152,11 +173,11 @@ export function careFault(
     case 'cell-seen':
     case 'cell-boxed': {
       if (model.parts.get(event.cell)?.kind !== 'battery') return fault(`"${event.cell}" is no battery of this device`);
-      if (event.type === 'cell-measured' && event.measure === 'charge' && event.value > 100)
-        return fault('a charge is from 0 to 100 %');
-      return event.type === 'cell-measured' && event.measure === 'later' && event.hours === null
-        ? fault('say how many hours after the first it was read')
-        : null;
+      if (event.type !== 'cell-measured') return null;
+      if (event.measure === 'later' && event.hours === null)
+        return fault('say how many hours after the first it was read');
+      const wrong = readingFault(model, event);
+      return wrong === null ? null : fault(wrong);
     }
     case 'fit-measured': {
       const part = model.parts.get(event.panel);
@@ -176,6 +197,9 @@ export function careFault(
       return wrong !== null && event.good ? fault(wrong) : null;
     }
     case 'leak-tested':
+      return event.outcome === leakOutcome(event.leak, event.half, event.limit)
+        ? null
+        : fault(`${event.leak} ± ${event.half} ml/min against ${event.limit} is not "${event.outcome}"`);
     case 'incident':
       return null;
     default:

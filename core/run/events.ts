@@ -2,7 +2,7 @@ import type { Anatomy } from '../anatomy/index.ts';
 import type { AgreementTerms, ConditionMark, DeviceIdentity, Money, Quote, RegisterReport } from '../counter/index.ts';
 import type { CauseKind, CheckId, Symptom } from '../diagnosis/index.ts';
 import type { CellMark, Emergency, Removal } from '../cells/index.ts';
-import type { FitReadings, LeakResult } from '../closing/index.ts';
+import type { FitReadings, LeakMeasured } from '../closing/index.ts';
 import type { GateId, Plan } from '../dive/index.ts';
 import type { ActKind, Sight } from '../explore/index.ts';
 import type { TorqueVerdict } from '../screws/index.ts';
@@ -138,7 +138,7 @@ export interface CellMeasured {
   half: number | null;
   hours: number | null;
 }
-export type LeakTold = Pick<LeakResult, 'leak' | 'half' | 'drift' | 'outcome'>;
+export type LeakTold = Pick<LeakMeasured, 'leak' | 'half' | 'drift' | 'outcome'>;
 
 export const PARKED_WHYS = ['part-ordered', 'customer', 'other-work', 'dries'] as const;
 export type ParkedWhy = (typeof PARKED_WHYS)[number];

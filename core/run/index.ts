@@ -66,6 +66,7 @@ export {
 } from './timers.ts';
 export {
   cellJudgement,
+  readingFault,
   fitOf,
   ownWaits,
   transplantNow,

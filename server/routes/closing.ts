@@ -3,7 +3,7 @@ import Joi from 'joi';
 import { newOhms, ratingOf, restVolts } from '../../core/cells/index.ts';
 import { SURVEY } from '../../core/survey/index.ts';
 import { USUAL_TESTER } from '../../core/closing/index.ts';
-import type { Point } from '../../core/anatomy/index.ts';
+import { batteryFault, type Point } from '../../core/anatomy/index.ts';
 import { CELL_STATES, type ShopCell } from '../../core/jobs/index.ts';
 import { matched, nameOf, type Env } from '../guard.ts';
 import { Problem } from '../problem.ts';
@@ -25,6 +25,9 @@ const addSchema = Joi.object({
   charge: percent.default(null),
   box: Joi.string().trim().allow('').max(80).default(''),
   ...said,
+}).custom((cell, helpers) => {
+  const fault = batteryFault(cell);
+  return fault === null ? cell : helpers.message({ custom: `volts: ${fault}` });
 });
 const changeSchema = Joi.object({
   state: Joi.string()

@@ -1,9 +1,17 @@
 import { useState } from 'react';
-import { resistanceOf, type LoadSample, type Resistance } from '../../../core/cells/index.ts';
+import {
+  leastWaitHours,
+  METER,
+  ratingOf,
+  resistanceOf,
+  type LoadSample,
+  type Resistance,
+} from '../../../core/cells/index.ts';
 import {
   CELL_READINGS,
   cellJudgement,
   cellKey,
+  readingFault,
   type CellReading,
   type EventBody,
   type RunState,
@@ -16,8 +24,8 @@ import { useSamples } from '../../state/useSamples.ts';
 import { READING_WORDS } from '../../words.ts';
 import { Panel } from '../counter/Panel.tsx';
 
-const GRADE = { good: 'text-moss', worn: 'text-ember', bad: 'text-crimson' } as const;
-const SIGN = { good: '✓', worn: '○', bad: '✗' } as const;
+const GRADE = { good: 'text-moss', 'cannot-tell': 'text-quiet', worn: 'text-ember', bad: 'text-crimson' } as const;
+const SIGN = { good: '✓', 'cannot-tell': '?', worn: '○', bad: '✗' } as const;
 
 /** What is measured of a cell, and what it says. */
 export function Health({
@@ -36,10 +44,18 @@ export function Health({
   const [measure, setMeasure] = useState<CellReading>('capacity');
   const [text, setText] = useState('');
   const [hours, setHours] = useState('24');
+  const [doubt, setDoubt] = useState('');
   const { health } = cellJudgement(state, cell, of);
+  const { model } = state.context;
   const value = readNumber(text);
   const after = readNumber(hours);
-  const fits = value !== null && value >= 0 && (measure !== 'later' || (after !== null && after > 0));
+  const half = readNumber(doubt);
+  const wrong = value === null ? null : readingFault(model, { measure, value, half });
+  const fits =
+    value !== null &&
+    wrong === null &&
+    (doubt.trim() === '' || half !== null) &&
+    (measure !== 'later' || (after !== null && after > 0));
   const keep = () => {
     if (
       record([
@@ -49,14 +65,18 @@ export function Health({
           of,
           measure,
           value: value!,
-          half: null,
+          half,
           hours: measure === 'later' ? after : null,
         },
       ])
-    )
+    ) {
       setText('');
+      setDoubt('');
+    }
   };
   const known = state.care.cells.get(cellKey(cell, of));
+  const rest = known?.measured.get('rest');
+  const wait = rest && leastWaitHours(ratingOf(model.anatomy), rest.value, rest.half ?? undefined);
   return (
     <Panel id="health" title="Health">
       {health.findings.length === 0 ? (
@@ -102,6 +122,18 @@ export function Health({
               <span className="label">{READING_WORDS[measure].unit || 'count'}</span>
               <input className="field num" inputMode="decimal" value={text} onChange={(e) => setText(e.target.value)} />
             </label>
+            {measure !== 'charge' && measure !== 'cycles' && (
+              <label className="w-32">
+                <span className="label">give or take</span>
+                <input
+                  className="field num"
+                  inputMode="decimal"
+                  placeholder={usualHalf(measure)}
+                  value={doubt}
+                  onChange={(e) => setDoubt(e.target.value)}
+                />
+              </label>
+            )}
             {measure === 'later' && (
               <label className="w-32">
                 <span className="label">hours later</span>
@@ -117,6 +149,14 @@ export function Health({
               Record
             </Button>
           </form>
+          {wrong !== null && <ProblemNote>{wrong}</ProblemNote>}
+          {measure === 'later' && wait !== undefined && Number.isFinite(wait) && (
+            <p className="text-quiet">
+              With that meter a second reading tells something after{' '}
+              <span className="num">{wait < 48 ? `${Math.ceil(wait)} h` : `${Math.ceil(wait / 24)} days`}</span> at the
+              least.
+            </p>
+          )}
           <LoadStep
             job={job}
             keep={(r) =>
@@ -126,7 +166,7 @@ export function Health({
                   cell,
                   of,
                   measure: 'ohms',
-                  value: Math.max(0, round(r.ohms)),
+                  value: round(r.ohms),
                   half: round(r.half),
                   hours: null,
                 },
@@ -138,6 +178,14 @@ export function Health({
     </Panel>
   );
 }
+
+/** What the usual instrument is good for, where nothing is typed. */
+const usualHalf = (measure: Exclude<CellReading, 'charge' | 'cycles'>): string =>
+  measure === 'capacity'
+    ? `${METER.capacityShare * 100} %`
+    : measure === 'ohms'
+      ? `${METER.ohmsShare * 100} %`
+      : `${METER.volts} V`;
 
 const round = (v: number): number => Math.round(v * 100_000) / 100_000;
 

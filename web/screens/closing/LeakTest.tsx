@@ -31,7 +31,12 @@ export function LeakTest({
     setProblem(null);
     listen(`/api/closing/decay/${job}?shows=${shows}`, (got) => {
       try {
-        const { leak, half, drift, outcome } = leakOf(got, tester);
+        const found = leakOf(got, tester);
+        if (found.outcome === 'no-test') {
+          setProblem(`No test: ${found.because}.`);
+          return;
+        }
+        const { leak, half, drift, outcome } = found;
         const seconds = Math.max(1, got.at(-1)!.seconds);
         record([{ type: 'leak-tested', leak, half, drift, outcome, limit: tester.limit, seconds, simulated: true }]);
       } catch (error) {

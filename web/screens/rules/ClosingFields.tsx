@@ -247,6 +247,13 @@ export function ClosingFields({ rules, set }: Fields) {
               onChange={(millilitres) => put({ tester: { ...bench.tester!, millilitres } })}
             />
             <NumberField
+              label="give or take, ml"
+              value={bench.tester.millilitresHalf ?? bench.tester.millilitres / 10}
+              min={0}
+              max={bench.tester.millilitres * 0.99}
+              onChange={(millilitresHalf) => put({ tester: { ...bench.tester!, millilitresHalf } })}
+            />
+            <NumberField
               label="Lets pass, ml/min"
               value={bench.tester.limit}
               min={0.001}
