@@ -8,7 +8,15 @@ import {
   transportOf,
   wattHoursOf,
 } from '../core/cells/index.ts';
-import { cutSheet, NoStrips, pressOf, stripsOf, type CornerStyle, type StripPlan } from '../core/closing/index.ts';
+import {
+  checkWords,
+  cutSheet,
+  NoStrips,
+  pressOf,
+  stripsOf,
+  type CornerStyle,
+  type StripPlan,
+} from '../core/closing/index.ts';
 import type { HouseRules } from '../core/dive/index.ts';
 import { pageSvg } from '../core/paper/index.ts';
 import { minutes } from '../core/units/index.ts';
@@ -77,13 +85,10 @@ export function press(model: Model, values: Values, rules: HouseRules): string {
   return [
     `${plan.kilograms.toFixed(1)} kg (${plan.newtons.toFixed(0)} N) over ${plan.area.toFixed(0)} mm², for ${minutes(plan.seconds)}`,
     `by ${plan.way}: ${plan.because}`,
-    `weights: ${plan.weights.join(' + ')} kg`,
+    `weights: ${plan.weights.join(' + ')} kg for ${plan.panel.kilograms.toFixed(2)} kg on the panel`,
     ...plan.clips.map((c) => `clip at ${c.at.map((v) => v.toFixed(1)).join(', ')}: ${c.newtons.toFixed(1)} N`),
     ...plan.avoided.map((a) => `no clip at ${model.nameOf(a.part)}: ${a.because}`),
-    ...plan.checks.map(
-      (c) =>
-        `${c.holds ? 'holds' : 'DOES NOT HOLD'}: ${c.what}, ${c.value.toFixed(1)} of ${c.limit} ${c.unit}; ${c.because}`,
-    ),
+    ...plan.checks.map((c) => `${c.holds ? 'holds' : 'DOES NOT HOLD'}: ${c.what}, ${checkWords(c)}; ${c.because}`),
     ...plan.notes,
   ].join('\n');
 }

@@ -114,7 +114,7 @@ export const closingBenchSchema = Joi.object({
   margin: Joi.number().min(0).max(10).default(CLOSING_BENCH.margin),
   tester: Joi.object({
     millilitres: Joi.number().positive().max(10_000).required(),
-    millilitresHalf: Joi.number().min(0).less(Joi.ref('millilitres')),
+    millilitresHalf: Joi.number().min(0).max(10_000),
     limit: Joi.number().positive().max(1000).required(),
   })
     .allow(null)

@@ -15,6 +15,7 @@ export { cutStock, NoStock, type Cut, type CutStock, type Piece, type Stock } fr
 export { beadOf, FILM, settingOf, type BeadPlan, type Setting } from './bead.ts';
 export {
   checkWords,
+  leastPressure,
   pressOf,
   PRESS_SECONDS,
   PRESSURE,

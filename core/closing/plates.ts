@@ -78,6 +78,9 @@ export function evenPressure(
 export const bedLength = (modulus: number, inertia: number, bed: number): number =>
   ((4 * modulus * inertia) / bed) ** 0.25;
 
+/** What a load on a beam on an elastic bed presses at z = x/λ beside it, 1 beneath it: e^−z (cos z + sin z) (Hetényi 1946, from memory). */
+export const bedShape = (z: number): number => (z > 30 ? 0 : Math.exp(-z) * (Math.cos(z) + Math.sin(z)));
+
 /**
  * The pressure midway between equal loads on a beam on an elastic bed, as a share of the mean: the sum of what every load
  * presses there, φ = e^−z (cos z + sin z) with z = x/λ (Hetényi 1946, from memory). Loads that stand apart lift it: below 0.
@@ -89,7 +92,7 @@ export function midwayShare(spacing: number, lambda: number): number {
   for (let j = 0; j < 60; j++) {
     const z = half * (2 * j + 1);
     if (z > 30) break;
-    sum += 2 * Math.exp(-z) * (Math.cos(z) + Math.sin(z));
+    sum += 2 * bedShape(z);
   }
   return half * sum;
 }

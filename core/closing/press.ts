@@ -2,7 +2,16 @@ import { areaOf, bondRegion, boundsOf, type Bond, type Model, type Part, type Po
 import { distanceTo } from '../opening/index.ts';
 import { settingOf } from './bead.ts';
 import { CLOSING_BENCH, type ClosingBench, type ClipKind } from './bench.ts';
-import { bedLength, bendingStress, evenPressure, GLASS, inertiaOf, midwayShare, offsetLoad } from './plates.ts';
+import {
+  bedLength,
+  bedShape,
+  bendingStress,
+  evenPressure,
+  GLASS,
+  inertiaOf,
+  midwayShare,
+  offsetLoad,
+} from './plates.ts';
 import { gapsOf, leftOf, lengthOf, lineOf, runOf, type Run, type Stretch } from './run.ts';
 
 /** A clip, where its foot stands, and what it has to press with. */
@@ -16,10 +25,16 @@ export interface PressCheck {
   what: string;
   value: number;
   limit: number;
-  unit: 'MPa' | 'mm' | 'N';
+  unit: 'MPa' | 'mm' | 'N' | '%';
+  /** True where the limit is the least that is asked for, not the most. */
+  least?: boolean;
   holds: boolean;
   because: string;
 }
+
+/** What was found of what is let be: `4.2 of 16.6 MPa`; lengths to 0.001 mm, for they are small. */
+export const checkWords = ({ value, limit, unit, least }: PressCheck): string =>
+  `${value.toFixed(unit === 'mm' ? 3 : 1)} ${least ? 'where at least' : 'of'} ${Number(limit.toFixed(1))} ${unit}`;
 
 export type PressWay = 'weight' | 'clips' | 'bands' | 'hand';
 
@@ -32,6 +47,8 @@ export interface PressPlan {
   pressure: number;
   newtons: number;
   kilograms: number;
+  /** All that is pressed with the panel at once: its bonds, and the one load on it, N and kg. */
+  panel: { bonds: string[]; newtons: number; kilograms: number };
   /** The way of the house where it serves, else the one that does, and why. */
   way: PressWay;
   because: string;
@@ -40,7 +57,7 @@ export interface PressPlan {
   /** The clips that serve, and how many of them the shop lacks. */
   clip: (ClipKind & { lacking: number }) | null;
   bands: number;
-  /** The least pressure anywhere on it, as a share of what is wanted: 1 is even. */
+  /** The least pressure anywhere along it, as a share of what is wanted: 1 is even. */
   evenness: number;
   /** s under load. */
   seconds: number;
@@ -79,6 +96,8 @@ const TAPE_MODULUS = 0.6;
 const CLIP_MARGIN = 1;
 /** mm that glass may give under a foot: less than a panel stands off what lies beneath it. Origin: own estimate. */
 const MOST_GIVEN = 0.2;
+/** So many more clips than the load asks for are tried where they do not press evenly. Origin: own choice. */
+const MORE_CLIPS = 16;
 /** More clips of a kind than this no one sets on one bond: such a kind is passed over. Origin: own choice. */
 const MOST_CLIPS = 120;
 /**
@@ -127,7 +146,40 @@ function spacingFor(lambda: number): number {
   return spacing;
 }
 
+/** mm between the places along a bond where its pressure is looked at, as a share of λ. Origin: own choice; half of it tells the same to 1 %. */
+const LOOKED_AT = 0.05;
+
+/**
+ * The least pressure anywhere along a bond under clips that each press with their own spring, as a share of what is wanted:
+ * panel and tape as a beam on an elastic bed, Σ F e^−z (cos z + sin z) / 2λ (Hetényi 1946, from memory).
+ * @param stations mm along the run at which they stand
+ * @param wanted N/mm
+ */
+export function leastPressure(
+  run: Pick<Run, 'length' | 'closed'>,
+  stretches: readonly Stretch[],
+  stations: readonly number[],
+  clip: number,
+  lambda: number,
+  wanted: number,
+): number {
+  const around = run.closed ? [-run.length, 0, run.length] : [0];
+  const at = (s: number) =>
+    stations.reduce(
+      (sum, station) => sum + around.reduce((t, turn) => t + bedShape(Math.abs(s - station + turn) / lambda), 0),
+      0,
+    ) *
+    (clip / (2 * lambda));
+  let least = Infinity;
+  for (const { from, to } of stretches) {
+    const n = Math.max(2, Math.ceil((to - from) / (LOOKED_AT * lambda)));
+    for (let i = 0; i <= n; i++) least = Math.min(least, at(from + ((to - from) * i) / n));
+  }
+  return least / wanted;
+}
+
 interface Seat {
+  /** mm along the run. */
   station: number;
   at: Point;
 }
@@ -166,29 +218,13 @@ function seats(
       const [at] = lineOf(run, { from: station, to: station + 1e-6 }) as [Point];
       const over = blocker(at);
       if (!over) {
-        found.push({ station: ((s % total) + total) % total, at });
+        found.push({ station, at });
         break;
       }
       avoided.set(over.part.id, over.because);
     }
   }
   return { seats: found.sort((a, b) => a.station - b.station), avoided };
-}
-
-/** The share of the run that each clip presses: half the way to either neighbour. */
-function shares(found: readonly Seat[], total: number, closed: boolean): number[] {
-  const n = found.length;
-  return found.map(({ station }, i) => {
-    const before =
-      i > 0 ? (station - found[i - 1]!.station) / 2 : closed ? (station + total - found[n - 1]!.station) / 2 : station;
-    const after =
-      i < n - 1
-        ? (found[i + 1]!.station - station) / 2
-        : closed
-          ? (found[0]!.station + total - station) / 2
-          : total - station;
-    return (before + after) / total;
-  });
 }
 
 /** kg that loads are told apart by when weights are chosen. Origin: own choice; kitchen scales are no finer. */
@@ -254,28 +290,14 @@ export function pressOf(model: Model, bond: Bond, options: PressOptions = {}): P
     ? boundsOf(panel.outline)
     : [0, 0, model.anatomy.body.width, model.anatomy.body.height];
   const thickness = glassThickness(panel);
-  const flat = 'perimeterOf' in bond.at || 'line' in bond.at;
+  const flat = isLined(bond);
   const clips = flat ? clipsFor(model, bond, newtons, thickness, Math.min(width, height), bench) : null;
-  const weights = weightsFor(kilograms, bench.weights);
+  const whole = panelLoad(model, bond, panel);
+  const weights = weightsFor(whole.kilograms, bench.weights);
   const weight = weights.reduce((s, w) => s + w, 0);
-  const rim = evenPressure(newtons / Math.max(1, width * height), [width, height], thickness, GLASS.modulus);
-  const glass = panel?.glass === true;
-  const plate: PressCheck = {
-    what: bench.foamFrame ? 'Weight on a foam frame cut to the bond' : 'Weight flat on the whole panel',
-    value: bench.foamFrame ? 0 : rim.stress,
-    limit: GLASS.stress,
-    unit: 'MPa',
-    holds: bench.foamFrame || !glass || rim.stress <= GLASS.stress,
-    because: bench.foamFrame
-      ? `the frame leads all of it into the bond; flat on bare glass it would be ${rim.stress.toFixed(1)} MPa`
-      : 'bending in the middle of the panel, held at its rim (Roark, from memory)',
-  };
-  const byWeight = weight >= kilograms - 1e-9 && plate.holds;
-  const byClips =
-    clips !== null &&
-    clips.lacking === 0 &&
-    clips.checks.every((c) => c.holds) &&
-    clips.evenness >= EVENNESS.leastOfClips;
+  const plates = panel?.glass ? weightChecks(whole.newtons, [width, height], thickness, bench.foamFrame) : [];
+  const byWeight = weight >= whole.kilograms - 1e-9 && plates.every((c) => c.holds);
+  const byClips = clips !== null && clips.lacking === 0 && clips.checks.every((c) => c.holds);
   const bandCount = bench.bands.newtons > 0 ? Math.ceil(newtons / (2 * bench.bands.newtons)) : 0;
   const byBands = flat && bandCount > 0 && bandCount <= bench.bands.count;
   const [way, because] = wayOf(options.way ?? 'clips', flat, { byWeight, byClips, byBands });
@@ -283,7 +305,11 @@ export function pressOf(model: Model, bond: Bond, options: PressOptions = {}): P
   const notes = [
     'Between foam or silicone, never metal on glass. Nothing of this is a promise: look at the seam all round afterwards.',
   ];
-  if (weight > kilograms * OVER && way === 'weight')
+  if (whole.bonds.length > 1)
+    notes.push(
+      `${whole.bonds.length} bonds hold this panel and are pressed at once: ${whole.kilograms.toFixed(1)} kg in all.`,
+    );
+  if (weight > whole.kilograms * OVER && way === 'weight')
     notes.push(`${weight} kg are more than wanted: lighter weights serve better.`);
   if (!flat) notes.push('A pad inside the device is pressed with fingertips, never with a clip over the cell.');
   if (clips && clips.lacking > 0)
@@ -296,6 +322,7 @@ export function pressOf(model: Model, bond: Bond, options: PressOptions = {}): P
     pressure,
     newtons,
     kilograms,
+    panel: whole,
     way,
     because,
     weights,
@@ -304,10 +331,81 @@ export function pressOf(model: Model, bond: Bond, options: PressOptions = {}): P
     bands: bandCount,
     evenness,
     seconds: secondsFor(bond, flat, evenness, bench, options.room ?? ROOM_USUAL),
-    checks: [...(clips?.checks ?? []), ...(panel ? [plate] : [])],
+    checks: [...(clips?.checks ?? []), ...plates],
     avoided: [...(clips?.avoided ?? [])].map(([part, why]) => ({ part, because: why })),
     notes,
   };
+}
+
+/** A bond under a lid, a panel or a cover: along a line, so that a load can be put on it from outside. */
+const isLined = (bond: Bond): boolean => 'perimeterOf' in bond.at || 'line' in bond.at;
+
+/** The load of all bonds that hold one panel down: they are pressed at once, under one load. */
+function panelLoad(model: Model, bond: Bond, panel: Part | undefined): PressPlan['panel'] {
+  // Where glue takes the place of this tape, it does of the others.
+  const glued = bond.kind === 'glue' && model.bonds.get(bond.id)?.kind === 'tape';
+  const under = bond.joins.filter((id) => id !== panel?.id);
+  const held = (b: Bond) =>
+    b.joins.every((id) => id === panel?.id || under.includes(id) || model.parts.get(id)?.fixed === true);
+  const all = model.anatomy.bonds.filter(
+    (b) =>
+      b.id === bond.id || (panel !== undefined && isLined(bond) && isLined(b) && b.joins.includes(panel.id) && held(b)),
+  );
+  const newtons = all.reduce(
+    (s, b) =>
+      s +
+      PRESSURE[b.id === bond.id ? bond.kind : glued && b.kind === 'tape' ? 'glue' : b.kind] *
+        areaOf(bondRegion(b, (id) => model.parts.get(id)!.outline)),
+    0,
+  );
+  return { bonds: all.map((b) => b.id), newtons, kilograms: newtons / GRAVITY };
+}
+
+/**
+ * A weight on a panel of glass. On a frame of foam all of it goes into the bond; flat, the panel bends until it touches what
+ * lies beneath it, and what is more rests on that. Up to there a plate is a linear one, for it bends by less than half its
+ * thickness (Timoshenko, Theory of Plates and Shells, from memory).
+ */
+function weightChecks(
+  newtons: number,
+  sides: readonly [number, number],
+  thickness: number,
+  foamFrame: boolean,
+): PressCheck[] {
+  const bent = evenPressure(newtons / Math.max(1, sides[0] * sides[1]), sides, thickness, GLASS.modulus);
+  const share = Math.min(1, MOST_GIVEN / Math.max(1e-9, bent.deflection));
+  if (foamFrame)
+    return [
+      {
+        what: 'Weight on a foam frame cut to the bond',
+        value: 0,
+        limit: GLASS.stress,
+        unit: 'MPa',
+        holds: true,
+        because:
+          share < 1
+            ? `the frame leads all of it into the bond; flat on bare glass the panel would touch what lies beneath it at ${Math.round(share * 100)} % of the load`
+            : `the frame leads all of it into the bond; flat on bare glass it would be ${bent.stress.toFixed(1)} MPa`,
+      },
+    ];
+  return [
+    {
+      what: 'Weight flat on the whole panel',
+      value: bent.stress * share,
+      limit: GLASS.stress,
+      unit: 'MPa',
+      holds: bent.stress * share <= GLASS.stress,
+      because: `bending in the middle of the panel, held at its rim (Roark, from memory)${share < 1 ? ', up to where it touches what lies beneath' : ''}`,
+    },
+    {
+      what: 'Load that the panel bears by itself',
+      value: newtons,
+      limit: newtons * share,
+      unit: 'N',
+      holds: share >= 1,
+      because: `beyond that it is bent by ${MOST_GIVEN} mm and rests on what lies beneath it, the cell too`,
+    },
+  ];
 }
 
 function wayOf(
@@ -356,36 +454,35 @@ function clipsFor(
   const stretches = leftOf(run, gaps);
   const total = lengthOf(stretches);
   if (total <= 0) return null;
-  const closed = run.closed && gaps.length === 0;
   const lambda = bedOf(run.width, thickness);
   const avoid = forbidden(model, bond);
+  const wanted = newtons / total;
   const options = bench.clips
     .filter((c) => c.newtons * MOST_CLIPS >= newtons)
     .map((kind) => {
-      let count = Math.max(1, Math.ceil(newtons / kind.newtons), Math.ceil(total / spacingFor(lambda)));
-      let placed = seats(run, stretches, count, kind.foot, avoid);
-      let part = shares(placed.seats, total, closed);
-      // Clips that moved aside leave more to their neighbours: more clips share it again.
-      for (
-        let more = 0;
-        more < 12 && placed.seats.length > 0 && Math.max(...part) * newtons > kind.newtons + 1e-9;
-        more++
-      ) {
-        count++;
-        placed = seats(run, stretches, count, kind.foot, avoid);
-        part = shares(placed.seats, total, closed);
+      const fewest = Math.max(1, Math.ceil(newtons / kind.newtons), Math.ceil(total / spacingFor(lambda)));
+      const place = (count: number) => {
+        const placed = seats(run, stretches, count, kind.foot, avoid);
+        const stations = placed.seats.map((s) => s.station);
+        const evenness =
+          stations.length === 0 ? 0 : leastPressure(run, stretches, stations, kind.newtons, lambda, wanted);
+        return { ...placed, evenness };
+      };
+      let best = place(fewest);
+      // Clips that moved aside leave a gap between them: more clips may close it, as far as the shop has them.
+      for (let count = fewest + 1; count <= Math.min(fewest + MORE_CLIPS, kind.count); count++) {
+        if (best.evenness >= LEAST_SHARE && best.seats.length * kind.newtons >= newtons) break;
+        const next = place(count);
+        if (next.evenness > best.evenness) best = next;
       }
-      const widest = Math.max(0, ...part) * total;
-      const evenness =
-        placed.seats.length === 0 ? 0 : Math.max(0, Math.min(1, midwayShare(Math.max(widest, 1e-6), lambda)));
-      const clips = placed.seats.map((s, i) => ({ at: s.at, newtons: part[i]! * newtons }));
+      const clips = best.seats.map((s) => ({ at: s.at, newtons: kind.newtons }));
       return {
         clips,
         kind,
         lacking: Math.max(0, clips.length - kind.count),
-        evenness,
-        avoided: placed.avoided,
-        checks: clipChecks(bond, kind, clips, run.width, thickness, span),
+        evenness: Math.min(1, best.evenness),
+        avoided: best.avoided,
+        checks: clipChecks(bond, kind, { clips, newtons, evenness: best.evenness }, run.width, thickness, span),
       };
     });
   const usable = options.filter((o) => o.clips.length > 0);
@@ -400,12 +497,12 @@ function clipsFor(
 function clipChecks(
   bond: Bond,
   kind: ClipKind,
-  clips: readonly Clip[],
+  { clips, newtons, evenness }: { clips: readonly Clip[]; newtons: number; evenness: number },
   width: number,
   thickness: number,
   span: number,
 ): PressCheck[] {
-  const most = Math.max(0, ...clips.map((c) => c.newtons));
+  const all = clips.length * kind.newtons;
   const overhang = Math.max(0, kind.foot / 2 - width / 2);
   const beside = kind.newtons * (overhang / kind.foot);
   const breadth = kind.foot + 2 * overhang;
@@ -414,12 +511,22 @@ function clipChecks(
   const stress = bendingStress(bent.moment, breadth, thickness);
   return [
     {
-      what: `Each clip of ${kind.newtons} N`,
-      value: most,
-      limit: kind.newtons,
+      what: `${clips.length} clips of ${kind.newtons} N`,
+      value: all,
+      limit: newtons,
       unit: 'N',
-      holds: most <= kind.newtons + 1e-6,
-      because: 'the most that one of them has to press with',
+      least: true,
+      holds: all >= newtons - 1e-6,
+      because: 'all of them press with their own springs, and together come to the load',
+    },
+    {
+      what: 'Pressure at the weakest spot between them',
+      value: evenness * 100,
+      limit: EVENNESS.leastOfClips * 100,
+      unit: '%',
+      least: true,
+      holds: evenness >= EVENNESS.leastOfClips,
+      because: 'of what is wanted; panel and tape as a beam on an elastic bed (Hetényi, from memory)',
     },
     {
       what: `A foot of ${kind.foot} mm on a bond of ${width} mm`,

@@ -193,9 +193,9 @@ describe('what a technician who signs a plan never does', () => {
     });
   });
 
-  it('R9: the seal is clamped by the house rule, the pad under the camera pressed by hand for seconds', () => {
+  it('R9: the seal is loaded by what presses it evenly, the pad under the camera pressed by hand for seconds', () => {
     const plan = dive(bench.gluedCamera, 'camera');
-    expect(plan.steps[at(plan, 'press seal')]).toMatchObject({ waits: 220, tool: 'clips' });
+    expect(plan.steps[at(plan, 'press seal')]).toMatchObject({ waits: 120, tool: 'weight' });
     expect(plan.steps[at(plan, 'press camera-pad')]).toMatchObject({
       waits: 0,
       tool: null,

@@ -100,7 +100,13 @@ export function stripWords({ strips }: StripPlan): string {
 
 /** How it is pressed, in words. */
 export function pressWords(plan: PressPlan): string {
-  const load = `${plan.kilograms < 10 ? plan.kilograms.toFixed(1) : Math.round(plan.kilograms)} kg over ${Math.round(plan.area)} mm²`;
+  const { panel } = plan;
+  const kg = (v: number) => `${v < 10 ? v.toFixed(1) : Math.round(v)} kg`;
+  // A weight lies on the whole panel; clips stand along one bond each.
+  const load =
+    panel.bonds.length > 1 && plan.way === 'weight'
+      ? `${kg(panel.kilograms)} over the ${panel.bonds.length} bonds of the panel, at once`
+      : `${kg(plan.kilograms)} over ${Math.round(plan.area)} mm²`;
   switch (plan.way) {
     case 'weight':
       return `${load}: ${plan.weights.join(' + ')} kg on foam over the bond.`;

@@ -1,5 +1,5 @@
 import type { Model } from '../../../core/anatomy/index.ts';
-import type { PressPlan, PressWay } from '../../../core/closing/index.ts';
+import { checkWords, type PressPlan, type PressWay } from '../../../core/closing/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, Measure } from '../../controls/index.tsx';
 import { Panel } from '../counter/Panel.tsx';
@@ -18,13 +18,18 @@ export function Press({ model, press, start }: { model: Model; press: PressPlan;
   const others = (['weight', 'clips', 'bands'] as const).filter(
     (w) => w !== press.way && (w !== 'clips' || press.clips.length > 0) && (w !== 'bands' || press.bands > 0),
   );
+  const load = press.panel.kilograms;
   return (
     <Panel id="press" title="Press it">
       <div className="flex flex-wrap gap-x-8 gap-y-2">
         <Measure
-          value={press.kilograms < 10 ? press.kilograms.toFixed(1) : Math.round(press.kilograms)}
+          value={load < 10 ? load.toFixed(1) : Math.round(load)}
           unit="kg"
-          label={`over ${Math.round(press.area)} mm²`}
+          label={
+            press.panel.bonds.length > 1
+              ? `on the panel, over its ${press.panel.bonds.length} bonds`
+              : `over ${Math.round(press.area)} mm²`
+          }
         />
         <Measure value={minutes(press.seconds)} label="at least, under load" />
         <Measure value={`${Math.round(press.evenness * 100)}`} unit="%" label="at its weakest spot" />
@@ -37,8 +42,8 @@ export function Press({ model, press, start }: { model: Model; press: PressPlan;
       <ul className="grid gap-1">
         {press.checks.map((c) => (
           <li key={c.what} className={c.holds ? '' : 'border-l-4 border-crimson pl-3 font-semibold text-crimson'}>
-            {c.holds ? '✓' : '✗'} {c.what}: <span className="num">{c.value.toFixed(1)}</span> of{' '}
-            <span className="num">{c.limit}</span> {c.unit}. <span className="text-sm text-quiet">{c.because}</span>
+            {c.holds ? '✓' : '✗'} {c.what}: <span className="num">{checkWords(c)}</span>.{' '}
+            <span className="text-sm text-quiet">{c.because}</span>
           </li>
         ))}
         {press.avoided.map((a) => (
