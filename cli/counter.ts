@@ -63,6 +63,9 @@ export function diagnoseDive(model: Model, plan: Plan, tests: readonly TestMade[
         s.because.map((b) => tellBecause(model, b)).join('; '),
     ),
     `${percent(found.nothing)}  nothing is wrong and a test was judged wrongly`,
+    ...(found.bound > 0
+      ? [`odds are within ${(found.bound * 100).toFixed(2)} points: what is unlikely together was left out`]
+      : []),
     ...(found.next ? [tellNext(model, found.next)] : []),
   ].join('\n');
 }

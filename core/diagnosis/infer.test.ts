@@ -34,6 +34,7 @@ function byEnumeration({ causes, findings }: Network): Posterior {
     causes: so.map((p) => p / evidence),
     items: new Map([...items].map(([item, p]) => [item, p / evidence])),
     nothing: nothing / evidence,
+    bound: 0,
   };
 }
 
@@ -110,6 +111,62 @@ describe('the posterior against all joint states', () => {
     const slow = byEnumeration({ causes, findings });
     quick.causes.forEach((p, i) => expect(p).toBeCloseTo(slow.causes[i]!, 9));
     for (const [item, p] of slow.items) expect(quick.items.get(item)).toBeCloseTo(p, 9);
+  });
+});
+
+/** Causes under as many findings, most of which rest on many of them: what falls apart nowhere. */
+function dense(causes: number, findings: number, prior: (i: number) => number): Network {
+  return {
+    causes: Array.from({ length: causes }, (_, i) => ({
+      id: `c${i}`,
+      item: `item-${i % Math.ceil(causes / 2)}`,
+      kind: 'any',
+      prior: prior(i),
+    })),
+    findings: Array.from({ length: findings }, (_, f) => ({
+      of: `f${f}`,
+      failed: f % 4 === 1,
+      strength: new Map(
+        Array.from({ length: causes }, (_, c) => [c, ((c * 7 + f * 5) % 11) / 12] as const).filter(([, s]) => s > 0.2),
+      ),
+      leak: 0.005,
+      falseFail: 0.02,
+      falsePass: 0.04,
+    })),
+  };
+}
+
+describe('networks that fall apart nowhere', () => {
+  test('of up to twenty causes are summed whole, and say that nothing was left out', () => {
+    for (const causes of [12, 16]) {
+      const network = dense(causes, 18, (i) => 0.02 + 0.01 * (i % 5));
+      const quick = infer(network);
+      const slow = byEnumeration(network);
+      expect(quick.bound).toBe(0);
+      quick.causes.forEach((p, i) => expect(p).toBeCloseTo(slow.causes[i]!, 9));
+      for (const [item, p] of slow.items) expect(quick.items.get(item), item).toBeCloseTo(p, 9);
+    }
+    expect(infer(dense(20, 11, () => 0.03)).bound).toBe(0);
+  });
+
+  test('of more are cut short, and what they are off by is within what they say', () => {
+    for (const [causes, prior] of [
+      [11, 0.01],
+      [13, 0.05],
+      [15, 0.004],
+    ] as const) {
+      const network = dense(causes, 12, () => prior);
+      const quick = infer(network, 200);
+      const slow = byEnumeration(network);
+      expect(quick.bound).toBeGreaterThan(0);
+      expect(quick.bound).toBeLessThan(1);
+      const off = Math.max(
+        ...quick.causes.map((p, i) => Math.abs(p - slow.causes[i]!)),
+        ...[...slow.items].map(([item, p]) => Math.abs(p - quick.items.get(item)!)),
+        Math.abs(quick.nothing - slow.nothing),
+      );
+      expect(off).toBeLessThanOrEqual(quick.bound);
+    }
   });
 });
 

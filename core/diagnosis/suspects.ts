@@ -47,6 +47,8 @@ export interface Diagnosis {
   suspects: Suspect[];
   /** Probability that nothing here is wrong: a test that was judged wrongly, or a cause that no item has. */
   nothing: number;
+  /** By how much odds may be off, since what is unlikely together was left out; 0 where all was summed. */
+  bound: number;
   next: NextLook | null;
   /** Items in the order in which to look. */
   order: string[];
@@ -97,7 +99,14 @@ export function diagnose(model: Model, plan: Plan, record: DiveRecord, access: A
     const retest = posterior.nothing > DOUBT && first.needs.size > 0 ? failed : [];
     next = { item: first.item, retest, seconds, opens, odds: first.odds, saves };
   }
-  return { suspects, nothing: posterior.nothing, next, order: order.map((c) => c.item), expected };
+  return {
+    suspects,
+    nothing: posterior.nothing,
+    bound: posterior.bound,
+    next,
+    order: order.map((c) => c.item),
+    expected,
+  };
 }
 
 /** Candidates as somebody meets them who goes back through the way back, from the last thing done to the first. */

@@ -1,19 +1,37 @@
 import type { Fastener } from '../anatomy/index.ts';
 
 /**
- * Default tightening torque by nominal thread, N·cm, for small steel screws into metal. Origin: own table, on the
- * careful side of common practice (0.9 to 1.1 kgf·cm seen on board screws of M1.4, 20 N·cm on case screws of M1.8
- * and more). An anatomy's own value comes first.
+ * Least breaking torque of a screw by nominal thread, N·cm, property class 8.8. Source: ISO 898-7, for M1 to M10 (from
+ * memory); M1.8 is not in it and stands between its neighbours by d³ (own estimate). It knows nothing below M1.
+ */
+export const BREAKING_TORQUE: readonly [thread: number, ncm: number][] = [
+  [1.0, 3.3],
+  [1.2, 7.5],
+  [1.4, 12],
+  [1.6, 16],
+  [1.8, 22.5],
+  [2.0, 37],
+  [2.5, 82],
+];
+/**
+ * Default tightening torque by nominal thread, N·cm, for small steel screws into metal. Origin: own table; two thirds of the
+ * least breaking torque up to M1.8, so that the tolerance of a driver does not come near it, then what is seen in practice
+ * (20 N·cm on case screws of M1.8 and more). An anatomy's own value comes first.
  */
 export const DEFAULT_TORQUE: readonly [thread: number, ncm: number][] = [
-  [1.0, 3.5],
-  [1.2, 6],
-  [1.4, 9],
-  [1.6, 12],
-  [1.8, 16],
+  [1.0, 2.2],
+  [1.2, 5],
+  [1.4, 8],
+  [1.6, 10.5],
+  [1.8, 15],
   [2.0, 20],
   [2.5, 30],
 ];
+/**
+ * Below M1 no published minimum is known: the default of M1 scaled by d³, as strength goes with the section times its
+ * radius, and by how much that may be wrong as a share of it, down and up. Its lower half is used. Origin: own estimate.
+ */
+const BELOW_M1 = { doubt: 0.35 } as const;
 /** Tolerance around the target, as a share. Origin: common practice for hand drivers of this size. */
 export const TORQUE_TOLERANCE = 0.15;
 /**
@@ -26,21 +44,35 @@ export interface TorqueTarget {
   target: number;
   low: number;
   high: number;
-  /** Where the target comes from. */
-  from: 'anatomy' | 'default';
+  /** Where the target comes from; an estimate is nobody's limit. */
+  from: 'anatomy' | 'default' | 'estimate';
+  /** N·cm at which the thread may break at the least; `null` where no standard says it. */
+  breaks: number | null;
 }
 
-/** Target and limits in N·cm; a default is never above the table. */
+const upTo = (table: readonly (readonly [thread: number, value: number])[], thread: number): number | null =>
+  table.findLast(([t]) => t <= thread + 1e-9)?.[1] ?? null;
+
+/**
+ * Target and limits in N·cm. A default goes by the next smaller thread of the table; below M1 it is an estimate, whose limits
+ * are its own doubt downwards and the estimate itself upwards.
+ */
 export function torqueTarget(f: Pick<Fastener, 'torque' | 'thread'>): TorqueTarget {
-  const target =
-    f.torque ??
-    [...DEFAULT_TORQUE].reverse().find(([thread]) => thread <= f.thread + 1e-9)?.[1] ??
-    DEFAULT_TORQUE[0]![1];
+  const breaks = upTo(BREAKING_TORQUE, f.thread);
+  const usual = upTo(DEFAULT_TORQUE, f.thread);
+  if (f.torque === null && usual === null) {
+    const middle = DEFAULT_TORQUE[0]![1] * f.thread ** 3;
+    const low = middle * (1 - BELOW_M1.doubt);
+    const rounded = (v: number) => Math.round(v * 100) / 100;
+    return { target: rounded((low + middle) / 2), low: rounded(low), high: rounded(middle), from: 'estimate', breaks };
+  }
+  const target = f.torque ?? usual!;
   return {
     target,
     low: target * (1 - TORQUE_TOLERANCE),
     high: target * (1 + TORQUE_TOLERANCE),
     from: f.torque === null ? 'default' : 'anatomy',
+    breaks,
   };
 }
 

@@ -12,14 +12,34 @@ import { judgeTorque, pitchOf, torqueTarget, type TorqueSample } from './torque.
 
 describe('torque', () => {
   it.each([
-    [1.0, 3.5],
-    [1.2, 6],
-    [1.4, 9],
-    [1.3, 6],
+    [1.0, 2.2],
+    [1.2, 5],
+    [1.4, 8],
+    [1.3, 5],
     [2.2, 20],
-    [0.8, 3.5],
   ])('M%s without a value takes the default of its thread or the next thinner: %s N·cm', (thread, ncm) => {
     expect(torqueTarget({ thread, torque: null })).toMatchObject({ target: ncm, from: 'default' });
+  });
+  // Least breaking torques of class 8.8, N·cm (ISO 898-7, from memory).
+  it.each([
+    [1.0, 3.3],
+    [1.2, 7.5],
+    [1.4, 12],
+    [1.6, 16],
+    [2.0, 37],
+    [2.5, 82],
+  ])('M%s is never driven near the %s N·cm at which it may break', (thread, breaks) => {
+    const t = torqueTarget({ thread, torque: null });
+    expect(t.breaks).toBe(breaks);
+    expect(t.high).toBeLessThan(0.8 * breaks);
+  });
+  it.each([0.6, 0.8, 0.9, 0.99])('below M1, at M%s, it is an estimate with a band, and no standard is claimed', (d) => {
+    const t = torqueTarget({ thread: d, torque: null });
+    expect(t).toMatchObject({ from: 'estimate', breaks: null });
+    expect(t.low).toBeLessThan(t.target);
+    expect(t.target).toBeLessThan(t.high);
+    expect(t.high / torqueTarget({ thread: 1, torque: null }).target).toBeCloseTo(d ** 3, 2);
+    expect(torqueTarget({ thread: d, torque: 1.1 }).from).toBe('anatomy');
   });
   it('what the maker says comes first', () => {
     expect(torqueTarget({ thread: 1.4, torque: 11 })).toMatchObject({ target: 11, from: 'anatomy' });

@@ -96,6 +96,13 @@ export function Suspects() {
         <p className="text-quiet">
           <span className="num">{Math.round(found.nothing * 100)} %</span> that nothing is wrong and a test was judged
           wrongly. Odds rest on what this dive touched, on every test, and on the shop's own cases.
+          {found.bound > 0.0005 && (
+            <>
+              {' '}
+              They are within <span className="num">{(found.bound * 100).toFixed(1)}</span> points: what is unlikely
+              together was left out.
+            </>
+          )}
         </p>
         {found.suspects.length > SHOWN && (
           <Button weight="quiet" onClick={() => setAll(!all)}>

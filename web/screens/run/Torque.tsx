@@ -105,6 +105,7 @@ export function TorquePanel({
         <span className="num text-base text-quiet">
           {units.kgfcm.toFixed(2)} kgf·cm, {units.mNm.toFixed(0)} mN·m, {units.lbfin.toFixed(2)} lbf·in
           {target.from === 'default' && ', by thread'}
+          {target.from === 'estimate' && `, own estimate: ${target.low} to ${target.high} N·cm, no limit of a standard`}
         </span>
       </p>
       <div className="relative mt-3 h-9 rounded-lg bg-sunk">

@@ -195,8 +195,8 @@ function Classes({ model }: { model: Model }) {
                   className="num px-1 whitespace-nowrap"
                   title={`${units.kgfcm.toFixed(2)} kgf·cm, ${units.mNm.toFixed(0)} mN·m, ${units.lbfin.toFixed(2)} lbf·in`}
                 >
-                  {t.target}
-                  {t.from === 'default' && '*'} N·cm
+                  {t.from === 'estimate' ? `${t.low} to ${t.high}` : t.target}
+                  {{ anatomy: '', default: '*', estimate: '†' }[t.from]} N·cm
                 </td>
                 <td className="num px-1 text-sm text-quiet">{c.fasteners.join(' ')}</td>
               </tr>
@@ -204,7 +204,10 @@ function Classes({ model }: { model: Model }) {
           })}
         </tbody>
       </table>
-      <p className="mt-2 text-sm text-quiet">* default by thread; a maker's own value comes first.</p>
+      <p className="mt-2 text-sm text-quiet">
+        * default by thread, two thirds of the least breaking torque of ISO 898-7 (from memory); a maker's own value
+        comes first. † own estimate below M1, where no standard gives a minimum.
+      </p>
     </section>
   );
 }
