@@ -18,7 +18,7 @@ import {
   type StripPlan,
 } from '../core/closing/index.ts';
 import type { HouseRules } from '../core/dive/index.ts';
-import { pageSvg } from '../core/paper/index.ts';
+import { sheetSvg } from '../core/paper/index.ts';
 import { minutes } from '../core/units/index.ts';
 import { numberOf, Stop, USAGE, type Values } from './usage.ts';
 
@@ -56,7 +56,7 @@ export function strips(model: Model, values: Values, rules: HouseRules): string 
   }
   if (values.svg) {
     const sheet = cutSheet(model, plan);
-    return pageSvg(sheet, sheet.pages[0]!);
+    return sheetSvg(sheet);
   }
   if (values.json) return JSON.stringify(plan, null, 2);
   return [
@@ -67,7 +67,8 @@ export function strips(model: Model, values: Values, rules: HouseRules): string 
         `${s.angles.some((a) => a !== 0) ? `, ends ${s.angles.join('° and ')}°` : ''}` +
         `${s.notches.length > 0 ? `, ${s.notches.length} notches` : ''}`,
     ),
-    `covers ${plan.covered.toFixed(1)} of ${plan.length.toFixed(1)} mm; thrown away ${plan.waste} mm`,
+    `covers ${plan.covered.toFixed(1)} of ${plan.length.toFixed(1)} mm, ${plan.coveredArea.toFixed(0)} of ${plan.area.toFixed(0)} mm²; ` +
+      `left over ${plan.waste} mm of lanes, ${plan.kept} mm of them long enough to keep`,
     ...plan.laying,
     ...plan.notes.map((n) => `note: ${n}`),
   ].join('\n');

@@ -238,7 +238,7 @@ describe('the log of cells', () => {
     expect((await change('boxed', '', cell!.revision + 1)).body.error).toMatch(/left the shop/);
   });
   it('one that was entered by hand is stored, and sent only where it may be', async () => {
-    const large = { label: 'Pack of a tablet', volts: 7.58, milliampHours: 6120, cells: 2, damaged: false, charge: 40 };
+    const large = { label: 'Pack of a tablet', volts: 7.58, milliampHours: 14_000, cells: 2, damaged: false, charge: 40 };
     const { body } = await ask<ShopCell[]>('/closing/cells', { ...large, by: 'Tobin Hask' });
     const pack = body.find((c) => c.label === large.label)!;
     expect(pack.state).toBe('stored');
@@ -249,5 +249,7 @@ describe('the log of cells', () => {
     );
     expect(sent.body.error).toMatch(/no ordinary parcel/);
     expect((await ask('/closing/cells', { ...large, volts: -1 })).status).toBe(422);
+    // Volts and cells have to go together: one cell has 3 to 4 V, and only cells in a row add up.
+    expect((await ask('/closing/cells', { ...large, volts: 5 })).status).toBe(422);
   });
 });

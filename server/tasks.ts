@@ -24,7 +24,7 @@ import type { ActFile } from '../core/explore/index.ts';
 import type { Job, ShopSettings } from '../core/jobs/index.ts';
 import { learn, meet, targetsOf, turnedBack } from '../core/learn/index.ts';
 import { NoCut, cutPlan, pickTemplate } from '../core/opening/index.ts';
-import { pageSvg, type Paper } from '../core/paper/index.ts';
+import { pageSvg, sheetSvg, type Paper } from '../core/paper/index.ts';
 import {
   foldRun,
   proposeReplan,
@@ -197,7 +197,7 @@ const TASKS = {
       ...(outline ? { run: runFrom(lineWithin({ polygon: outline }, inset), true, 2 * inset) } : {}),
     });
     const sheet = cutSheet(model, strips, paper, outline ? { polygon: outline } : undefined);
-    return as === 'pdf' ? sheetPdf(sheet) : pageSvg(sheet, sheet.pages[0]!);
+    return as === 'pdf' ? sheetPdf(sheet) : sheetSvg(sheet);
   },
 
   /** What is cut for several jobs together: the new bonds of each that are laid with strips. */
@@ -260,7 +260,7 @@ const TASKS = {
   }) => {
     const model = modelOf(anatomy);
     const sheet = pickTemplate(model, cutPlan(model, bond, { marks, margin }), paper);
-    return as === 'pdf' ? sheetPdf(sheet) : pageSvg(sheet, sheet.pages[0]!);
+    return as === 'pdf' ? sheetPdf(sheet) : sheetSvg(sheet);
   },
 };
 

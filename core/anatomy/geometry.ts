@@ -148,6 +148,12 @@ function onGrid(region: Region, grid: number): Region {
   return put(region) as Region;
 }
 
+/** mm² of a region that some others cover together, what they cover twice counted once. */
+export function areaCovered(region: Region, covers: readonly Region[]): number {
+  if (covers.length === 0) return 0;
+  return areaOf(clip('intersection', region, clip('union', ...(covers as [Region, ...Region[]]))));
+}
+
 /** True when the two regions share more than a touching edge. */
 export function regionsOverlap(a: Region, b: Region): boolean {
   if (!boundsMeet(boundsOfRegion(a), boundsOfRegion(b))) return false;

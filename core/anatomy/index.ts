@@ -9,6 +9,7 @@ export { faultsOf, findCycle } from './faults.ts';
 export { readAnatomy, readAnatomyText, parseJson, faultsOfJoi, type Reading } from './read.ts';
 export { modelOf, placementsOf, throughExits, type Model } from './model.ts';
 export {
+  areaCovered,
   areaOf,
   bondLength,
   bondRegion,

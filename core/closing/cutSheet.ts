@@ -15,29 +15,14 @@ import {
   type Tile,
   type Tiling,
 } from '../paper/index.ts';
-import { direction, offsets } from './offset.ts';
+import { direction } from './offset.ts';
 import type { StripPlan } from './strips.ts';
-import type { Strip } from './tape.ts';
+import { rimOf } from './tape.ts';
 
 /** Own choices, mm: the white rim of the paper, the heading, and what neighbouring tiles share. */
 const FRAME = { margin: 12, heading: 30, overlap: 20 } as const;
 /** mm between two lines of a hatching. Own choice. */
 const HATCH = 1.5;
-
-/** The rim of a strip: its line moved half its width to either side, with its ends as they are cut. */
-export function rimOf({ line, width, angles }: Strip): Point[] {
-  const ways = offsets(line, false);
-  const last = line.length - 1;
-  const side = (half: number): Point[] =>
-    line.map(([x, y], i): Point => {
-      // A mitre makes one side of an end longer than the other.
-      const cut = i === 0 ? -angles[0] : i === last ? angles[1] : 0;
-      const [tx, ty] = i === 0 ? direction(line[0]!, line[1]!) : direction(line[i - 1]!, line[i]!);
-      const along = half * Math.tan((cut * Math.PI) / 180);
-      return [x + half * ways[i]![0] + along * tx, y + half * ways[i]![1] + along * ty];
-    });
-  return [...side(width / 2), ...side(-width / 2).reverse()];
-}
 
 /**
  * A template at 1:1 to lay under tape: the outline, every strip with its number, what stays free, where strips meet, and a

@@ -23,8 +23,9 @@ export interface DayCut {
   sheets: { size: [number, number]; lanes: DayLane[]; across: number }[];
   /** What comes off each roll, mm. */
   rolls: { width: number; length: number; pieces: DayPiece[] }[];
-  /** mm of lanes that are too short to be kept, and mm² of sheet that no lane takes. */
+  /** mm that the cutting leaves of the lanes that are begun: what is minimised; and of it what is long enough to keep. */
   waste: number;
+  kept: number;
   proved: boolean;
   /** Pieces that are longer than any sheet. */
   tooLong: DayPiece[];
@@ -52,13 +53,15 @@ export function cutDay(jobs: readonly { job: number; plan: StripPlan }[], bench:
     else lanesOf.set(width, [...(lanesOf.get(width) ?? []), piece]);
   }
   let waste = 0;
+  let kept = 0;
   let proved = true;
   const lanes: DayLane[] = [...lanesOf].flatMap(([width, own]) => {
     const named = own.map((p, i) => ({ id: String(i), length: p.length }));
     const cut = cutStock(named, [{ id: 'lane', length: long }], KERF);
     proved &&= cut.proved;
     return cut.cuts.map((c) => {
-      if (c.left < STRIP_LIMITS.kept) waste += c.left;
+      waste += c.left;
+      if (c.left >= STRIP_LIMITS.kept) kept += c.left;
       return { width, pieces: c.pieces.map((id) => own[Number(id)]!), left: c.left };
     });
   });
@@ -74,6 +77,7 @@ export function cutDay(jobs: readonly { job: number; plan: StripPlan }[], bench:
     sheets: across.map((c) => ({ size: sheet!, lanes: c.pieces.map((id) => lanes[Number(id)]!), across: c.left })),
     rolls: [...rolls].map(([width, own]) => ({ width, length: own.reduce((s, p) => s + p.length, 0), pieces: own })),
     waste,
+    kept,
     proved,
     tooLong,
   };

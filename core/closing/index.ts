@@ -10,7 +10,7 @@ export { lengthOf, lineOf, lineWithin, runFrom, runOf, type Corner, type Run, ty
 export { freeZones, type Blocked, type FreeZone } from './freeZones.ts';
 export { stripsOf, type StripOptions, type StripPlan } from './strips.ts';
 export type { CornerStyle } from './joints.ts';
-export { NoStrips, STRIP_LIMITS, tapeFor, type Strip } from './tape.ts';
+export { NoStrips, rimOf, STRIP_LIMITS, tapeFor, type Strip } from './tape.ts';
 export { cutStock, NoStock, type Cut, type CutStock, type Piece, type Stock } from './stock.ts';
 export { beadOf, FILM, settingOf, type BeadPlan, type Setting } from './bead.ts';
 export {
@@ -45,4 +45,4 @@ export {
   type LeakResult,
 } from './decay.ts';
 export { cutDay, KERF, type DayCut, type DayLane, type DayPiece } from './day.ts';
-export { cutSheet, rimOf } from './cutSheet.ts';
+export { cutSheet } from './cutSheet.ts';

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { demoModel, DEVICES } from '../../demo/models.ts';
-import { CHECK_BAR, pageSvg, PAPERS, type Mark } from '../paper/index.ts';
+import { CHECK_BAR, pageSvg, sheetSvg, PAPERS, type Mark } from '../paper/index.ts';
 import { CLOSING_BENCH, cutDay, cutSheet, stripsOf, type StripPlan } from './index.ts';
 
 const seal = (device: string, bond: string): StripPlan => {
@@ -47,6 +47,10 @@ describe('the template at 1:1', () => {
         .map((m) => [m.x, m.y]),
     );
     expect(crosses[0]!.length).toBeGreaterThan(0);
+    // The drawing holds all of them, one under the other.
+    const svg = sheetSvg(sheet);
+    for (const { title } of sheet.pages) expect(svg).toContain(`<title>${title}</title>`);
+    expect(svg).toContain(`height="${2 * sheet.paper.height}mm"`);
     // The same cross on both, moved by the way from one tile to the next.
     const shift = crosses[0]![0]![0]! - crosses[1]![0]![0]!;
     crosses[0]!.forEach(([x, y], i) => {

@@ -107,3 +107,20 @@ describe('cutting pieces from stock', () => {
     expect(cutStock([], [{ id: 's', length: 210 }])).toMatchObject({ cuts: [], used: 0, waste: 0 });
   });
 });
+
+it('however many pieces are cut, it ends soon and says whether it is proved', () => {
+  const draw = seededDraw(2025);
+  for (let k = 0; k < 6; k++) {
+    const pieces = Array.from({ length: 60 + 20 * k }, (_, i) => ({ id: `${i}`, length: 8 + draw(700) / 10 }));
+    const found = cutStock(
+      pieces,
+      [
+        { id: 'long', length: 210 },
+        { id: 'short', length: 148 },
+      ],
+      0.3,
+    );
+    expect(found.cuts.flatMap((c) => c.pieces)).toHaveLength(pieces.length);
+    expect(found.waste).toBeGreaterThanOrEqual(found.lowerBound - 1e-6);
+  }
+});

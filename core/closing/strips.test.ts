@@ -123,6 +123,105 @@ describe('strips of every bond of every device', () => {
   });
 });
 
+describe('what is covered', () => {
+  const quill = demoModel('velmora-quill-5');
+  const onArea = (area: Outline, tabs = 0) => ({
+    ...quill.bonds.get('cell-tabs')!,
+    at: { area },
+    tabs: Array.from({ length: tabs }, (): Point => [0, 0]),
+  });
+  /** Share of a shape under some strips, and mm² of strips outside it, by points thrown at them (flatten-js). */
+  function thrown(area: Outline, rims: readonly (readonly Point[])[]) {
+    const shape = shapeOf(area);
+    const polygons = rims.map((rim) => new Flatten.Polygon(rim.map(([x, y]) => new Flatten.Point(x, y))));
+    const { xmin, ymin, xmax, ymax } = shape.box;
+    const draw = seededDraw(9);
+    const count = { shape: 0, both: 0, outside: 0 };
+    const n = 6000;
+    for (let k = 0; k < n; k++) {
+      const at = new Flatten.Point(
+        xmin - 5 + ((xmax - xmin + 10) * draw(1_000_000)) / 1_000_000,
+        ymin - 5 + ((ymax - ymin + 10) * draw(1_000_000)) / 1_000_000,
+      );
+      const [inShape, inStrip] = [shape.contains(at), polygons.some((p) => p.contains(at))];
+      if (inShape) count.shape++;
+      if (inShape && inStrip) count.both++;
+      if (!inShape && inStrip) count.outside++;
+    }
+    return { share: count.both / count.shape, outside: count.outside };
+  }
+  it('is told by its area: one strip of 5 mm along a pouch of 40 mm is an eighth of it', () => {
+    const plan = stripsOf(quill, onArea({ rect: [200, 200, 40, 60] }, 1));
+    expect(plan.covered).toBeCloseTo(60, 3);
+    expect(plan.coveredArea / plan.area).toBeCloseTo(0.125, 3);
+  });
+  it('never lies outside its bond, whatever its shape', () => {
+    const draw = seededDraw(77);
+    const shapes: Outline[] = [
+      { circle: [30, 40, 17] },
+      { circle: [30, 40, 6] },
+      { rect: [10, 10, 26, 18], radius: 8 },
+      {
+        polygon: [
+          [0, 0],
+          [40, 0],
+          [40, 30],
+          [25, 12],
+          [15, 12],
+          [0, 30],
+        ],
+      },
+      {
+        polygon: [
+          [0, 0],
+          [30, 5],
+          [12, 40],
+        ],
+      },
+      ...Array.from({ length: 6 }, (): Outline => {
+        const n = 5 + draw(6);
+        return {
+          polygon: Array.from({ length: n }, (_, i): Point => {
+            const r = 12 + draw(12);
+            return [30 + r * Math.cos((2 * Math.PI * i) / n), 30 + r * Math.sin((2 * Math.PI * i) / n)];
+          }),
+        };
+      }),
+    ];
+    for (const area of shapes) {
+      const plan = stripsOf(quill, onArea(area));
+      const found = thrown(area, plan.strips.map(rimOf));
+      expect(found.outside, JSON.stringify(area)).toBe(0);
+      expect(Math.abs(found.share - plan.coveredArea / plan.area)).toBeLessThan(0.03);
+    }
+  });
+  it('says first that a ring stays open where the device kept water out', () => {
+    const seal = quill.bonds.get('display-seal')!;
+    if (!('perimeterOf' in seal.at)) throw new Error('a ring is asked for');
+    const gaps = [...seal.at.gaps, { edge: 'bottom' as const, from: 20, to: 47 }];
+    const open = { ...seal, at: { ...seal.at, gaps } };
+    const plan = stripsOf(quill, open);
+    expect(plan.open).toBeGreaterThanOrEqual(27);
+    expect(plan.notes[0]).toMatch(/stays open for \d+\.\d mm: the device was IP/);
+    const dry = modelOf({ ...quill.anatomy, body: { ...quill.anatomy.body, ingress: null } });
+    expect(stripsOf(dry, open)).toMatchObject({ open: 0 });
+  });
+  it('a strip that is longer than its sheet is said, and cut from none', () => {
+    const seal = quill.bonds.get('display-seal')!;
+    const plan = stripsOf(quill, seal, { bench: { rolls: [5], sheets: [[60, 40]], margin: 1 } });
+    const long = plan.strips.filter((s) => s.length > 60);
+    expect(long.length).toBeGreaterThan(0);
+    expect(plan.notes.some((n) => /longer than the sheet/.test(n))).toBe(true);
+    const cut = plan.cuts.flatMap((c) => c.cuts.flatMap((k) => k.pieces));
+    for (const s of long) expect(cut).not.toContain(String(s.n));
+    // What is told as left over is what the cutting has minimised.
+    expect(plan.waste).toBeCloseTo(
+      plan.cuts.reduce((s, c) => s + c.waste, 0),
+      1,
+    );
+  });
+});
+
 describe('what a strip is cut from', () => {
   const bench = { rolls: [2, 3, 5], sheets: [[148, 210]] as [number, number][] };
   it.each([

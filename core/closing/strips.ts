@@ -1,11 +1,20 @@
-import { outlineHolds, type Bond, type Model, type Point } from '../anatomy/index.ts';
+import {
+  areaCovered,
+  areaOf,
+  bondRegion,
+  outlineHolds,
+  type Bond,
+  type Model,
+  type Point,
+  type Region,
+} from '../anatomy/index.ts';
 import { CLOSING_BENCH, type ClosingBench } from './bench.ts';
 import { blockedBy, freeZones, type Blocked, type FreeZone } from './freeZones.ts';
 import { fromStraight, jointsIn, notchesOf, type CornerStyle, type Joint } from './joints.ts';
 import { direction, lineLength, offsetLine } from './offset.ts';
 import { gapsOf, joined, leftOf, lengthOf, lineOf, pointAt, runFrom, runOf, type Run, type Stretch } from './run.ts';
 import { cutStock, type CutStock } from './stock.ts';
-import { areaLanes, STRIP_LIMITS, tapeFor, type Strip } from './tape.ts';
+import { areaLanes, rimOf, STRIP_LIMITS, tapeFor, type Strip } from './tape.ts';
 
 /** How a bond is laid with strips. */
 export interface StripPlan {
@@ -13,6 +22,11 @@ export interface StripPlan {
   /** The run of the bond without its gaps, mm, and what of it is covered; they differ by what has to stay free. */
   length: number;
   covered: number;
+  /** mm² of the bond, less its gaps, and of it under a strip: a strip along a wide area covers all its length and little of it. */
+  area: number;
+  coveredArea: number;
+  /** mm of a ring round a sealed device that no strip closes, gaps that are drawn among them; 0 where nothing is sealed. */
+  open: number;
   gaps: Stretch[];
   /** What stays free beyond the gaps that are drawn. */
   free: Blocked[];
@@ -21,8 +35,9 @@ export interface StripPlan {
   /** Where two strips meet, on the run. */
   joints: Point[];
   corners: CornerStyle;
-  /** Tape that is thrown away, mm of its length. */
+  /** What the cutting leaves of the sheets that are begun, mm of lanes: what is minimised; and of it, what is long enough to keep. */
   waste: number;
+  kept: number;
   cuts: CutStock[];
   laying: string[];
   notes: string[];
@@ -75,7 +90,7 @@ export function stripsOf(model: Model, bond: Bond, options: StripOptions = {}): 
       : (tape?.from ?? { sheet: bench.sheets[0] ?? [width, run.length] });
     // In an area every lane leaves free what it comes near itself.
     const own = area
-      ? leftOf(line, joined([...blockedBy(line, zones, width / 2, bench.margin), ...beyond(line, bond)]))
+      ? leftOf(line, joined([...blockedBy(line, zones, width / 2, bench.margin), ...beyond(line, width, bond)]))
       : stretches;
     for (const stretch of own) {
       const cuts = jointsIn(run, stretch, corners);
@@ -87,14 +102,21 @@ export function stripsOf(model: Model, bond: Bond, options: StripOptions = {}): 
   strips.forEach((s, i) => (s.n = i + 1));
   const covered = area ? coveredByLanes(strips, run) : lengthOf(stretches);
   const cuts = cutsOf(strips, bench);
-  const waste = cuts.reduce(
-    (s, c) => s + c.cuts.reduce((t, { left }) => t + (left < STRIP_LIMITS.kept ? left : 0), 0),
+  const waste = cuts.reduce((s, c) => s + c.waste, 0);
+  const kept = cuts.reduce(
+    (s, c) => s + c.cuts.reduce((t, { left }) => t + (left >= STRIP_LIMITS.kept ? left : 0), 0),
     0,
   );
+  const ground = options.run ? null : bondRegion(bond, (id) => model.parts.get(id)!.outline);
+  const rims = strips.map((s): Region => [rimOf(s)]);
+  const open = sealsWater(model, bond) ? run.length - lengthOf(stretches) : 0;
   return {
     bond: bond.id,
     length: round(run.length - lengthOf(gaps)),
     covered: round(covered),
+    area: round(ground ? areaOf(ground) : (run.length - lengthOf(gaps)) * run.width),
+    coveredArea: round(ground ? areaCovered(ground, rims) : strips.reduce((s, p) => s + p.length * p.width, 0)),
+    open: round(open),
     gaps: gaps.map((g) => ({ from: round(g.from), to: round(g.to) })),
     free: free.map((f) => ({ ...f, from: round(f.from), to: round(f.to) })),
     zones,
@@ -102,10 +124,37 @@ export function stripsOf(model: Model, bond: Bond, options: StripOptions = {}): 
     joints,
     corners,
     waste: round(waste, 10),
+    kept: round(kept, 10),
     cuts,
     laying: layingOf(strips),
-    notes: notesOf(model, bond, strips, free, corners !== (options.corners ?? corners)),
+    notes: [
+      ...(open > 0.05 ? [openWords(model, open)] : []),
+      ...tooLongWords(strips, bench),
+      ...notesOf(model, bond, strips, free, corners !== (options.corners ?? corners)),
+    ],
   };
+}
+
+/** True for the ring that keeps water out of a device with a rating. */
+const sealsWater = (model: Model, { at, kind, joins }: Bond): boolean =>
+  model.anatomy.body.ingress !== null &&
+  'perimeterOf' in at &&
+  (kind === 'tape' || kind === 'glue' || kind === 'gasket') &&
+  joins.some((id) => model.parts.get(id)?.fixed === true);
+
+const openWords = (model: Model, open: number): string =>
+  `This ring stays open for ${open.toFixed(1)} mm: the device was ${model.anatomy.body.ingress}, and water gets in there. A die-cut seal closes it; with strips the customer is told that it is not sealed.`;
+
+/** Strips that no sheet of the shop is long enough for. */
+function tooLongWords(strips: readonly Strip[], bench: Pick<ClosingBench, 'sheets'>): string[] {
+  const long = Math.max(0, ...(bench.sheets[0] ?? []));
+  const over = strips.filter((s) => 'sheet' in s.from && s.length > long + 1e-9);
+  if (over.length === 0) return [];
+  return [
+    `${over.length === 1 ? 'Strip' : 'Strips'} ${over.map((s) => s.n).join(', ')} ${over.length === 1 ? 'is' : 'are'} longer than the sheet (${over
+      .map((s) => s.length.toFixed(0))
+      .join(', ')} of ${long} mm): take a longer sheet or a roll, or join on a straight.`,
+  ];
 }
 
 /** The stretches between the joints of a stretch. */
@@ -175,19 +224,27 @@ function along(run: Run, lane: Run, { from, to }: Stretch): Stretch {
   return run === lane ? { from, to } : { from: of(from), to: of(to) };
 }
 
-/** The stretches of a straight line that leave the area of a bond. */
-function beyond(line: Run, bond: Bond): Stretch[] {
+/** Places across a strip at which it is looked whether they lie in the area of a bond. Own choice. */
+const ACROSS = 9;
+
+/** The stretches of a straight line on which a strip of such a width leaves the area of a bond, by any of its breadth. */
+function beyond(line: Run, width: number, bond: Bond): Stretch[] {
   if (!('area' in bond.at)) return [];
   const { area } = bond.at;
-  if ('rect' in area) return [];
+  if ('rect' in area && !area.radius) return [];
   const steps = Math.max(20, Math.ceil(line.length / 0.05));
   const [a, b] = [line.points[0]!, line.points.at(-1)!];
+  const [dx, dy] = direction(a, b);
+  // A hair less than the width: the rim of a strip may lie on the rim of the area.
+  const offsets = Array.from({ length: ACROSS }, (_, k) => (k / (ACROSS - 1) - 0.5) * (width - 1e-6));
+  const whole = (t: number) =>
+    offsets.every((off) =>
+      outlineHolds(area, [a[0] + t * (b[0] - a[0]) - off * dy, a[1] + t * (b[1] - a[1]) + off * dx]),
+    );
+  const held = Array.from({ length: steps + 1 }, (_, i) => whole(Math.min(1 - 1e-9, Math.max(1e-9, i / steps))));
   const out: Stretch[] = [];
-  for (let i = 0; i < steps; i++) {
-    const t = (i + 0.5) / steps;
-    if (!outlineHolds(area, [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])]))
-      out.push({ from: (i / steps) * line.length, to: ((i + 1) / steps) * line.length });
-  }
+  for (let i = 0; i < steps; i++)
+    if (!held[i] || !held[i + 1]) out.push({ from: (i / steps) * line.length, to: ((i + 1) / steps) * line.length });
   return joined(out);
 }
 
@@ -206,8 +263,9 @@ function cutsOf(strips: readonly Strip[], bench: Pick<ClosingBench, 'sheets'>): 
   return [...byWidth.values()].flatMap((same) => {
     const [width, height] = bench.sheets[0] ?? [0, 0];
     const long = Math.max(width, height);
-    const pieces = same.map((s) => ({ id: String(s.n), length: Math.min(s.length, long) }));
-    return long > 0 ? [cutStock(pieces, [{ id: 'sheet', length: long }])] : [];
+    // What is longer than the sheet is cut from none; that is said.
+    const pieces = same.filter((s) => s.length <= long).map((s) => ({ id: String(s.n), length: s.length }));
+    return long > 0 && pieces.length > 0 ? [cutStock(pieces, [{ id: 'sheet', length: long }])] : [];
   });
 }
 

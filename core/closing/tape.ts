@@ -1,5 +1,6 @@
 import type { Point } from '../anatomy/index.ts';
 import type { ClosingBench } from './bench.ts';
+import { direction, offsets } from './offset.ts';
 
 /** One piece of tape. */
 export interface Strip {
@@ -90,4 +91,19 @@ export function areaLanes(breadth: number, rolls: readonly number[], count: numb
   const n = middle && wanted % 2 === 0 ? wanted - 1 : wanted;
   const pitch = breadth / n;
   return Array.from({ length: n }, (_, i) => ({ width, offset: -breadth / 2 + pitch * (i + 0.5) }));
+}
+
+/** The rim of a strip: its line moved half its width to either side, with its ends as they are cut. */
+export function rimOf({ line, width, angles }: Strip): Point[] {
+  const ways = offsets(line, false);
+  const last = line.length - 1;
+  const side = (half: number): Point[] =>
+    line.map(([x, y], i): Point => {
+      // A mitre makes one side of an end longer than the other.
+      const cut = i === 0 ? -angles[0] : i === last ? angles[1] : 0;
+      const [tx, ty] = i === 0 ? direction(line[0]!, line[1]!) : direction(line[i - 1]!, line[i]!);
+      const along = half * Math.tan((cut * Math.PI) / 180);
+      return [x + half * ways[i]![0] + along * tx, y + half * ways[i]![1] + along * ty];
+    });
+  return [...side(width / 2), ...side(-width / 2).reverse()];
 }

@@ -31,18 +31,28 @@ export interface Sheet {
 const escaped = (text: string): string =>
   text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);
 
+const n = (v: number) => Number(v.toFixed(3));
+
+const drawn = (m: Mark): string =>
+  m.type === 'text'
+    ? `<text x="${n(m.x)}" y="${n(m.y)}" font-size="${m.size}" ` +
+      `text-anchor="${m.anchor}"${m.bold ? ' font-weight="bold"' : ''}>${escaped(m.text)}</text>`
+    : `<path d="${m.d}" transform="translate(${n(m.x)} ${n(m.y)}) scale(${n(m.scale)})" ` +
+      `${m.fill ? 'fill="#000" fill-rule="evenodd"' : `fill="none" stroke="#000" stroke-width="${n(m.width / m.scale)}"`}/>`;
+
+const svg = (width: number, height: number, inner: string): string =>
+  `<svg xmlns="http://www.w3.org/2000/svg" width="${width}mm" height="${height}mm" viewBox="0 ` +
+  `0 ${width} ${height}" font-family="sans-serif">${inner}\n</svg>\n`;
+
+const inside = ({ title, marks }: Page): string => `<title>${escaped(title)}</title>\n${marks.map(drawn).join('\n')}`;
+
 /** One page as SVG in millimetres, 1:1 when printed at 100 %. */
-export function pageSvg({ paper }: Sheet, page: Page): string {
-  const n = (v: number) => Number(v.toFixed(3));
-  const marks = page.marks.map((m) =>
-    m.type === 'text'
-      ? `<text x="${n(m.x)}" y="${n(m.y)}" font-size="${m.size}" ` +
-        `text-anchor="${m.anchor}"${m.bold ? ' font-weight="bold"' : ''}>${escaped(m.text)}</text>`
-      : `<path d="${m.d}" transform="translate(${n(m.x)} ${n(m.y)}) scale(${n(m.scale)})" ` +
-        `${m.fill ? 'fill="#000" fill-rule="evenodd"' : `fill="none" stroke="#000" stroke-width="${n(m.width / m.scale)}"`}/>`,
-  );
-  return (
-    `<svg xmlns="http://www.w3.org/2000/svg" width="${paper.width}mm" height="${paper.height}mm" viewBox="0 ` +
-    `0 ${paper.width} ${paper.height}" font-family="sans-serif"><title>${escaped(page.title)}</title>\n${marks.join('\n')}\n</svg>\n`
-  );
+export const pageSvg = ({ paper }: Sheet, page: Page): string => svg(paper.width, paper.height, inside(page));
+
+/** All pages of a sheet as one SVG, one under the other, each in a group that is named as it is. */
+export function sheetSvg(sheet: Sheet): string {
+  const { paper, pages } = sheet;
+  if (pages.length === 1) return pageSvg(sheet, pages[0]!);
+  const groups = pages.map((page, i) => `<g transform="translate(0 ${n(i * paper.height)})">${inside(page)}\n</g>`);
+  return svg(paper.width, n(pages.length * paper.height), `\n${groups.join('\n')}`);
 }

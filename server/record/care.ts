@@ -24,7 +24,7 @@ export function closingRows(context: RunContext, state: RunState): Row[] {
         ? ([
             [
               `${name}, laid`,
-              `${stripWords(strips)}; ${strips.covered.toFixed(0)} of ${strips.length.toFixed(0)} mm covered`,
+              `${stripWords(strips)}; ${strips.coveredArea.toFixed(0)} of ${strips.area.toFixed(0)} mm² covered`,
             ],
           ] as Row[])
         : []),

@@ -75,7 +75,7 @@ export function layingOf(model: Model, bond: Bond, rules: HouseRules): { seconds
         };
       return {
         seconds: SECONDS.layStrips + plan.strips.length * SECONDS.perStrip,
-        hint: `${stripWords(plan)}: cut by the template, joints off the corners.`,
+        hint: `${plan.open > 0.05 ? `${plan.notes[0]} ` : ''}${stripWords(plan)}: cut by the template, joints off the corners.`,
       };
     }
     case 'liquid-glue': {

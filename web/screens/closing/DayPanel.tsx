@@ -69,7 +69,8 @@ function Day() {
       ))}
       {data.sheets.length + data.rolls.length === 0 && <p>No open job needs strips.</p>}
       <p className="text-sm text-quiet">
-        Job and strip stand as 12/3. Thrown away: <span className="num">{Math.round(data.waste)}</span> mm of lanes
+        Job and strip stand as 12/3. Left over: <span className="num">{Math.round(data.waste)}</span> mm of lanes, of
+        which <span className="num">{Math.round(data.kept)}</span> mm are long enough to keep
         {data.proved ? '; no cutting needs fewer lanes' : ''}.
         {data.tooLong.length > 0 && ` Longer than a sheet: ${data.tooLong.map(piece).join(', ')}.`}
       </p>

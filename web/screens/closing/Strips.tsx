@@ -12,8 +12,17 @@ export function Strips({ job, plan }: { job: string; plan: StripPlan }) {
       <div className="flex flex-wrap gap-x-8 gap-y-2">
         <Measure value={plan.strips.length} label={plan.strips.length === 1 ? 'strip' : 'strips'} />
         <Measure value={Math.round(total)} unit="mm" label="of tape" />
-        <Measure value={plan.covered.toFixed(1)} unit="mm" label={`covered of ${plan.length.toFixed(1)} mm`} />
+        <Measure
+          value={`${Math.round((100 * plan.coveredArea) / plan.area)}`}
+          unit="%"
+          label={`of ${Math.round(plan.area)} mm² covered, ${plan.covered.toFixed(0)} of ${plan.length.toFixed(0)} mm of its length`}
+        />
       </div>
+      {plan.open > 0.05 && (
+        <p role="alert" className="border-l-4 border-crimson pl-3 text-lg font-semibold text-crimson">
+          {plan.notes[0]}
+        </p>
+      )}
       <div className="max-h-72 overflow-auto">
         <table className="w-full text-left">
           <thead className="text-sm text-quiet">
@@ -46,7 +55,7 @@ export function Strips({ job, plan }: { job: string; plan: StripPlan }) {
           <li key={words}>{words}</li>
         ))}
       </ol>
-      {plan.notes.map((words) => (
+      {plan.notes.slice(plan.open > 0.05 ? 1 : 0).map((words) => (
         <p key={words} className="border-l-4 border-mauve pl-3 text-sm">
           {words}
         </p>
