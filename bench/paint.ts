@@ -1,7 +1,7 @@
 import type { CDPSession, Page } from 'playwright-core';
 import { modelOf } from '../core/anatomy/index.ts';
 import { modularAnatomy } from '../demo/synthetic.ts';
-import { launch, openPage, Server } from '../e2e/harness.ts';
+import { agreeByWord, launch, openPage, Server } from '../e2e/harness.ts';
 import type { JobFile, JobSummary } from '../core/jobs/index.ts';
 import { ms, quantile, type Table } from './report.ts';
 
@@ -105,9 +105,9 @@ async function presses(page: Page): Promise<Press[]> {
 /** Opens the run of a job whose dive has not begun. */
 async function begin(page: Page, url: string, job: string): Promise<void> {
   await page.goto(`${url}/jobs/${job}`);
-  const agree = page.getByRole('button', { name: 'The customer agrees' });
+  const agree = page.getByRole('button', { name: 'The customer said so' });
   await page.getByRole('button', { name: 'Begin the dive' }).waitFor();
-  if (await agree.isVisible()) await agree.click();
+  if (await agree.isVisible()) await agreeByWord(page);
   await page.goto(`${url}/jobs/${job}/run`);
   await page.getByTestId('verb').waitFor();
   // The geometry is looked up beforehand, in idle time.

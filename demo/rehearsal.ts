@@ -64,7 +64,8 @@ export class Rehearsal {
     // The press runs beside the work; at its gate it is waited for.
     if (step.gate === 'G6') this.now += 3600_000;
     const losses = this.state.context.plan.losses.map((l) => l.function);
-    if (lossesToAgree(this.state).length > 0) this.add({ type: 'losses-agreed', losses });
+    if (lossesToAgree(this.state).length > 0)
+      this.add({ type: 'losses-agreed', losses, word: 'the customer', said: new Date(this.now).toISOString() });
     for (let tries = 0; !this.state.done.has(step.id); tries++) {
       const move = moveAt(this.state.context, this.state, step, this.now);
       if (move.kind === 'refused')

@@ -1,7 +1,18 @@
 import { describe, expect, it } from 'vitest';
 import type { Page } from 'playwright-core';
 import { bench } from './bench.ts';
-import { at, endWait, handOver, intakeByKeyboard, press, runTo, stepNumber, tabTo, stored } from './harness.ts';
+import {
+  agreeByWord,
+  at,
+  endWait,
+  handOver,
+  intakeByKeyboard,
+  press,
+  runTo,
+  stepNumber,
+  tabTo,
+  stored,
+} from './harness.ts';
 
 describe('a whole battery job on the sealed phone, by keyboard alone', () => {
   let page: Page;
@@ -13,8 +24,26 @@ describe('a whole battery job on the sealed phone, by keyboard alone', () => {
     await intakeByKeyboard(page, /Quill 5/, 'Battery', 'Imre Falkenrath');
     expect(await page.getByRole('img', { name: /Dive profile: \d+ steps/ }).count()).toBe(1);
     expect(await page.getByRole('button', { name: 'Begin the dive' }).isDisabled()).toBe(true);
-    await tabTo(page, page.getByRole('button', { name: 'The customer agrees' }));
+    // Nothing agrees by itself: two presses of the one key, with nothing looked at, leave all as it is.
+    await page.keyboard.press('Space');
+    await page.keyboard.press('Space');
+    expect(await page.getByRole('button', { name: 'Begin the dive' }).isDisabled()).toBe(true);
+    expect(await page.getByText(/✓/).count()).toBe(0);
+    await tabTo(page, page.getByRole('button', { name: 'The customer said so' }));
     await page.keyboard.press('Enter');
+    await tabTo(page, page.getByRole('textbox', { name: 'Whose word was it?' }));
+    await page.keyboard.type('Imre Falkenrath');
+    await page.keyboard.press('Enter');
+    await page.getByText(/Said by Imre Falkenrath/).waitFor();
+    // Until work begins it can be taken back, and then it is asked for again.
+    await tabTo(page, page.getByRole('button', { name: 'The customer takes it back' }));
+    await page.keyboard.press('Enter');
+    await tabTo(page, page.getByRole('textbox', { name: 'Who says so, and why' }));
+    await page.keyboard.type('He wants to think about it');
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'The customer said so' }).waitFor();
+    expect(await page.getByRole('button', { name: 'Begin the dive' }).isDisabled()).toBe(true);
+    await agreeByWord(page);
     await tabTo(page, page.getByRole('button', { name: 'Begin the dive' }));
     await page.keyboard.press('Enter');
     await page.getByTestId('verb').waitFor();

@@ -1,7 +1,7 @@
 import type { Page } from 'playwright-core';
 import { describe, expect, it } from 'vitest';
 import { bench } from './bench.ts';
-import { at, runTo, stepNumber, stored } from './harness.ts';
+import { agreeByWord, at, runTo, stepNumber, stored } from './harness.ts';
 
 let page: Page;
 const { server } = bench((first) => {
@@ -50,7 +50,7 @@ describe('try it now', () => {
   it('leads there and back, one key each, and leaves the run at the same step', async () => {
     const { job } = (await (await post('/jobs', { ...taken, charge: 20 })).json()) as Made;
     await page.goto(`${server.url}/jobs/${job.id}`);
-    await page.getByRole('button', { name: 'The customer agrees' }).click();
+    await agreeByWord(page);
     await page.getByRole('button', { name: 'Begin the dive' }).click();
     await page.getByTestId('verb').waitFor();
     await runTo(page, at('Unscrew', 'PH000'));

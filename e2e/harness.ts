@@ -124,6 +124,14 @@ export async function intakeByKeyboard(page: Page, device: RegExp, part: string,
   await page.getByRole('heading', { name: part, level: 1 }).waitFor();
 }
 
+/** The customer's consent by word, where it is asked for. */
+export async function agreeByWord(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'The customer said so' }).click();
+  await page.getByRole('textbox', { name: 'Whose word was it?' }).fill('the customer');
+  await page.getByRole('button', { name: 'Record what was said' }).click();
+  await page.getByRole('form', { name: 'Consent by word' }).waitFor({ state: 'detached' });
+}
+
 export const stepNumber = async (page: Page): Promise<number> =>
   Number(await page.getByTestId('step-number').innerText());
 

@@ -1,7 +1,7 @@
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { JobFile, JobSummary } from '../core/jobs/index.ts';
-import { at, handOver, launch, openPage, press, runTo, Server, stepNumber, stored } from './harness.ts';
+import { agreeByWord, at, handOver, launch, openPage, press, runTo, Server, stepNumber, stored } from './harness.ts';
 
 /** A name as a tablet in the shop's network would use it; the browser is told that it leads to this machine. */
 const NAME = 'bench.nibrel.test';
@@ -55,7 +55,7 @@ describe.each([
     await page.getByRole('radio', { name: /Quill 5/ }).check({ force: true });
     await page.getByRole('checkbox', { name: 'Battery', exact: true }).check();
     await page.getByRole('button', { name: 'Take in and plan the dive' }).click();
-    await page.getByRole('button', { name: 'The customer agrees' }).click();
+    await agreeByWord(page);
     await page.getByRole('button', { name: 'Begin the dive' }).click();
     await page.getByTestId('verb').waitFor();
     await press(page);

@@ -2,7 +2,7 @@ import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { describe, expect, it } from 'vitest';
 import { bench } from './bench.ts';
-import { at, pdfText, runTo, stepNumber } from './harness.ts';
+import { agreeByWord, at, pdfText, runTo, stepNumber } from './harness.ts';
 
 let page: Page;
 const { server, job } = bench((first) => {
@@ -165,7 +165,7 @@ describe('how deep', () => {
 describe('the opening in the run', () => {
   it('follows the thermometers: the time is corrected, a limit warned of before it is reached, and the alarm sounds at it', async () => {
     await page.goto(`${server.url}/jobs/${job('ready', 'Battery')}`);
-    await page.getByRole('button', { name: 'The customer agrees' }).click();
+    await agreeByWord(page);
     await page.getByRole('button', { name: 'Begin the dive' }).click();
     await page.getByTestId('verb').waitFor();
     await runTo(page, at('Heat'));

@@ -1,7 +1,7 @@
 import type { Page } from 'playwright-core';
 import { describe, expect, it } from 'vitest';
 import { bench } from './bench.ts';
-import { at, runTo, stepNumber } from './harness.ts';
+import { agreeByWord, at, runTo, stepNumber } from './harness.ts';
 
 let page: Page;
 const { server, job } = bench((first) => {
@@ -133,8 +133,8 @@ describe('planning on in the run', () => {
     await anew.getByRole('button', { name: 'Go on with the new plan' }).click();
     await anew.waitFor({ state: 'detached' });
     // The new part costs something more: that is agreed before the work goes on.
-    const agree = page.getByTestId('agree-first').getByRole('button', { name: 'The customer agrees' });
-    await agree.click();
+    await page.getByTestId('agree-first').waitFor();
+    await agreeByWord(page);
     expect(await stepNumber(page)).toBe(before);
     await page.reload();
     await page.getByTestId('verb').waitFor();

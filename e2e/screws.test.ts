@@ -5,7 +5,7 @@ import type { Page } from 'playwright-core';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { bench } from './bench.ts';
-import { at, pdfText, runTo, stepNumber, stored } from './harness.ts';
+import { agreeByWord, at, pdfText, runTo, stepNumber, stored } from './harness.ts';
 
 let page: Page;
 const { server, job } = bench((first) => {
@@ -136,7 +136,7 @@ describe('a spilt tray', () => {
       })
     ).json()) as { job: { id: string } };
     await page.goto(`${server.url}/jobs/${made.job.id}`);
-    await page.getByRole('button', { name: 'The customer agrees' }).click();
+    await agreeByWord(page);
     await page.getByRole('button', { name: 'Begin the dive' }).click();
     await page.getByTestId('verb').waitFor();
     await runTo(page, at('Unscrew', 'Y000'));

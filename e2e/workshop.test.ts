@@ -85,7 +85,8 @@ describe('nothing that is drawn is lost', () => {
         up = new Promise((resolve) => setTimeout(resolve, 400)).then(() => server.start());
       }
       if (i === 30 || i === 90 || i === 170) {
-        await page.waitForTimeout(60);
+        // What this browser has not kept yet is asked about before a page is closed; here it is waited for.
+        await page.locator('[data-testid=saved][data-unkept="0"]').waitFor();
         await page.reload();
         await choose();
       }

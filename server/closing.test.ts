@@ -238,7 +238,14 @@ describe('the log of cells', () => {
     expect((await change('boxed', '', cell!.revision + 1)).body.error).toMatch(/left the shop/);
   });
   it('one that was entered by hand is stored, and sent only where it may be', async () => {
-    const large = { label: 'Pack of a tablet', volts: 7.58, milliampHours: 14_000, cells: 2, damaged: false, charge: 40 };
+    const large = {
+      label: 'Pack of a tablet',
+      volts: 7.58,
+      milliampHours: 14_000,
+      cells: 2,
+      damaged: false,
+      charge: 40,
+    };
     const { body } = await ask<ShopCell[]>('/closing/cells', { ...large, by: 'Tobin Hask' });
     const pack = body.find((c) => c.label === large.label)!;
     expect(pack.state).toBe('stored');

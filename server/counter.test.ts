@@ -102,6 +102,28 @@ describe('who and what', () => {
     expect((await ask<{ id: string }[]>('/counter/drafts')).body.map((d) => d.id)).toContain(id);
     await ask(`/counter/drafts/${id}`, undefined, { method: 'DELETE', headers: { 'Content-Length': '0' } });
     expect((await ask<{ id: string }[]>('/counter/drafts')).body.map((d) => d.id)).not.toContain(id);
+    // What was still on its way does not bring it back.
+    expect((await ask(`/counter/drafts/${id}`, { customer: 'Late' }, { method: 'PUT' })).status).toBe(409);
+    expect((await ask<{ id: string }[]>('/counter/drafts')).body.map((d) => d.id)).not.toContain(id);
+  });
+
+  it('a draft ends with the job that it becomes, whatever still arrives of it', async () => {
+    const id = crypto.randomUUID();
+    await ask(`/counter/drafts/${id}`, { customer: 'Draft Ended' }, { method: 'PUT' });
+    const intake = {
+      anatomy: 'velmora-quill-5',
+      customer: 'Draft Ended',
+      complaint: '',
+      replace: ['battery'],
+      draft: id,
+    };
+    expect((await ask('/jobs', intake)).status).toBe(201);
+    expect((await ask(`/counter/drafts/${id}`, { customer: 'Draft Ended' }, { method: 'PUT' })).status).toBe(409);
+    expect((await ask<{ id: string }[]>('/counter/drafts')).body.map((d) => d.id)).not.toContain(id);
+    // One that was sent only after its job was made is an ended one too.
+    const later = crypto.randomUUID();
+    expect((await ask('/jobs', { ...intake, draft: later })).status).toBe(201);
+    expect((await ask(`/counter/drafts/${later}`, { customer: 'Draft Ended' }, { method: 'PUT' })).status).toBe(409);
   });
 });
 

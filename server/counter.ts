@@ -173,20 +173,42 @@ export class Counter {
   drafts(): IntakeDraft[] {
     const since = new Date(Date.now() - DRAFT_DAYS * 86_400_000).toISOString();
     this.db.delete(intakeDrafts).where(lt(intakeDrafts.changedAt, since)).run();
-    return this.db.select().from(intakeDrafts).orderBy(desc(intakeDrafts.changedAt)).all();
+    return this.db
+      .select({
+        id: intakeDrafts.id,
+        by: intakeDrafts.by,
+        document: intakeDrafts.document,
+        changedAt: intakeDrafts.changedAt,
+      })
+      .from(intakeDrafts)
+      .where(eq(intakeDrafts.ended, false))
+      .orderBy(desc(intakeDrafts.changedAt))
+      .all();
   }
 
+  /** @throws Problem 409 where it has become a job or was let go of: what comes late begins nothing again */
   keepDraft(id: string, document: unknown, by: string): void {
     const changedAt = new Date().toISOString();
-    this.db
+    const { changes } = this.db
       .insert(intakeDrafts)
       .values({ id, by, document, changedAt })
-      .onConflictDoUpdate({ target: intakeDrafts.id, set: { document, by, changedAt } })
+      .onConflictDoUpdate({
+        target: intakeDrafts.id,
+        set: { document, by, changedAt },
+        setWhere: eq(intakeDrafts.ended, false),
+      })
       .run();
+    if (changes === 0) throw new Problem(409, { error: 'this intake has ended; begin a new one' });
   }
 
-  dropDraft(id: string): void {
-    this.db.delete(intakeDrafts).where(eq(intakeDrafts.id, id)).run();
+  /** It has become a job, or is let go of: nothing of it is kept but that it ended. */
+  endDraft(id: string, by: string): void {
+    const ended = { by, document: {}, changedAt: new Date().toISOString(), ended: true };
+    this.db
+      .insert(intakeDrafts)
+      .values({ id, ...ended })
+      .onConflictDoUpdate({ target: intakeDrafts.id, set: ended })
+      .run();
   }
 
   /** The code that unlocks the device of a job; `null` where none is kept. */

@@ -61,10 +61,10 @@ describe('the thermometers at a heat source', () => {
   it('go on from where they were, after a reload', async () => {
     const { job } = await takeIn();
     const step = job.plan!.steps.find((s) => s.do === 'heat')!;
-    const from = Date.now();
-    const readings = await eventsOf<HeatReading>(`/api/opening/mat/${job.id}/${step.id}?speed=1&factor=1&from=60`, 30);
-    expect(readings.at(-1)!.time).toBe(58);
-    expect(Date.now() - from).toBeLessThan(8000);
+    // Ten minutes of readings that have been: waiting for them anew would outlast any test.
+    const path = `/api/opening/mat/${job.id}/${step.id}?speed=1&factor=1&from=600`;
+    const readings = await eventsOf<HeatReading>(path, 300);
+    expect(readings.at(-1)!.time).toBe(598);
   });
   it('are only there for a heat step, and say what is wrong with a question', async () => {
     const { job } = await takeIn();

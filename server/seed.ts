@@ -131,7 +131,12 @@ function seedJob(services: Services, demo: DemoJob, by: string, now: number): vo
   };
   for (const body of bodies) add(body);
   if (plan.losses.length > 0 && demo.progress > 0)
-    add({ type: 'losses-agreed', losses: plan.losses.map((l) => l.function) });
+    add({
+      type: 'losses-agreed',
+      losses: plan.losses.map((l) => l.function),
+      word: demo.customer,
+      said: new Date(at).toISOString(),
+    });
   for (const step of plan.steps.slice(0, Math.floor(plan.steps.length * demo.progress))) {
     at += step.seconds * 1000;
     // The one key, pressed until the step is done.

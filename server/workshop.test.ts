@@ -205,6 +205,8 @@ describe('publishing', () => {
           at: new Date().toISOString(),
           type: 'losses-agreed',
           losses,
+          word: 'Oda Finch',
+          said: new Date().toISOString(),
         } satisfies Partial<RunEvent>,
       ],
       now: Date.now(),

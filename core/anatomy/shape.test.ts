@@ -84,14 +84,11 @@ describe('A10 shapes that no computation should meet', () => {
     });
     expect(line[0]).toMatchObject({ path: 'bonds[0].at.line', message: expect.stringContaining('1500 points') });
   });
-  it('the longest line that is taken is read in a bounded time', () => {
+  it('the longest line that is taken is read before any test gives up', () => {
     const zigzag = Array.from({ length: SHAPE_LIMITS.linePoints }, (_, i): Point => [5 + (i % 2) * 28, 4 + i * 0.35]);
-    const from = performance.now();
     faultsWith((a) => {
       a.bonds = [{ ...tinyBond('glue', 'glue', ['cover', 'frame']), at: { line: zigzag, width: 2 } }];
     });
-    // A guard against minutes, not a measure of speed.
-    expect(performance.now() - from).toBeLessThan(20_000);
   });
   it('no outline makes the reader throw', () => {
     const near = fc.oneof(

@@ -6,7 +6,7 @@ import { isCounterMade, isServerMade, stepOf, type DeviationKind, type EventBody
 import type { RunContext } from './context.ts';
 import { careFault, cellRefusal } from './care.ts';
 import { gateBlockers, GATE_NAMES, isProved, type Blocker } from './gates.ts';
-import { beyondAgreed, isClosed, itemWise, priceNow, type RunState } from './state.ts';
+import { beyondAgreed, isClosed, itemWise, mayTakeBack, priceNow, type RunState } from './state.ts';
 import { tryNow } from './tryNow.ts';
 import { isCooling, runsBeside, timerId, timerLeft, waitsBefore } from './timers.ts';
 
@@ -53,6 +53,9 @@ const wordsOf = (text: string): number =>
     .trim()
     .split(/\s+/)
     .filter((w) => /\p{L}/u.test(w)).length;
+
+/** A clock of another device may be ahead by so much, ms. Origin: own choice. */
+const SAID_AHEAD = 120_000;
 
 /** What can still be recorded of a job that is signed off. */
 const AFTER_SIGNING: ReadonlySet<EventBody['type']> = new Set(['note', 'photo', 'cell-boxed', 'incident']);
@@ -119,9 +122,19 @@ export function admit(
       const wanted = [...new Set(context.plan.losses.map((l) => l.function))].sort();
       const told = [...new Set(event.losses)].sort();
       if (wanted.length === 0) return refuse('agreed', 'this plan loses nothing that would have to be agreed');
+      if (!event.word?.trim()) return refuse('agreed', 'say whose word it is');
+      const said = Date.parse(event.said);
+      if (!(said <= now + SAID_AHEAD)) return refuse('agreed', 'what was said cannot have been said in time to come');
+      if (state.agreed?.signed && beyondAgreed(state).losses.length === 0)
+        return refuse('agreed', 'the customer has signed for this already');
       if (JSON.stringify(wanted) === JSON.stringify(told)) return null;
       return refuse('agreed', `what this plan loses is ${wanted.join(', ')}; agree to that`);
     }
+    case 'consent-withdrawn':
+      if (!state.agreed) return refuse('agreed', 'nothing was agreed that could be taken back');
+      return mayTakeBack(state)
+        ? null
+        : refuse('agreed', 'work has begun; what is open is closed first, and what is left is agreed anew');
     case 'act':
       if (context.version > 0) return refuse('run', 'this job has a dive; record it at its step, or as a deviation');
       if (event.item !== null && context.model.items.size > 0 && !context.model.items.has(event.item)) {

@@ -76,12 +76,22 @@ const APPLY: { [T in RunEvent['type']]: (state: RunState, event: Of<T>) => void 
   tried: (state, { standing, worked, note, at, by }) => void state.trials.push({ standing, worked, note, at, by }),
   gate: (state, { step, outcome, reason, at }) => void state.gates.set(step, { outcome, reason, at }),
   test: tested,
-  'losses-agreed': (state, { losses, at, by }) => {
-    state.agreed = { losses, version: state.version, at, by, signed: null };
+  'losses-agreed': (state, { losses, word, said, at, by }) => {
+    state.agreed = { losses, version: state.version, at, by, signed: null, spoken: word ? { word, said } : null };
+  },
+  'consent-withdrawn': (state) => {
+    state.agreed = null;
   },
   agreed: (state, event) => {
     const { losses, at, by, text, signature } = event;
-    state.agreed = { losses, version: state.version, at, by, signed: { terms: termsOf(event), text, signature } };
+    state.agreed = {
+      losses,
+      version: state.version,
+      at,
+      by,
+      spoken: null,
+      signed: { terms: termsOf(event), text, signature },
+    };
   },
   looked: (state, { item, found, note, at, seq }) => void state.looks.push({ item, found, note, at, seq }),
   identified: ({ counter }, { imei, serial, how }) => {

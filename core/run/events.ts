@@ -58,7 +58,10 @@ export const EARLY_ENDS = ['thermometer', 'judged'] as const;
 export type EarlyEnd = (typeof EARLY_ENDS)[number];
 
 export type EventBody =
-  | { type: 'losses-agreed'; losses: string[] }
+  /** A consent that was only said: whose word it was, and when. Earlier versions kept neither. */
+  | { type: 'losses-agreed'; losses: string[]; word: string; said: string }
+  /** A consent is taken back, before work has begun. */
+  | { type: 'consent-withdrawn'; because: string }
   | { type: 'step-done'; step: string }
   /** The step is passed over for now; a gate will ask for it again. */
   | { type: 'step-left'; step: string }

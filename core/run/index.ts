@@ -45,6 +45,7 @@ export {
   isClosed,
   itemWise,
   lossesToAgree,
+  mayTakeBack,
   priceNow,
   type Action,
   type Agreement,

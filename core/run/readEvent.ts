@@ -38,7 +38,12 @@ const fitReading = Joi.object({
 
 /** What only the server makes is read from nobody. */
 const bodies: Record<Exclude<EventType, ServerMadeType | CounterMade['type']>, Joi.PartialSchemaMap> = {
-  'losses-agreed': { losses: Joi.array().items(Joi.string().max(80)).max(100).required() },
+  'losses-agreed': {
+    losses: Joi.array().items(Joi.string().max(80)).max(100).required(),
+    word: Joi.string().trim().min(1).max(120).required(),
+    said: Joi.string().isoDate().required(),
+  },
+  'consent-withdrawn': { because: Joi.string().trim().min(1).max(400).required() },
   'step-done': { step: step.required() },
   'step-left': { step: step.required() },
   'step-undone': { step: step.required(), item: itemId.allow(null).default(null) },

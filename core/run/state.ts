@@ -53,6 +53,8 @@ export interface Agreement {
   by: string;
   /** What was signed; `null` where a technician recorded that it was said. */
   signed: Signed | null;
+  /** Whose word it was, and when it was said; `null` where it was signed, or recorded by an earlier version. */
+  spoken: { word: string; said: string } | null;
 }
 
 /** What a customer signed, with the text as it was shown. */
@@ -277,6 +279,10 @@ export function lossesToAgree(state: RunState): string[] {
   const agreed = new Set(state.agreed?.losses);
   return [...new Set(losses.map((l) => l.function))].filter((f) => !agreed.has(f));
 }
+
+/** A consent can be taken back until work has begun; from then on the device has to be closed again anyway. */
+export const mayTakeBack = (state: RunState): boolean =>
+  state.agreed !== null && state.startedAt === null && state.signedOff === null;
 
 /** The price of the plan as it is now; `null` while nobody has quoted it. */
 export function priceNow({ counter: { quote }, version }: RunState): string | null {

@@ -23,6 +23,8 @@ const pass = (fn: string, circumstance: 'intake' | 'tried' | 'open' | 'closed' =
   circumstance,
 });
 
+const SAID = { type: 'losses-agreed', word: 'Imre Falkenrath', said: '2026-01-01T08:00:00.000Z' } as const;
+
 describe('A1 steps are named by their work', () => {
   it('a plan of another part names the same work alike', () => {
     const [a, b] = [new Rehearsal('camera'), new Rehearsal('battery')];
@@ -174,14 +176,39 @@ describe('A6 agreement belongs to a version of the plan', () => {
     const start = { type: 'timer-started', step: first.id, seconds: first.waits } as const;
     expect(r.refusal(first.waits > 0 ? start : { type: 'step-done', step: first.id })?.rule).toBe('agreed');
     const losses = r.context.plan.losses.map((l) => l.function);
-    expect(r.refusal({ type: 'losses-agreed', losses: losses.slice(1) })?.rule).toBe('agreed');
-    r.add({ type: 'losses-agreed', losses });
+    expect(r.refusal({ ...SAID, losses: losses.slice(1) })?.rule).toBe('agreed');
+    r.add({ ...SAID, losses });
     expect(r.state.agreed).toMatchObject({ losses, version: 1 });
     r.do(first);
   });
+  it('one that is only said names whose word it was and when, and can be taken back until work begins', () => {
+    const r = losing();
+    const losses = r.context.plan.losses.map((l) => l.function);
+    expect(r.refusal({ ...SAID, losses, word: ' ' })).toMatchObject({
+      rule: 'agreed',
+      message: 'say whose word it is',
+    });
+    const later = new Date(r.now + 3_600_000).toISOString();
+    expect(r.refusal({ ...SAID, losses, said: later })?.message).toMatch(/time to come/);
+    expect(r.refusal({ type: 'consent-withdrawn', because: 'she rang' })?.message).toMatch(/nothing was agreed/);
+    r.add({ ...SAID, losses });
+    expect(r.state.agreed).toMatchObject({ signed: null, spoken: { word: 'Imre Falkenrath' } });
+    r.add({ type: 'consent-withdrawn', because: 'she rang' });
+    expect(r.state.agreed).toBeNull();
+    expect(r.refusal({ type: 'step-left', step: r.steps[0]!.id })?.rule).toBe('agreed');
+    r.add({ ...SAID, losses });
+    r.do(r.steps[0]!);
+    expect(r.refusal({ type: 'consent-withdrawn', because: 'she rang' })?.message).toMatch(/work has begun/);
+  });
+  it('what earlier versions recorded is read as it was, without whose word it was', () => {
+    const r = losing();
+    const losses = r.context.plan.losses.map((l) => l.function);
+    r.add({ type: 'losses-agreed', losses } as EventBody);
+    expect(r.state.agreed).toMatchObject({ losses, signed: null, spoken: null });
+  });
   it('another plan before the dive breaks it', () => {
     const r = losing();
-    r.add({ type: 'losses-agreed', losses: r.context.plan.losses.map((l) => l.function) });
+    r.add({ ...SAID, losses: r.context.plan.losses.map((l) => l.function) });
     r.add({ type: 'planned', plan: structuredClone(r.context.plan), because: 'the other spare' });
     expect(r.state).toMatchObject({ agreed: null, version: 2 });
     expect(r.refusal({ type: 'step-left', step: r.steps[0]!.id })?.rule).toBe('agreed');

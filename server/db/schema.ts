@@ -110,12 +110,16 @@ export const identities = sqliteTable(
   (table) => [primaryKey({ columns: [table.job, table.number] }), index('identities_number').on(table.number)],
 );
 
-/** An intake that was begun and not finished. */
+/**
+ * An intake that was begun and not finished; one that became a job, or was let go of, stays as an empty line, so that what
+ * was still on its way cannot begin it again.
+ */
 export const intakeDrafts = sqliteTable('intake_drafts', {
   id: text('id').primaryKey(),
   by: text('by').notNull(),
   document: text('document', { mode: 'json' }).notNull(),
   changedAt: text('changed_at').notNull(),
+  ended: integer('ended', { mode: 'boolean' }).notNull().default(false),
 });
 
 /** Strokes of a pen, apart from what they are under, so that they can be erased. */

@@ -10,6 +10,7 @@ import {
   GATE_NAMES,
   lossesToAgree,
   toProve,
+  type Agreement,
   type Circumstance,
   type RunContext,
   type RunState,
@@ -379,6 +380,14 @@ function closedAndCells(sheet: Sheet, { context, state }: Record): void {
   }
 }
 
+/** Signed, or by whose word, and when. */
+const agreedWords = ({ signed, spoken, at }: Agreement): string =>
+  signed
+    ? `Signed ${when(at)}`
+    : spoken
+      ? `Said by ${spoken.word}, ${when(spoken.said)},`
+      : `Agreed ${when(at)}, whose word it was is not recorded,`;
+
 /** What it cost, and who agreed. */
 function losses(sheet: Sheet, record: Record): void {
   const { context, state } = record;
@@ -391,7 +400,7 @@ function losses(sheet: Sheet, record: Record): void {
   if (plan.losses.length > 0)
     sheet.line(
       state.agreed
-        ? `${state.agreed.signed ? 'Signed' : 'Agreed'} ${when(state.agreed.at)} for version ${state.agreed.version} of the plan, taken by ${state.agreed.by}.`
+        ? `${agreedWords(state.agreed)} for version ${state.agreed.version} of the plan, taken by ${state.agreed.by}.`
         : 'Not recorded as agreed.',
     );
   for (const id of lossesToAgree(state)) sheet.row('Not agreed', id);

@@ -64,6 +64,12 @@ const spareSchema = Joi.object({
 /** Largest document of an intake that is kept as a draft, characters. Origin: own choice; a form is a few hundred. */
 const LARGEST_DRAFT = 60_000;
 
+/** @throws Problem 422 */
+function draftId(id: string): string {
+  if (!/^[0-9a-f-]{36}$/.test(id)) throw new Problem(422, { error: 'id: must be a UUID' });
+  return id;
+}
+
 /** What is asked and kept at the counter, beside the jobs themselves. */
 export function counterRoutes(services: Services): Hono<Env> {
   const { counter, erasure, anatomies, shop, photos, pool, sessions, technicians } = services;
@@ -79,8 +85,7 @@ export function counterRoutes(services: Services): Hono<Env> {
 
   app.get('/drafts', (c) => c.json(counter.drafts()));
   app.put('/drafts/:id', async (c) => {
-    const id = c.req.param('id');
-    if (!/^[0-9a-f-]{36}$/.test(id)) throw new Problem(422, { error: 'id: must be a UUID' });
+    const id = draftId(c.req.param('id'));
     const document = await bodyOf<Record<string, unknown>>(c, Joi.object().unknown(true).required());
     if (JSON.stringify(document).length > LARGEST_DRAFT)
       throw new Problem(413, { error: 'this intake is too long to be kept as a draft' });
@@ -88,7 +93,7 @@ export function counterRoutes(services: Services): Hono<Env> {
     return c.json({ ok: true });
   });
   app.delete('/drafts/:id', (c) => {
-    counter.dropDraft(c.req.param('id'));
+    counter.endDraft(draftId(c.req.param('id')), nameOf(c.get('who'), technicians, sessions, {}));
     return c.json({ ok: true });
   });
 

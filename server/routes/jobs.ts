@@ -4,13 +4,7 @@ import Joi from 'joi';
 import type { Anatomy } from '../../core/anatomy/index.ts';
 import type { Condition, DiveRequest, HouseRules, Plan } from '../../core/dive/index.ts';
 import { identityFaults, numbersOf, type DeviceIdentity } from '../../core/counter/index.ts';
-import {
-  TRIAGE,
-  type Job,
-  type TriageFinding,
-  type TriageQuestion,
-  type UnlistedDevice,
-} from '../../core/jobs/index.ts';
+import { TRIAGE, type TriageFinding, type TriageQuestion, type UnlistedDevice } from '../../core/jobs/index.ts';
 import {
   lastChange,
   readEvent,
@@ -21,6 +15,7 @@ import {
 } from '../../core/run/index.ts';
 import type { Config } from '../config.ts';
 import { leadOnly, matched, nameOf, type Env } from '../guard.ts';
+import type { NewJob } from '../jobs.ts';
 import type { Photos } from '../photos.ts';
 import { askRegister } from './counter.ts';
 import { paperOf } from './jobCounter.ts';
@@ -98,6 +93,8 @@ const intakeSchema = Joi.object({
     .items(Joi.string().pattern(/^[0-9a-f]{64}$/))
     .max(40)
     .default([]),
+  /** The draft that it was typed as: it ends with the job. */
+  draft: Joi.string().uuid().allow(null).default(null),
   ...by,
   ...diveSchema,
 });
@@ -127,6 +124,7 @@ interface Intake extends Dive, By {
   identity?: DeviceIdentity;
   unlock: string;
   worth: string | null;
+  draft: string | null;
   found: unknown[];
 }
 const replanSchema = Joi.object({ ...diveSchema, ...by });
@@ -200,14 +198,20 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
     const { customerId, contact, worth } = intake;
     const earlier = counter.earlier(numbers)[0]?.job ?? null;
     const common = { customer, customerId, contact, worth, earlier, complaint, outside, crackedGlass, triage };
-    const taken = (job: Job) => {
-      if (intake.unlock !== '') counter.keepUnlock(job.id, intake.unlock);
-      counter.follow(job.id, jobs.eventsOf(job.id));
+    // All that an intake leaves is there, or none of it.
+    const take = (made: NewJob) => {
+      const job = services.db.transaction(() => {
+        const created = jobs.create(made, received);
+        if (intake.unlock !== '') counter.keepUnlock(created.id, intake.unlock);
+        counter.follow(created.id, jobs.eventsOf(created.id));
+        if (intake.draft) counter.endDraft(intake.draft, received.by);
+        return created;
+      });
       return c.json(jobs.fileOf(job.id), 201);
     };
     if (intake.anatomy === null) {
       const device = unlisted(intake.device);
-      return taken(jobs.create({ ...common, anatomy: null, revision: null, device, plan: null }, received));
+      return take({ ...common, anatomy: null, revision: null, device, plan: null });
     }
     const { anatomy, revision } = anatomies.get(intake.anatomy);
     const stopped = triage.length > 0;
@@ -216,7 +220,7 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
       throw new Problem(422, { error: message, faults: [{ path: 'replace', message }] });
     }
     const plan = stopped ? null : await dive(anatomy, intake);
-    return taken(jobs.create({ ...common, anatomy: anatomy.id, revision, device: null, plan }, received));
+    return take({ ...common, anatomy: anatomy.id, revision, device: null, plan });
   });
 
   app.get('/:id', (c) => {

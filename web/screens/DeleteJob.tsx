@@ -1,8 +1,8 @@
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
 import { Button, ProblemNote } from '../controls/index.tsx';
 import { api, messageOf } from '../state/api.ts';
 import { technicianNow, useShop } from '../state/shop.ts';
+import { useGo } from '../state/here.ts';
 
 /** A lead can delete a job, with a reason that stays. */
 export function DeleteJob({ job, number }: { job: string; number: number }) {
@@ -10,15 +10,16 @@ export function DeleteJob({ job, number }: { job: string; number: number }) {
   const [asking, setAsking] = useState(false);
   const [reason, setReason] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
-  const navigate = useNavigate();
+  const leave = useGo();
   if (!lead) return null;
   const remove = async () => {
+    const go = leave();
     try {
       await api(`/jobs/${job}`, {
         method: 'DELETE',
         json: { reason: reason.trim(), by: technicianNow() ?? undefined },
       });
-      void navigate('/');
+      go('/');
     } catch (error) {
       setProblem(messageOf(error));
     }

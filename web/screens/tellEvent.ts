@@ -86,7 +86,11 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
     case 'torque':
       return `${e.fastener} driven to ${e.peak} N·cm: ${e.verdict}${e.accepted ? '' : ', driven again'}`;
     case 'losses-agreed':
-      return `${lossesOf(e.losses)} agreed with the customer`;
+      return e.word
+        ? `${lossesOf(e.losses)} agreed by word of ${e.word}, ${e.said.slice(0, 16).replace('T', ' ')} UTC`
+        : `${lossesOf(e.losses)} agreed with the customer`;
+    case 'consent-withdrawn':
+      return `Consent taken back: ${e.because}`;
     case 'reading':
       return `${e.sensor}: ${e.value} ${e.unit}`;
     case 'planned':

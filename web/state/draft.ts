@@ -16,6 +16,7 @@ import {
   type History,
 } from '../../core/draft/index.ts';
 import { api, ApiError, messageOf } from './api.ts';
+import { hold } from './hold.ts';
 import { newId } from './ids.ts';
 import { listen } from './live.ts';
 import { retrying } from './outbox.ts';
@@ -37,6 +38,8 @@ interface DraftStore {
   /** The version of the server that this rests on. */
   version: number;
   waiting: readonly Edit[];
+  /** Edits that nothing has kept yet, neither this browser nor the server. */
+  unkept: number;
   history: History;
   clashes: readonly ClashOf[];
   /** Why nothing can be sent now; `null` while all is well. */
@@ -82,6 +85,7 @@ export const useDraft = create<DraftStore>()((set, get) => ({
   base: null,
   version: 0,
   waiting: [],
+  unkept: 0,
   history: NO_HISTORY,
   clashes: [],
   away: null,
@@ -91,7 +95,7 @@ export const useDraft = create<DraftStore>()((set, get) => ({
 
   open: async (id) => {
     get().close();
-    set({ id, anatomy: null, problem: null, clashes: [], waiting: [], history: NO_HISTORY });
+    set({ id, anatomy: null, problem: null, clashes: [], waiting: [], unkept: 0, history: NO_HISTORY });
     const [kept, rows] = await Promise.all([
       withStore((db) => db.get('drafts', id)).catch(() => undefined),
       withStore((db) => db.getAllFromIndex('edits', 'draft', id)).catch(() => []),
@@ -109,6 +113,8 @@ export const useDraft = create<DraftStore>()((set, get) => ({
       file = { ...kept, base: null };
       set({ away: messageOf(error) });
     }
+    if (get().id !== id) return;
+    if (!kept) await letGo(id, new Set(), { document: file.document, version: file.version });
     if (get().id !== id) return;
     ground = file.document;
     const found = merged(
@@ -196,6 +202,7 @@ function turn(way: typeof undone): void {
 /** What can be taken back, as it was kept, and what was done after that and not yet acknowledged. */
 function laterHistory(kept: KeptDraft | undefined, rows: readonly KeptEdit[]): History {
   let history = kept?.history ?? NO_HISTORY;
+  // Written by earlier versions: edits that waited then, and are in the history already.
   const known = new Set(kept?.seen);
   for (const { edit, turn } of rows) {
     if (known.has(edit.id)) continue;
@@ -212,9 +219,16 @@ function laterHistory(kept: KeptDraft | undefined, rows: readonly KeptEdit[]): H
 function made(edit: Edit, anatomy: Anatomy, history: History, turn: KeptEdit['turn']): void {
   useDraft.setState((s) => ({ anatomy, history, waiting: [...s.waiting, edit], last: edit, problem: null }));
   const { id } = useDraft.getState();
-  void withStore((db) => db.add('edits', { draft: id!, edit, turn })).catch(() => {
-    useDraft.setState({ problem: 'this browser keeps nothing more; what is drawn now lasts as long as this page' });
-  });
+  useDraft.setState((s) => ({ unkept: s.unkept + 1 }));
+  const letGoOf = hold('an edit of a drawing');
+  withStore((db) => db.add('edits', { draft: id!, edit, turn })).then(
+    () => {
+      letGoOf();
+      useDraft.setState((s) => (s.id === id ? { unkept: Math.max(0, s.unkept - 1) } : {}));
+    },
+    () =>
+      useDraft.setState({ problem: 'this browser keeps nothing more; what is drawn now lasts as long as this page' }),
+  );
   clearTimeout(gathering);
   gathering = setTimeout(() => void send(), GATHER_MS);
 }
@@ -260,26 +274,41 @@ async function settled(id: string, edits: readonly Edit[], version: number): Pro
     ground = edits.reduce((document, edit) => applied(document, edit), ground);
     useDraft.setState((s) => ({ version, waiting: s.waiting.filter((e) => !known.has(e.id)) }));
   }
-  await forget(id, known);
-  await keepDraft(id);
+  const open = useDraft.getState().id === id && ground;
+  await letGo(id, known, open ? { document: open, version } : undefined);
 }
 
-async function forget(id: string, known: ReadonlySet<string>): Promise<void> {
+/**
+ * Edits leave what waits on this browser, and what can be taken back of them is kept: in one stroke, so that a page that is
+ * closed between the two loses neither.
+ * @param document as the server has it now, where this window shows it; left out, the kept one goes on by these edits
+ */
+async function letGo(
+  id: string,
+  gone: ReadonlySet<string>,
+  now?: { document: Anatomy; version: number },
+): Promise<void> {
   await withStore(async (db) => {
-    const tx = db.transaction('edits', 'readwrite');
-    for (const row of await tx.store.index('draft').getAll(id))
-      if (known.has(row.edit.id)) void tx.store.delete(row.key!);
+    const tx = db.transaction(['edits', 'drafts'], 'readwrite');
+    const [kept, rows] = await Promise.all([
+      tx.objectStore('drafts').get(id),
+      tx.objectStore('edits').index('draft').getAll(id),
+    ]);
+    const leaving = rows.filter((row) => gone.has(row.edit.id));
+    for (const row of leaving)
+      tx.objectStore('edits')
+        .delete(row.key!)
+        .catch(() => {});
+    const ground = now ?? kept;
+    if (ground) {
+      const { done, undone: after } = laterHistory(kept, leaving);
+      const history = { done: done.slice(-KEPT_HISTORY), undone: after.slice(-KEPT_HISTORY) };
+      tx.objectStore('drafts')
+        .put({ document: ground.document, version: ground.version, history }, id)
+        .catch(() => {});
+    }
     await tx.done;
   }).catch(() => {});
-}
-
-async function keepDraft(id: string): Promise<void> {
-  const { id: open, version, history, waiting } = useDraft.getState();
-  // Another draft may be open by now.
-  if (!ground || open !== id) return;
-  const seen = waiting.map((e) => e.id);
-  const short: History = { done: history.done.slice(-KEPT_HISTORY), undone: history.undone.slice(-KEPT_HISTORY) };
-  await withStore((db) => db.put('drafts', { document: ground!, version, history: short, seen }, id)).catch(() => {});
 }
 
 /** Another window was quicker: its edits go beneath, mine on top, as far as they fit. */
@@ -308,7 +337,7 @@ async function rebase(
     loads: s.loads + 1,
   }));
   const gone = new Set([...taken, ...found.clashes.map((c) => c.edit.id)]);
-  await forget(id, gone);
+  await letGo(id, gone, { document: ground, version });
 }
 
 async function catchUp(): Promise<void> {
@@ -345,7 +374,7 @@ function refuse(edit: string, why: string): void {
     clashes: [...s.clashes, ...found.clashes, ...(refused ? [{ edit: refused, why, item: null }] : [])],
     loads: s.loads + 1,
   }));
-  void forget(id, new Set([edit]));
+  letGo(id, new Set([edit])).catch(() => {});
 }
 
 /** A field of an entry set to another value. */

@@ -1,6 +1,7 @@
 import type { RunEvent } from '../../core/run/index.ts';
 import { api, ApiError, storePhoto, type Problem } from './api.ts';
 import { ageOf, madeNow, serverNow } from './clock.ts';
+import { hold } from './hold.ts';
 import { StoreSilent, withStore, type Aside, type Entry } from './store.ts';
 
 /** First and longest pause between tries to reach the server, ms. Origin: own choice. */
@@ -27,6 +28,15 @@ export function retrying(work: () => void): { later: () => void; stop: () => voi
   };
 }
 
+/** What holds the page open: what was made on it and is neither on this browser's disk nor with the server. */
+const holding = new Map<string, () => void>();
+function letGo(ids: Iterable<string>): void {
+  for (const id of ids) {
+    holding.get(id)?.();
+    holding.delete(id);
+  }
+}
+
 /** What was made on this page and is not acknowledged; with its photograph only where the disk did not take it. */
 const madeHere = new Map<string, { entry: Entry; data?: Blob | undefined }>();
 
@@ -35,7 +45,10 @@ const madeHere = new Map<string, { entry: Entry; data?: Blob | undefined }>();
  * @throws DOMException when the disk is full; StoreSilent. Either way it can still be sent from this page.
  */
 export async function keep(entries: readonly Entry[], blob?: { key: string; data: Blob }): Promise<void> {
-  for (const entry of entries) madeHere.set(entry.event.id, { entry });
+  for (const entry of entries) {
+    madeHere.set(entry.event.id, { entry });
+    holding.set(entry.event.id, hold(entry.event.type));
+  }
   try {
     await withStore(async (db) => {
       const tx = db.transaction(['outbox', 'blobs'], 'readwrite', { durability: 'strict' });
@@ -43,6 +56,7 @@ export async function keep(entries: readonly Entry[], blob?: { key: string; data
       for (const { key: _, ...entry } of entries) void tx.objectStore('outbox').add(entry);
       await tx.done;
     });
+    letGo(entries.map((e) => e.event.id));
   } catch (error) {
     for (const entry of entries) if (entry.blob) madeHere.set(entry.event.id, { entry, data: blob?.data });
     throw error;
@@ -71,6 +85,7 @@ export async function waiting(): Promise<string[]> {
 /** Takes out what the server has acknowledged. */
 export async function acknowledged(job: string, ids: ReadonlySet<string>): Promise<void> {
   for (const id of ids) madeHere.delete(id);
+  letGo(ids);
   await withStore(async (db) => {
     const tx = db.transaction(['outbox', 'blobs'], 'readwrite');
     for (const entry of await tx.objectStore('outbox').index('job').getAll(job)) {

@@ -340,7 +340,10 @@ export const useRun = create<RunStore>()((set, get) => {
     ...EMPTY,
     connection: 'saved',
     refusal: null,
-    adopt,
+    // An answer for a job that was left changes nothing on the one that is open now.
+    adopt: (file) => {
+      if (get().job?.id === file.job.id) adopt(file);
+    },
     load: async (id) => {
       if (get().job?.id !== id)
         set({ ...EMPTY, events: [], pending: [], aside: [], connection: 'saved', refusal: null });

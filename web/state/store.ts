@@ -50,9 +50,10 @@ export interface KeptEdit {
 export interface KeptDraft {
   document: Anatomy;
   version: number;
+  /** Of the edits that wait here no more. */
   history: History;
-  /** Edits that waited then, and are in the history already. */
-  seen: string[];
+  /** Only earlier versions wrote it: edits that waited then, and are in the history already. */
+  seen?: string[];
 }
 
 interface Schema extends DBSchema {

@@ -1,10 +1,11 @@
 import { FileUp } from 'lucide-react';
 import { useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link } from 'react-router';
 import type { AnatomySummary } from '../../../core/jobs/index.ts';
 import { FileButton, Loading, ProblemNote } from '../../controls/index.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
 import { useLoad } from '../../state/useLoad.ts';
+import { useGo } from '../../state/here.ts';
 
 /** The id that a file gives its anatomy, as far as it can be read; what is wrong with it is for the server to say. */
 function idIn(text: string): string | null {
@@ -19,8 +20,9 @@ export default function Anatomies() {
   const { data, problem, reload } = useLoad<AnatomySummary[]>('/anatomies');
   const [refused, setRefused] = useState<ApiError | null>(null);
   const [busy, setBusy] = useState(false);
-  const navigate = useNavigate();
+  const leave = useGo();
   const bring = async (file: File | undefined) => {
+    const go = leave();
     if (!file) return;
     setRefused(null);
     setBusy(true);
@@ -33,7 +35,7 @@ export default function Anatomies() {
         type: 'application/json',
         ...(known ? { ifMatch: known.revision } : {}),
       });
-      void navigate(`/anatomies/${anatomy.id}`);
+      go(`/anatomies/${anatomy.id}`);
     } catch (error) {
       if (error instanceof ApiError && error.status === 412) reload();
       setRefused(error instanceof ApiError ? error : new ApiError(0, { error: messageOf(error) }));

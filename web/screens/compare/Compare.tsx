@@ -1,5 +1,4 @@
 import { useEffect, useMemo, useState } from 'react';
-import { useNavigate } from 'react-router';
 import type { Model } from '../../../core/anatomy/index.ts';
 import {
   comparePlans,
@@ -21,6 +20,7 @@ import { useLoad } from '../../state/useLoad.ts';
 import { VERB_WORDS } from '../../words.ts';
 import { planInWorker, type Job } from '../../workers/planner.ts';
 import type { SearchProgress } from '../../workers/planner.worker.ts';
+import { useGo } from '../../state/here.ts';
 
 interface Side {
   set: string;
@@ -76,7 +76,7 @@ function usePlanned(
 /** Two ways to do the same job, side by side. */
 export default function Compare() {
   const { job, context, state, events, adopt } = useRunOf('job', 'context', 'state', 'events', 'adopt');
-  const navigate = useNavigate();
+  const leave = useGo();
   const { data: sets, problem } = useLoad<RuleSet[]>('/rules');
   const model = context?.model ?? null;
   const replace = job?.plan?.replace ?? [];
@@ -117,6 +117,7 @@ export default function Compare() {
   const change = (i: 0 | 1, side: Partial<Side>) =>
     setSides(i === 0 ? [{ ...sides[0], ...side }, sides[1]] : [sides[0], { ...sides[1], ...side }]);
   const take = async (side: Side) => {
+    const go = leave();
     try {
       adopt(
         await api<JobFile>(`/jobs/${job.id}/plan`, {
@@ -124,7 +125,7 @@ export default function Compare() {
           ifMatch: lastChange(events),
         }),
       );
-      void navigate(`/jobs/${job.id}`);
+      go(`/jobs/${job.id}`);
     } catch (cause) {
       setError(messageOf(cause));
     }

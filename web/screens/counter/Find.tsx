@@ -1,17 +1,18 @@
 import { ScanBarcode, Search } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link } from 'react-router';
 import { groupedImei } from '../../../core/counter/index.ts';
 import type { Hit } from '../../../core/jobs/index.ts';
 import { FileButton } from '../../controls/index.tsx';
 import { api, messageOf } from '../../state/api.ts';
+import { useGo } from '../../state/here.ts';
 
 /** What a label of the shop says before the id of its job. */
 const LABEL = /^nibrel:([0-9a-f-]{36})$/;
 
 /** Jobs, customers, numbers and devices while typing, or by the code of a label. */
 export function Find() {
-  const navigate = useNavigate();
+  const leave = useGo();
   const [text, setText] = useState('');
   const [hits, setHits] = useState<Hit[] | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
@@ -33,11 +34,12 @@ export function Find() {
     return () => stop.abort();
   }, [text]);
   const scan = async (file: File | undefined) => {
+    const go = leave();
     if (!file) return;
     try {
       const { codes } = await api<{ codes: { text: string }[] }>('/counter/scan', { body: file, type: file.type });
       const own = codes.map((c) => LABEL.exec(c.text)?.[1]).find(Boolean);
-      if (own) void navigate(`/jobs/${own}`);
+      if (own) go(`/jobs/${own}`);
       else if (codes[0]) setText(codes[0].text);
       else setProblem('No code was found in the picture; come closer, or type.');
     } catch (error) {

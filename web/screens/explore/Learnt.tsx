@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { useParams } from 'react-router';
 import { modelOf, type Anatomy, type Model } from '../../../core/anatomy/index.ts';
 import { isUnseen, type Contradiction, type Evidence, type Grade } from '../../../core/learn/index.ts';
 import { Button, Loading, Measure, ProblemNote } from '../../controls/index.tsx';
@@ -8,6 +8,7 @@ import { api, messageOf } from '../../state/api.ts';
 import { technicianNow } from '../../state/shop.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { RELATION_WORDS } from '../../words.ts';
+import { useGo } from '../../state/here.ts';
 
 interface Told {
   anatomy: Anatomy;
@@ -163,13 +164,14 @@ function Against({ told, model }: { told: Told; model: Model }) {
 
 /** The anatomy goes to the workshop, as a draft to go on with. */
 function Keep({ job, told }: { job: string; told: Told }) {
-  const navigate = useNavigate();
+  const leave = useGo();
   const [problem, setProblem] = useState<string | null>(null);
   const keep = async () => {
+    const go = leave();
     try {
       const by = technicianNow();
       const { draft } = await api<{ draft: string }>(`/field/${job}/keep`, { json: by ? { by } : {} });
-      void navigate(`/workshop/${draft}`);
+      go(`/workshop/${draft}`);
     } catch (error) {
       setProblem(messageOf(error));
     }
@@ -180,7 +182,7 @@ function Keep({ job, told }: { job: string; told: Told }) {
         To the workshop, as a draft
       </Button>
       {told.draft && (
-        <Button onClick={() => void navigate(`/workshop/${told.draft}`)}>Go on with the draft that was begun</Button>
+        <Button onClick={() => leave()(`/workshop/${told.draft}`)}>Go on with the draft that was begun</Button>
       )}
       {problem && <ProblemNote>{problem}</ProblemNote>}
     </div>

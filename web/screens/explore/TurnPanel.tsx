@@ -1,5 +1,4 @@
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
 import type { JobFile } from '../../../core/jobs/index.ts';
 import { Button } from '../../controls/index.tsx';
 import { api, messageOf } from '../../state/api.ts';
@@ -7,10 +6,11 @@ import { useRunOf } from '../../state/run.ts';
 import { technicianNow } from '../../state/shop.ts';
 import type { Field } from './useField.ts';
 import { calledThing } from './ways.ts';
+import { useGo } from '../../state/here.ts';
 
 /** From any depth: the way back, with the new part or with the old one. */
 export function TurnPanel({ job, field, close }: { job: string; field: Field; close: () => void }) {
-  const navigate = useNavigate();
+  const leave = useGo();
   const { adopt } = useRunOf('adopt');
   const [problem, setProblem] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
@@ -18,12 +18,13 @@ export function TurnPanel({ job, field, close }: { job: string; field: Field; cl
     (t) => t.type === 'part' && t.seen.target && t.stands === 'undone',
   );
   const turn = async (renew: boolean) => {
+    const go = leave();
     setBusy(true);
     setProblem(null);
     try {
       const by = technicianNow();
       adopt(await api<JobFile>(`/field/${job}/turn`, { json: { renew, ...(by ? { by } : {}) } }));
-      void navigate(`/jobs/${job}/run`);
+      go(`/jobs/${job}/run`);
     } catch (error) {
       setProblem(messageOf(error));
       setBusy(false);

@@ -1,6 +1,5 @@
 import { formatDistanceToNowStrict } from 'date-fns/formatDistanceToNowStrict';
 import { useMemo, useState } from 'react';
-import { useNavigate } from 'react-router';
 import { modelOf, type Anatomy, type Model } from '../../../core/anatomy/index.ts';
 import { identityFaults, readMoney } from '../../../core/counter/index.ts';
 import type { AnatomySummary, JobFile, RuleSet } from '../../../core/jobs/index.ts';
@@ -23,10 +22,11 @@ import { useIntake, type Intake as IntakeState } from './useIntake.ts';
 import { Whose } from './Whose.tsx';
 import { Works } from './Works.tsx';
 import { Wrong } from './Wrong.tsx';
+import { useGo } from '../../state/here.ts';
 
 /** A device is taken in, in the order in which a person does it: whose, what, safe, works, wrong, what it takes. */
 export default function Intake() {
-  const navigate = useNavigate();
+  const leave = useGo();
   const { data: all, problem: listProblem } = useLoad<AnatomySummary[]>('/anatomies');
   // What was archived is taken in no more.
   const list = useMemo(() => all?.filter((a) => !a.archived) ?? null, [all]);
@@ -52,7 +52,9 @@ export default function Intake() {
   const worth = form.worth.trim() === '' ? null : readMoney(form.worth, currency);
 
   const take = async () => {
+    const go = leave();
     setTaking(true);
+    intake.finishing(true);
     const what = form.unlisted
       ? { anatomy: null, device: deviceOf(form.unlisted), replace: [], crackedGlass: form.cracked }
       : { anatomy: form.anatomy, spares, ...condition, replace: stop.length > 0 ? [] : form.replace };
@@ -68,16 +70,17 @@ export default function Intake() {
       unlock: form.unlock,
       worth,
       found: foundOf(form),
+      draft: intake.draft,
       ...what,
       by: technicianNow() ?? undefined,
     };
     try {
       // A second press of the key asks for the same job.
       const file = await api<JobFile>('/jobs', { json, once: key });
-      await intake.finish();
-      void navigate(`/jobs/${file.job.id}`);
+      go(`/jobs/${file.job.id}`);
     } catch (error) {
       setProblem(error instanceof ApiError ? error : new ApiError(0, { error: messageOf(error) }));
+      intake.finishing(false);
       setTaking(false);
     }
   };

@@ -1,7 +1,8 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { useSearchParams } from 'react-router';
 import type { IntakeDraft } from '../../../core/jobs/index.ts';
 import { api } from '../../state/api.ts';
+import { hold } from '../../state/hold.ts';
+import { useQuery } from '../../state/here.ts';
 import { newId } from '../../state/ids.ts';
 import { EMPTY_FORM, isBegun, readForm, type IntakeForm } from './form.ts';
 
@@ -17,19 +18,22 @@ export interface Intake {
   kept: 'nothing' | 'kept' | 'here';
   goOn: (draft: IntakeDraft<Partial<IntakeForm>>) => void;
   drop: (id: string) => void;
-  /** It has become a job; its draft goes. */
-  finish: () => Promise<void>;
+  /** The draft that it is typed as; the server ends it with the job that it becomes. */
+  draft: string;
+  /** From the key that takes it in until that was refused, nothing of it is sent any more, and no answer changes anything. */
+  finishing: (on: boolean) => void;
 }
 
 /** One intake, kept as a draft with the server while it is typed. */
 export function useIntake(): Intake {
-  const [params, setParams] = useSearchParams();
+  const [params, setParams] = useQuery();
   /** The draft that the screen was opened with; what is typed afterwards is newer than any that is read. */
   const [opened] = useState(() => params.get('draft'));
   const [id, setId] = useState(() => opened ?? newId());
   const [form, setForm] = useState<IntakeForm>(EMPTY_FORM);
   const [drafts, setDrafts] = useState<IntakeDraft<Partial<IntakeForm>>[]>([]);
   const [kept, setKept] = useState<Intake['kept']>('nothing');
+  /** It is being taken in. */
   const done = useRef(false);
   useEffect(() => {
     api<IntakeDraft<Partial<IntakeForm>>[]>('/counter/drafts').then(
@@ -45,17 +49,34 @@ export function useIntake(): Intake {
     if (!isBegun(form) || done.current) return;
     // What was just typed is not kept yet.
     setKept('nothing');
+    const letGo = hold('an intake');
     const timer = setTimeout(() => {
+      if (done.current) return;
       api(`/counter/drafts/${id}`, { method: 'PUT', json: form }).then(
         () => {
+          letGo();
+          if (done.current) return;
           setKept('kept');
           if (params.get('draft') !== id) setParams({ draft: id }, { replace: true });
         },
         () => setKept('here'),
       );
     }, KEPT_AFTER_MS);
-    return () => clearTimeout(timer);
+    return () => {
+      clearTimeout(timer);
+      letGo();
+    };
   }, [form, id, params, setParams]);
+  // Whoever leaves the screen between two keys and the sending leaves nothing behind.
+  const unsent = useRef<{ id: string; form: IntakeForm } | null>(null);
+  unsent.current = kept !== 'kept' && isBegun(form) ? { id, form } : null;
+  useEffect(
+    () => () => {
+      if (unsent.current && !done.current)
+        api(`/counter/drafts/${unsent.current.id}`, { method: 'PUT', json: unsent.current.form }).catch(() => {});
+    },
+    [],
+  );
   return {
     form,
     kept,
@@ -70,9 +91,9 @@ export function useIntake(): Intake {
       setDrafts((list) => list.filter((d) => d.id !== gone));
       void api(`/counter/drafts/${gone}`, { method: 'DELETE' }).catch(() => {});
     },
-    finish: async () => {
-      done.current = true;
-      await api(`/counter/drafts/${id}`, { method: 'DELETE' }).catch(() => {});
+    draft: id,
+    finishing: (on) => {
+      done.current = on;
     },
   };
 }

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import { modelOf, type Anatomy, type Model } from '../../../core/anatomy/index.ts';
 import { DEFAULT_RULES, type HouseRules, type Plan } from '../../../core/dive/index.ts';
 import type { RuleSet } from '../../../core/jobs/index.ts';
@@ -9,6 +9,7 @@ import { useRunOf } from '../../state/run.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { DepthView } from './DepthView.tsx';
 import { HeatView } from './HeatView.tsx';
+import { useQuery } from '../../state/here.ts';
 
 /** Bonds that are opened with heat or a pick. */
 const opened = (model: Model) =>
@@ -38,7 +39,7 @@ function OpeningOf({
   rules: HouseRules;
   cracked: boolean;
 }) {
-  const [query, setQuery] = useSearchParams();
+  const [query, setQuery] = useQuery();
   const bonds = bondsOf(model, plan);
   const asked = query.get('bond');
   const bond = asked && bonds.includes(asked) ? asked : bonds[0];

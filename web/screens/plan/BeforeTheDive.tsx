@@ -1,20 +1,10 @@
-import { format } from 'date-fns/format';
 import { consumablesOf, toolName, type Plan } from '../../../core/dive/index.ts';
 import { nameOfLoss } from '../../../core/counter/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
-import { Button } from '../../controls/index.tsx';
+import { lossesToAgree, type RunState } from '../../../core/run/index.ts';
+import { Consent, Given } from './Consent.tsx';
 
-export function Losses({
-  plan,
-  model,
-  agreed,
-  agree,
-}: {
-  plan: Plan;
-  model: Model;
-  agreed: string | null;
-  agree: () => void;
-}) {
+export function Losses({ plan, model, state, job }: { plan: Plan; model: Model; state: RunState; job: string }) {
   return (
     <section aria-labelledby="losses" className="panel p-5">
       <h2 id="losses" className="mb-2 text-xl font-semibold">
@@ -31,15 +21,7 @@ export function Losses({
               </li>
             ))}
           </ul>
-          {agreed ? (
-            <p className="mt-3 font-semibold text-moss">
-              ✓ Agreed with the customer, {format(new Date(agreed), 'd MMM yyyy, HH:mm')}
-            </p>
-          ) : (
-            <Button weight="main" data-next className="mt-3" onClick={agree}>
-              The customer agrees
-            </Button>
-          )}
+          {lossesToAgree(state).length === 0 ? <Given state={state} /> : <Consent state={state} job={job} />}
         </>
       )}
     </section>

@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link } from 'react-router';
 import type { Model } from '../../../core/anatomy/index.ts';
 import type { Plan, Step } from '../../../core/dive/index.ts';
 import { lossesToAgree } from '../../../core/run/index.ts';
@@ -14,16 +14,16 @@ import { ScrewsOfDive } from './ScrewsOfDive.tsx';
 import { SideBySide } from './SideBySide.tsx';
 import { StepDetail, StepList } from './Steps.tsx';
 import { WhileThere } from './WhileThere.tsx';
+import { useGo } from '../../state/here.ts';
 
 export default function PlanView() {
-  const { job, context, state, record } = useRunOf('job', 'context', 'state', 'record');
-  const navigate = useNavigate();
+  const { job, context, state } = useRunOf('job', 'context', 'state');
+  const leave = useGo();
   const [chosen, setChosen] = useState<number | null>(null);
   const plan = job?.plan ? (context?.plan ?? null) : null;
   const page = useRef<HTMLDivElement>(null);
-  const begin = useRef<HTMLButtonElement>(null);
   const there = plan !== null;
-  // Whoever comes with the keyboard stands at what comes next: the agreement, or the dive.
+  // Whoever comes with the keyboard stands at the dive; at nothing while it is not agreed, for nobody agrees by accident.
   useEffect(() => {
     if (there && document.activeElement === document.body) {
       page.current?.querySelector<HTMLElement>('[data-next]')?.focus({ preventScroll: true });
@@ -69,10 +69,9 @@ export default function PlanView() {
               <Button
                 weight="main"
                 data-next={agreed ? true : undefined}
-                ref={begin}
                 className="text-lg"
                 disabled={!agreed}
-                onClick={() => void navigate('run')}
+                onClick={() => leave()('run')}
               >
                 Begin the dive
               </Button>
@@ -107,15 +106,7 @@ export default function PlanView() {
             </div>
           </section>
           <Advice plan={plan} />
-          <Losses
-            plan={plan}
-            model={model}
-            agreed={agreed ? (state.agreed?.at ?? null) : null}
-            agree={() => {
-              record([{ type: 'losses-agreed', losses: [...new Set(plan.losses.map((l) => l.function))] }]);
-              setTimeout(() => begin.current?.focus());
-            }}
-          />
+          <Losses plan={plan} model={model} state={state} job={job!.id} />
           <SideBySide plan={plan} model={model} />
           <ScrewsOfDive plan={plan} model={model} job={job!.id} />
           <Ready plan={plan} model={model} />

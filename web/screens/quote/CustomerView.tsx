@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link } from 'react-router';
 import {
   agreementText,
   DATA_CHOICES,
@@ -22,12 +22,13 @@ import { api, messageOf } from '../../state/api.ts';
 import { useRun, useRunOf } from '../../state/run.ts';
 import { technicianNow, useShop } from '../../state/shop.ts';
 import type { JobFile } from '../../../core/jobs/index.ts';
+import { useGo } from '../../state/here.ts';
 
 /** The screen turned to the customer: what is done, what it costs and what it takes away, large, and the place to sign. */
 export default function CustomerView() {
   const { job, context, state, adopt } = useRunOf('job', 'context', 'state', 'adopt');
   const shop = useShop((s) => s.shop);
-  const navigate = useNavigate();
+  const leave = useGo();
   const quote = state?.counter.quote?.version === state?.version ? (state?.counter.quote?.quote ?? null) : null;
   const [limit, setLimit] = useState<string | null>(null);
   const [data, setData] = useState<DataChoice>('saved');
@@ -45,13 +46,14 @@ export default function CustomerView() {
   const fault = signatureFault(strokes);
   const price = priceNow(state);
   const sign = async () => {
+    const go = leave();
     try {
       const file = await api<JobFile>(`/jobs/${job.id}/agreement`, {
         json: { limit: sum, data, unfinished, strokes, by: technicianNow() ?? undefined },
         ifMatch: lastChange(useRun.getState().events),
       });
       adopt(file);
-      void navigate(`/jobs/${job.id}/quote`);
+      go(`/jobs/${job.id}/quote`);
     } catch (error) {
       setProblem(messageOf(error));
     }

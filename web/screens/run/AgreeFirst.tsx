@@ -1,16 +1,15 @@
-import { Button } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';
+import { Consent } from '../plan/Consent.tsx';
 
 const NAMES: Record<string, string> = { 'moisture-rating': 'Moisture rating', data: 'Data' };
 
 /** Work has not begun, or does not go on: what it costs was not agreed, or there is more of it since. */
 export function AgreeFirst({ losses }: { losses: string[] }) {
-  const { context, record } = useRunOf('context', 'record');
-  if (!context) return null;
+  const { context, state, job } = useRunOf('context', 'state', 'job');
+  if (!context || !state || !job) return null;
   const { plan, model } = context;
   const name = (id: string) => model.anatomy.functions.find((f) => f.id === id)?.name ?? NAMES[id] ?? id;
   const shown = plan.losses.filter((l) => losses.includes(l.function));
-  const all = [...new Set(plan.losses.map((l) => l.function))];
   return (
     <section className="panel flex-1 p-6" aria-labelledby="agree" data-testid="agree-first">
       <h1 id="agree" className="text-4xl leading-tight font-bold">
@@ -24,13 +23,7 @@ export function AgreeFirst({ losses }: { losses: string[] }) {
           </li>
         ))}
       </ul>
-      <Button
-        weight="main"
-        className="mt-5 min-h-16 text-xl"
-        onClick={() => record([{ type: 'losses-agreed', losses: all }])}
-      >
-        The customer agrees
-      </Button>
+      <Consent state={state} job={job.id} large />
     </section>
   );
 }

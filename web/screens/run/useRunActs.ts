@@ -1,5 +1,4 @@
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
 import { itemsLeft, timerId, timerLeft, type EventBody } from '../../../core/run/index.ts';
 import { serverNow } from '../../state/clock.ts';
 import { usePrefs } from '../../state/prefs.ts';
@@ -8,6 +7,7 @@ import { useStable } from '../../state/useStable.ts';
 import { tooHotSince, type Softened } from './standing.ts';
 import { useRunKeys } from './useRunKeys.ts';
 import type { RunView } from './useRunView.ts';
+import { useGo } from '../../state/here.ts';
 
 /** What a technician can do at the step that is looked at. */
 export interface RunActs {
@@ -33,7 +33,7 @@ const isDone = (step: string) => useRun.getState().state?.done.has(step) ?? fals
 export function useRunActs(job: string, view: RunView): RunActs {
   const { press, tap, record } = useRunOf('press', 'tap', 'record');
   const { torqueDriver } = usePrefs();
-  const navigate = useNavigate();
+  const begin = useGo();
   const [driver, setDriver] = useState<RunActs['driver']>(null);
   const [soft, setSoft] = useState<Softened | null>(null);
   const { step, choose, follow, open } = view;
@@ -49,7 +49,7 @@ export function useRunActs(job: string, view: RunView): RunActs {
 
   const act = useStable((all: boolean) => {
     const { state } = useRun.getState();
-    if (state?.cursor === null) return void navigate(`/jobs/${job}/record`);
+    if (state?.cursor === null) return void begin()(`/jobs/${job}/record`);
     // A key that bounces, or is quicker than the screen, was meant for what is done by now; it is no press of the
     // next step, which nobody has seen yet.
     if (!step || !state || state.done.has(step.id)) return;

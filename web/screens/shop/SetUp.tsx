@@ -1,6 +1,6 @@
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
-import { Navigate, useNavigate } from 'react-router';
+import { Navigate } from 'react-router';
 import { DEFAULT_RULES, type HouseRules } from '../../../core/dive/index.ts';
 import { DEFAULT_SHOP, type Role, type ShopSettings } from '../../../core/jobs/index.ts';
 import { Button, Loading, ProblemNote } from '../../controls/index.tsx';
@@ -8,6 +8,7 @@ import { api, ApiError, messageOf } from '../../state/api.ts';
 import { useShop } from '../../state/shop.ts';
 import { BenchFields, isOdd } from '../rules/BenchFields.tsx';
 import { ShopForm } from './ShopForm.tsx';
+import { useGo } from '../../state/here.ts';
 
 interface Person {
   name: string;
@@ -23,7 +24,7 @@ export default function SetUp() {
   const [examples, setExamples] = useState<boolean | null>(null);
   const [problem, setProblem] = useState<ApiError | null>(null);
   const [busy, setBusy] = useState(false);
-  const navigate = useNavigate();
+  const leave = useGo();
   if (!shop) return <Loading what="the shop" />;
   if (shop.setUp && !busy) return <Navigate to="/" replace />;
   const named = people.map((p) => ({ ...p, name: p.name.trim() })).filter((p) => p.name !== '');
@@ -35,13 +36,14 @@ export default function SetUp() {
     examples === null && 'choose the devices to begin with',
   ].filter(Boolean) as string[];
   const begin = async () => {
+    const go = leave();
     setBusy(true);
     try {
       await api('/shop/set-up', {
         json: { shop: { ...draft, name: draft.name.trim() }, technicians: named, rules, examples },
       });
       await load();
-      void navigate('/');
+      go('/');
     } catch (error) {
       setProblem(error instanceof ApiError ? error : new ApiError(0, { error: messageOf(error) }));
       setBusy(false);

@@ -260,13 +260,14 @@ function learnStamp({ changes }: acts.Made): void {
 
 /** Is what is drawn with the server, and if not, where is it? */
 function Saved() {
-  const { waiting, away, version } = useDraft();
+  const { waiting, unkept, away, version } = useDraft();
   return (
     <span
       role="status"
       className={`text-sm ${away ? 'text-crimson' : 'text-quiet'}`}
       data-testid="saved"
       data-version={version}
+      data-unkept={unkept}
     >
       {away
         ? `${waiting.length} ${waiting.length === 1 ? 'edit waits' : 'edits wait'} on this browser: the server does not answer`

@@ -1,7 +1,7 @@
 import { useGesture } from '@use-gesture/react';
 import { FileUp } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import type { Anatomy, Point } from '../../../core/anatomy/index.ts';
 import type { PlateInfo } from '../../../core/jobs/index.ts';
 import {
@@ -20,6 +20,7 @@ import { technicianNow } from '../../state/shop.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { useBoard } from './board.ts';
 import { NumberInput, Select } from './inputs.tsx';
+import { useGo } from '../../state/here.ts';
 
 interface Kept {
   hash: string;
@@ -82,7 +83,7 @@ function LayOn({ anatomy, draft }: { anatomy: Anatomy; draft: string }) {
   const [problem, setProblem] = useState<string | null>(null);
   const [made, setMade] = useState<PlateInfo | null>(null);
   const [focus, setFocus] = useState<string | null>(null);
-  const navigate = useNavigate();
+  const leave = useGo();
 
   const bring = async (file: File | undefined) => {
     if (!file) return;
@@ -187,7 +188,7 @@ function LayOn({ anatomy, draft }: { anatomy: Anatomy; draft: string }) {
   };
   const done = () => {
     board.set({ face, layer, plate: { ...board.plate, shown: true, id: made?.id ?? null } });
-    void navigate(`/workshop/${draft}`);
+    leave()(`/workshop/${draft}`);
   };
   const review = async (plate: PlateInfo) => {
     await api(`/workshop/plates/${plate.id}/review`, { json: { reviewed: plate.reviewed === null } });

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link } from 'react-router';
 import type { Anatomy, Fault } from '../../../core/anatomy/index.ts';
 import { placeIn, type Difference } from '../../../core/draft/index.ts';
 import { Button, buttonClass, Loading, ProblemNote } from '../../controls/index.tsx';
@@ -8,6 +8,7 @@ import { useDraft } from '../../state/draft.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { useBoard } from './board.ts';
 import * as acts from './acts.ts';
+import { useGo } from '../../state/here.ts';
 
 interface Outlook {
   changes: Difference[];
@@ -25,7 +26,7 @@ export function Publish({ anatomy, faults }: { anatomy: Anatomy; faults: number 
   const [busy, setBusy] = useState(false);
   const [refused, setRefused] = useState<{ error: string; faults: Fault[] } | null>(null);
   const [done, setDone] = useState<Outlook | null>(null);
-  const navigate = useNavigate();
+  const leave = useGo();
   if (faults > 0)
     return (
       <p className="text-crimson">
@@ -40,7 +41,7 @@ export function Publish({ anatomy, faults }: { anatomy: Anatomy; faults: number 
         <Link className={buttonClass('main')} to={`/anatomies/${anatomy.id}`}>
           To the device
         </Link>
-        <Button onClick={() => void navigate('/workshop')}>To the workshop</Button>
+        <Button onClick={() => leave()('/workshop')}>To the workshop</Button>
       </div>
     );
   if (problem) return <ProblemNote>{problem}</ProblemNote>;

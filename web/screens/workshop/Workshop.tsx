@@ -1,6 +1,6 @@
 import { Archive, ArchiveRestore, FileUp, History, PencilRuler, Share2 } from 'lucide-react';
 import { useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link } from 'react-router';
 import { parseJson, type Anatomy, type Fault } from '../../../core/anatomy/index.ts';
 import type { AnatomySummary, DraftSummary } from '../../../core/jobs/index.ts';
 import { Button, buttonClass, FileButton, Loading, ProblemNote } from '../../controls/index.tsx';
@@ -9,6 +9,7 @@ import { technicianNow } from '../../state/shop.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { Begin } from './Begin.tsx';
 import { Sharing } from './Sharing.tsx';
+import { useGo } from '../../state/here.ts';
 
 export interface Refused {
   error: string;
@@ -22,14 +23,15 @@ export const refusalOf = (error: unknown): Refused => ({
 
 /** Begins a draft and goes to it. */
 export function useBegin(): { begin: (asked: object) => Promise<void>; refused: Refused | null; clear: () => void } {
-  const navigate = useNavigate();
+  const leave = useGo();
   const [refused, setRefused] = useState<Refused | null>(null);
   const begin = async (asked: object) => {
+    const go = leave();
     setRefused(null);
     try {
       const by = technicianNow();
       const { id } = await api<{ id: string }>('/workshop/drafts', { json: { ...asked, ...(by ? { by } : {}) } });
-      void navigate(`/workshop/${id}`);
+      go(`/workshop/${id}`);
     } catch (error) {
       setRefused(refusalOf(error));
     }

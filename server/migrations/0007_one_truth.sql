@@ -1,0 +1,1 @@
+ALTER TABLE `intake_drafts` ADD `ended` integer DEFAULT false NOT NULL;
