@@ -1,9 +1,8 @@
 import type { Anatomy } from '../core/anatomy/index.ts';
-import { USUAL_FUNCTIONS } from '../core/draft/index.ts';
 import type { ActFile, UnknownDevice } from '../core/explore/index.ts';
 import type { Job, UnlistedDevice } from '../core/jobs/index.ts';
 import { actFileOf } from '../core/run/index.ts';
-import { blankAnatomy } from '../core/anatomy/index.ts';
+import { functionsOfKind, blankAnatomy } from '../core/anatomy/index.ts';
 import type { Services } from './services.ts';
 
 /** Bodies that are farther apart than this are of two models, mm. Origin: two calipers and a bezel. */
@@ -33,7 +32,7 @@ export const idOfField = (device: UnlistedDevice): string =>
 export function deviceOf({ anatomies }: Pick<Services, 'anatomies'>, device: UnlistedDevice): UnknownDevice {
   const like: Anatomy | null = device.like && anatomies.has(device.like) ? anatomies.get(device.like).anatomy : null;
   const { body } = blankAnatomy(device);
-  const functions = like?.functions ?? USUAL_FUNCTIONS.map(({ of: _, ...f }) => f);
+  const functions = like?.functions ?? functionsOfKind(device.kind);
   return {
     name: device.name,
     kind: device.kind,

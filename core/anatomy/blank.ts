@@ -1,3 +1,4 @@
+import { functionsOfKind } from './functions.ts';
 import type { Anatomy } from './types.ts';
 
 /** Body of a device that nobody has measured, mm. Origin: own choice; only drawn, nothing is computed from it. */
@@ -7,7 +8,7 @@ const UNMEASURED: Record<Anatomy['kind'], { width: number; height: number; thick
   'keypad-phone': { width: 52, height: 120, thickness: 14 },
 };
 
-/** The anatomy of a device that nobody has drawn: its body, and nothing in it. */
+/** The anatomy of a device that nobody has drawn: its body, what devices of its kind can do, and nothing in it. */
 export function blankAnatomy(device: {
   name: string;
   kind: Anatomy['kind'];
@@ -33,7 +34,7 @@ export function blankAnatomy(device: {
     latches: [],
     orders: [],
     mateOrder: [],
-    functions: [],
+    functions: functionsOfKind(device.kind),
     spares: [],
   };
 }

@@ -1,3 +1,4 @@
+import { functionsOfKind } from './functions.ts';
 import type { Anatomy, Bond, Connector, Fastener, Latch, Part, Spare } from './types.ts';
 
 /**
@@ -42,6 +43,8 @@ export function completed(anatomy: Anatomy): Anatomy {
     bonds: filled(anatomy.bonds, BOND),
     latches: filled(anatomy.latches, LATCH),
     spares: filled(anatomy.spares, SPARE),
+    // What nobody has listed is tested all the same.
+    functions: anatomy.functions.length > 0 ? anatomy.functions : functionsOfKind(anatomy.kind),
   };
   const changed = (Object.keys(next) as (keyof typeof next)[]).some((group) => next[group] !== anatomy[group]);
   return changed ? { ...anatomy, ...next } : anatomy;

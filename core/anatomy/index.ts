@@ -1,6 +1,7 @@
 export * from './types.ts';
 export { completed } from './complete.ts';
 export { batteryFault, cellLayout, NOMINAL_VOLTS, type CellLayout } from './battery.ts';
+export { functionIn, functionsOfKind, USUAL_FUNCTIONS } from './functions.ts';
 export { blankAnatomy } from './blank.ts';
 export { SHAPE_LIMITS } from './shape.ts';
 export { anatomySchema } from './schema.ts';

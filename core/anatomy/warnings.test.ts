@@ -33,7 +33,10 @@ describe('what a sound anatomy says without meaning it', () => {
       a.parts[1] = { ...a.parts[1]!, swing };
       a.connectors.push(tinyConnector('far', 'cover', 'board', [36, 36], { layer: 2 }));
     });
-    expect(found).toMatchObject([{ path: 'parts[1].swing.tether[0]', message: /give the swing a gap/ }]);
+    expect(found).toMatchObject([
+      { path: 'parts[1].swing.tether[0]', message: /give the swing a gap/ },
+      { path: 'connectors[2].carries', message: expect.stringContaining('carries no function') },
+    ]);
   });
   it('a swing that uncovers nothing, glue that nothing softens, adhesive that is kept, a part that nothing holds', () => {
     const found = warned((a) => {

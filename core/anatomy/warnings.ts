@@ -14,6 +14,7 @@ export function warningsOf(model: Model): Fault[] {
     ...stuckBonds(model),
     ...keptAdhesive(model),
     ...unheldParts(model),
+    ...silentPlugs(model),
   ];
 }
 
@@ -155,6 +156,20 @@ function keptAdhesive(model: Model): Fault[] {
           },
         ]
       : [],
+  );
+}
+
+/** Plugs that carry nothing: after they were opened nobody is asked to test anything. */
+function silentPlugs(model: Model): Fault[] {
+  return model.anatomy.connectors.flatMap((c, i): Fault[] =>
+    c.carries.length > 0
+      ? []
+      : [
+          {
+            path: `connectors[${i}].carries`,
+            message: `${c.name} carries no function, so that nothing is tested after it was open; say what stops working without it`,
+          },
+        ],
   );
 }
 

@@ -1,4 +1,4 @@
-import type { Model } from '../anatomy/index.ts';
+import { functionIn, type Model } from '../anatomy/index.ts';
 import type { CauseKind } from './chances.ts';
 import type { Because, NextLook } from './suspects.ts';
 
@@ -20,8 +20,7 @@ const list = (words: readonly string[]): string =>
 
 /** A reason for or against a suspect, in words. */
 export function tellBecause(model: Model, because: Because): string {
-  const names = (ids: readonly string[]) =>
-    list(ids.map((id) => model.anatomy.functions.find((f) => f.id === id)?.name ?? id));
+  const names = (ids: readonly string[]) => list(ids.map((id) => functionIn(model.anatomy, id).name));
   switch (because.why) {
     case 'rests-on':
       return `${names(because.functions)} ${because.functions.length === 1 ? 'rests' : 'rest'} on it`;

@@ -29,4 +29,5 @@ export { same } from './same.ts';
 export { placeIn, workable } from './workable.ts';
 export { relationsOf, type Relations } from './relations.ts';
 export { editSchema, shapeFaults } from './shape.ts';
-export { freeId, newEntry, USUAL_FUNCTIONS } from './entries.ts';
+export { freeId, newEntry } from './entries.ts';
+export { USUAL_FUNCTIONS } from '../anatomy/index.ts';

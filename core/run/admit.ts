@@ -316,7 +316,9 @@ function admitUndone(context: RunContext, state: RunState, step: string, item: s
 
 function admitTest(context: RunContext, state: RunState, event: Extract<EventBody, { type: 'test' }>): Refusal | null {
   const { function: id, outcome, reason, circumstance } = event;
-  if (!context.model.anatomy.functions.some((f) => f.id === id)) return refuse('run', `there is no function "${id}"`);
+  // What was tried at intake may not be in the device's list; it is tried again all the same.
+  if (!context.model.anatomy.functions.some((f) => f.id === id) && !state.before.has(id))
+    return refuse('run', `there is no function "${id}"`);
   if (outcome === 'waived' && reason.trim() === '') return refuse('run', 'a waived test needs a reason', id);
   if (outcome === 'fail' && reason.trim() === '') return refuse('run', 'say what failed', id);
   switch (circumstance) {

@@ -1,3 +1,4 @@
+import { functionIn } from '../anatomy/index.ts';
 import type { GateId, Step } from '../dive/index.ts';
 import type { RunContext } from './context.ts';
 import type { RunState, TestResult } from './state.ts';
@@ -35,16 +36,21 @@ function proves(result: TestResult | undefined, closed: boolean): result is Test
  * @param sealing before a bond is closed; later, what can only be judged closed must have been tested closed
  */
 export function isProved(context: RunContext, state: RunState, id: string, sealing = false): boolean {
-  const fn = context.model.anatomy.functions.find((f) => f.id === id);
-  return proves(state.tests.get(id), !sealing && fn?.afterClosing === true);
+  const fn = functionIn(context.model.anatomy, id);
+  return proves(state.tests.get(id), !sealing && fn.afterClosing);
 }
 
-/** What is proved before hand-over: what the dive touched, and what worked before it and is not lost by it. */
+/**
+ * What is proved before hand-over: what the dive touched, and what worked before it and is not lost by it, whether the
+ * device lists it or not.
+ */
 export function toProve({ plan, model }: RunContext, state: RunState): string[] {
   const lost = new Set(plan.losses.map((l) => l.function));
   const touched = new Set(plan.touched);
   const good = (id: string) => state.before.get(id)?.outcome === 'pass' && !lost.has(id);
-  return model.anatomy.functions.filter((f) => touched.has(f.id) || good(f.id)).map((f) => f.id);
+  const listed = model.anatomy.functions.map((f) => f.id);
+  const beside = [...state.before.keys()].filter((id) => !listed.includes(id));
+  return [...listed.filter((id) => touched.has(id) || good(id)), ...beside.filter(good)];
 }
 
 /**
@@ -90,7 +96,7 @@ export function gateBlockers(context: RunContext, state: RunState, step: Step, n
   const tests = (ids: readonly string[], sealing: boolean): Blocker[] =>
     ids.flatMap((id): Blocker[] => {
       if (isProved(context, state, id, sealing)) return [];
-      const fn = model.anatomy.functions.find((f) => f.id === id)?.name ?? id;
+      const fn = functionIn(model.anatomy, id).name;
       const result = state.tests.get(id);
       const lacks = result
         ? result.outcome === 'fail'

@@ -1,12 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { demoModel } from '../../demo/models.ts';
+import { blankAnatomy } from '../anatomy/index.ts';
 import { Rehearsal } from '../../demo/rehearsal.ts';
 import { tinyBond, tinyConnector } from '../../demo/tiny.ts';
 import { runContext } from './context.ts';
 import type { EventBody, RunEvent } from './events.ts';
 import { foldOn, foldRun } from './fold.ts';
-import { gateBlockers } from './gates.ts';
+import { gateBlockers, toProve } from './gates.ts';
 import { circumstanceNow } from './state.ts';
 import { replanFrom } from './replan.ts';
 import { COOLING_SECONDS, coolingId } from './timers.ts';
@@ -301,5 +302,41 @@ describe('A3 times', () => {
     expect(state.backwards).toBe(1);
     expect(state.elapsed).toBeGreaterThanOrEqual(0);
     expect(gateBlockers(state.context, state, r.step('G7'), r.now).length).toBeGreaterThan(0);
+  });
+});
+
+describe('what is proved never depends on a list being filled', () => {
+  const unlisted = () =>
+    new Rehearsal('camera', (a) => {
+      a.functions = [];
+      for (const p of a.parts) p.functions = [];
+      for (const c of a.connectors) c.carries = [];
+    });
+  it('a device that was drawn without functions is tested for those of its kind, power first', () => {
+    const r = unlisted();
+    expect(r.state.context.model.anatomy.functions.map((f) => f.id)).toContain('power');
+    r.until(r.steps.length);
+    const last = r.steps.findLast((s) => s.gate === 'G7')!;
+    const proved = r.state.context.plan.touched;
+    expect(proved).toContain('power');
+    expect(proved).toContain('picture');
+    // Nothing of it can be signed while one of them was not tried.
+    const without = foldRun(
+      r.context,
+      r.events.filter((e) => !(e.type === 'test' && e.function === 'power')),
+    );
+    expect(gateBlockers(without.context, without, last, r.now).map((b) => b.item)).toContain('power');
+  });
+  it('what worked at intake is proved again, in the list or not', () => {
+    const r = new Rehearsal('camera');
+    r.add({ ...pass('fingerprint', 'intake') });
+    expect(toProve(r.state.context, r.state)).toContain('fingerprint');
+    expect(r.refusal(pass('face', 'intake'))?.message).toMatch(/no function/);
+  });
+  it.each(['phone', 'tablet', 'keypad-phone'] as const)('a new %s begins with what its kind can do', (kind) => {
+    const { functions } = blankAnatomy({ name: 'New', kind, width: null, height: null, thickness: null });
+    const ids = functions.map((f) => f.id);
+    expect(ids).toEqual(expect.arrayContaining(['power', 'charging', 'picture', 'loudspeaker', 'microphone']));
+    expect(ids.includes('touch')).toBe(kind !== 'keypad-phone');
   });
 });

@@ -1,6 +1,6 @@
 import PDFDocument from 'pdfkit';
 import { addMonths, format } from 'date-fns';
-import { ringOf } from '../../core/anatomy/index.ts';
+import { functionIn, ringOf } from '../../core/anatomy/index.ts';
 import { nameOfLoss, tellMoney } from '../../core/counter/index.ts';
 import { CAUSE_WORDS } from '../../core/diagnosis/index.ts';
 import { CAUTIONS, stepItemName } from '../../core/dive/index.ts';
@@ -343,7 +343,7 @@ function tests(sheet: Sheet, record: Record): void {
   const { anatomy } = model;
   sheet.heading('Tests');
   for (const id of plan.touched) {
-    const f = anatomy.functions.find((x) => x.id === id)!;
+    const f = functionIn(anatomy, id);
     const result = state.tests.get(id);
     const outcome = result ? { pass: 'passed', fail: 'FAILED', waived: 'waived' }[result.outcome] : 'not tested';
     const before = state.before.get(id);

@@ -1,3 +1,4 @@
+import { functionIn } from '../../core/anatomy/index.ts';
 import { stepItemName } from '../../core/dive/index.ts';
 import { CIRCUMSTANCES, type Circumstance, type RunContext, type RunEvent } from '../../core/run/index.ts';
 import { SKIPPED } from '../../core/learn/index.ts';
@@ -58,7 +59,7 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
     case 'gate':
       return `Gate ${e.gate} ${e.outcome}${because(e.reason)}`;
     case 'test': {
-      const name = model.anatomy.functions.find((f) => f.id === e.function)?.name ?? e.function;
+      const name = functionIn(model.anatomy, e.function).name;
       const where = CIRCUMSTANCES.includes(e.circumstance) ? `, ${CIRCUMSTANCE_WORDS[e.circumstance]}` : '';
       return `${name}: ${e.outcome}${where}${e.reason ? `, ${e.reason}` : ''}`;
     }

@@ -1,4 +1,4 @@
-import type { Model } from '../../anatomy/index.ts';
+import { functionIn, type Model } from '../../anatomy/index.ts';
 import { readReason, writeReason, type PlainReason, type Reason, type RuleName } from '../graph/reasons.ts';
 import type { Step } from '../types.ts';
 
@@ -74,6 +74,6 @@ export function ruleText(rule: string): string {
 /** What the items of a step are called: functions for tests and the gates that ask for them, else items of the anatomy. */
 export function stepItemName(model: Model, step: Pick<Step, 'do' | 'gate'>, id: string): string {
   const functions = step.do === 'test' || step.do === 'confirm-loss' || step.gate === 'G4' || step.gate === 'G7';
-  if (functions) return model.anatomy.functions.find((f) => f.id === id)?.name ?? id;
+  if (functions) return functionIn(model.anatomy, id).name;
   return model.items.has(id) ? model.nameOf(id) : id;
 }

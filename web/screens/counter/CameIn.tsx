@@ -1,4 +1,4 @@
-import type { Model } from '../../../core/anatomy/index.ts';
+import { functionIn, type Model } from '../../../core/anatomy/index.ts';
 import { MARKS } from '../../../core/counter/index.ts';
 import { CHECKS, likelyCauses, SORT_WORDS } from '../../../core/diagnosis/index.ts';
 import type { RunState } from '../../../core/run/index.ts';
@@ -11,7 +11,7 @@ const LIKELIEST = 3;
 export function CameIn({ state, model }: { state: RunState; model: Model }) {
   const { marks, checks, symptoms } = state.counter;
   const tried = [...state.before.values()];
-  const name = (id: string) => model.anatomy.functions.find((f) => f.id === id)?.name ?? id;
+  const name = (id: string) => functionIn(model.anatomy, id).name;
   const failed = tried.filter((t) => t.outcome === 'fail').map((t) => name(t.function));
   const told = (outcome: 'pass' | 'fail') => tried.filter((t) => t.outcome === outcome).map((t) => t.function);
   const complaint = { symptoms, failed: told('fail'), passed: told('pass'), checks };

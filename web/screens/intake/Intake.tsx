@@ -1,6 +1,6 @@
 import { formatDistanceToNowStrict } from 'date-fns/formatDistanceToNowStrict';
 import { useMemo, useState } from 'react';
-import { modelOf, type Anatomy, type Model } from '../../../core/anatomy/index.ts';
+import { functionsOfKind, modelOf, type Anatomy, type Model } from '../../../core/anatomy/index.ts';
 import { identityFaults, readMoney } from '../../../core/counter/index.ts';
 import type { AnatomySummary, JobFile, RuleSet } from '../../../core/jobs/index.ts';
 import { Button, Check, Loading, ProblemNote } from '../../controls/index.tsx';
@@ -116,8 +116,12 @@ export default function Intake() {
             answer={(f, value) => set({ findings: { ...form.findings, [f]: value } })}
           />
           <Station id="works" title="How does it come in?">
-            {model ? (
-              <Works functions={model.anatomy.functions} works={form.works} set={(works) => set({ works })} />
+            {model || form.unlisted ? (
+              <Works
+                functions={model ? model.anatomy.functions : functionsOfKind(form.unlisted!.kind)}
+                works={form.works}
+                set={(works) => set({ works })}
+              />
             ) : (
               <p className="text-quiet">Choose the device to run through what works.</p>
             )}

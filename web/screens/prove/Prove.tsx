@@ -1,5 +1,5 @@
 import { type KeyboardEvent, useState } from 'react';
-import type { DeviceFunction } from '../../../core/anatomy/index.ts';
+import { functionIn, type DeviceFunction } from '../../../core/anatomy/index.ts';
 import {
   circumstanceNow,
   isProved,
@@ -27,7 +27,7 @@ export default function Prove() {
   const [script, setScript] = useState<DeviceFunction[] | null>(null);
   if (!context || !state || !job?.plan) return null;
   const { anatomy } = context.model;
-  const functions = toProve(context, state).map((id) => anatomy.functions.find((f) => f.id === id)!);
+  const functions = toProve(context, state).map((id) => functionIn(anatomy, id));
   const now = circumstanceNow(state);
   const left = functions.filter((f) => !isProved(context, state, f.id) && (now === 'closed' || !f.afterClosing));
   const canTest = state.signedOff === null && state.startedAt !== null && now !== 'tried';

@@ -1,3 +1,4 @@
+import { functionIn } from '../../../core/anatomy/index.ts';
 import { format } from 'date-fns/format';
 import { FileDown } from 'lucide-react';
 import { lazy, Suspense, useState } from 'react';
@@ -143,7 +144,7 @@ export default function Record() {
               return (
                 <li key={id} className={!result ? 'text-quiet' : result.outcome === 'fail' ? 'text-crimson' : ''}>
                   <span className="num mr-2">{sign}</span>
-                  {context.model.anatomy.functions.find((f) => f.id === id)!.name}
+                  {functionIn(context.model.anatomy, id).name}
                   {result?.outcome === 'waived' && ' (waived)'}
                 </li>
               );

@@ -1,6 +1,6 @@
 import { X } from 'lucide-react';
 import { type FormEvent, useLayoutEffect, useRef, useState } from 'react';
-import type { Anatomy, Model } from '../../../core/anatomy/index.ts';
+import { functionIn, type Anatomy, type Model } from '../../../core/anatomy/index.ts';
 import { stepItemName, type Step } from '../../../core/dive/index.ts';
 import {
   circumstanceNow,
@@ -353,10 +353,10 @@ function AllPassed({ model, step, state, passAll, close }: PanelProps) {
       <p className="text-lg">Each of these was tried, and works:</p>
       <ul className="grid gap-2">
         {left.map((id) => {
-          const f = model.anatomy.functions.find((x) => x.id === id);
+          const f = functionIn(model.anatomy, id);
           return (
             <li key={id} className="rounded-lg bg-sunk px-4 py-2">
-              <b className="text-lg">{f?.name ?? id}</b> <span className="text-quiet">{f?.test}</span>
+              <b className="text-lg">{f.name}</b> <span className="text-quiet">{f.test}</span>
             </li>
           );
         })}
@@ -381,7 +381,7 @@ function TestReason({
   outcome,
   of,
 }: PanelProps & { outcome: 'fail' | 'waived'; of: string | null }) {
-  const fn = model.anatomy.functions.find((f) => f.id === of);
+  const fn = of === null ? null : functionIn(model.anatomy, of);
   if (!fn) return <p className="text-lg">Every function of this step is tested.</p>;
   const record = (reason: string) => {
     const last =

@@ -1,3 +1,4 @@
+import { functionIn } from '../../../core/anatomy/index.ts';
 import { CornerUpLeft } from 'lucide-react';
 import { stepItemName, toolName, type Step } from '../../../core/dive/index.ts';
 import { isProved, itemWise, runsBeside, type RunContext, type RunState, type Timer } from '../../../core/run/index.ts';
@@ -48,7 +49,7 @@ export function StepCard({
   const kind = itemWise(step);
   const finished = state.cursor === null;
   const screwLike = kind === 'screw';
-  const functionTest = step.do === 'test' && nextItem ? model.anatomy.functions.find((f) => f.id === nextItem) : null;
+  const functionTest = step.do === 'test' && nextItem ? functionIn(model.anatomy, nextItem) : null;
   const shown =
     step.do === 'gate'
       ? []

@@ -46,6 +46,7 @@ export function Publish({ anatomy, faults }: { anatomy: Anatomy; faults: number 
     );
   if (problem) return <ProblemNote>{problem}</ProblemNote>;
   if (!data) return <Loading what={waiting.length > 0 ? 'what waits to be sent' : 'what changed'} />;
+  const silent = anatomy.connectors.filter((c) => c.carries.length === 0);
   const publish = async () => {
     setBusy(true);
     setRefused(null);
@@ -77,6 +78,21 @@ export function Publish({ anatomy, faults }: { anatomy: Anatomy; faults: number 
         ))}
         {data.revision > 1 && data.changes.length === 0 && <li className="text-quiet">Nothing changed.</li>}
       </ul>
+      {silent.length > 0 && (
+        <div className="border-l-4 border-ember pl-3" role="note" aria-label="Plugs that carry nothing">
+          <p className="font-semibold text-ember">
+            {silent.length === 1 ? 'One plug carries' : `${silent.length} plugs carry`} no function: nothing is tested
+            after {silent.length === 1 ? 'it was' : 'they were'} open.
+          </p>
+          <p className="flex flex-wrap gap-1">
+            {silent.map((c) => (
+              <Button key={c.id} weight="quiet" onClick={() => select([c.id])}>
+                {c.name || c.id}
+              </Button>
+            ))}
+          </p>
+        </div>
+      )}
       <Jobs jobs={data.jobs} />
       <Button
         weight="main"
