@@ -201,6 +201,13 @@ describe('quote and agreement', () => {
     expect(second.parts[0]).toMatchObject({ from: 'supplier' });
     const { body } = await ask<OwnSpare[]>('/counter/shelf');
     expect(body.find((s) => s.spare === 'battery-new')).toMatchObject({ count: 1, reserved: 1 });
+    // Quoted again and again it is the same spare at the same price: what a job has spoken for is there for it.
+    for (let k = 0; k < 2; k++) {
+      const again = (await ask<Quote>(`/jobs/${a.job.id}/quote`, {})).body;
+      expect(again.price.total).toBe(first.price.total);
+      expect(again.parts[0]).toMatchObject({ from: 'shelf' });
+      expect((await ask<Quote>(`/jobs/${b.job.id}/quote`, {})).body.price.total).toBe(second.price.total);
+    }
     // Collected unopened, and it lies free again.
     await ask(`/jobs/${a.job.id}/collect`, { name: 'W. Ockermuehl', strokes: null });
     const { body: then } = await ask<OwnSpare[]>('/counter/shelf');

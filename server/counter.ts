@@ -3,7 +3,15 @@ import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { asc, desc, eq, inArray, lt, sql } from 'drizzle-orm';
 import type { Donor, OwnSpare, PastJob, Stroke } from '../core/counter/index.ts';
-import { expectedWork, mishapsOf, numbersOf, RETURN_WARNING, returnBy } from '../core/counter/index.ts';
+import {
+  partsToBuy,
+  spareFor,
+  expectedWork,
+  mishapsOf,
+  numbersOf,
+  RETURN_WARNING,
+  returnBy,
+} from '../core/counter/index.ts';
 import type { Cases, CauseKind } from '../core/diagnosis/index.ts';
 import type { Customer, EarlierJob, Hit, IntakeDraft } from '../core/jobs/index.ts';
 import { casesOf } from '../core/proof/index.ts';
@@ -44,6 +52,7 @@ export class Counter {
         this.db.delete(identities).where(eq(identities.job, job)).run();
         for (const number of numbersOf(event)) this.db.insert(identities).values({ job, number }).run();
       }
+      if (event.type === 'quoted') this.speakFor(job);
       if (event.type === 'signed-off') this.learn(job);
       if (event.type !== 'collected') continue;
       this.eraseUnlock(job);
@@ -57,12 +66,25 @@ export class Counter {
     const planned = expectedWork(context.plan.totals.hands, mishapsOf(context.model, context.plan));
     const waited = [...state.timers.values()].reduce((sum, t) => sum + t.seconds, 0);
     const taken = Math.max(1, state.elapsed - Math.min(waited, state.elapsed / 2));
-    this.db
+    const { changes } = this.db
       .insert(lessons)
       .values({ job, planned: Math.max(1, planned), taken, cases: casesOf(state) })
       .onConflictDoNothing()
       .run();
-    this.consume(job);
+    if (changes > 0) this.consume(job);
+  }
+
+  /** What the newest quote of a job takes from the shelf is spoken for; what it does not lies free again. */
+  private speakFor(job: string): void {
+    const { state } = this.jobs.stateOf(job);
+    const { model, plan } = state.context;
+    const { quote, donors } = state.counter;
+    this.reserve(
+      job,
+      (quote?.quote.parts ?? [])
+        .filter((line) => line.from === 'shelf' && !donors.has(line.item))
+        .map((line) => ({ anatomy: model.anatomy.id, spare: spareFor(model, plan, line.item) })),
+    );
   }
 
   /** What the shop's own jobs have taught. */
@@ -295,8 +317,13 @@ export class Counter {
     this.db.delete(donors).where(eq(donors.id, id)).run();
   }
 
-  shelf(): OwnSpare[] {
-    const taken = this.db.select().from(reservations).all();
+  /** What lies on the shelf. @param job whose own words for a spare do not count: what it has spoken for is there for it */
+  shelf(job: string | null = null): OwnSpare[] {
+    const taken = this.db
+      .select()
+      .from(reservations)
+      .all()
+      .filter((r) => r.job !== job);
     return this.db
       .select()
       .from(shelf)
@@ -317,7 +344,7 @@ export class Counter {
   }
 
   /** Speaks for what a quote takes from the shelf, and gives back what it does not. */
-  reserve(job: string, spares: readonly { anatomy: string; spare: string }[]): void {
+  private reserve(job: string, spares: readonly { anatomy: string; spare: string }[]): void {
     this.db.transaction(() => {
       this.db.delete(reservations).where(eq(reservations.job, job)).run();
       for (const own of this.shelf())
@@ -326,17 +353,35 @@ export class Counter {
     });
   }
 
-  /** What a job has spoken for is used up when it is signed off. */
+  /**
+   * What was fitted leaves the shelf when a job is signed off: what it had spoken for, and where nobody quoted it, what lies
+   * there free. A donor's part never lay on it.
+   */
   private consume(job: string): void {
-    this.db.transaction(() => {
-      for (const { spare } of this.db.select().from(reservations).where(eq(reservations.job, job)).all())
-        this.db
-          .update(shelf)
-          .set({ count: sql`max(0, ${shelf.count} - 1)`, revision: sql`${shelf.revision} + 1` })
-          .where(eq(shelf.id, spare))
-          .run();
-      this.db.delete(reservations).where(eq(reservations.job, job)).run();
-    });
+    const { state } = this.jobs.stateOf(job);
+    const { model, plan } = state.context;
+    const spoken = new Set(
+      this.db
+        .select()
+        .from(reservations)
+        .where(eq(reservations.job, job))
+        .all()
+        .map((r) => r.spare),
+    );
+    const fitted = partsToBuy(model, plan)
+      .filter((part) => state.device.renewed.has(part) && !state.counter.donors.has(part))
+      .map((part) => spareFor(model, plan, part));
+    const quoted = state.counter.quote !== null;
+    for (const own of this.shelf(job)) {
+      if (own.anatomy !== model.anatomy.id || !fitted.includes(own.spare)) continue;
+      if (!spoken.has(own.id) && (quoted || own.count <= own.reserved)) continue;
+      this.db
+        .update(shelf)
+        .set({ count: sql`max(0, ${shelf.count} - 1)`, revision: sql`${shelf.revision} + 1` })
+        .where(eq(shelf.id, own.id))
+        .run();
+    }
+    this.db.delete(reservations).where(eq(reservations.job, job)).run();
   }
 }
 

@@ -49,9 +49,9 @@ export class Jobs {
     private readonly live: Live,
   ) {
     this.log = new EventLog(db, (id) => this.begin(this.stored(id)));
+    this.log.onStoring = (id, added) => this.onEvents(id, added);
     this.log.onAdded = (id, added) => {
       for (const event of added) this.live.tell({ kind: 'event', event });
-      this.onEvents(id, added);
       this.changed(id);
     };
   }

@@ -69,6 +69,8 @@ export class EventLog {
   private working = false;
   /** Every id is looked up before it is taken in. */
   private careful = false;
+  /** What follows from events in other tables; told within the transaction that stores them. */
+  onStoring: (job: string, added: readonly RunEvent[]) => void = () => {};
   /** Told of what was added to a job, after it is on the disk. */
   onAdded: (job: string, added: RunEvent[]) => void = () => {};
 
@@ -235,20 +237,25 @@ export class EventLog {
       for (const { job, seq, id, at, by, version, skew, type, ...body } of batch) {
         this.insert.run(job, seq, id, at, by, type, JSON.stringify(body), version, skew ?? null);
       }
+      for (const [job, events] of byJob(batch)) this.consequences(job, events);
     })();
     this.stored.push(...batch);
     this.batch = [];
   }
 
   private tell(): void {
-    const added = new Map<string, RunEvent[]>();
-    for (const event of this.stored) {
-      const known = added.get(event.job);
-      if (known) known.push(event);
-      else added.set(event.job, [event]);
-    }
+    const added = byJob(this.stored);
     this.stored = [];
     for (const [job, events] of added) this.onAdded(job, events);
+  }
+
+  /** What follows from events in other tables is stored with them, or they are not there either. What it trips over loses no event. */
+  private consequences(job: string, events: readonly RunEvent[]): void {
+    try {
+      this.sqlite.transaction(() => this.onStoring(job, events))();
+    } catch (error) {
+      console.error(`what follows from the events of job ${job} was not stored:`, error);
+    }
   }
 
   private readonly file: string;
@@ -323,6 +330,17 @@ export class EventLog {
     open.events.push(event);
     if (!foldOn(open.state, event)) open.state = foldRun(open.context, open.events);
   }
+}
+
+/** Events by the job that they are of, in their order. */
+function byJob(events: readonly RunEvent[]): Map<string, RunEvent[]> {
+  const found = new Map<string, RunEvent[]>();
+  for (const event of events) {
+    const known = found.get(event.job);
+    if (known) known.push(event);
+    else found.set(event.job, [event]);
+  }
+  return found;
 }
 
 const refuseAll = (waiting: readonly Waiting[], error: unknown): void => {

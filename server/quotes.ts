@@ -8,7 +8,7 @@ export async function quoteFor(
   { counter, supplier, shop }: Services,
   model: Model,
   plan: Plan,
-  { worth, donors = new Map() }: { worth: string | null; donors?: ReadonlyMap<string, string> },
+  { job, worth, donors = new Map() }: { job: string; worth: string | null; donors?: ReadonlyMap<string, string> },
 ): Promise<Quote> {
   const asked = partsToBuy(model, plan);
   const spares = [...new Set([...asked, ...model.anatomy.parts.filter((p) => !p.fixed).map((p) => p.id)])].map(
@@ -30,28 +30,28 @@ export async function quoteFor(
     }),
   );
   const { past } = counter.lessons();
-  return quoteOf(model, plan, { till: shop.get().till, offers, shelf: [...fitted, ...counter.shelf()], past, worth });
+  return quoteOf(model, plan, {
+    till: shop.get().till,
+    offers,
+    shelf: [...fitted, ...counter.shelf(job)],
+    past,
+    worth,
+  });
 }
 
-/** Quotes the plan of a job as it is now, keeps the quote, and speaks for what it takes from the shelf. */
+/** Quotes the plan of a job as it is now and keeps the quote, by which what it takes from the shelf is spoken for. */
 export async function quoteJob(services: Services, id: string, by: string): Promise<Quote> {
-  const { jobs, counter, supplier } = services;
+  const { jobs, supplier } = services;
   const before = jobs.stateOf(id);
   const { model, plan } = before.context;
   const { donors } = before.state.counter;
-  const quote = await quoteFor(services, model, plan, { worth: before.job.worth, donors });
+  const quote = await quoteFor(services, model, plan, { job: id, worth: before.job.worth, donors });
   const { state } = jobs.stateOf(id);
   await jobs.make(id, { type: 'quoted', quote, supplier: supplier.name, simulated: supplier.simulated }, by, state.seq);
-  counter.reserve(
-    id,
-    quote.parts
-      .filter((line) => line.from === 'shelf' && !donors.has(line.item))
-      .map((line) => ({ anatomy: model.anatomy.id, spare: spareFor(model, plan, line.item) })),
-  );
   return quote;
 }
 
-/** Quotes anew what was quoted before, once the plan has changed. */
+/** Quotes anew what was quoted before, once the plan does other work; a way to a look does none, and never does. */
 export async function quoteAgain(services: Services, id: string, by: string): Promise<void> {
   const { state } = services.jobs.stateOf(id);
   if (state.counter.quote && state.counter.quote.version !== state.version && !state.signedOff)

@@ -1,9 +1,9 @@
-import type { AgreementTerms } from '../counter/index.ts';
+import { isOverLimit, type AgreementTerms } from '../counter/index.ts';
 import { functionsOn, undoesProof, type Step } from '../dive/index.ts';
 import { contextAfter } from './contextAfter.ts';
 import { deviate } from './deviate.ts';
 import type { Replanned, RunEvent, TurnedRound } from './events.ts';
-import type { RunState, TestResult } from './state.ts';
+import { priceNow, sameWork, type RunState, type TestResult } from './state.ts';
 import { actionOf } from './taken.ts';
 import { isCooling, startTimer } from './timers.ts';
 import { APPLY_CARE } from './care.ts';
@@ -77,7 +77,15 @@ const APPLY: { [T in RunEvent['type']]: (state: RunState, event: Of<T>) => void 
   gate: (state, { step, outcome, reason, at }) => void state.gates.set(step, { outcome, reason, at }),
   test: tested,
   'losses-agreed': (state, { losses, word, said, at, by }) => {
-    state.agreed = { losses, version: state.version, at, by, signed: null, spoken: word ? { word, said } : null };
+    state.agreed = {
+      losses,
+      version: state.version,
+      at,
+      by,
+      signed: null,
+      spoken: word ? { word, said } : null,
+      price: priceNow(state),
+    };
   },
   'consent-withdrawn': (state) => {
     state.agreed = null;
@@ -90,6 +98,8 @@ const APPLY: { [T in RunEvent['type']]: (state: RunState, event: Of<T>) => void 
       at,
       by,
       spoken: null,
+      // What is over the limit was not agreed to.
+      price: isOverLimit(priceNow(state), event.limit) ? null : priceNow(state),
       signed: { terms: termsOf(event), text, signature },
     };
   },
@@ -216,6 +226,12 @@ function tested(state: RunState, event: Of<'test'>): void {
 /** What was done stays done, what was left for later is asked again. */
 function replan(state: RunState, event: RunEvent & Replanned): void {
   const context = contextAfter(state.context, event);
+  const same = sameWork(state.context.plan, context.plan);
+  const { quote } = state.counter;
+  // What was quoted and agreed stands while the work for it does.
+  if (same && quote?.version === state.version)
+    state.counter = { ...state.counter, quote: { ...quote, version: context.version } };
+  if (!same && state.agreed) state.agreed = { ...state.agreed, price: null };
   const kept = new Set(event.kept);
   const keep = <T>(map: ReadonlyMap<string, T>) => new Map([...map].filter(([id]) => kept.has(id)));
   state.context = context;

@@ -10,7 +10,7 @@ import { foldRun } from './fold.ts';
 import { gateBlockers } from './gates.ts';
 import { readEvent } from './readEvent.ts';
 import { replanFrom } from './replan.ts';
-import { beyondAgreed } from './state.ts';
+import { priceDue, priceNow, beyondAgreed } from './state.ts';
 
 const terms = (rest: Partial<AgreementTerms> = {}): AgreementTerms => ({
   losses: [],
@@ -70,7 +70,31 @@ describe('what was agreed, and what goes beyond it', () => {
     r.add(signed({ limit: '10.00' }));
     const { event } = replanFrom(r.state, { replace: ['camera'], because: 'as before' }, { budget: 0 });
     r.add(event);
+    // The same work, planned anew: its price is what it was.
+    expect(beyondAgreed(r.state).price).toBe(true);
+    const other = structuredClone(r.state.context.plan);
+    other.replace = ['board'];
+    r.add({ ...event, plan: other, kept: [...r.state.done.keys()] });
     expect(beyondAgreed(r.state).price).toBe(false);
+  });
+
+  it('what was agreed is what is paid, however often it is quoted again, until other work is done', () => {
+    const r = new Rehearsal('camera');
+    r.add(quoted('56.00'), signed({ limit: '90.00' }));
+    expect(priceDue(r.state)).toEqual({ sum: '56.00', agreed: true });
+    r.add(quoted('74.00'), quoted('61.00'));
+    expect(priceDue(r.state)).toEqual({ sum: '56.00', agreed: true });
+    // A way to a look does no other work.
+    r.until(4);
+    const { event } = replanFrom(r.state, { replace: ['camera'], because: 'to look' }, { budget: 0 });
+    r.add({ ...event, plan: { ...event.plan, look: ['battery-flex'] } });
+    expect(priceDue(r.state)).toEqual({ sum: '56.00', agreed: true });
+    expect(priceNow(r.state)).toBe('61.00');
+    // A second part does.
+    r.add({ ...event, plan: { ...event.plan, replace: ['camera', 'battery'] }, kept: [...r.state.done.keys()] });
+    expect(priceDue(r.state)).toBeNull();
+    r.add(quoted('98.00'));
+    expect(beyondAgreed(r.state).price).toBe(true);
   });
 
   it('nobody but the server records what was signed, asked or collected', () => {

@@ -46,6 +46,7 @@ export {
   itemWise,
   lossesToAgree,
   mayTakeBack,
+  priceDue,
   priceNow,
   type Action,
   type Agreement,

@@ -1,4 +1,4 @@
-import { closedDevice, copyDevice, type Device, type Step } from '../dive/index.ts';
+import { closedDevice, copyDevice, type Device, type Plan, type Step } from '../dive/index.ts';
 import type { RunContext } from './context.ts';
 import type { Act } from '../explore/index.ts';
 import {
@@ -53,6 +53,8 @@ export interface Agreement {
   by: string;
   /** What was signed; `null` where a technician recorded that it was said. */
   signed: Signed | null;
+  /** The price that stood beside it, where it was quoted; `null` once the plan does other work than was agreed to. */
+  price: string | null;
   /** Whose word it was, and when it was said; `null` where it was signed, or recorded by an earlier version. */
   spoken: { word: string; said: string } | null;
 }
@@ -289,10 +291,28 @@ export function priceNow({ counter: { quote }, version }: RunState): string | nu
   return quote && quote.version === version ? quote.quote.price.total : null;
 }
 
+/**
+ * What the customer pays: what was agreed, and where nothing was, or other work is done since, what was quoted last. Quoting
+ * again changes nothing that was agreed. `null` while nobody has quoted it.
+ */
+export function priceDue(state: RunState): { sum: string; agreed: boolean } | null {
+  const agreed = state.agreed?.price ?? null;
+  if (agreed !== null) return { sum: agreed, agreed: true };
+  const sum = priceNow(state);
+  return sum === null ? null : { sum, agreed: false };
+}
+
+/** Do two plans come to the same work for the customer: the same parts, by the same spares? A look on the way changes nothing. */
+export function sameWork(a: Plan, b: Plan): boolean {
+  const told = ({ replace, spares, transplant = [] }: Plan) =>
+    [replace, spares, transplant].map((ids) => [...ids].sort().join(' ')).join('|');
+  return told(a) === told(b);
+}
+
 /** Why what was agreed does not hold for the plan as it is now: what it loses more, and whether it costs more. */
 export function beyondAgreed(state: RunState): { losses: string[]; price: boolean } {
   const limit = state.goesBack ? null : (state.agreed?.signed?.terms.limit ?? null);
-  return { losses: lossesToAgree(state), price: isOverLimit(priceNow(state), limit) };
+  return { losses: lossesToAgree(state), price: isOverLimit(priceDue(state)?.sum ?? null, limit) };
 }
 
 /** The first step that is neither done nor left, else the first that was left. */

@@ -9,6 +9,7 @@ import type { Job, ShopSettings } from '../../core/jobs/index.ts';
 import {
   GATE_NAMES,
   lossesToAgree,
+  priceDue,
   toProve,
   type Agreement,
   type Circumstance,
@@ -174,9 +175,10 @@ function forCustomer(sheet: Sheet, record: Record): void {
       'Found and put right',
       `${model.items.has(look.item) ? model.nameOf(look.item) : look.item}: ${CAUSE_WORDS[look.found!]}`,
     );
-  const quote = state.counter.quote;
-  if (quote && quote.version === state.version)
-    sheet.row('Price', `${tellMoney(quote.quote.price.total, quote.quote.currency)}, tax included`, true);
+  const due = priceDue(state);
+  const currency = state.agreed?.signed?.terms.currency ?? state.counter.quote?.quote.currency;
+  if (due && currency)
+    sheet.row('Price', `${tellMoney(due.sum, currency)}, tax included${due.agreed ? ', as agreed' : ''}`, true);
 
   beforeAndAfter(sheet, record);
 

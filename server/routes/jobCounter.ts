@@ -104,7 +104,7 @@ export function jobCounterRoutes(services: Services): Hono<Env> {
     const { job, context } = jobs.stateOf(one(c));
     const { rules, condition } = context.plan;
     const plan = await pool.run('plan', { anatomy: context.model.anatomy, request: { replace, condition }, rules });
-    return c.json({ plan, quote: await quoteFor(services, context.model, plan, { worth: job.worth }) });
+    return c.json({ plan, quote: await quoteFor(services, context.model, plan, { job: job.id, worth: job.worth }) });
   });
 
   /** Signed on the screen, for the plan as it is now. */

@@ -4,12 +4,13 @@ import { Link } from 'react-router';
 import { tellMoney, type Quote as QuoteNow, type QuoteRisk } from '../../../core/counter/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
 import type { JobFile } from '../../../core/jobs/index.ts';
-import { beyondAgreed, type RunState } from '../../../core/run/index.ts';
+import { beyondAgreed, priceDue, type RunState } from '../../../core/run/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, buttonClass, Check, Measure, ProblemNote } from '../../controls/index.tsx';
 import { Signed } from '../../controls/Signature.tsx';
 import { api, messageOf } from '../../state/api.ts';
 import { useRunOf } from '../../state/run.ts';
+import { consentWords } from '../plan/Consent.tsx';
 import { useLoad } from '../../state/useLoad.ts';
 import type { Stroke } from '../../../core/counter/index.ts';
 import { MISHAP_WORDS } from '../../words.ts';
@@ -201,6 +202,8 @@ function Risks({ quote, model }: { quote: QuoteNow; model: Model }) {
 function AgreedPanel({ state, job }: { state: RunState; job: string }) {
   const { agreed } = state;
   const beyond = beyondAgreed(state);
+  const due = priceDue(state);
+  const currency = state.counter.quote?.quote.currency ?? agreed?.signed?.terms.currency ?? 'EUR';
   const holds = agreed?.signed && beyond.losses.length === 0 && !beyond.price;
   const { data } = useLoad<{ strokes: Stroke[] }>(
     agreed?.signed?.signature ? `/counter/signatures/${agreed.signed.signature}` : null,
@@ -213,6 +216,13 @@ function AgreedPanel({ state, job }: { state: RunState; job: string }) {
       <h2 id="agreed" className="mb-2 text-xl font-semibold">
         Agreement
       </h2>
+      {due?.agreed && (
+        <p className="text-lg">
+          <b className="num">{tellMoney(due.sum, currency)}</b> as agreed: this is what is paid, however often it is
+          quoted.
+        </p>
+      )}
+      {agreed && !agreed.signed && <p className="font-semibold text-moss">✓ {consentWords(agreed)}</p>}
       {agreed?.signed ? (
         <>
           <p className={`font-semibold ${holds ? 'text-moss' : 'text-crimson'}`}>
