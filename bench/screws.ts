@@ -26,7 +26,7 @@ export function assignmentBench(): Table {
       const f = model.fasteners.get(id)!;
       return {
         id,
-        length: f.length + (draw(20) - 10) / 200,
+        length: f.length! + (draw(20) - 10) / 200,
         thread: null,
         head: f.head + (draw(20) - 10) / 200,
         drive: f.drive,

@@ -209,7 +209,7 @@ async function run(argv: string[]): Promise<string> {
         ...classes.map(
           (c) =>
             `${c.letter.padEnd(3)} ${String(c.fasteners.length).padStart(2)} ×  ${c.shape.kind} ${c.shape.drive} ` +
-            `M${c.shape.thread}×${c.shape.length} head ` +
+            `M${c.shape.thread}×${c.shape.length ?? '?'} head ` +
             `${c.shape.head}${c.shape.magnetic ? '' : ', not magnetic'}` +
             `${c.shape.colour === 'bright' ? '' : `, ${c.shape.colour}`}  ${c.fasteners.join(' ')}`,
         ),

@@ -45,7 +45,7 @@ describe('each device is of its own build', () => {
     const m = of('velmora-quill-5');
     expect(count(m)).toBeGreaterThanOrEqual(35);
     expect(new Set(m.anatomy.fasteners.map((f) => f.drive)).size).toBeGreaterThanOrEqual(4);
-    const lengths = [...new Set(m.anatomy.fasteners.map((f) => f.length))].sort((a, b) => a - b);
+    const lengths = [...new Set(m.anatomy.fasteners.map((f) => f.length!))].sort((a, b) => a - b);
     expect(lengths.filter((l, i) => i > 0 && l - lengths[i - 1]! <= 0.1 + 1e-9).length).toBeGreaterThan(8);
     expect(bonds(m, 'stretch-tab')[0]!.tabs).toHaveLength(4);
     expect(m.anatomy.connectors.some((c) => c.kind === 'coax' && c.reachedBy?.swing === 'board')).toBe(true);

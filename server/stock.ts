@@ -19,7 +19,7 @@ export class Stock {
   }
 
   /** Adds to what is there of the same kind. */
-  add(shape: ScrewShape, count: number): void {
+  add(shape: ScrewShape & { length: number }, count: number): void {
     this.db
       .insert(stock)
       .values({ id: randomUUID(), ...shape, count })
@@ -33,7 +33,9 @@ export class Stock {
   /** One set of a device's screws. */
   addKit(model: Model): void {
     this.db.transaction(() => {
-      for (const c of classesOf(model)) if (c.shape.kind !== 'captive') this.add(c.shape, c.fasteners.length);
+      for (const { shape, fasteners } of classesOf(model))
+        if (shape.kind !== 'captive' && shape.length !== null)
+          this.add({ ...shape, length: shape.length }, fasteners.length);
     });
   }
 

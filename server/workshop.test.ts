@@ -150,12 +150,12 @@ describe('publishing', () => {
     const f = draft.document.fasteners.find((g) => g.holds.includes('main-camera')) ?? draft.document.fasteners[0]!;
     await send(draft.id, 0, [
       edit(
-        set(draft.document, 'fasteners', f.id, 'length', f.length + 0.1),
+        set(draft.document, 'fasteners', f.id, 'length', f.length! + 0.1),
         set(draft.document, 'fasteners', f.id, 'holeDepth', f.holeDepth + 0.1),
       ),
     ]);
     const outlook = (await ask<Outlook>(`/workshop/drafts/${draft.id}/outlook`)).body;
-    expect(outlook.changes[0]!.text).toBe(`${f.id}: length ${f.length} → ${f.length + 0.1} mm`);
+    expect(outlook.changes[0]!.text).toBe(`${f.id}: length ${f.length} → ${f.length! + 0.1} mm`);
     const published = await ask<Outlook>(
       `/workshop/drafts/${draft.id}/publish`,
       {},
@@ -173,7 +173,7 @@ describe('publishing', () => {
     });
     expect(here.services.jobs.stateOf(waiting.id).job.revision).toBe(2);
     expect(here.services.jobs.stateOf(waiting.id).context.model.fasteners.get(f.id)!.length).toBeCloseTo(
-      f.length + 0.1,
+      f.length! + 0.1,
     );
     expect(here.services.jobs.stateOf(begun.id).job.revision).toBe(1);
     const revisions = (await ask<{ revision: number; changes: string[] }[]>('/anatomies/tannbrook-field-3/revisions'))

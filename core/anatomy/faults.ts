@@ -283,7 +283,7 @@ function sayGeometry(anatomy: Anatomy, say: Say): void {
   });
   each(anatomy.fasteners, 'fasteners', (f, i) => {
     const path = `fasteners[${i}]`;
-    if (f.holeDepth < f.length) {
+    if (f.length !== null && f.holeDepth < f.length) {
       say(
         `${path}.holeDepth`,
         `the hole is ${f.holeDepth} mm deep but ${f.id} is ${f.length} mm long; it would come through what lies below`,

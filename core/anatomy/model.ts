@@ -10,6 +10,7 @@ import {
 } from './geometry.ts';
 import { completed } from './complete.ts';
 import type { Anatomy, Bond, Connector, Exit, Face, Fastener, Item, Latch, Outline, Part, Rect } from './types.ts';
+import { screwLength } from '../units/index.ts';
 
 /**
  * An anatomy with its look-ups. Everything here is read off the document; which item stands in the
@@ -286,7 +287,8 @@ function countBy(names: readonly string[]): Map<string, number> {
 /** What an item is called on screen: its name, or for nameless items what they are and where. */
 function nameOfItem({ type, item }: Item): string {
   if (type === 'part' || type === 'connector') return item.name;
-  if (type === 'fastener') return `${item.id} ${item.drive === 'none' ? item.kind : item.drive} ${item.length} mm`;
+  if (type === 'fastener')
+    return `${item.id} ${item.drive === 'none' ? item.kind : item.drive} ${screwLength(item.length)}`;
   if (type === 'latch') return `${item.count} ${item.count === 1 ? 'catch' : 'catches'}, ${item.edge} edge`;
   const kinds: Record<Bond['kind'], string> = {
     tape: 'adhesive tape',

@@ -101,7 +101,7 @@ const fastener = Joi.object({
   drive: Joi.string()
     .valid(...DRIVES)
     .required(),
-  length: Joi.number().positive().max(60).required(),
+  length: Joi.number().positive().max(60).allow(null).required(),
   thread: Joi.number().positive().max(10).required(),
   head: Joi.number().positive().max(20).required(),
   holds: ids.min(1).required(),

@@ -211,8 +211,8 @@ export interface Fastener {
   /** captive: loosened, stays in its part; standoff: another screw may be driven into it; clip: a loose spring clip. */
   kind: 'screw' | 'captive' | 'standoff' | 'clip';
   drive: Drive;
-  /** Length under the head. */
-  length: number;
+  /** Length under the head; `null` while nobody has measured it, and then nothing is known of its hole either. */
+  length: number | null;
   /** Nominal thread diameter. */
   thread: number;
   /** Head diameter. */

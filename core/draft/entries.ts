@@ -32,7 +32,7 @@ export const newEntry = {
     id,
     kind: 'screw',
     drive: 'PH000',
-    length: 2,
+    length: null,
     thread: 1.2,
     head: 2,
     face: 'front',

@@ -104,7 +104,7 @@ const named = (entry: AnyEntry): string => ('name' in entry && entry.name !== en
 /** What is added, in the words that tell it from others. */
 function addedText(group: Group, entry: AnyEntry): string {
   if (group === 'fasteners' && 'drive' in entry)
-    return `${entry.drive}, ${entry.length} mm, holds ${entry.holds.join(', ')}`;
+    return `${entry.drive}, ${entry.length ?? '?'} mm, holds ${entry.holds.join(', ')}`;
   if ('outline' in entry) return outlineText(entry.outline);
   if ('joins' in entry) return `joins ${entry.joins.join(', ')}`;
   if ('from' in entry) return `${entry.from} to ${entry.to}`;

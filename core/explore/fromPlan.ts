@@ -328,14 +328,14 @@ class Technician {
     switch (found.type) {
       case 'fastener': {
         const f = found.item;
-        const measured = this.chance() >= this.hand.unmeasured;
+        const measured = this.chance() >= this.hand.unmeasured && f.length !== null;
         return {
           ...where,
           at: this.place(f.at),
           fastener: f.kind,
           drive: f.drive,
           head: f.head,
-          length: measured ? round(f.length + this.hand.length * normal(this.chance)) : null,
+          length: measured ? round(f.length! + this.hand.length * normal(this.chance)) : null,
           ...(f.fate === 'renew' || f.threadlock ? { spent: true } : {}),
         };
       }

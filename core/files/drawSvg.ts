@@ -64,7 +64,7 @@ export function drawSvg(anatomy: Anatomy): string {
   const screws = anatomy.fasteners.map((f) =>
     group(
       f.id,
-      `${f.drive} ${f.length} mm`,
+      `${f.drive} ${f.length ?? '?'} mm`,
       shape({ circle: [f.at[0], f.at[1], f.head / 2] }, 'fill="#d8bd77" stroke="#3d2d05" stroke-width="0.15"'),
     ),
   );

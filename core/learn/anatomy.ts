@@ -233,7 +233,8 @@ class Drawing {
 
   private fastener(t: Thing): Fastener {
     const { holds, into } = this.relations.fasteners.get(t.id)!;
-    const length = Math.round((t.length ?? USUAL.length) * 100) / 100;
+    // What nobody has measured is not known; its hole is only drawn.
+    const length = t.length === null ? null : Math.round(t.length * 100) / 100;
     const kind = t.seen.fastener ?? 'screw';
     return newEntry.fastener(t.id, {
       kind,
@@ -245,7 +246,7 @@ class Drawing {
       into,
       at: t.place ?? centreOf(this.outlines.get(holds[0]!)!),
       face: this.faceOf(t),
-      holeDepth: Math.round((length + USUAL.holeMargin) * 100) / 100,
+      holeDepth: Math.round(((length ?? USUAL.length) + USUAL.holeMargin) * 100) / 100,
       threadlock: false,
       fate: t.seen.spent ? 'renew' : 'keep',
     });

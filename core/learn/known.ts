@@ -186,7 +186,8 @@ function meanPart(known: Part, met: Part | undefined): Part {
 function meanScrew(known: Fastener, met: Fastener | undefined, measured: boolean, against: Contradiction[]): Fastener {
   if (!met) return known;
   const at: Point = [mid(known.at[0], met.at[0]), mid(known.at[1], met.at[1])];
-  if (!measured) return { ...known, at };
+  if (!measured || met.length === null) return { ...known, at };
+  if (known.length === null) return { ...known, at, length: met.length, holeDepth: met.holeDepth };
   if (Math.abs(known.length - met.length) > OTHER_LENGTH) {
     against.push({ item: known.id, words: `${known.length} mm is drawn, ${met.length} mm came out` });
     return { ...known, at };

@@ -44,7 +44,7 @@ describe('acts of a plan', () => {
         const f = quill.fasteners.find((x) => x.id === a.label);
         if (!f || !a.seen.at) continue;
         off.push(a.seen.at[0] - f.at[0], a.seen.at[1] - f.at[1]);
-        if (a.seen.length != null) short.push(a.seen.length - f.length);
+        if (a.seen.length != null) short.push(a.seen.length - f.length!);
       }
     const deviation = (list: number[]) => Math.sqrt(list.reduce((s, x) => s + x * x, 0) / list.length);
     expect(deviation(off)).toBeCloseTo(0.5, 1);
@@ -162,7 +162,7 @@ describe('orders that are kept', () => {
       expect(thing.placeError).toBeGreaterThan(0);
       expect(thing.placeError).toBeLessThan(0.5);
       expect(Math.hypot(thing.place![0] - truth.at[0], thing.place![1] - truth.at[1])).toBeLessThan(1.1);
-      expect(Math.abs(thing.length! - truth.length)).toBeLessThan(0.12);
+      expect(Math.abs(thing.length! - truth.length!)).toBeLessThan(0.12);
     }
   });
 });

@@ -118,6 +118,17 @@ export function admit(
         return refuse('run', `step ${step!.n} does not fasten ${event.fastener}`, event.fastener);
       }
       return null;
+    case 'screw-measured': {
+      const screw = context.model.fasteners.get(event.fastener);
+      if (!screw) return refuse('run', `there is no screw "${event.fastener}"`, event.fastener);
+      return screw.length === null
+        ? null
+        : refuse(
+            'run',
+            `${event.fastener} is drawn with ${screw.length} mm; say that it is of another length`,
+            event.fastener,
+          );
+    }
     case 'losses-agreed': {
       const wanted = [...new Set(context.plan.losses.map((l) => l.function))].sort();
       const told = [...new Set(event.losses)].sort();

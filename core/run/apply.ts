@@ -87,6 +87,7 @@ const APPLY: { [T in RunEvent['type']]: (state: RunState, event: Of<T>) => void 
       price: priceNow(state),
     };
   },
+  'screw-measured': (state, { fastener, length }) => void state.measured.set(fastener, length),
   'consent-withdrawn': (state) => {
     state.agreed = null;
   },

@@ -72,6 +72,8 @@ export type EventBody =
   /** What the device turned out to be. `value`: the length found (mm), or the peak reached (°C). */
   | { type: 'deviation'; item: string | null; kind: DeviationKind; note: string; value?: number | null }
   | { type: 'reading'; sensor: string; value: number; unit: string }
+  /** How long a screw was that nobody had measured, mm under its head. */
+  | { type: 'screw-measured'; fastener: string; length: number }
   /** What the torque driver said of a screw, N·cm, and whether it was let pass. */
   | { type: 'torque'; step: string; fastener: string; peak: number; verdict: TorqueVerdict; accepted: boolean }
   | { type: 'timer-started'; step: string; seconds: number }

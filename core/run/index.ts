@@ -47,6 +47,7 @@ export {
   lossesToAgree,
   mayTakeBack,
   priceDue,
+  screwToMeasure,
   priceNow,
   type Action,
   type Agreement,

@@ -64,6 +64,7 @@ const bodies: Record<Exclude<EventType, ServerMadeType | CounterMade['type']>, J
     value: finite.allow(null).default(null),
   },
   reading: { sensor: Joi.string().max(64).required(), value: finite.required(), unit: Joi.string().max(16).required() },
+  'screw-measured': { fastener: itemId.required(), length: Joi.number().positive().max(60).required() },
   torque: {
     step: step.required(),
     fastener: itemId.required(),

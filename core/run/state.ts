@@ -114,6 +114,8 @@ export interface RunState {
   out: Map<string, string | null>;
   /** Every screw that ever came out and every one that went back. */
   screwsOut: Set<string>;
+  /** mm that screws were found to be long, of which nobody knew it. */
+  measured: Map<string, number>;
   screwsIn: Set<string>;
   timers: Map<string, Timer>;
   deviations: Deviation[];
@@ -168,6 +170,7 @@ export function atTheStart(context: RunContext): RunState {
     items: new Map(),
     out: new Map(),
     screwsOut: new Set(),
+    measured: new Map(),
     screwsIn: new Set(),
     timers: new Map(),
     deviations: [],
@@ -217,6 +220,7 @@ export function copyState(s: RunState): RunState {
     items: new Map([...s.items].map(([id, items]) => [id, new Set(items)])),
     out: new Map(s.out),
     screwsOut: new Set(s.screwsOut),
+    measured: new Map(s.measured),
     screwsIn: new Set(s.screwsIn),
     timers: new Map(s.timers),
     deviations: [...s.deviations],
@@ -307,6 +311,13 @@ export function sameWork(a: Plan, b: Plan): boolean {
   const told = ({ replace, spares, transplant = [] }: Plan) =>
     [replace, spares, transplant].map((ids) => [...ids].sort().join(' ')).join('|');
   return told(a) === told(b);
+}
+
+/** A screw that is out and that nobody has ever measured, the last first; `null` where there is none. */
+export function screwToMeasure(state: RunState): string | null {
+  const unknown = (id: string) =>
+    !state.measured.has(id) && state.context.model.fasteners.get(id)?.length === null && !state.device.absent.has(id);
+  return [...state.screwsOut].findLast((id) => state.device.out.has(id) && unknown(id)) ?? null;
 }
 
 /** Why what was agreed does not hold for the plan as it is now: what it loses more, and whether it costs more. */

@@ -8,7 +8,7 @@ import { runContext } from './context.ts';
 import type { EventBody, RunEvent } from './events.ts';
 import { foldOn, foldRun } from './fold.ts';
 import { gateBlockers, toProve } from './gates.ts';
-import { circumstanceNow } from './state.ts';
+import { circumstanceNow, screwToMeasure } from './state.ts';
 import { replanFrom } from './replan.ts';
 import { COOLING_SECONDS, coolingId } from './timers.ts';
 
@@ -338,5 +338,27 @@ describe('what is proved never depends on a list being filled', () => {
     const ids = functions.map((f) => f.id);
     expect(ids).toEqual(expect.arrayContaining(['power', 'charging', 'picture', 'loudspeaker', 'microphone']));
     expect(ids.includes('touch')).toBe(kind !== 'keypad-phone');
+  });
+});
+
+describe('a length that was not measured', () => {
+  it('is asked for when the screw comes out, and stands in the state from then on', () => {
+    const r = new Rehearsal('camera', (a) => {
+      for (const f of a.fasteners) f.length = null;
+    });
+    expect(screwToMeasure(r.state)).toBeNull();
+    const step = r.step('unscrew');
+    r.until(step.n + 1);
+    const asked = screwToMeasure(r.state)!;
+    expect(step.items).toContain(asked);
+    expect(r.refusal({ type: 'screw-measured', fastener: 'none', length: 2 })?.message).toMatch(/no screw/);
+    r.add({ type: 'screw-measured', fastener: asked, length: 1.8 });
+    expect(r.state.measured.get(asked)).toBe(1.8);
+    expect(screwToMeasure(r.state)).not.toBe(asked);
+  });
+  it('of a screw that is drawn is said as another length, not measured anew', () => {
+    const r = new Rehearsal('camera');
+    const [f] = r.context.model.anatomy.fasteners;
+    expect(r.refusal({ type: 'screw-measured', fastener: f!.id, length: 9 })?.message).toMatch(/is drawn with/);
   });
 });

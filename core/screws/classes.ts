@@ -13,7 +13,7 @@ export interface ScrewClass {
 
 export function screwClass(f: ScrewShape): string {
   return (
-    `${f.kind} ${f.drive} ${f.thread}×${f.length} head ` +
+    `${f.kind} ${f.drive} ${f.thread}×${f.length ?? '?'} head ` +
     `${f.head}${f.magnetic ? '' : ' not magnetic'}${f.colour === 'bright' ? '' : ` ${f.colour}`}`
   );
 }
@@ -26,7 +26,9 @@ function letterOf(index: number): string {
 /** The classes of a device, or of some of its fasteners; letters are those of the whole device. */
 export function classesOf(model: Model, only?: ReadonlySet<string>): ScrewClass[] {
   const groups = new Map<string, Fastener[]>();
-  for (const f of model.anatomy.fasteners) groups.set(screwClass(f), [...(groups.get(screwClass(f)) ?? []), f]);
+  // Screws that nobody has measured are not known to be alike: each is kept by its own place.
+  const key = (f: Fastener) => (f.length === null ? `${screwClass(f)} ${f.id}` : screwClass(f));
+  for (const f of model.anatomy.fasteners) groups.set(key(f), [...(groups.get(key(f)) ?? []), f]);
   const sorted = [...groups.values()].sort(
     (a, b) => b.length - a.length || screwClass(a[0]!).localeCompare(screwClass(b[0]!)),
   );

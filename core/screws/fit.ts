@@ -28,7 +28,8 @@ export type FitKind =
   | 'too-short'
   | 'wrong-thread'
   | 'wrong-head'
-  | 'wrong-kind';
+  | 'wrong-kind'
+  | 'not-measured';
 
 export interface Fit {
   kind: FitKind;
@@ -88,6 +89,16 @@ export function fitOf(model: Model, screw: Omit<ScrewShape, 'colour'>, hole: Fas
         : `its M${screw.thread} thread does not hold in the M${hole.thread} hole`,
     );
   }
+  if (screw.length === null || hole.length === null)
+    return told(
+      'not-measured',
+      true,
+      0,
+      null,
+      screw.length === null
+        ? 'its length was never measured: only its own hole is sure'
+        : 'the screw of this hole was never measured: only its own is sure',
+    );
   const over = screw.length - hole.holeDepth;
   if (over > FIT.lengthPlay) {
     const under = underHole(model, hole);
@@ -152,6 +163,8 @@ const SEVERITY: Record<FitKind, number> = {
   'too-short': 3,
   'wrong-head': 2,
   'wrong-kind': 1,
+  // Whether it does harm cannot be told; worse than what surely does none.
+  'not-measured': 1,
   fits: 0,
 };
 export const worseFit = (a: Fit, b: Fit): number =>
@@ -177,7 +190,7 @@ export function alike(a: ScrewShape, b: ScrewShape): boolean {
     a.kind === b.kind &&
     a.drive === b.drive &&
     a.colour === b.colour &&
-    Math.abs(a.length - b.length) <= EYE.length + 1e-9 &&
+    (a.length === null || b.length === null || Math.abs(a.length - b.length) <= EYE.length + 1e-9) &&
     Math.abs(a.head - b.head) <= EYE.head + 1e-9 &&
     Math.abs(a.thread - b.thread) <= EYE.thread + 1e-9
   );

@@ -11,6 +11,7 @@ import { classesOf } from './classes.ts';
 import { fastenersCsv, parseCsv, readPieces } from './csv.ts';
 import { dangerTable, fitOf, lookAlikes } from './fit.ts';
 import { misfit, readAgain, READING, sortSpill, type Piece } from './sort.ts';
+import { screwMap } from './sheet.ts';
 import { planLots, trayCost, trayPlan, type Lot, type Pairs } from './tray.ts';
 
 const tiny = (change: (a: Anatomy) => void = () => {}) => modelOf(tinyDevice(change));
@@ -131,7 +132,7 @@ function spill(model: Model, ids: readonly string[], draw: (n: number) => number
     const near = (v: number) => Math.round((v + READING.caliper * normal(draw)) * 100) / 100;
     return {
       id,
-      length: near(f.length),
+      length: near(f.length!),
       thread: null,
       head: near(f.head),
       drive: f.drive,
@@ -402,5 +403,35 @@ describe('files', () => {
     const reading = readPieces(text);
     expect(reading.ok).toBe(false);
     if (!reading.ok) expect(reading.faults.map((f) => `${f.path}: ${f.message}`).join('\n')).toMatch(words);
+  });
+});
+
+describe('a screw that nobody has measured', () => {
+  const model = modelOf(
+    tinyDevice((a) => {
+      a.fasteners = [
+        tinyScrew('a', 'cover', [6, 6], { length: null }),
+        tinyScrew('b', 'cover', [34, 6], { length: null }),
+        tinyScrew('c', 'cover', [6, 70], { length: 1.4 }),
+        tinyScrew('d', 'cover', [34, 70], { length: 1.4 }),
+      ];
+    }),
+  );
+  it('is kept by its own place: it is taken for like no other', () => {
+    expect(classesOf(model).map((c) => c.fasteners)).toEqual([['c', 'd'], ['a'], ['b']]);
+    expect(model.nameOf('a')).toContain('? mm');
+    expect(model.nameOf('a')).not.toMatch(/null|2 mm/);
+  });
+  it('is sure in its own hole only', () => {
+    const [a, c] = [model.fasteners.get('a')!, model.fasteners.get('c')!];
+    expect(fitOf(model, a, c)).toMatchObject({ kind: 'not-measured', harmful: true });
+    expect(fitOf(model, c, a)).toMatchObject({ kind: 'not-measured', harmful: true });
+  });
+  it('stays unknown on the printed map', () => {
+    const words = screwMap(model, 'A4').pages.flatMap((p) =>
+      p.marks.flatMap((m) => (m.type === 'text' ? [m.text] : [])),
+    );
+    expect(words.filter((w) => w.startsWith('?'))).toHaveLength(2);
+    expect(words.join(' ')).not.toMatch(/null/);
   });
 });

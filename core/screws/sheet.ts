@@ -93,7 +93,7 @@ export function screwMap(model: Model, paper: Paper, wells?: Wells): Sheet {
             x + f.head / 2 + 0.5,
             y + 2.4,
             1.9,
-            `${f.length}${wells?.get(f.id) && wells.get(f.id) !== f.id ? ` ${wells.get(f.id)}` : ''}`,
+            `${f.length ?? '?'}${wells?.get(f.id) && wells.get(f.id) !== f.id ? ` ${wells.get(f.id)}` : ''}`,
           ),
         );
       }

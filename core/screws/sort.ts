@@ -82,7 +82,7 @@ export function misfit(
 ): number {
   let cost = 0;
   for (const key of ['length', 'thread', 'head'] as const)
-    if (piece[key] !== null) cost += gauss(piece[key] - shape[key], sigmaOf(piece, key));
+    if (piece[key] !== null && shape[key] !== null) cost += gauss(piece[key] - shape[key], sigmaOf(piece, key));
   if (piece.drive !== null)
     cost -= Math.log(piece.drive === shape.drive ? 1 - READING.wrongDrive : READING.wrongDrive / 5);
   if (piece.magnetic !== null)
@@ -187,7 +187,8 @@ function nextMeasure(piece: Piece, a: ScrewClass, b: ScrewClass): Measure {
   const sigma = piece.uncertainty ?? READING.caliper;
   const gain: [Measure, number][] = (['length', 'thread', 'head'] as const).map((key) => [
     key,
-    (a.shape[key] - b.shape[key]) ** 2 / (2 * sigma * sigma),
+    // What is not known of one of them tells nothing apart.
+    a.shape[key] === null || b.shape[key] === null ? 0 : (a.shape[key] - b.shape[key]) ** 2 / (2 * sigma * sigma),
   ]);
   if (piece.drive === null && a.shape.drive !== b.shape.drive) gain.push(['drive', -Math.log(READING.wrongDrive / 5)]);
   if (piece.magnetic === null && a.shape.magnetic !== b.shape.magnetic)

@@ -31,7 +31,7 @@ export function equivalentsOf(model: Model, fastener: string, stock: readonly St
       if (item.magnetic !== hole.magnetic)
         notes.push(item.magnetic ? 'it is magnetic, the original was not' : 'it is not magnetic');
       const worth =
-        Math.abs(item.length - hole.length) * 10 +
+        Math.abs((item.length ?? 0) - (hole.length ?? 0)) * 10 +
         Math.abs(item.head - hole.head) * 4 +
         (item.drive !== hole.drive ? 2.5 : 0) +
         (item.magnetic !== hole.magnetic ? 3 : 0);

@@ -101,7 +101,7 @@ export function judgeTorque(
   const seat = samples.at(-1)!.turns;
   const early = samples.some((s) => s.turns < seat - RUNDOWN.turnsLeft && s.torque > RUNDOWN.share * target);
   // A screw that stops after few turns with a high torque never went in.
-  const stuck = seat < 0.6 * (f.length / pitchOf(f.thread)) && peak > RUNDOWN.share * target;
+  const stuck = f.length !== null && seat < 0.6 * (f.length / pitchOf(f.thread)) && peak > RUNDOWN.share * target;
   return { verdict: early || stuck ? 'cross-threaded' : peak > high ? 'over' : peak < low ? 'under' : 'good', peak };
 }
 

@@ -34,6 +34,9 @@ export function mm(value: number): string {
   return `${Number(value.toFixed(2))} mm`;
 }
 
+/** The length of a screw; what nobody has measured is not known, and is not told as a number. */
+export const screwLength = (length: number | null): string => (length === null ? '? mm' : `${length} mm`);
+
 /** Energy of a battery in Wh: volts times ampere-hours. */
 export function wattHours(volts: number, milliampHours: number): number {
   return (volts * milliampHours) / 1000;

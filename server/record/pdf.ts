@@ -78,6 +78,7 @@ const SECTIONS = [
   device,
   renewed,
   joints,
+  lengths,
   torques,
   heats,
   tests,
@@ -305,6 +306,21 @@ function joints(sheet: Sheet, record: Record): void {
     `${plan.totals.connectors}${state.device.open.size > 0 ? `, ${state.device.open.size} still open` : ''}`,
     true,
   );
+}
+
+/** Screws that nobody had measured before, and what they were. */
+function lengths(sheet: Sheet, { context, state }: Record): void {
+  const unknown = context.model.anatomy.fasteners.filter((f) => f.length === null && state.screwsOut.has(f.id));
+  if (unknown.length === 0) return;
+  sheet.heading('Lengths of screws');
+  for (const f of unknown) {
+    const length = state.measured.get(f.id);
+    sheet.row(
+      f.id,
+      length === undefined ? 'not known: nobody measured it' : `${length} mm, measured on this job`,
+      true,
+    );
+  }
 }
 
 /** What the torque driver said. */

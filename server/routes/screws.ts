@@ -48,7 +48,7 @@ export function screwRoutes({ anatomies, jobs, pool, shop, stock, streams }: Ser
 
   app.get('/stock', (c) => c.json(stock.all()));
   app.post('/stock', async (c) => {
-    const { count, ...kind } = await bodyOf<ScrewShape & { count: number }>(c, addSchema);
+    const { count, ...kind } = await bodyOf<ScrewShape & { length: number; count: number }>(c, addSchema);
     stock.add(kind, count);
     return c.json(stock.all(), 201);
   });

@@ -26,6 +26,9 @@ const normal = (random: () => number): number =>
 /** How often the stand-in misbehaves. Origin: own choice, often enough to be seen in a demonstration. */
 const MISHAPS = { over: 0.04, cross: 0.04 } as const;
 
+/** mm of a made-up screw where its device does not say. Made up. */
+const USUAL_LENGTH = 2;
+
 /** A driver that runs a screw down at two turns a second with friction and noise, and now and then goes wrong. */
 export function simulatedTorqueDriver(random: () => number = Math.random, pauseMs = 25): TorqueDriver {
   return {
@@ -33,7 +36,8 @@ export function simulatedTorqueDriver(random: () => number = Math.random, pauseM
     simulated: true,
     async *drive(screw) {
       const { target } = torqueTarget(screw);
-      const seat = screw.length / pitchOf(screw.thread);
+      // A made-up screw that nobody has measured is a usual one.
+      const seat = (screw.length ?? USUAL_LENGTH) / pitchOf(screw.thread);
       const luck = random();
       const crossed = luck < MISHAPS.cross;
       const peak = target * (luck > 1 - MISHAPS.over ? 1.35 : 1 + 0.04 * normal(random));
@@ -65,7 +69,7 @@ export function simulatedCaliper(random: () => number = Math.random, pauseMs = 1
         const near = (v: number) => Math.max(0.1, Math.round((v + 0.05 * normal(random)) * 100) / 100);
         yield {
           id: `piece ${n}`,
-          length: near(f!.length),
+          length: near(f!.length ?? USUAL_LENGTH),
           thread: null,
           head: near(f!.head),
           drive: f!.drive,

@@ -72,7 +72,7 @@ export function ScrewTray({
                         fill="var(--ink)"
                         fontFamily="var(--font-mono)"
                       >
-                        {lot.fasteners.length}×{shape.length}
+                        {lot.fasteners.length}×{shape.length ?? '?'}
                       </text>
                     </g>
                   );

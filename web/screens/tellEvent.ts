@@ -90,6 +90,8 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
       return e.word
         ? `${lossesOf(e.losses)} agreed by word of ${e.word}, ${e.said.slice(0, 16).replace('T', ' ')} UTC`
         : `${lossesOf(e.losses)} agreed with the customer`;
+    case 'screw-measured':
+      return `${e.fastener} measured: ${e.length} mm`;
     case 'consent-withdrawn':
       return `Consent taken back: ${e.because}`;
     case 'reading':

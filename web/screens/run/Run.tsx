@@ -14,6 +14,7 @@ import { ActionBar } from './ActionBar.tsx';
 import { AgreeFirst } from './AgreeFirst.tsx';
 import { DrawingPane } from './DrawingPane.tsx';
 import { canFollow } from './HeatFollow.tsx';
+import { MeasureScrew } from './MeasureScrew.tsx';
 import { OutboxNote } from './OutboxNote.tsx';
 import { Panel } from './Panels.tsx';
 import { PowerStrip } from './PowerStrip.tsx';
@@ -180,6 +181,7 @@ function StepSide({ job, context, state, step, view, acts, at, wait }: AtStep & 
           goBack={() => view.choose(null)}
         />
       )}
+      <MeasureScrew model={model} state={state} />
       {acts.driver && (
         <TorquePanel
           key={acts.driver.fastener}

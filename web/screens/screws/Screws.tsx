@@ -27,6 +27,7 @@ const SIGNS: Record<FitKind, { sign: string; word: string }> = {
   'wrong-thread': { sign: '≠', word: 'wrong thread' },
   'wrong-head': { sign: '⊘', word: 'wrong head' },
   'wrong-kind': { sign: '×', word: 'another kind' },
+  'not-measured': { sign: '?', word: 'not measured' },
 };
 
 /** Every screw of a device by class, which of them are taken for each other, and what that does. */
@@ -142,7 +143,7 @@ export function Worst({ model, letters }: { model: Model; letters?: ReadonlySet<
               </span>
               <span>
                 <span className="num text-sm text-quiet">
-                  {classes.get(a)!.shape.length} and {classes.get(b)!.shape.length} mm
+                  {classes.get(a)!.shape.length ?? '?'} and {classes.get(b)!.shape.length ?? '?'} mm
                 </span>
                 {dangers.map((d) => (
                   <span key={d.screw} className="block">
@@ -189,7 +190,7 @@ function Classes({ model }: { model: Model }) {
                   {c.shape.colour !== 'bright' && <span className="text-sm text-ember"> {c.shape.colour}</span>}
                 </td>
                 <td className="num px-1">{c.shape.thread}</td>
-                <td className="num px-1">{c.shape.length}</td>
+                <td className="num px-1">{c.shape.length ?? '?'}</td>
                 <td className="num px-1">{c.shape.head}</td>
                 <td
                   className="num px-1 whitespace-nowrap"

@@ -35,10 +35,13 @@ const SETTABLE = [
   { field: 'torque', label: 'Torque', min: 0.5, max: 500, unit: 'N·cm' },
 ] as const;
 
+/** mm beneath a screw that is measured for the first time, until its hole is measured. Origin: own choice, as for stamps. */
+const ROOM_UNKNOWN = 0.5;
+
 /** A screw that gets longer keeps the room beneath it. */
 export function lengthChanges(anatomy: Anatomy, id: string, length: number): Change[] {
   const f = anatomy.fasteners.find((g) => g.id === id)!;
-  const room = Math.round((f.holeDepth - f.length) * 100) / 100;
+  const room = f.length === null ? ROOM_UNKNOWN : Math.round((f.holeDepth - f.length) * 100) / 100;
   return [
     setOf(anatomy, 'fasteners', id, 'length', length),
     setOf(anatomy, 'fasteners', id, 'holeDepth', Math.round((length + Math.max(0.1, room)) * 100) / 100),

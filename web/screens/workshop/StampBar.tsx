@@ -12,7 +12,7 @@ const MEASURES = [
 ] as const;
 
 const sizeOf = (s: Pick<Stamp, 'drive' | 'thread' | 'length' | 'head'>): string =>
-  `${s.drive} M${s.thread}×${s.length}, head ${s.head}`;
+  `${s.drive} M${s.thread}×${s.length ?? '?'}, head ${s.head}`;
 
 /** What the next screw is like: as the last one, one of this device, one of the stock, or as it is set here. */
 export function StampBar({ anatomy }: { anatomy: Anatomy }) {

@@ -154,7 +154,7 @@ export function addScrews(
       holds,
       into,
       // Room enough for what is meant, until somebody measures it.
-      holeDepth: fine(stamp.length + 0.5),
+      holeDepth: fine((stamp.length ?? 2) + 0.5),
     });
     return { do: 'add', group: 'fasteners', entry, index: anatomy.fasteners.length + i };
   });

@@ -50,7 +50,8 @@ export type Stamp = Pick<Fastener, 'kind' | 'drive' | 'length' | 'thread' | 'hea
 const FIRST_STAMP: Stamp = {
   kind: 'screw',
   drive: 'PH000' satisfies Drive,
-  length: 2,
+  // Until somebody measures one.
+  length: null,
   thread: 1.2,
   head: 2,
   colour: 'bright',
