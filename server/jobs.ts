@@ -153,7 +153,8 @@ export class Jobs {
   fileOf(id: string): JobFile {
     const { job, events } = this.log.open(id);
     const latest = job.anatomy === null ? null : this.anatomies.newest(job.anatomy);
-    return { job, anatomy: this.modelOf(job).anatomy, events, latest };
+    const reached = job.customerId && this.db.select().from(customers).where(eq(customers.id, job.customerId)).get();
+    return { job, contact: reached ? reached.contact : '', anatomy: this.modelOf(job).anatomy, events, latest };
   }
 
   /** The fold of a job, with the plan and the device as they are now. */

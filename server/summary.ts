@@ -34,6 +34,8 @@ export function summaryOf(job: Job, state: RunState): JobSummary {
 }
 
 function standing(job: Job, state: RunState): JobSummary['state'] {
+  // Signed is not handed over: that is when somebody has taken it home.
+  if (state.counter.collected) return 'collected';
   if (job.triage.length > 0) return 'stopped';
   if (state.version === 0) return state.acts.length > 0 ? 'exploring' : 'unplanned';
   if (state.signedOff) return 'signed';

@@ -13,6 +13,7 @@ import { batteryFault } from './battery.ts';
 import { completed } from './complete.ts';
 import { sayShapes } from './shape.ts';
 import type { Anatomy, Fault, Fastener, Outline } from './types.ts';
+import { called } from './called.ts';
 
 /** A cycle among `edges`, as the ids along it, or `null`. */
 export function findCycle(edges: ReadonlyMap<string, readonly string[]>): string[] | null {
@@ -130,7 +131,10 @@ export function faultsOf(document: Anatomy): Fault[] {
     c.carries.forEach((id, j) => fn(id, `${at}.carries[${j}]`));
     c.liesOver.forEach((id, j) => {
       if (item(id, `${at}.liesOver[${j}]`) && (id === c.id || id === c.from))
-        say(`${at}.liesOver[${j}]`, `"${id}" cannot be reached before ${c.id} if it is the connector or its own part`);
+        say(
+          `${at}.liesOver[${j}]`,
+          `"${id}" cannot be reached before ${called(c)} if it is the connector or its own part`,
+        );
     });
   });
   anatomy.bonds.forEach((b, i) => {
@@ -233,7 +237,7 @@ function sayStructure(anatomy: Anatomy, say: Say): void {
       if (family.has(c.from) === family.has(c.to)) {
         say(
           `parts[${i}].swing.tether[${j}]`,
-          `"${id}" does not join ${p.id} to the rest of the device, so it cannot be its tether`,
+          `"${id}" does not join ${called(p)} to the rest of the device, so it cannot be its tether`,
         );
       }
     });
@@ -274,11 +278,11 @@ function sayGeometry(anatomy: Anatomy, say: Say): void {
     if (p.face !== 'edge' && !outlineContains(body, p.outline, 0.05)) {
       say(
         `parts[${i}].outline`,
-        `${p.id} reaches outside the body of ${anatomy.body.width} × ${anatomy.body.height} mm`,
+        `${called(p)} reaches outside the body of ${anatomy.body.width} × ${anatomy.body.height} mm`,
       );
     }
     if (p.within !== null && !outlineContains(outline(p.within), p.outline, 0.1)) {
-      say(`parts[${i}].outline`, `${p.id} reaches outside the assembly it travels with, ${p.within}`);
+      say(`parts[${i}].outline`, `${called(p)} reaches outside the assembly it travels with, ${p.within}`);
     }
   });
   each(anatomy.fasteners, 'fasteners', (f, i) => {
@@ -301,8 +305,8 @@ function sayGeometry(anatomy: Anatomy, say: Say): void {
   each(anatomy.connectors, 'connectors', (c, i) => {
     const area = rectAround(c.at, c.size);
     if (c.kind !== 'contact' && !outlinesOverlap(area, outline(c.to)))
-      say(`connectors[${i}].at`, `${c.id} does not lie on ${c.to}`);
-    if (!boundsMeet(boundsOf(area), boundsOf(body))) say(`connectors[${i}].at`, `${c.id} lies outside the body`);
+      say(`connectors[${i}].at`, `${called(c)} does not lie on ${c.to}`);
+    if (!boundsMeet(boundsOf(area), boundsOf(body))) say(`connectors[${i}].at`, `${called(c)} lies outside the body`);
     if (!c.route) return;
     // What a pick must not touch is only as good as the line that is drawn for it.
     c.route.line.forEach(([x, y], j) => {
@@ -317,7 +321,7 @@ function sayGeometry(anatomy: Anatomy, say: Say): void {
     if (off > Math.max(...c.size))
       say(
         `connectors[${i}].route.line`,
-        `the route ends ${off.toFixed(1)} mm from ${c.id}; let it begin or end at the connector`,
+        `the route ends ${off.toFixed(1)} mm from ${called(c)}; let it begin or end at the connector`,
       );
   });
   each(anatomy.bonds, 'bonds', (b, i) => {

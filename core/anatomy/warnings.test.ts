@@ -54,6 +54,19 @@ describe('what a sound anatomy says without meaning it', () => {
       `parts[${tinyDevice().parts.length}]`,
     ]);
   });
+  it('a plug that is drawn beside what it mates with, and speaks of both by name', () => {
+    const found = warned((a) => {
+      const board = a.parts.find((p) => p.id === 'board')!;
+      board.name = 'Main board';
+      const plug = tinyConnector('lost', 'camera', 'board', [-300, -300]);
+      plug.name = 'Camera plug';
+      plug.carries = ['camera'];
+      a.connectors.push(plug);
+    });
+    expect(found.map((w) => w.message)).toContainEqual(
+      expect.stringMatching(/^Camera plug \(lost\) is drawn where nothing of Main board \(board\) lies under it/),
+    );
+  });
   it.each(DEVICES)('%s is drawn without such things', (name) => {
     expect(warningsOf(demoModel(name))).toEqual([]);
   });

@@ -1,6 +1,7 @@
-import { boundsOf, shareCovered } from './geometry.ts';
+import { boundsOf, outlinesOverlap, rectAround, shareCovered } from './geometry.ts';
 import { placementsOf, type Model } from './model.ts';
 import { CLEARING_DEGREES, type Edge, type Fastener, type Fault, type Part, type Point, type Rect } from './types.ts';
+import { called } from './called.ts';
 
 /**
  * What a sound anatomy says without meaning it, each with the remedy. A warning does not fail a check: the anatomy is
@@ -15,6 +16,7 @@ export function warningsOf(model: Model): Fault[] {
     ...keptAdhesive(model),
     ...unheldParts(model),
     ...silentPlugs(model),
+    ...plugsOnNothing(model),
   ];
 }
 
@@ -28,16 +30,19 @@ export function worthFilling(model: Model): Fault[] {
     if (hooked && p.leaves === null)
       found.push({
         path: `parts[${i}].leaves`,
-        message: `${p.id} is hooked; say from which edge it leaves and at what angle`,
+        message: `${called(p)} is hooked; say from which edge it leaves and at what angle`,
       });
     if (p.glass && p.face !== 'edge' && p.within === null && p.thickness === null)
-      found.push({ path: `parts[${i}].thickness`, message: `${p.id} is glass; its thickness makes its heating truer` });
+      found.push({
+        path: `parts[${i}].thickness`,
+        message: `${called(p)} is glass; its thickness makes its heating truer`,
+      });
   });
   connectors.forEach((c, i) => {
     if (c.under.length > 0 && c.shape === '')
       found.push({
         path: `connectors[${i}].shape`,
-        message: `the flex of ${c.id} runs under ${c.under.join(', ')}; say in which shape it must lie`,
+        message: `the flex of ${called(c)} runs under ${c.under.join(', ')}; say in which shape it must lie`,
       });
   });
   return found;
@@ -67,7 +72,7 @@ function hiddenScrews(model: Model): Fault[] {
         path: `fasteners[${i}].layer`,
         message:
           `${f.id} is driven from the ${f.face}, but what it holds leaves by another side: it is taken to lie ` +
-          `beneath ${hiding.map((p) => p.id).join(', ')}; give it the layer at which its head lies on the ${f.face}`,
+          `beneath ${hiding.map(called).join(', ')}; give it the layer at which its head lies on the ${f.face}`,
       },
     ];
   });
@@ -116,8 +121,8 @@ function narrowSwings(model: Model): Fault[] {
       {
         path: `parts[${i}].swing.degrees`,
         message:
-          `${p.id} swings by ${p.swing.degrees}° only, so that nothing beneath it is uncovered (${CLEARING_DEGREES}° ` +
-          `would): it is taken off to reach ${beneath.map((q) => q.id).join(', ')}; ` +
+          `${called(p)} swings by ${p.swing.degrees}° only, so that nothing beneath it is uncovered (${CLEARING_DEGREES}° ` +
+          `would): it is taken off to reach ${beneath.map(called).join(', ')}; ` +
           `correct the angle, or say reachedBy of what is reached under it`,
       },
     ];
@@ -167,10 +172,24 @@ function silentPlugs(model: Model): Fault[] {
       : [
           {
             path: `connectors[${i}].carries`,
-            message: `${c.name} carries no function, so that nothing is tested after it was open; say what stops working without it`,
+            message: `${called(c)} carries no function, so that nothing is tested after it was open; say what stops working without it`,
           },
         ],
   );
+}
+
+/** Plugs that are drawn where nothing of the part they mate with lies under them; springs reach beside their part. */
+function plugsOnNothing(model: Model): Fault[] {
+  return model.anatomy.connectors.flatMap((c, i): Fault[] => {
+    const to = model.parts.get(c.to)!;
+    if (c.kind === 'contact' || outlinesOverlap(rectAround(c.at, c.size), to.outline)) return [];
+    return [
+      {
+        path: `connectors[${i}].at`,
+        message: `${called(c)} is drawn where nothing of ${called(to)} lies under it; move it onto what it mates with, or correct what that is`,
+      },
+    ];
+  });
 }
 
 /** A part that is half covered by others is held down by them. */
@@ -197,7 +216,7 @@ function unheldParts(model: Model): Fault[] {
     return [
       {
         path: `parts[${i}]`,
-        message: `nothing holds ${p.id}: no screw, bond or catch, and nothing lies over it; it is taken to sit by its own fit`,
+        message: `nothing holds ${called(p)}: no screw, bond or catch, and nothing lies over it; it is taken to sit by its own fit`,
       },
     ];
   });

@@ -1,4 +1,4 @@
-import type { Model } from '../anatomy/index.ts';
+import { functionIn, type Model } from '../anatomy/index.ts';
 import type { Plan } from '../dive/index.ts';
 import { moneyOf, tellMoney, type Money } from './money.ts';
 
@@ -66,7 +66,7 @@ export function nameOfLoss(model: Model, id: string): string {
     data: 'Data',
     'original-cell': "The maker's own cell",
   };
-  return model.anatomy.functions.find((f) => f.id === id)?.name ?? known[id] ?? id;
+  return known[id] ?? functionIn(model.anatomy, id).name;
 }
 
 /** Is a price more than the limit that was agreed? */

@@ -30,3 +30,4 @@ export { accessOf, isUndone, type Access } from './report/access.ts';
 export { newPartsOf, undoingOf } from './graph/choices.ts';
 export { chainOf, type Link } from './report/chain.ts';
 export { comparePlans, extrasOf, type Comparison, type Extra } from './report/weigh.ts';
+export { timesOf, type Times } from './report/times.ts';

@@ -149,7 +149,7 @@ export interface JobSummary {
   device: string;
   replace: string[];
   /** `unreadable`: what is stored of it cannot be read; the rest of the list stands. */
-  state: 'stopped' | 'unplanned' | 'exploring' | 'ready' | 'running' | 'signed' | 'unreadable';
+  state: 'stopped' | 'unplanned' | 'exploring' | 'ready' | 'running' | 'signed' | 'collected' | 'unreadable';
   /** The place of the step it stands at. */
   step: number | null;
   steps: number;
@@ -171,6 +171,8 @@ export interface JobSummary {
 /** A job with all that a screen needs to fold and draw it. */
 export interface JobFile {
   job: Job;
+  /** How the customer is reached, as it is known now; empty where nothing is, or it was erased. */
+  contact: string;
   anatomy: Anatomy;
   events: RunEvent[];
   /** The newest revision of its anatomy, which the job may not have. */

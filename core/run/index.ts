@@ -46,6 +46,7 @@ export {
   itemWise,
   lossesToAgree,
   mayTakeBack,
+  isOver,
   priceDue,
   screwToMeasure,
   priceNow,

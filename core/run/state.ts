@@ -288,7 +288,7 @@ export function lossesToAgree(state: RunState): string[] {
 
 /** A consent can be taken back until work has begun; from then on the device has to be closed again anyway. */
 export const mayTakeBack = (state: RunState): boolean =>
-  state.agreed !== null && state.startedAt === null && state.signedOff === null;
+  state.agreed !== null && state.startedAt === null && !isOver(state);
 
 /** The price of the plan as it is now; `null` while nobody has quoted it. */
 export function priceNow({ counter: { quote }, version }: RunState): string | null {
@@ -319,6 +319,9 @@ export function screwToMeasure(state: RunState): string | null {
     !state.measured.has(id) && state.context.model.fasteners.get(id)?.length === null && !state.device.absent.has(id);
   return [...state.screwsOut].findLast((id) => state.device.out.has(id) && unknown(id)) ?? null;
 }
+
+/** Nothing is offered on a job any more: it is signed off, or somebody has taken the device home. */
+export const isOver = (state: RunState): boolean => state.signedOff !== null || state.counter.collected !== null;
 
 /** Why what was agreed does not hold for the plan as it is now: what it loses more, and whether it costs more. */
 export function beyondAgreed(state: RunState): { losses: string[]; price: boolean } {

@@ -421,7 +421,7 @@ function losses(sheet: Sheet, record: Record): void {
         ? `${agreedWords(state.agreed)} for version ${state.agreed.version} of the plan, taken by ${state.agreed.by}.`
         : 'Not recorded as agreed.',
     );
-  for (const id of lossesToAgree(state)) sheet.row('Not agreed', id);
+  for (const id of lossesToAgree(state)) sheet.row('Not agreed', nameOfLoss(model, id));
 }
 
 /** Planned and taken. */

@@ -16,8 +16,9 @@ const tab = ({ isActive }: { isActive: boolean }) =>
 /** Loads one job and keeps it live for the screens within. */
 export default function JobFrame() {
   const id = useParams().job!;
-  const { job, anatomy, context, latest, problem, load, leave } = useRunOf(
+  const { job, contact, anatomy, context, latest, problem, load, leave } = useRunOf(
     'job',
+    'contact',
     'anatomy',
     'context',
     'latest',
@@ -25,6 +26,7 @@ export default function JobFrame() {
     'load',
     'leave',
   );
+  const over = useRun((s) => s.state?.counter.collected != null);
   const { pathname } = useLocation();
   const running = ['/run', '/explore', '/customer'].some((end) => pathname.endsWith(end));
   useEffect(() => {
@@ -50,8 +52,14 @@ export default function JobFrame() {
                 : 'No dive yet'}
           </h1>
           <p className="text-quiet">
-            <span className="num">{job.number}</span> · {anatomy.maker} {anatomy.name} · {job.customer} ·{' '}
-            {job.complaint}
+            <span className="num">{job.number}</span> · {anatomy.maker} {anatomy.name} · {job.customer}
+            {contact && (
+              <>
+                {' · '}
+                <Reach contact={contact} />
+              </>
+            )}{' '}
+            · {job.complaint}
           </p>
           {job.revision !== null && latest !== null && latest > job.revision && (
             <p className="text-ember">
@@ -61,7 +69,10 @@ export default function JobFrame() {
         </div>
         {(job.plan || job.device) && (
           <nav aria-label="Job" className="flex flex-wrap">
-            {[...(job.plan ? SCREENS : EXPLORING), ...(job.plan && job.device ? [LEARNT] : [])].map(([path, word]) => (
+            {[
+              ...(job.plan ? (over ? AFTERWARDS : SCREENS) : EXPLORING),
+              ...(job.plan && job.device ? [LEARNT] : []),
+            ].map(([path, word]) => (
               <NavLink key={word} to={`/jobs/${id}${path}`} end={path === ''} className={tab}>
                 {word}
               </NavLink>
@@ -70,9 +81,33 @@ export default function JobFrame() {
         )}
       </div>
       <Parked />
+      <Collected />
       {job.plan || pathname.endsWith('/learnt') || pathname.endsWith('/counter') ? <Outlet /> : <NoDive />}
       <DeleteJob job={job.id} number={job.number} />
     </div>
+  );
+}
+
+/** How the customer is reached: a telephone number is dialled from here. */
+function Reach({ contact }: { contact: string }) {
+  const digits = contact.replace(/[^\d+]/g, '');
+  return digits.length >= 5 && /^[\d+()\s./-]+$/.test(contact.trim()) ? (
+    <a className="num" href={`tel:${digits}`}>
+      {contact}
+    </a>
+  ) : (
+    <span>{contact}</span>
+  );
+}
+
+/** A device that was taken home: nothing is left to do. */
+function Collected() {
+  const collected = useRun((s) => s.state?.counter.collected ?? null);
+  if (!collected) return null;
+  return (
+    <p role="status" className="mb-4 border-l-8 border-moss bg-panel px-4 py-2">
+      ✓ Handed over to <b>{collected.name}</b>.
+    </p>
   );
 }
 
@@ -89,6 +124,13 @@ function Parked() {
     </p>
   );
 }
+
+/** Of a device that was collected: what was planned, told and done. */
+const AFTERWARDS: [path: string, word: string][] = [
+  ['/record', 'Record'],
+  ['', 'Plan'],
+  ['/counter', 'Counter'],
+];
 
 const SCREENS: [path: string, word: string][] = [
   ['', 'Plan'],

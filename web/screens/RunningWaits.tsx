@@ -13,7 +13,7 @@ export function RunningWaits() {
   const jobs = useJobs((s) => s.jobs) ?? [];
   const ends = jobs.flatMap((j) => {
     const until = j.waitsUntil === null ? Number.NaN : Date.parse(j.waitsUntil);
-    return until > serverNow() - TOLD_FOR && j.state !== 'signed' ? [{ job: j, until }] : [];
+    return until > serverNow() - TOLD_FOR && j.state !== 'signed' && j.state !== 'collected' ? [{ job: j, until }] : [];
   });
   const now = useNow(ends.length > 0);
   if (ends.length === 0) return null;

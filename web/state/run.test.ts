@@ -64,6 +64,7 @@ class Bench {
   /** What the answer with the whole job waits for once it is drawn up. */
   slow: Promise<void> = Promise.resolve();
   readonly file: JobFile = {
+    contact: '',
     job: {
       id: 'j1',
       number: 1,

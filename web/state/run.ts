@@ -41,6 +41,8 @@ export type Connection = 'saved' | 'saving' | 'offline' | 'signed-out';
 
 interface RunStore {
   job: Job | null;
+  /** How the customer is reached; only while the server answers, for a browser keeps no telephone numbers. */
+  contact: string;
   anatomy: Anatomy | null;
   /** The newest revision of its anatomy. */
   latest: number | null;
@@ -81,6 +83,7 @@ interface RunStore {
 
 const EMPTY = {
   job: null,
+  contact: '',
   anatomy: null,
   latest: null,
   context: null,
@@ -312,6 +315,7 @@ export const useRun = create<RunStore>()((set, get) => {
     const origin = runContext(modelOf(file.anatomy), file.job.plan);
     set({
       job: file.job,
+      contact: file.contact ?? '',
       anatomy: file.anatomy,
       latest: file.latest,
       context: origin,
@@ -331,7 +335,13 @@ export const useRun = create<RunStore>()((set, get) => {
       const { job, origin, events, latest } = get();
       if (!job || !origin) return;
       const first = origin.version > 0 ? origin.plan : null;
-      const file: JobFile = { job: { ...job, plan: first }, anatomy: origin.model.anatomy, events, latest };
+      const file: JobFile = {
+        job: { ...job, plan: first },
+        contact: '',
+        anatomy: origin.model.anatomy,
+        events,
+        latest,
+      };
       void withStore((db) => db.put('files', file, job.id)).catch(() => {});
     }, REMEMBER_AFTER_MS);
   };

@@ -8,6 +8,7 @@ import {
   type Resistance,
 } from '../../../core/cells/index.ts';
 import {
+  isOver,
   CELL_READINGS,
   cellJudgement,
   cellKey,
@@ -98,7 +99,7 @@ export function Health({
           Charge read: <span className="num">{known.measured.get('charge')!.value}</span> %
         </p>
       )}
-      {!state.signedOff && (
+      {!isOver(state) && (
         <>
           <form
             className="flex flex-wrap items-end gap-3"

@@ -12,7 +12,7 @@ import {
 } from '../../../core/cells/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
 import { stripsUnder, stripWords, type HouseRules } from '../../../core/dive/index.ts';
-import type { WhichCell } from '../../../core/run/index.ts';
+import { isOver, type WhichCell } from '../../../core/run/index.ts';
 import { minutes, readNumber } from '../../../core/units/index.ts';
 import { Button, Measure } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';
@@ -179,7 +179,7 @@ function DrawDown() {
         Watched: above {DRAW_WARMEST} °C it is stopped. A reading ends it, not the clock.
       </p>
       <CellWarmth />
-      {!state!.signedOff && (
+      {!isOver(state!) && (
         <p className="flex flex-wrap gap-2">
           <Button
             disabled={!fits || unread}

@@ -7,7 +7,14 @@ import {
   type CellMark,
   type Removal,
 } from '../../../core/cells/index.ts';
-import { cellJudgement, cellKey, type EventBody, type RunState, type WhichCell } from '../../../core/run/index.ts';
+import {
+  isOver,
+  cellJudgement,
+  cellKey,
+  type EventBody,
+  type RunState,
+  type WhichCell,
+} from '../../../core/run/index.ts';
 import { Button, Check } from '../../controls/index.tsx';
 import { useEmergency } from '../../state/emergency.ts';
 import { Panel } from '../counter/Panel.tsx';
@@ -36,7 +43,7 @@ export function Refit({
   const [marks, setMarks] = useState<CellMark[]>([...(known?.seen?.marks ?? [])]);
   const [box, setBox] = useState('');
   const { refit } = cellJudgement(state, cell, of);
-  const open = state.signedOff === null;
+  const open = !isOver(state);
   return (
     <Panel id="refit" title={of === 'old' ? 'May it go back?' : 'May it go in?'}>
       {refit && (

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { Bond, Model } from '../../../core/anatomy/index.ts';
 import type { CornerStyle } from '../../../core/closing/index.ts';
 import { newBonds, SECONDS, type Plan } from '../../../core/dive/index.ts';
-import type { RunState } from '../../../core/run/index.ts';
+import { isOver, type RunState } from '../../../core/run/index.ts';
 import { Loading, ProblemNote } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';
 import { Bead } from './Bead.tsx';
@@ -48,7 +48,7 @@ export default function Closing() {
   const glued = bond.kind === 'glue' || (bond.kind === 'tape' && rules.seal === 'liquid-glue');
   const shown = view ?? (glued ? 'bead' : 'strips');
   const start =
-    state.signedOff || !of
+    isOver(state) || !of
       ? null
       : () => {
           const kind = glued ? 'curing' : 'pressing';

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { FIT_LIMITS, FIT_POINTS, type FitPoint, type FitReadings } from '../../../core/closing/index.ts';
-import { fitOf, type EventBody, type RunState } from '../../../core/run/index.ts';
+import { isOver, fitOf, type EventBody, type RunState } from '../../../core/run/index.ts';
 import { readNumber } from '../../../core/units/index.ts';
 import { Button } from '../../controls/index.tsx';
 import { Panel } from '../counter/Panel.tsx';
@@ -83,7 +83,7 @@ export function Fit({
         ))}
       </div>
       <p className="flex flex-wrap items-center gap-3">
-        <Button weight="main" disabled={!whole || state.signedOff !== null} onClick={keep}>
+        <Button weight="main" disabled={!whole || isOver(state)} onClick={keep}>
           Record the fit
         </Button>
         {!whole && <span className="text-quiet">all eight points, in mm</span>}

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { leakOf, type ClosingBench, type DecaySample } from '../../../core/closing/index.ts';
-import type { EventBody, RunState } from '../../../core/run/index.ts';
+import { isOver, type EventBody, type RunState } from '../../../core/run/index.ts';
 import { Button, ProblemNote } from '../../controls/index.tsx';
 import { messageOf } from '../../state/api.ts';
 import { useSamples } from '../../state/useSamples.ts';
@@ -84,7 +84,7 @@ export function LeakTest({
       )}
       {problem && <ProblemNote>{problem}</ProblemNote>}
       <p className="flex flex-wrap items-end gap-3">
-        <Button weight="main" disabled={running || state.signedOff !== null} onClick={start}>
+        <Button weight="main" disabled={running || isOver(state)} onClick={start}>
           {running ? 'It is measured…' : last ? 'Once more' : 'Measure'}
         </Button>
         <label className="w-40">

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { timerLeft, type EventBody, type RunState, type WaitKind } from '../../../core/run/index.ts';
+import { isOver, timerLeft, type EventBody, type RunState, type WaitKind } from '../../../core/run/index.ts';
 import { clock } from '../../../core/units/index.ts';
 import { Button } from '../../controls/index.tsx';
 import { newId } from '../../state/ids.ts';
@@ -96,7 +96,7 @@ export function Waits({
       {own.length === 0 && (
         <p className="text-quiet">None runs. They go on on every screen, and with the server off.</p>
       )}
-      {!state.signedOff && (
+      {!isOver(state) && (
         <div className="flex flex-wrap gap-2">
           {offered.map((o) => (
             <Button key={o.what} onClick={() => record([beginWait(o)])}>

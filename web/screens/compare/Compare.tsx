@@ -1,3 +1,4 @@
+import { nameOfLoss } from '../../../core/counter/index.ts';
 import { useEffect, useMemo, useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
 import {
@@ -266,9 +267,7 @@ function Figures({ plan, other }: { plan: Plan; other: Plan | null }) {
 }
 
 function Only({ model, steps, renew, losses }: { model: Model; steps: Step[]; renew: string[]; losses: string[] }) {
-  const name = (id: string) =>
-    model.anatomy.functions.find((f) => f.id === id)?.name ??
-    (model.items.has(id) ? model.nameOf(id) : id.replaceAll('-', ' '));
+  const name = (id: string) => (model.items.has(id) ? model.nameOf(id) : nameOfLoss(model, id));
   if (steps.length + renew.length + losses.length === 0)
     return <p className="text-quiet">Nothing that the other way has not.</p>;
   return (

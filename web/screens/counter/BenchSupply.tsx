@@ -1,5 +1,5 @@
 import { startKindOf, type SupplySample } from '../../../core/diagnosis/index.ts';
-import type { RunState } from '../../../core/run/index.ts';
+import { isOver, type RunState } from '../../../core/run/index.ts';
 import { Button } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';
 import { useSamples } from '../../state/useSamples.ts';
@@ -16,7 +16,7 @@ const START_WORDS = {
 export function BenchSupply({ state, job }: { state: RunState; job: string }) {
   const { record } = useRunOf('record');
   const { samples, running, listen } = useSamples<SupplySample>();
-  if (state.startedAt !== null || state.signedOff) return null;
+  if (state.startedAt !== null || isOver(state)) return null;
   const start = () =>
     listen(`/api/jobs/${job}/supply`, (got) => {
       if (got.length > 4) record([{ type: 'checked', check: 'start-current', outcome: startKindOf(got) }]);

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
 import { donorBrings, donorChecks, nameOfLoss, type Donor } from '../../../core/counter/index.ts';
 import type { JobFile } from '../../../core/jobs/index.ts';
-import type { RunState } from '../../../core/run/index.ts';
+import { isOver, type RunState } from '../../../core/run/index.ts';
 import { readNumber } from '../../../core/units/index.ts';
 import { Button, ProblemNote } from '../../controls/index.tsx';
 import { api, messageOf } from '../../state/api.ts';
@@ -88,7 +88,7 @@ export function DonorsForDive({ state, model }: { state: RunState; model: Model 
                 <p className="font-semibold text-moss">✓ It goes in</p>
               ) : (
                 <p>
-                  <Button disabled={stopped || state.signedOff !== null} onClick={() => void take(d)}>
+                  <Button disabled={stopped || isOver(state)} onClick={() => void take(d)}>
                     Take this one
                   </Button>
                 </p>

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { isClosed, PARKED_WHYS, type ParkedWhy, type RunState } from '../../../core/run/index.ts';
+import { isOver, isClosed, PARKED_WHYS, type ParkedWhy, type RunState } from '../../../core/run/index.ts';
 import { Button } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';
 import { useShop } from '../../state/shop.ts';
@@ -15,7 +15,7 @@ export function Parking({ state }: { state: RunState }) {
   const [note, setNote] = useState('');
   const [to, setTo] = useState('');
   const { parked, holder } = state.counter;
-  if (state.signedOff) return null;
+  if (isOver(state)) return null;
   if (parked)
     return (
       <Panel id="parked" title="Parked">

@@ -1,10 +1,10 @@
 import { useEffect, useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
 import type { DiveRequest, HouseRules, Plan } from '../../../core/dive/index.ts';
-import { minutes } from '../../../core/units/index.ts';
 import { Measure } from '../../controls/index.tsx';
 import { DiveProfile } from '../../drawing/DiveProfile.tsx';
 import { ApiError, messageOf } from '../../state/api.ts';
+import { Times } from '../plan/Times.tsx';
 import { planInWorker } from '../../workers/planner.ts';
 
 /** The dive as it would be, planned beside the interface and anew whenever what is asked changes. */
@@ -49,8 +49,7 @@ export function Preview({ plan }: { plan: Plan }) {
     <div>
       <DiveProfile plan={plan} height={150} className="w-full" />
       <div className="mt-1 flex flex-wrap gap-x-8 gap-y-2">
-        <Measure value={minutes(plan.totals.elapsed)} label="in all" />
-        <Measure value={minutes(plan.totals.hands)} label="of work" />
+        <Times plan={plan} />
         <Measure value={plan.totals.screws} label="screws" />
         <Measure value={plan.losses.length} label={plan.losses.length === 1 ? 'loss to agree' : 'losses to agree'} />
       </div>

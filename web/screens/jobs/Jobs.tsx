@@ -15,7 +15,8 @@ const GROUPS: { title: string; states: JobSummary['state'][]; empty: string }[] 
   { title: 'Waiting to be opened', states: ['ready', 'unplanned'], empty: 'Nothing is waiting.' },
   { title: 'Not to be opened', states: ['stopped'], empty: '' },
   { title: 'Cannot be read', states: ['unreadable'], empty: '' },
-  { title: 'Handed over', states: ['signed'], empty: '' },
+  { title: 'Ready to collect', states: ['signed'], empty: '' },
+  { title: 'Handed over', states: ['collected'], empty: '' },
 ];
 
 export default function Jobs() {
@@ -78,6 +79,7 @@ const SCREENS: Partial<Record<JobSummary['state'], string>> = {
   running: '/run',
   exploring: '/explore',
   signed: '/record',
+  collected: '/record',
 };
 
 /** What stands in the place of the parts, where there are none. */
@@ -114,7 +116,7 @@ function JobLine({ job, now }: { job: JobSummary; now: number }) {
         </span>
         <SmallProfile
           depths={job.profile}
-          done={job.state === 'signed' ? job.steps : job.done}
+          done={job.state === 'signed' || (job.state === 'collected' && job.done > 0) ? job.steps : job.done}
           className="col-start-2 h-10 w-30 sm:col-start-auto"
         />
         <span className="text-right">
@@ -143,7 +145,8 @@ function State({ job, left }: { job: JobSummary; left: number }) {
         <span className="block truncate text-sm font-normal">{job.parkedAt}</span>
       </span>
     );
-  if (job.state === 'signed') return <span className="font-semibold text-moss">✓ signed</span>;
+  if (job.state === 'collected') return <span className="font-semibold text-moss">✓ handed over</span>;
+  if (job.state === 'signed') return <span className="font-semibold">✓ signed, to be collected</span>;
   if (job.state === 'unplanned') return <span className="text-quiet">no plan yet</span>;
   if (job.state === 'ready')
     return (

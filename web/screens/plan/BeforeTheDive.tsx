@@ -1,7 +1,7 @@
 import { consumablesOf, toolName, type Plan } from '../../../core/dive/index.ts';
 import { nameOfLoss } from '../../../core/counter/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
-import { lossesToAgree, type RunState } from '../../../core/run/index.ts';
+import { isOver, lossesToAgree, type RunState } from '../../../core/run/index.ts';
 import { Consent, Given } from './Consent.tsx';
 
 export function Losses({ plan, model, state, job }: { plan: Plan; model: Model; state: RunState; job: string }) {
@@ -21,7 +21,11 @@ export function Losses({ plan, model, state, job }: { plan: Plan; model: Model; 
               </li>
             ))}
           </ul>
-          {lossesToAgree(state).length === 0 ? <Given state={state} /> : <Consent state={state} job={job} />}
+          {lossesToAgree(state).length === 0 || isOver(state) ? (
+            <Given state={state} />
+          ) : (
+            <Consent state={state} job={job} />
+          )}
         </>
       )}
     </section>

@@ -2,8 +2,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { Model } from '../../../core/anatomy/index.ts';
 import type { Plan, Step } from '../../../core/dive/index.ts';
-import { lossesToAgree } from '../../../core/run/index.ts';
-import { minutes } from '../../../core/units/index.ts';
+import { isOver, lossesToAgree } from '../../../core/run/index.ts';
 import { Button, buttonClass, Measure } from '../../controls/index.tsx';
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
 import { DiveProfile } from '../../drawing/DiveProfile.tsx';
@@ -13,6 +12,7 @@ import { Advice, Losses, Ready } from './BeforeTheDive.tsx';
 import { ScrewsOfDive } from './ScrewsOfDive.tsx';
 import { SideBySide } from './SideBySide.tsx';
 import { StepDetail, StepList } from './Steps.tsx';
+import { Times } from './Times.tsx';
 import { WhileThere } from './WhileThere.tsx';
 import { useGo } from '../../state/here.ts';
 
@@ -51,17 +51,15 @@ export default function PlanView() {
           className="w-full"
         />
         <div className="flex flex-wrap items-center justify-between gap-x-6 gap-y-3 px-3">
-          <Measure value={minutes(t.elapsed)} label={proof(plan)} />
-          <Measure value={minutes(t.hands)} label="of work" />
-          <Measure value={minutes(t.idle)} label="of waiting" />
+          <Times plan={plan} note={proof(plan)} />
           <Measure value={plan.steps.length} label="steps" />
           <Measure value={t.screws} label="screws" />
           <Measure value={t.connectors} label="connectors" />
           <Measure value={t.toolChanges} label="tool changes" />
           <Measure value={t.turnOvers} label="turn-overs" />
-          {started ? (
+          {started || isOver(state) ? (
             <Link to="run" className={buttonClass('main', 'text-lg')}>
-              {state.signedOff ? 'Look at the run' : `Go on at step ${standing}`}
+              {isOver(state) ? 'Look at the run' : `Go on at step ${standing}`}
             </Link>
           ) : (
             <span className="flex flex-wrap items-center gap-3">
@@ -121,8 +119,8 @@ export default function PlanView() {
 function proof(plan: Plan): string {
   const { cost, lowerBound, proved } = plan.optimality;
   return proved
-    ? 'in all, proved quickest'
-    : `in all, at most ${Math.max(0.1, (1 - lowerBound / cost) * 100).toFixed(1)} % over the best`;
+    ? ', proved quickest'
+    : `, at most ${Math.max(0.1, (1 - lowerBound / cost) * 100).toFixed(1)} % over the best`;
 }
 
 /** The device with the items of a step lit, over its photograph where there is one. */

@@ -1,6 +1,7 @@
 import { type KeyboardEvent, useState } from 'react';
 import { functionIn, type DeviceFunction } from '../../../core/anatomy/index.ts';
 import {
+  isOver,
   circumstanceNow,
   isProved,
   toProve,
@@ -30,7 +31,7 @@ export default function Prove() {
   const functions = toProve(context, state).map((id) => functionIn(anatomy, id));
   const now = circumstanceNow(state);
   const left = functions.filter((f) => !isProved(context, state, f.id) && (now === 'closed' || !f.afterClosing));
-  const canTest = state.signedOff === null && state.startedAt !== null && now !== 'tried';
+  const canTest = !isOver(state) && state.startedAt !== null && now !== 'tried';
   const passed = functions.filter((f) => isProved(context, state, f.id)).length;
   return (
     <section aria-label="Tests" className="mx-auto grid max-w-5xl gap-3">
@@ -72,7 +73,7 @@ export default function Prove() {
               state.tests.has(f.id) && state.tests.get(f.id)!.outcome !== 'fail' && !isProved(context, state, f.id)
             }
             now={now}
-            locked={state.signedOff !== null}
+            locked={isOver(state)}
             record={record}
           />
         ))}

@@ -15,7 +15,7 @@ import {
 import type { Model } from '../../../core/anatomy/index.ts';
 import type { JobFile } from '../../../core/jobs/index.ts';
 import { recordOf } from '../../../core/proof/index.ts';
-import { lastChange, type RunState } from '../../../core/run/index.ts';
+import { isOver, lastChange, type RunState } from '../../../core/run/index.ts';
 import { Button, buttonClass, ProblemNote } from '../../controls/index.tsx';
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
 import { api, messageOf } from '../../state/api.ts';
@@ -81,16 +81,10 @@ export function Suspects() {
         <h2 id="suspects" className="text-xl font-semibold">
           Which of them did it?
         </h2>
-        {found.next && <Next diagnosis={found} model={model} locked={state.signedOff !== null} />}
+        {found.next && <Next diagnosis={found} model={model} locked={isOver(state)} />}
         <ol aria-label="Suspects" className="grid gap-1">
           {found.suspects.slice(0, all ? undefined : SHOWN).map((s) => (
-            <SuspectLine
-              key={s.item}
-              suspect={s}
-              model={model}
-              point={() => setLit(s.item)}
-              locked={state.signedOff !== null}
-            />
+            <SuspectLine key={s.item} suspect={s} model={model} point={() => setLit(s.item)} locked={isOver(state)} />
           ))}
         </ol>
         <p className="text-quiet">

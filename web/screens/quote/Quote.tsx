@@ -4,13 +4,15 @@ import { Link } from 'react-router';
 import { tellMoney, type Quote as QuoteNow, type QuoteRisk } from '../../../core/counter/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
 import type { JobFile } from '../../../core/jobs/index.ts';
-import { beyondAgreed, priceDue, type RunState } from '../../../core/run/index.ts';
+import { isOver, beyondAgreed, priceDue, type RunState } from '../../../core/run/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, buttonClass, Check, Measure, ProblemNote } from '../../controls/index.tsx';
 import { Signed } from '../../controls/Signature.tsx';
 import { api, messageOf } from '../../state/api.ts';
 import { useRunOf } from '../../state/run.ts';
+import type { Plan } from '../../../core/dive/index.ts';
 import { consentWords } from '../plan/Consent.tsx';
+import { Times } from '../plan/Times.tsx';
 import { useLoad } from '../../state/useLoad.ts';
 import type { Stroke } from '../../../core/counter/index.ts';
 import { MISHAP_WORDS } from '../../words.ts';
@@ -46,12 +48,7 @@ export default function Quote() {
                 ? 'The plan has changed since it was quoted.'
                 : 'Nobody has quoted this dive yet: parts, what is renewed, work, risks and tax.'}
             </p>
-            <Button
-              weight="main"
-              className="text-lg"
-              disabled={busy || state.signedOff !== null}
-              onClick={() => void ask()}
-            >
+            <Button weight="main" className="text-lg" disabled={busy || isOver(state)} onClick={() => void ask()}>
               {stale ? 'Quote it anew' : 'Quote it'}
             </Button>
           </div>
@@ -59,7 +56,7 @@ export default function Quote() {
         </div>
       ) : (
         <>
-          <Sum quote={told.quote} supplier={told.supplier} simulated={told.simulated} />
+          <Sum plan={context.plan} quote={told.quote} supplier={told.supplier} simulated={told.simulated} />
           <div className="grid gap-4 lg:grid-cols-[minmax(0,1.2fr)_minmax(0,1fr)]">
             <div className="grid content-start gap-4">
               <Lines quote={told.quote} />
@@ -68,7 +65,7 @@ export default function Quote() {
             <div className="grid content-start gap-4">
               <AgreedPanel state={state} job={job.id} />
               <SideWays job={job.id} model={context.model} quote={told.quote} replace={job.plan.replace} />
-              <Button weight="quiet" disabled={busy || state.signedOff !== null} onClick={() => void ask()}>
+              <Button weight="quiet" disabled={busy || isOver(state)} onClick={() => void ask()}>
                 Quote it anew
               </Button>
             </div>
@@ -80,15 +77,28 @@ export default function Quote() {
 }
 
 /** The few numbers that a customer asks for, with the spread of the work to scale. */
-function Sum({ quote, supplier, simulated }: { quote: QuoteNow; supplier: string; simulated: boolean }) {
+function Sum({
+  plan,
+  quote,
+  supplier,
+  simulated,
+}: {
+  plan: Plan;
+  quote: QuoteNow;
+  supplier: string;
+  simulated: boolean;
+}) {
   const money = (sum: string) => tellMoney(sum, quote.currency);
   return (
     <section aria-label="In all" className="panel grid gap-3 p-5">
       <div className="flex flex-wrap gap-x-10 gap-y-3">
         <Measure value={money(quote.price.total)} label="in all, tax included" />
         <Measure value={money(quote.price.most)} label="it can come to" />
-        <Measure value={minutes(quote.p50)} label="of work, as often as not" />
-        <Measure value={minutes(quote.p90)} label="of work, nine times in ten" />
+        <Times plan={plan} />
+        <Measure
+          value={`${minutes(quote.p50)} to ${minutes(quote.p90)}`}
+          label="of work with what may go wrong: as often as not, nine times in ten"
+        />
         <Measure
           value={quote.days === 0 ? 'here' : quote.days}
           {...(quote.days > 0 ? { unit: 'days' } : {})}
@@ -246,7 +256,7 @@ function AgreedPanel({ state, job }: { state: RunState; job: string }) {
       ) : (
         <p className="text-quiet">Nobody has signed for this plan yet.</p>
       )}
-      {!state.signedOff && (
+      {!isOver(state) && (
         <Link to={`/jobs/${job}/customer`} className={buttonClass(holds ? 'plain' : 'main', 'mt-3 text-lg')}>
           <UserRound aria-hidden="true" />
           Turn to the customer

@@ -1,7 +1,7 @@
 import { Camera, CircleAlert, Keyboard, NotebookPen, Power, Route, Undo2 } from 'lucide-react';
 import { memo, type MouseEvent, type ReactNode } from 'react';
 import type { Step } from '../../../core/dive/index.ts';
-import { itemWise, type RunState } from '../../../core/run/index.ts';
+import { isOver, itemWise, type RunState } from '../../../core/run/index.ts';
 import { Button, Key } from '../../controls/index.tsx';
 import { usePrefs, type Action } from '../../state/prefs.ts';
 import type { PanelKind } from './Panels.tsx';
@@ -117,7 +117,7 @@ export function ActionBar({
       )}
       <Button
         data-testid="back"
-        disabled={state.undoable === null || state.signedOff !== null}
+        disabled={state.undoable === null || isOver(state)}
         className="foot-back min-h-16 flex-col !gap-0 px-2 text-sm"
         onClick={blurred(back)}
       >

@@ -1,14 +1,12 @@
+import { nameOfLoss } from '../../../core/counter/index.ts';
 import { useRunOf } from '../../state/run.ts';
 import { Consent } from '../plan/Consent.tsx';
-
-const NAMES: Record<string, string> = { 'moisture-rating': 'Moisture rating', data: 'Data' };
 
 /** Work has not begun, or does not go on: what it costs was not agreed, or there is more of it since. */
 export function AgreeFirst({ losses }: { losses: string[] }) {
   const { context, state, job } = useRunOf('context', 'state', 'job');
   if (!context || !state || !job) return null;
   const { plan, model } = context;
-  const name = (id: string) => model.anatomy.functions.find((f) => f.id === id)?.name ?? NAMES[id] ?? id;
   const shown = plan.losses.filter((l) => losses.includes(l.function));
   return (
     <section className="panel flex-1 p-6" aria-labelledby="agree" data-testid="agree-first">
@@ -19,7 +17,7 @@ export function AgreeFirst({ losses }: { losses: string[] }) {
       <ul className="mt-4 grid gap-3 text-xl">
         {shown.map((l, i) => (
           <li key={i}>
-            <b>{name(l.function)}</b>: {l.because}. <span className="text-quiet">{l.remedy}</span>
+            <b>{nameOfLoss(model, l.function)}</b>: {l.because}. <span className="text-quiet">{l.remedy}</span>
           </li>
         ))}
       </ul>

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
-import { screwToMeasure, type RunState } from '../../../core/run/index.ts';
+import { isOver, screwToMeasure, type RunState } from '../../../core/run/index.ts';
 import { readNumber } from '../../../core/units/index.ts';
 import { Button } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';
@@ -11,7 +11,7 @@ export function MeasureScrew({ model, state }: { model: Model; state: RunState }
   const [text, setText] = useState('');
   const [later, setLater] = useState<string | null>(null);
   const id = screwToMeasure(state);
-  if (id === null || state.signedOff || later === id) return null;
+  if (id === null || isOver(state) || later === id) return null;
   const length = readNumber(text);
   const fits = length !== null && length > 0 && length <= 60;
   return (

@@ -100,7 +100,11 @@ export function Inspector({
           entry={entry as unknown as Record<string, unknown>}
           anatomy={anatomy}
           onChange={(to) =>
-            act({ label: `${f.label} of ${id}`, changes: [setOf(anatomy, group, id, f.field, to)], select: [id] })
+            act(
+              group === 'parts' && f.field === 'name'
+                ? acts.renamePart(anatomy, id, to as string)
+                : { label: `${f.label} of ${id}`, changes: [setOf(anatomy, group, id, f.field, to)], select: [id] },
+            )
           }
         />
       ))}

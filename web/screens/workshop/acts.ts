@@ -100,6 +100,24 @@ export function reshape(anatomy: Anatomy, id: string, outline: Outline): Made {
   return { label: `Shape ${id}`, changes: [setOf(anatomy, 'parts', id, 'outline', outline)], select: [id] };
 }
 
+/**
+ * A part gets another name, and with it whatever was named after it: its spares and plugs, and the words that speak of it.
+ */
+export function renamePart(anatomy: Anatomy, id: string, to: string): Made {
+  const from = anatomy.parts.find((p) => p.id === id)!.name;
+  const changes: Change[] = [setOf(anatomy, 'parts', id, 'name', to)];
+  const follow = (group: Group, entry: { id: string }, field: string) => {
+    const words = (entry as unknown as Record<string, unknown>)[field];
+    if (typeof words !== 'string' || from === '' || !words.includes(from)) return;
+    if (group === 'parts' && entry.id === id && field === 'name') return;
+    changes.push(setOf(anatomy, group, entry.id, field, words.replaceAll(from, to)));
+  };
+  for (const s of anatomy.spares) if (s.replaces === id || s.includes.includes(id)) follow('spares', s, 'name');
+  for (const c of anatomy.connectors) if (c.from === id || c.to === id) follow('connectors', c, 'name');
+  for (const p of anatomy.parts) follow('parts', p, 'note');
+  return { label: `Name of ${id}`, changes, select: [id] };
+}
+
 /** The frame, or whatever is fixed. */
 const frameOf = (anatomy: Anatomy): Part | undefined => anatomy.parts.find((p) => p.fixed);
 
