@@ -49,7 +49,7 @@ describe('a seal with its gap and its round corners', () => {
     await page.getByRole('link', { name: 'Closing' }).click();
     await page.getByTestId('bond').waitFor();
     await page.getByRole('button', { name: 'Adhesive tape of Display assembly', exact: true }).click();
-    await page.getByText('covered of 409.8 mm').waitFor();
+    await page.getByText(/of 410 mm of its length/).waitFor();
     const strips = await page.locator('[data-strip]').count();
     expect(strips).toBeGreaterThanOrEqual(4);
     const link = page.getByRole('link', { name: 'Template, 1:1' });

@@ -147,7 +147,7 @@ export async function press(page: Page): Promise<boolean> {
 
 export async function endWait(page: Page): Promise<void> {
   await page.keyboard.press('t');
-  await page.getByRole('textbox').waitFor();
+  await page.locator('[data-panel=timer]').getByRole('textbox').waitFor();
   await page.keyboard.type('judged by hand, good already');
   await page.keyboard.press('Enter');
   await page.locator('[data-panel=timer]').waitFor({ state: 'detached' });

@@ -8,6 +8,7 @@ import { followJobs } from './state/jobs.ts';
 import { sendKept } from './state/outbox.ts';
 import { usePrefs } from './state/prefs.ts';
 import { followShop, useShop } from './state/shop.ts';
+import { useVisits } from './state/here.ts';
 
 const tab = ({ isActive }: { isActive: boolean }) =>
   `flex min-h-12 items-center rounded-lg px-3 font-semibold no-underline ` +
@@ -29,6 +30,7 @@ const SCREENS: [to: string, word: string][] = [
 export function Shell() {
   const shop = useShop((s) => s.shop);
   const { pathname } = useLocation();
+  useVisits();
   useEffect(followShop, []);
   useEffect(followJobs, []);
   useEffect(() => void sendKept(() => null), []);
