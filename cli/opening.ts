@@ -3,6 +3,8 @@ import { DEFAULT_RULES } from '../core/dive/index.ts';
 import {
   alternativesTo,
   answersOf,
+  bandAnswers,
+  bandOf,
   coldAgain,
   recipeFor,
   recipeWords,
@@ -42,7 +44,11 @@ export function heat(model: Model, bond: string, values: Values): string {
     const recipe = recipeFor(model, bond, request);
     if (recipe.ok) {
       const peaks = ZONES.flatMap((z) =>
-        recipe.peaks[z] === undefined ? [] : [`${LIMITS[z].name} up to ${recipe.peaks[z].toFixed(0)} °C`],
+        recipe.band.peaks[z] === undefined
+          ? []
+          : [
+              `${LIMITS[z].name} up to ${recipe.peaks[z]!.toFixed(0)} °C (${recipe.band.peaks[z].map((t) => t.toFixed(0)).join(' to ')})`,
+            ],
       );
       return values.json
         ? JSON.stringify(recipe, null, 2)
@@ -69,6 +75,7 @@ export function heat(model: Model, bond: string, values: Values): string {
   const run = simulate(stack, turns, { room });
   const softensAt = softening(stack, solvent);
   const answers = answersOf(run, softensAt, coldAgain(softensAt), seconds);
+  const band = bandAnswers(bandOf(stack, turns, { room }), softensAt);
   const rows = run.times.map((time, i) => ({
     time,
     coldest: run.coldest[i]!,
@@ -89,6 +96,7 @@ export function heat(model: Model, bond: string, values: Values): string {
         turns: turns.map(({ where, seconds: s, source: on }) => ({ where, seconds: s, on: on !== null })),
         softensAt,
         ...answers,
+        band,
         seam,
         curves: rows,
       },
@@ -110,6 +118,8 @@ export function heat(model: Model, bond: string, values: Values): string {
       ? `the whole seam never has ${softensAt} °C`
       : `soft (${softensAt} °C) after ${Math.round(answers.softAt)} s; stays so ` +
         `${answers.stillSoft ? 'at least ' : ''}${Math.round(answers.staysSoft!)} s once the heat is gone`,
+    `by what is assumed of contact and air: soft after ${band.softAt.map((t) => (t === null ? 'never' : Math.round(t))).join(' to ')} s` +
+      `${band.peaks.cell ? `, cell up to ${band.peaks.cell.map((t) => t.toFixed(1)).join(' to ')} °C` : ''}`,
     ...Object.entries(answers.edgeSoftAt).map(
       ([edge, at]) => `  ${edge}: ${at === null ? 'not soft' : `soft after ${Math.round(at)} s`}`,
     ),

@@ -1,6 +1,6 @@
 import { LIMITS, ROOM, WORKABLE_DROP, ZONES, type Zone } from './limits.ts';
 import type { Turn } from './applicator.ts';
-import { simulate, type HeatRun } from './simulate.ts';
+import { HEAT_STEP, simulate, type HeatRun } from './simulate.ts';
 import type { HeatSource } from './sources.ts';
 import type { Stack } from './stack.ts';
 
@@ -74,7 +74,7 @@ export function familyOf(
     onProgress = () => {},
   }: { room?: number; longest?: number; onProgress?: (share: number) => void } = {},
 ): Family {
-  const step = 5;
+  const step = HEAT_STEP;
   const members = FACTORS.map((factor, i): Member => {
     const turns: Turn[] = [
       { source: { ...source, conductance: source.conductance * factor }, where: 'whole', seconds: longest },

@@ -10,3 +10,4 @@ export * from './stack.ts';
 export * from './recipe.ts';
 export * from './calibrate.ts';
 export * from './follow.ts';
+export { ASSUMED, bandAnswers, bandOf, type BandAnswers, type HeatBand } from './band.ts';

@@ -1,7 +1,8 @@
 import type { Model } from '../anatomy/index.ts';
 import { LIMITS, ROOM, SAFETY_MARGIN, SOLVENT_DROP, WORKABLE_DROP, ZONES, type Zone } from './limits.ts';
 import { takesPart, type Turn, type Where } from './applicator.ts';
-import { simulate, type HeatRun, type Moment } from './simulate.ts';
+import { bandAnswers, bandOf, type BandAnswers } from './band.ts';
+import { HEAT_STEP, simulate, type HeatRun, type Moment } from './simulate.ts';
 import {
   isLocal,
   sourceOf,
@@ -57,6 +58,8 @@ export interface Recipe {
   reheat: number;
   softensAt: number;
   peaks: Partial<Record<Zone, number>>;
+  /** When the seam is soft and how hot each zone gets by what is assumed of contact and air, over the same seconds. */
+  band: BandAnswers;
 }
 
 export interface NoRecipe {
@@ -76,11 +79,11 @@ const REST = 240;
 /** How long the cooling after a recipe is followed, s. */
 const AFTER = 240;
 /**
- * Width of a cell in the search and its time step, mm and s. Origin: measured on a phone against 1 mm: the seam up to
- * 2 K colder, the cell up to 2 K warmer.
+ * Width of a cell in the search, mm, and its time step. Origin: measured on a phone against 1 mm: the seam up to 2 K colder,
+ * the cell up to 2 K warmer.
  */
 const SEARCH_GRID = 4;
-const SEARCH_STEP = 5;
+const SEARCH_STEP = HEAT_STEP;
 /** Width of the coarser search for tablets, mm: they have eight times the cells. */
 const TABLET_GRID = 6;
 const SET_STEP = 5;
@@ -238,6 +241,36 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
         : `the ${LIMITS[against!].name} would pass ${LIMITS[against!].stop - SAFETY_MARGIN} °C before the whole seam has ${softensAt} °C`,
     };
   }
+  // The unfavourable end decides about a limit: with the best contact and the least air it is kept too.
+  const bandAt = (set: number): BandAnswers => {
+    const { turns } = at(set);
+    const all = turns.flatMap((t): Turn[] => [
+      ...(t.rest > 0 ? [{ source: null, where: t.where, seconds: t.rest }] : []),
+      { source: { ...base, set }, where: t.where, seconds: t.seconds },
+    ]);
+    return bandAnswers(
+      bandOf(stack, [...all, { source: null, where: 'whole', seconds: AFTER }], { room, evenSweep: true }),
+      softensAt,
+    );
+  };
+  let band = bandAt(best);
+  const passedIn = ({ peaks }: BandAnswers) => ZONES.find((z) => (peaks[z]?.[1] ?? 0) > LIMITS[z].stop) ?? null;
+  while (passedIn(band) !== null && best - 1 >= lowest && at(best - 1).soft) {
+    best--;
+    band = bandAt(best);
+  }
+  const hot = passedIn(band);
+  if (hot !== null) {
+    onProgress?.(1);
+    return {
+      ok: false,
+      source: request.source,
+      solvent,
+      softensAt,
+      against: hot,
+      reason: `where contact is good the ${LIMITS[hot].name} may pass ${LIMITS[hot].stop} °C (up to ${band.peaks[hot]![1].toFixed(0)} °C) before the whole seam has ${softensAt} °C`,
+    };
+  }
   const trial = at(best);
   const peaks: Recipe['peaks'] = {};
   for (const zone of ZONES)
@@ -256,6 +289,7 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
     reheat,
     softensAt,
     peaks,
+    band,
   };
 }
 

@@ -10,6 +10,8 @@ export interface HeatOptions {
   start?: number;
   /** Time step, s. */
   step?: number;
+  /** What the air takes away, as a factor on what is reckoned with. */
+  air?: number;
   /** Takes a swept jet as spread evenly over its path, which is exact for fast sweeps and quicker to compute. */
   evenSweep?: boolean;
   /** How many pictures of the whole device are kept, evenly spread; 0 keeps none. */
@@ -62,8 +64,13 @@ export interface HeatRun {
   energyError: number;
 }
 
-/** Default time step, s. Origin: measured; see docs/decisions/0008. */
-const HEAT_STEP = 5;
+/** Time step, s. Origin: measured against a coupled solution; at 5 s the hottest place of a cell reads a degree too low. */
+export const HEAT_STEP = 1;
+/**
+ * How often heat goes along the plane of a device, s. Origin: measured against a coupled solution; what warms a device is spread
+ * over its plane already.
+ */
+const PLANE_EVERY = 2;
 /** How often the air over the free face is looked at anew, s. Origin: measured; its conductance changes slowly. */
 const FREE_EVERY = 30;
 /** Emissivity of glass, paint and plastic (Incropera & DeWitt, App. A, from memory), and the Stefan-Boltzmann constant, W/m²K⁴. */
@@ -104,10 +111,10 @@ export function* simulating(
   turns: readonly Turn[],
   options: HeatOptions = {},
 ): Generator<HeatRun, HeatRun> {
-  const { room = ROOM, step = HEAT_STEP, frames = 0, until, onProgress } = options;
+  const { room = ROOM, step = HEAT_STEP, frames = 0, air = 1, until, onProgress } = options;
   const start = options.start ?? room;
   refuseNonsense(turns, { step, room, start });
-  const heat = new Conduction(stack.block, start);
+  const heat = new Conduction(stack.block, start, PLANE_EVERY);
   const before = heat.energy();
   const total = turns.reduce((sum, t) => sum + t.seconds, 0);
   const run = new Recorder(stack, heat, frames > 0 ? total / frames : null);
@@ -123,10 +130,10 @@ export function* simulating(
     while (turnTime < turn.seconds - 1e-9) {
       const dt = Math.min(step, turn.seconds - turnTime);
       if (free === null || sinceFree >= FREE_EVERY) {
-        free = freeFace(stack, heat.temperature, applied.fromBelow || turn.source === null, room);
+        free = freeFace(stack, heat.temperature, applied.fromBelow || turn.source === null, room, air);
         sinceFree = 0;
       }
-      heat.step(dt, facing(stack, applied.at(turnTime, dt, heat.temperature), free, room));
+      heat.step(dt, facing(stack, applied.at(turnTime, dt, heat.temperature), free, room, air));
       time += dt;
       turnTime += dt;
       sinceFree += dt;
@@ -157,7 +164,7 @@ const awayFromHeat = ({ face, block, grid }: Stack): number =>
   face === 'front' ? (block.nz - 1) * grid.nx * grid.ny : 0;
 
 /** The face away from the heat: still air above, or a bench mat below when the heat comes from above. */
-function freeFace(stack: Stack, temperature: Float64Array, inAir: boolean, room: number): Surface {
+function freeFace(stack: Stack, temperature: Float64Array, inAir: boolean, room: number, air: number): Surface {
   const { grid } = stack;
   const plane = grid.nx * grid.ny;
   const [width, height] = [grid.nx * grid.dx, grid.ny * grid.dy];
@@ -166,11 +173,11 @@ function freeFace(stack: Stack, temperature: Float64Array, inAir: boolean, room:
   const offset = awayFromHeat(stack);
   let sum = 0;
   for (let p = 0; p < plane; p++) sum += temperature[offset + p]!;
-  return evenSurface(stack, inAir ? freeConductance(sum / plane, room, length) : BENCH, room);
+  return evenSurface(stack, inAir ? air * freeConductance(sum / plane, room, length) : BENCH, room);
 }
 
-function facing({ face }: Stack, warmed: Surface, free: Surface, room: number): Surfaces {
-  const side = { conductance: STILL, temperature: room };
+function facing({ face }: Stack, warmed: Surface, free: Surface, room: number, air: number): Surfaces {
+  const side = { conductance: STILL * air, temperature: room };
   return face === 'front' ? { front: warmed, back: free, side } : { front: free, back: warmed, side };
 }
 

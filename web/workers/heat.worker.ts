@@ -4,6 +4,8 @@ import {
   alternativesTo,
   answersOf,
   calibrate,
+  bandAnswers,
+  bandOf,
   coldAgain,
   familyOf,
   follow,
@@ -16,6 +18,7 @@ import {
   sourceOf,
   stackOf,
   turnsFor,
+  type BandAnswers,
   type Calibration,
   type Family,
   type Following,
@@ -52,6 +55,8 @@ export interface HeatRequest {
 export interface Heating {
   run: HeatRun;
   answers: HeatAnswers;
+  /** Both ends of what is assumed of contact and air: answers, and the curves that lie between them, °C. */
+  band: BandAnswers & { cell: { low: number[]; high: number[] } | null; coldest: { low: number[]; high: number[] } };
   softensAt: number;
   /** When the heat is taken away, s. */
   heatEnds: number;
@@ -118,10 +123,19 @@ const heat = {
         onProgress: seldom(onProgress),
       });
       const softensAt = softening(stack, request.solvent);
+      const ends = bandOf(stack, turns, { room: request.room, start: request.start });
       const heatEnds = turns.slice(0, -1).reduce((sum, t) => sum + t.seconds, 0);
       return {
         run,
         answers: answersOf(run, softensAt, coldAgain(softensAt), heatEnds),
+        band: {
+          ...bandAnswers(ends, softensAt),
+          cell:
+            ends.weak.zones.cell && ends.strong.zones.cell
+              ? { low: ends.weak.zones.cell, high: ends.strong.zones.cell }
+              : null,
+          coldest: { low: ends.weak.coldest, high: ends.strong.coldest },
+        },
         softensAt,
         heatEnds,
         grid: stack.grid,

@@ -8,13 +8,14 @@ import {
   Tooltip,
   type ChartOptions,
   type Plugin,
+  Filler,
 } from 'chart.js';
 import { useRef } from 'react';
 import { Line } from 'react-chartjs-2';
 import { LIMITS } from '../../../core/heat/index.ts';
 import type { Heating } from '../../workers/heat.worker.ts';
 
-Chart.register(LineController, LineElement, LinearScale, PointElement, Tooltip, Legend);
+Chart.register(LineController, LineElement, LinearScale, PointElement, Tooltip, Legend, Filler);
 
 /** Seam, cell and panel against time, with their limits and the chosen moment. Dashes and words tell them apart as well as colour. */
 export default function HeatCurves({ heating, time }: { heating: Heating; time: number }) {
@@ -41,6 +42,23 @@ export default function HeatCurves({ heating, time }: { heating: Heating; time: 
           },
         ]
       : [];
+  /** The band of a curve: both ends of what is assumed, with the ground between them tinted. */
+  const between = (
+    label: string,
+    { low, high }: { low: readonly number[]; high: readonly number[] },
+    stroke: string,
+  ) => {
+    const end = (values: readonly number[], name: string, fill: false | '-1') => ({
+      label: `${label}, ${name}`,
+      data: values.map((y, i) => ({ x: run.times[i]!, y })),
+      borderColor: `color-mix(in srgb, ${colour(stroke)} 35%, transparent)`,
+      backgroundColor: `color-mix(in srgb, ${colour(stroke)} 14%, transparent)`,
+      borderWidth: 1,
+      pointRadius: 0,
+      fill,
+    });
+    return [end(low, 'at the least', false), end(high, 'at the most', '-1')];
+  };
   const limit = (label: string, y: number, stroke: string) => ({
     label,
     data: [
@@ -90,7 +108,14 @@ export default function HeatCurves({ heating, time }: { heating: Heating; time: 
     plugins: {
       legend: {
         position: 'bottom',
-        labels: { color: colour('--ink'), usePointStyle: false, boxWidth: 34, boxHeight: 0, padding: 10 },
+        labels: {
+          color: colour('--ink'),
+          usePointStyle: false,
+          boxWidth: 34,
+          boxHeight: 0,
+          padding: 10,
+          filter: ({ text }) => !text.endsWith('at the least') && !text.endsWith('at the most'),
+        },
       },
       tooltip: {
         callbacks: {
@@ -122,6 +147,8 @@ export default function HeatCurves({ heating, time }: { heating: Heating; time: 
             ...curve('seam, coldest', run.coldest, '--mauve', [], 3.5),
             ...curve('seam, warmest', run.warmest, '--mauve', [8, 4]),
             ...curve('cell', run.zones.cell, '--crimson', [2, 3], 3),
+            ...(heating.band.cell ? between('cell', heating.band.cell, '--crimson') : []),
+            ...between('seam', heating.band.coldest, '--mauve'),
             ...curve('panel', run.zones.panel, '--teal', [10, 3, 2, 3]),
             limit(`soft ${softensAt} °C`, softensAt, '--mauve'),
             ...(run.zones.cell ? [limit(`cell stop ${LIMITS.cell.stop} °C`, LIMITS.cell.stop, '--crimson')] : []),

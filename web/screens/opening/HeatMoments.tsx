@@ -136,8 +136,14 @@ export function MapAt({
   );
 }
 
+/** When a seam is soft at the earliest and at the latest. */
+const bandWords = ([earliest, latest]: [number | null, number | null]): string =>
+  earliest === null
+    ? 'not soft either way'
+    : `${clock(earliest)} to ${latest === null ? 'not at all in this time' : clock(latest)}`;
+
 /** What a heating comes to: when it is soft, for how long, and what gets too hot. */
-export function Answers({ heating: { answers, softensAt } }: { heating: Heating }) {
+export function Answers({ heating: { answers, band, softensAt } }: { heating: Heating }) {
   const { softAt, staysSoft, stillSoft, exceeded, edgeSoftAt, peaks } = answers;
   return (
     <section aria-label="What it comes to" className="panel grid gap-3 p-4">
@@ -147,7 +153,8 @@ export function Answers({ heating: { answers, softensAt } }: { heating: Heating 
             {softAt === null ? 'not soft' : clock(softAt)}
           </div>
           <div className="text-sm text-quiet">
-            {softAt === null ? `the coldest stretch never has ${softensAt} °C` : `the whole seam has ${softensAt} °C`}
+            {softAt === null ? `the coldest stretch never has ${softensAt} °C` : `the whole seam has ${softensAt} °C`};{' '}
+            {bandWords(band.softAt)}, by contact and air
           </div>
         </div>
         {staysSoft !== null && (
@@ -169,7 +176,21 @@ export function Answers({ heating: { answers, softensAt } }: { heating: Heating 
             >
               {peaks[z]!.toFixed(0)} °C{peaks[z]! >= LIMITS[z].stop ? ' ✕' : peaks[z]! >= LIMITS[z].caution ? ' ▲' : ''}
             </div>
-            <div className="text-sm text-quiet">{LIMITS[z].name}, at most</div>
+            <div className="text-sm text-quiet">
+              {LIMITS[z].name}, at most
+              {band.peaks[z] && (
+                <>
+                  {' '}
+                  <span className="num">
+                    {band.peaks[z][0].toFixed(0)} to {band.peaks[z][1].toFixed(0)}
+                  </span>{' '}
+                  °C
+                  {band.peaks[z][1] >= LIMITS[z].stop && peaks[z]! < LIMITS[z].stop && (
+                    <b className="text-crimson"> where contact is good: too hot</b>
+                  )}
+                </>
+              )}
+            </div>
           </div>
         ))}
       </div>

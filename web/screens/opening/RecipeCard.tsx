@@ -67,7 +67,8 @@ export function RecipeCard({
         <b>{recipeWords(r)}</b>{' '}
         <span className="text-quiet">
           {minutes(r.seconds)} in all, stays {clock(r.staysSoft)}, reheat {clock(r.reheat)}
-          {r.peaks.cell !== undefined && `, cell up to ${r.peaks.cell.toFixed(0)} °C`}
+          {r.band.peaks.cell !== undefined &&
+            `, cell up to ${r.peaks.cell!.toFixed(0)} °C (${r.band.peaks.cell.map((t) => t.toFixed(0)).join(' to ')} by contact and air)`}
         </span>
       </span>
       <Button onClick={() => take(r)}>Use it</Button>
