@@ -4,6 +4,9 @@ import { start } from './start.ts';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 
+// What a shop keeps is for the user who runs it: folders 700, files 600.
+process.umask(0o077);
+
 try {
   const config = configFrom(process.env, root);
   const running = await start(config, (line) => console.error(line));

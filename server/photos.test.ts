@@ -47,3 +47,49 @@ describe('B4 photographs', () => {
     await expect(services.photos.add(new Uint8Array(box))).rejects.toMatchObject({ status: 415 });
   });
 });
+
+describe('what is kept is what its name says', () => {
+  it('a damaged file is not shown, and is repaired by sending its picture again', async () => {
+    const bytes = await picture('#135');
+    const { hash } = await services.photos.add(bytes);
+    const path = join(folder, 'photos', photoPath(hash, 'full'));
+    writeFileSync(path, 'not a picture any more');
+    await expect(services.photos.read(hash, 'full')).rejects.toMatchObject({ status: 404 });
+    expect((await services.photos.add(bytes)).hash).toBe(hash);
+    expect((await services.photos.read(hash, 'full')).length).toBeGreaterThan(1000);
+    expect((await services.photos.read(hash, 'thumb')).length).toBeGreaterThan(100);
+  });
+  it('many small files of many pixels are decoded one at a time', async () => {
+    const large = new Uint8Array(
+      await sharp({ create: { width: 6000, height: 4000, channels: 3, background: '#777' } })
+        .png()
+        .toBuffer(),
+    );
+    const before = process.memoryUsage().rss;
+    let most = 0;
+    const watch = setInterval(() => {
+      most = Math.max(most, process.memoryUsage().rss - before);
+    }, 5);
+    const all = await Promise.all(Array.from({ length: 8 }, () => services.photos.add(large)));
+    clearInterval(watch);
+    expect(new Set(all.map((p) => p.hash)).size).toBe(1);
+    // Eight at once would be 8 × 24 million pixels × 3 bytes, and as much again while they are made smaller.
+    expect(most / 1e6).toBeLessThan(450);
+  });
+});
+
+describe('what is sent as JSON', () => {
+  it('nested five thousand deep is a 400, and so is what is no JSON', async () => {
+    const deep = `${'['.repeat(5000)}${']'.repeat(5000)}`;
+    const send = (path: string, body: string) =>
+      app.request(`/api${path}`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body });
+    for (const path of ['/jobs', '/anatomies']) {
+      const answer = await send(path, deep);
+      expect(answer.status, path).toBe(400);
+      expect(((await answer.json()) as { error: string }).error).toMatch(/nested deeper than 64/);
+    }
+    expect((await send('/jobs', '{"a":')).status).toBe(400);
+    // Brackets in words nest nothing.
+    expect((await send('/jobs', JSON.stringify({ customer: '['.repeat(500) }))).status).toBe(422);
+  });
+});

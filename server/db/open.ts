@@ -1,5 +1,5 @@
-import { closeSync, existsSync, mkdirSync, openSync, statSync } from 'node:fs';
-import { dirname } from 'node:path';
+import { chmodSync, closeSync, existsSync, mkdirSync, openSync, readFileSync, statSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import Database from 'better-sqlite3';
 import { drizzle } from 'drizzle-orm/better-sqlite3';
@@ -29,16 +29,35 @@ export function openDb(path: string): { db: Db; close: () => void } {
   sqlite.pragma('secure_delete = ON');
   const db = drizzle(sqlite, { schema }) as Db;
   const fresh = sqlite.prepare("SELECT count(*) FROM sqlite_master WHERE type = 'table'").pluck().get() === 0;
+  refuseNewer(sqlite);
   migrate(db, { migrationsFolder: MIGRATIONS });
   if (fresh) sqlite.pragma(`user_version = ${DATA_VERSION}`);
   else upgradeData(db);
   return { db, close: () => sqlite.close() };
 }
 
+/** Data that a newer Nibrel has migrated are not touched by an older one. @throws DataFault */
+function refuseNewer(sqlite: Database.Database): void {
+  const there = sqlite.prepare("SELECT count(*) FROM sqlite_master WHERE name = '__drizzle_migrations'").pluck().get();
+  if (there === 0) return;
+  const last = sqlite.prepare('SELECT max(created_at) FROM __drizzle_migrations').pluck().get() as number | null;
+  const journal = JSON.parse(readFileSync(join(MIGRATIONS, 'meta', '_journal.json'), 'utf8')) as {
+    entries: { when: number; tag: string }[];
+  };
+  const known = Math.max(...journal.entries.map((e) => e.when));
+  if (last !== null && last > known)
+    throw new DataFault(
+      `the shop's data was written by a newer Nibrel (its tables are of ${new Date(last).toISOString().slice(0, 10)}, this one knows ${journal.entries.at(-1)!.tag}); start that one`,
+    );
+}
+
 function prepareFolder(path: string): void {
   const folder = dirname(path);
   try {
-    mkdirSync(folder, { recursive: true });
+    mkdirSync(folder, { recursive: true, mode: 0o700 });
+    // A folder of before is closed to others too; what lies in it is reached through it only.
+    chmodSync(folder, 0o700);
+    for (const file of [path, `${path}-wal`, `${path}-shm`]) if (existsSync(file)) chmodSync(file, 0o600);
     if (existsSync(path)) closeSync(openSync(path, 'r+'));
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
