@@ -329,7 +329,7 @@ describe('the record', () => {
       'Screws out',
       'G4 Proved before sealed',
       'Moisture rating',
-      'Agreed',
+      'Said by',
       'signed Ysolde Marrin',
       'made-up data',
     ])

@@ -196,8 +196,8 @@ describe('the heat of a device against a coupled solution of another make, its l
       expect(within(id)).toBeLessThan(SAFETY_MARGIN);
     }
     const seam = stack.seam.map((s) => pieces(s.cell).reduce((a, v) => a + v / k, 0));
-    expect(Math.abs(run.coldest.at(-1)! - Math.min(...seam))).toBeLessThan(0.35);
-    expect(Math.abs(run.warmest.at(-1)! - Math.max(...seam))).toBeLessThan(0.35);
+    expect(Math.abs(run.coldest.at(-1)! - Math.min(...seam))).toBeLessThan(within(id));
+    expect(Math.abs(run.warmest.at(-1)! - Math.max(...seam))).toBeLessThan(within(id));
   });
 });
 

@@ -272,7 +272,7 @@ function device(sheet: Sheet, record: Record): void {
   sheet.row('Taken in', when(job.createdAt));
   sheet.row('Opened', when(state.startedAt));
   sheet.row(
-    'Handed over',
+    'Signed off',
     state.signedOff ? `${when(state.signedOff.at)}, signed ${state.signedOff.name}` : 'not signed off yet',
   );
 }
