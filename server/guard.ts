@@ -3,12 +3,12 @@ import { getConnInfo } from '@hono/node-server/conninfo';
 import { type Context, Hono, type MiddlewareHandler } from 'hono';
 import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
 import Joi from 'joi';
-import { RateLimiterMemory } from 'rate-limiter-flexible';
 import type { Technician } from '../core/jobs/index.ts';
 import { hostsOf, type Config } from './config.ts';
 import { Problem } from './problem.ts';
 import { SESSION_MS, type Sessions } from './sessions.ts';
 import type { Technicians } from './technicians.ts';
+import { Tries } from './tries.ts';
 import { bodyOf } from './validate.ts';
 
 /** Who asks. */
@@ -23,12 +23,6 @@ export type Env = { Variables: { who: Who } };
 
 const TOKEN = 'nibrel';
 const DEVICE = 'nibrel-device';
-
-/**
- * Tries to sign in, a minute from one browser or address, and an hour at one account from browsers that are new to
- * it. Origin: own choice.
- */
-export const TRIES = { aMinute: 10, anHour: 60 } as const;
 
 /** Types of what may be sent to change something; a page of another site can send none of them unasked. */
 const SENT_AS = ['application/json', 'application/octet-stream', 'application/zip', 'image/'];
@@ -100,26 +94,25 @@ interface SignIn {
   pin?: string;
 }
 
-/** Counts a try. @throws Problem 429 when there were too many */
-export async function countTry(c: Context, tries: RateLimiterMemory, key: string): Promise<void> {
-  try {
-    await tries.consume(key);
-  } catch (left) {
-    const seconds = Math.ceil(((left as { msBeforeNext?: number }).msBeforeNext ?? 60_000) / 1000);
-    c.header('Retry-After', String(seconds));
-    throw new Problem(429, { error: `too many tries; wait ${seconds < 90 ? `${seconds} s` : 'an hour'}` });
-  }
+/** Counts a try at each key. @throws Problem 429 while one of them has to wait */
+export function countTry(c: Context, tries: Tries, keys: readonly string[]): void {
+  const wait = Math.max(...keys.map((key) => tries.take(key)));
+  if (wait === 0) return;
+  const seconds = Math.ceil(wait / 1000);
+  c.header('Retry-After', String(seconds));
+  throw new Problem(429, {
+    error: `too many wrong tries; wait ${seconds < 90 ? `${seconds} s` : `${Math.ceil(seconds / 60)} min`}`,
+  });
 }
 
 /** Signing in and out, and the guard before everything else under `/api`. */
 export function guard(config: Config, sessions: Sessions, technicians: Technicians): Hono<Env> {
   const app = new Hono<Env>();
   const { passcode } = config;
-  const byCaller = new RateLimiterMemory({ points: TRIES.aMinute, duration: 60 });
-  const byAccount = new RateLimiterMemory({ points: TRIES.anHour, duration: 3600 });
+  const tries = new Tries();
 
   const whoAsks = (c: Context): { who: Who; missing: 'passcode' | 'pin' | null } => {
-    const session = sessions.find(getCookie(c, TOKEN));
+    const session = sessions.find(getCookie(c, TOKEN), passcode);
     const pins = technicians.pinsNeeded;
     const found = session?.technician ? technicians.find(session.technician) : null;
     const technician = found?.active ? found : null;
@@ -128,39 +121,46 @@ export function guard(config: Config, sessions: Sessions, technicians: Technicia
     return { who: { technician, lead, session: session?.id ?? null }, missing };
   };
 
-  /** Counts a try before it is looked at, so that a burst counts as many as it is. */
-  const count = async (c: Context, technician: string | undefined): Promise<string> => {
+  /**
+   * What a try is counted at. A browser that the technician is known to come from has a count of its own, so that nobody else's
+   * tries hold it up; all that are new to the account share one, wherever they come from.
+   */
+  const countedAt = (c: Context, technician: string | undefined): { known: boolean; keys: string[] } => {
     const device = getCookie(c, DEVICE);
-    // A browser that the technician is known to come from is held up by nobody else's tries.
     const known = technician !== undefined && sessions.knows(device, technician);
-    const caller = known ? `device ${device}` : `address ${addressOf(c)}`;
-    await countTry(c, byCaller, caller);
-    if (technician !== undefined && !known) await countTry(c, byAccount, technician);
-    return caller;
+    if (known) return { known, keys: [`device ${device} ${technician}`] };
+    return {
+      known,
+      keys: [...(technician === undefined ? [] : [`account ${technician}`]), `address ${addressOf(c)}`],
+    };
   };
 
   app.post('/sign-in', async (c) => {
     const given = await bodyOf<SignIn>(c, signInSchema);
-    const caller = await count(c, given.technician);
-    const before = sessions.find(getCookie(c, TOKEN));
+    const { known, keys } = countedAt(c, given.technician);
+    countTry(c, tries, keys);
+    const before = sessions.find(getCookie(c, TOKEN), passcode);
     const opened = passcode === null || before?.passcode === true || same(given.passcode ?? '', passcode);
     if (!opened) throw new Problem(401, { error: 'that is not the passcode' });
     const wanted = given.technician;
     if (wanted !== undefined && !(await technicians.proves(wanted, given.pin ?? ''))) {
       throw new Problem(401, { error: 'that is not the PIN' });
     }
-    await byCaller.delete(caller);
+    for (const key of keys) {
+      if (known) tries.clear(key);
+      else tries.giveBack(key);
+    }
     if (before) sessions.end(before.id);
     const device = getCookie(c, DEVICE) ?? null;
     const agent = c.req.header('user-agent') ?? '';
-    const made = sessions.begin({ technician: wanted ?? null, passcode: true, device, agent });
+    const made = sessions.begin({ technician: wanted ?? null, passcode, device, agent });
     const options = { httpOnly: true, sameSite: 'Strict', path: '/', secure: config.tls !== null } as const;
     setCookie(c, TOKEN, made.token, { ...options, maxAge: (2 * SESSION_MS) / 1000 });
     setCookie(c, DEVICE, made.device, { ...options, maxAge: 400 * 24 * 3600 });
     return c.json({ session: made.id, needs: technicians.pinsNeeded && wanted === undefined ? 'pin' : null });
   });
   app.post('/sign-out', (c) => {
-    const session = sessions.find(getCookie(c, TOKEN));
+    const session = sessions.find(getCookie(c, TOKEN), passcode);
     if (session) sessions.end(session.id);
     deleteCookie(c, TOKEN, { path: '/' });
     return c.json({ ok: true });

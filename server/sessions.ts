@@ -5,6 +5,8 @@ import Database from 'better-sqlite3';
 
 /** How long a session lasts after it was last used, ms. Origin: own choice, a long working day. */
 export const SESSION_MS = 12 * 3600_000;
+/** How long a session lasts at the most, however much it is used, ms. Origin: own choice, two weeks. */
+export const LONGEST_SESSION_MS = 14 * 24 * 3600_000;
 /** How often use is written down, ms. */
 const SEEN_EVERY_MS = 60_000;
 
@@ -25,6 +27,9 @@ interface Row extends Omit<Session, 'passcode'> {
   passcode: number;
 }
 
+/** By which passcode a session was opened, told by nobody who has only this file. */
+const openedBy = (token: string, passcode: string | null): string => hashOf(`${token} ${passcode ?? ''}`);
+
 const hashOf = (token: string): string => createHash('sha256').update(token).digest('hex');
 
 /**
@@ -42,37 +47,47 @@ export class Sessions {
     this.sqlite.exec(`CREATE TABLE IF NOT EXISTS sessions (
       id text PRIMARY KEY, token text NOT NULL UNIQUE, technician text, passcode integer NOT NULL, device text NOT NULL,
       began_at integer NOT NULL, seen_at integer NOT NULL, ended_at integer, agent text NOT NULL)`);
+    const columns = this.sqlite.pragma('table_info(sessions)') as { name: string }[];
+    if (!columns.some((c) => c.name === 'opened')) this.sqlite.exec('ALTER TABLE sessions ADD COLUMN opened text');
   }
 
+  /** @param passcode the shop's, as it is now; `null` where none is asked for */
   begin(
     {
       technician,
       passcode,
       device,
       agent,
-    }: Pick<Session, 'technician' | 'passcode' | 'agent'> & { device: string | null },
+    }: Pick<Session, 'technician' | 'agent'> & { passcode: string | null; device: string | null },
     now = Date.now(),
   ): { id: string; token: string; device: string } {
     const token = randomBytes(32).toString('base64url');
     const id = randomUUID();
     const from = device ?? randomBytes(16).toString('base64url');
     this.sqlite
-      .prepare('INSERT INTO sessions VALUES (?, ?, ?, ?, ?, ?, ?, NULL, ?)')
-      .run(id, hashOf(token), technician, passcode ? 1 : 0, from, now, now, agent.slice(0, 200));
+      .prepare('INSERT INTO sessions VALUES (?, ?, ?, 1, ?, ?, ?, NULL, ?, ?)')
+      .run(id, hashOf(token), technician, from, now, now, agent.slice(0, 200), openedBy(token, passcode));
     return { id, token, device: from };
   }
 
-  /** The session of a token, while it lasts. */
-  find(token: string | undefined, now = Date.now()): Session | null {
+  /**
+   * The session of a token, while it lasts. One that was opened by another passcode than the shop has now has not given it.
+   * @param passcode the shop's, as it is now
+   */
+  find(token: string | undefined, passcode: string | null = null, now = Date.now()): Session | null {
     if (!token) return null;
     const row = this.sqlite
-      .prepare(`SELECT ${FIELDS} FROM sessions WHERE token = ? AND ended_at IS NULL AND seen_at > ?`)
-      .get(hashOf(token), now - SESSION_MS) as Row | undefined;
+      .prepare(
+        `SELECT ${FIELDS}, opened FROM sessions WHERE token = ? AND ended_at IS NULL AND seen_at > ? AND began_at > ?`,
+      )
+      .get(hashOf(token), now - SESSION_MS, now - LONGEST_SESSION_MS) as (Row & { opened: string | null }) | undefined;
     if (!row) return null;
+    if (passcode !== null && row.opened !== openedBy(token, passcode)) row.passcode = 0;
     if (now - row.seenAt > SEEN_EVERY_MS) {
       this.sqlite.prepare('UPDATE sessions SET seen_at = ? WHERE id = ?').run(now, row.id);
     }
-    return sessionOf(row);
+    const { opened: _, ...rest } = row;
+    return sessionOf(rest);
   }
 
   end(id: string, now = Date.now()): void {
@@ -80,10 +95,10 @@ export class Sessions {
   }
 
   /** Ends every session of a technician: the PIN was changed, or they are gone. */
-  endAll(technician: string, now = Date.now()): void {
+  endAll(technician: string, except: string | null = null, now = Date.now()): void {
     this.sqlite
-      .prepare('UPDATE sessions SET ended_at = ? WHERE technician = ? AND ended_at IS NULL')
-      .run(now, technician);
+      .prepare('UPDATE sessions SET ended_at = ? WHERE technician = ? AND ended_at IS NULL AND id IS NOT ?')
+      .run(now, technician, except);
   }
 
   running(now = Date.now()): Session[] {

@@ -88,6 +88,8 @@ const APPLY: { [T in RunEvent['type']]: (state: RunState, event: Of<T>) => void 
     };
   },
   'screw-measured': (state, { fastener, length }) => void state.measured.set(fastener, length),
+  // That it was read stands in the log; it changes nothing of the job.
+  'unlock-read': () => {},
   'consent-withdrawn': (state) => {
     state.agreed = null;
   },

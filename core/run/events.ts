@@ -149,13 +149,26 @@ export const PARKED_WHYS = ['part-ordered', 'customer', 'other-work', 'dries'] a
 export type ParkedWhy = (typeof PARKED_WHYS)[number];
 
 /** Events of the counter that only the server makes: they rest on what others say, or on what somebody signed. */
-export type CounterMade = RegisterTold | Quoted | Agreed | DonorFitted | Collected | Erased;
-export const COUNTER_MADE = ['register-told', 'quoted', 'agreed', 'donor-fitted', 'collected', 'erased'] as const;
+export type CounterMade = UnlockRead | RegisterTold | Quoted | Agreed | DonorFitted | Collected | Erased;
+export const COUNTER_MADE = [
+  'unlock-read',
+  'register-told',
+  'quoted',
+  'agreed',
+  'donor-fitted',
+  'collected',
+  'erased',
+] as const;
 
 /** What a register said of the device. */
 export interface RegisterTold {
   type: 'register-told';
   report: RegisterReport;
+}
+
+/** Somebody read the code that unlocks the device. */
+export interface UnlockRead {
+  type: 'unlock-read';
 }
 
 /** What the plan as it is now comes to. */

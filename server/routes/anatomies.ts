@@ -5,7 +5,7 @@ import type { AnatomySummary } from '../../core/jobs/index.ts';
 import { KEPT_REVISIONS, UNLISTED } from '../anatomies.ts';
 import { leadOnly, matched, type Env } from '../guard.ts';
 import { Problem } from '../problem.ts';
-import { bodyOf } from '../validate.ts';
+import { DEEPEST_JSON, isTooDeep, bodyOf } from '../validate.ts';
 import type { Services } from '../services.ts';
 
 const archiveSchema = Joi.object({ archived: Joi.boolean().required() });
@@ -61,7 +61,9 @@ export function anatomyRoutes({ anatomies, plates, pool }: Services): Hono<Env> 
   /** Takes in an anatomy as a new revision, or tells every fault and stores nothing. */
   app.post('/', async (c) => {
     leadOnly(c);
-    const anatomy = await pool.run('checkAnatomy', { text: await c.req.text() });
+    const text = await c.req.text();
+    if (isTooDeep(text)) throw new Problem(400, { error: `the file is nested deeper than ${DEEPEST_JSON} levels` });
+    const anatomy = await pool.run('checkAnatomy', { text });
     if (anatomy.id === UNLISTED) throw new Problem(422, { error: `id: "${UNLISTED}" is kept for devices in no list` });
     // What is there already is revised by whoever has seen its newest revision.
     if (anatomies.has(anatomy.id)) matched(c, anatomies.newest(anatomy.id));

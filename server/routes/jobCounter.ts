@@ -178,9 +178,17 @@ export function jobCounterRoutes(services: Services): Hono<Env> {
     return c.json(jobs.fileOf(one(c)));
   });
 
-  app.get('/:id/unlock', (c) => {
-    jobs.get(one(c));
-    return c.json({ code: counter.unlockOf(one(c)) });
+  /** Only who works on the job reads the code that unlocks its device, and that it was read is recorded. */
+  app.get('/:id/unlock', async (c) => {
+    const { state } = jobs.stateOf(one(c));
+    const asks = c.get('who');
+    const name = asks.technician?.name ?? null;
+    const works = jobs.eventsOf(one(c)).some((e) => e.by === name || (e.type === 'handed-on' && e.to === name));
+    if (name !== null && !asks.lead && !works)
+      throw new Problem(403, { error: 'only who works on this job reads its code; have it handed on to you first' });
+    const code = counter.unlockOf(one(c));
+    if (code !== null) await jobs.make(one(c), { type: 'unlock-read' }, who(c), state.seq);
+    return c.json({ code });
   });
   app.put('/:id/unlock', async (c) => {
     const { code } = await bodyOf<{ code: string }>(c, Joi.object({ code: Joi.string().min(1).max(64).required() }));

@@ -5,12 +5,12 @@ import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { Hono } from 'hono';
 import Joi from 'joi';
-import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { DEFAULT_RULES, rulesSchema, type HouseRules } from '../../core/dive/index.ts';
 import { ROLES, type Role, type ShopSettings } from '../../core/jobs/index.ts';
 import { backupName, tryFolder } from '../backup.ts';
 import type { Config } from '../config.ts';
-import { countTry, leadOnly, matched, TRIES, type Env } from '../guard.ts';
+import { countTry, leadOnly, matched, type Env } from '../guard.ts';
+import { Tries } from '../tries.ts';
 import { Problem } from '../problem.ts';
 import { seedAnatomies } from '../seed.ts';
 import { shopOf, type Services } from '../services.ts';
@@ -41,7 +41,7 @@ const setUpSchema = Joi.object({
 export function shopRoutes(services: Services, config: Config): Hono<Env> {
   const { shop, technicians, sessions, backups, live, ruleSets } = services;
   const app = new Hono<Env>();
-  const pinTries = new RateLimiterMemory({ points: TRIES.aMinute, duration: 60 });
+  const pinTries = new Tries();
   const told = () => live.tell({ kind: 'shop' });
 
   app.get('/', (c) => {
@@ -114,9 +114,12 @@ export function shopRoutes(services: Services, config: Config): Hono<Env> {
       c,
       Joi.object({ old: Joi.string().max(32).required(), pin: pin.required() }),
     );
-    await countTry(c, pinTries, technician.id);
+    countTry(c, pinTries, [technician.id]);
     if (!(await technicians.proves(technician.id, old))) throw new Problem(401, { error: 'that is not your PIN' });
     await technicians.change(technician.id, { pin: next });
+    pinTries.clear(technician.id);
+    // Whoever knew the old one is out; this screen stays.
+    sessions.endAll(technician.id, c.get('who').session);
     return c.json({ ok: true });
   });
 

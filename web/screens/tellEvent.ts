@@ -92,6 +92,8 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
         : `${lossesOf(e.losses)} agreed with the customer`;
     case 'screw-measured':
       return `${e.fastener} measured: ${e.length} mm`;
+    case 'unlock-read':
+      return 'The unlock code was read';
     case 'consent-withdrawn':
       return `Consent taken back: ${e.because}`;
     case 'reading':
