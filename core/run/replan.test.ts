@@ -178,7 +178,8 @@ describe('planning on from a run', () => {
         if (checkPlan(device, r.state.context.plan, { ahead })) odd++;
         finish(r);
       }),
-      { numRuns: 150, interruptAfterTimeLimit: 25_000 },
+      // The first: every plug is seated and recorded, nothing tried, and the display waits for its bond.
+      { numRuns: 150, interruptAfterTimeLimit: 25_000, examples: [[3089, 998, 1]] },
     );
     expect(tried).toBeGreaterThan(20);
     expect(stuck).toBeLessThanOrEqual(Math.ceil(tried * 0.03));

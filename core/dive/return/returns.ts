@@ -175,7 +175,7 @@ class Returns {
     const fresh = bonds.filter((b) => b.fate !== 'keep' && !from?.renewed.has(b.id));
     const lay = (list: readonly Bond[]) => list.map((b) => layBond(this.model, b, phase, rules, brought.has(b.id)));
     const late = (b: Bond) => BOND_KINDS[b.kind].setsAtOnce(rules) && !brought.has(b.id);
-    const test = this.openTest(i, bonds, connectors, last);
+    const test = this.openTest(i, bonds, this.beneath(part, [...this.opened, ...this.untried()]), last);
     const trial = this.tryDry(i, part, fresh);
     const ready = [
       ...trial.steps,
@@ -478,6 +478,13 @@ class Returns {
     const { from } = this.ascent;
     if (!from) return [];
     return [...from.touched].filter((id) => items.has(id) && !from.absent.has(id) && !from.gated.get(gate)?.has(id));
+  }
+
+  /** Connectors that were worked on before this plan began, seated or not, where nothing was tested since. */
+  private untried(): string[] {
+    const { from } = this.ascent;
+    if (!from || from.gated.has('G4')) return [];
+    return [...from.touched].filter((id) => this.model.connectors.has(id) && !from.absent.has(id));
   }
 
   private closesWithItsPart(bond: Bond): boolean {
