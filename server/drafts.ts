@@ -80,11 +80,11 @@ export class Drafts {
   edit(id: string, sent: readonly Edit[], seen: number, by: string): { version: number } {
     const version = this.db.transaction(() => {
       const draft = this.get(id);
-      const known = new Set(
+      const there = new Map(
         sent.length === 0
           ? []
           : this.db
-              .select({ id: draftEdits.id })
+              .select({ id: draftEdits.id, version: draftEdits.version })
               .from(draftEdits)
               .where(
                 and(
@@ -96,16 +96,18 @@ export class Drafts {
                 ),
               )
               .all()
-              .map((row) => row.id),
+              .map((row) => [row.id, row.version] as const),
       );
-      const fresh = sent.filter((e) => !known.has(e.id));
-      if (fresh.length === 0) return draft.version;
-      if (seen + known.size < draft.version) {
+      const fresh = sent.filter((e) => !there.has(e.id));
+      // Of what came after the version seen, the sender's own edits are no news to them; anybody else's are.
+      const own = [...there.values()].filter((v) => v > seen).length;
+      if (seen + own < draft.version) {
         throw new Problem(409, {
           error: 'this draft was changed in another window; here is what you missed',
-          draft: { version: draft.version, missed: this.since(id, seen), known: [...known] },
+          draft: { version: draft.version, missed: this.since(id, seen), known: [...there.keys()] },
         });
       }
+      if (fresh.length === 0) return draft.version;
       let { document } = draft;
       const at = new Date().toISOString();
       fresh.forEach((edit, i) => {

@@ -76,6 +76,20 @@ describe('drafts', () => {
     expect(await send(draft.id, 1, [late])).toMatchObject({ status: 200, body: { version: 2 } });
   });
 
+  it('an edit that is sent again says what others did between, before it says that it is there', async () => {
+    const draft = await revise('velmora-quill-5');
+    const [a, b] = draft.document.fasteners;
+    const mine = edit(set(draft.document, 'fasteners', a!.id, 'length', 1.7));
+    await send(draft.id, 0, [mine]);
+    const theirs = edit(set(draft.document, 'fasteners', b!.id, 'length', 1.8));
+    await send(draft.id, 1, [theirs]);
+    expect(await send(draft.id, 0, [mine])).toMatchObject({
+      status: 409,
+      body: { draft: { version: 2, missed: [{ edit: mine }, { edit: theirs }], known: [mine.id] } },
+    });
+    expect(await send(draft.id, 2, [mine])).toMatchObject({ status: 200, body: { version: 2 } });
+  });
+
   it('a draft may be faulty, not misshapen: the edit that is so is named, and nothing of it is stored', async () => {
     const draft = await revise('velmora-quill-5');
     const f = draft.document.fasteners[0]!;

@@ -116,15 +116,17 @@ export const useDraft = create<DraftStore>()((set, get) => ({
     if (get().id !== id) return;
     if (!kept) await letGo(id, new Set(), { document: file.document, version: file.version });
     if (get().id !== id) return;
-    ground = file.document;
+    // What waits was made on what this browser had. Some of it may have arrived with its answer lost: the server tells which.
+    const { document, version } = kept && rows.length > 0 && kept.version <= file.version ? kept : file;
+    ground = document;
     const found = merged(
-      file.document,
+      document,
       rows.map((row) => row.edit),
     );
     set((s) => ({
       anatomy: found.anatomy,
       base: file.base,
-      version: file.version,
+      version,
       waiting: found.kept,
       clashes: found.clashes,
       history: laterHistory(kept, rows),
@@ -135,6 +137,7 @@ export const useDraft = create<DraftStore>()((set, get) => ({
       if (heard.kind === 'up' || heard.kind === 'lost') void catchUp();
     });
     if (found.kept.length > 0) void send();
+    else if (version < file.version) void catchUp();
   },
 
   close: () => {
@@ -271,11 +274,17 @@ async function send(): Promise<void> {
 async function settled(id: string, edits: readonly Edit[], version: number): Promise<void> {
   const known = new Set(edits.map((e) => e.id));
   if (useDraft.getState().id === id && ground) {
-    ground = edits.reduce((document, edit) => applied(document, edit), ground);
-    useDraft.setState((s) => ({ version, waiting: s.waiting.filter((e) => !known.has(e.id)) }));
+    // What was heard of meanwhile lies beneath already.
+    const { waiting } = useDraft.getState();
+    const above = edits.filter((edit) => waiting.some((w) => w.id === edit.id));
+    ground = above.reduce((document, edit) => applied(document, edit), ground);
+    useDraft.setState((s) => ({
+      version: Math.max(s.version, version),
+      waiting: s.waiting.filter((e) => !known.has(e.id)),
+    }));
   }
   const open = useDraft.getState().id === id && ground;
-  await letGo(id, known, open ? { document: open, version } : undefined);
+  await letGo(id, known, open ? { document: open, version: useDraft.getState().version } : undefined);
 }
 
 /**
@@ -314,10 +323,17 @@ async function letGo(
 /** Another window was quicker: its edits go beneath, mine on top, as far as they fit. */
 async function rebase(
   id: string,
-  { version: told, missed, known }: { version: number; missed: { edit: Edit }[] | null; known: string[] },
+  {
+    version: told,
+    missed: since,
+    known,
+  }: { version: number; missed: { edit: Edit; version: number }[] | null; known: string[] },
 ): Promise<void> {
-  const taken = new Set(known);
-  let version = told;
+  const taken = new Set([...known, ...(since ?? []).map((m) => m.edit.id)]);
+  const { version: seen } = useDraft.getState();
+  // An older answer may come after a newer one: what lies beneath already is not laid again.
+  const missed = since === null ? null : since.filter((m) => m.version > seen);
+  let version = Math.max(told, seen);
   if (missed === null || !ground) {
     const file = await api<DraftFile>(`/workshop/drafts/${id}`);
     if (useDraft.getState().id !== id) return;
@@ -327,7 +343,7 @@ async function rebase(
   const { waiting } = useDraft.getState();
   const found = merged(
     ground,
-    waiting.filter((e) => !taken.has(e.id) && !(missed ?? []).some((m) => m.edit.id === e.id)),
+    waiting.filter((e) => !taken.has(e.id)),
   );
   useDraft.setState((s) => ({
     version,
