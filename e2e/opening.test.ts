@@ -36,6 +36,7 @@ describe('how hot, how long', () => {
   });
   it('a hotter mat softens it, and the limits that are passed are named', async () => {
     await page.getByLabel('Set, °C').fill('90');
+    await page.getByTestId('soft-at').filter({ hasText: ':' }).waitFor();
     await page.getByText(/the cell passes 50 °C/).waitFor();
     expect(seconds(await page.getByTestId('soft-at').innerText())).toBeLessThan(200);
     await page.getByText(/✕ Stop: the cell passes 60 °C/).waitFor();
@@ -202,6 +203,8 @@ describe('the opening in the run', () => {
     // Red beats green: it was soft, but too hot since. It cools first.
     expect(await page.getByTestId('done').innerText()).toMatch(/^Waiting/);
     expect(await page.getByTestId('why').innerText()).toMatch(/too hot/);
+    // It is taken off: a peak that is heard of late would have it cool once more.
+    await page.getByLabel('Thermometers (simulated)').uncheck();
     await page.keyboard.press('t');
     await page.getByRole('button', { name: 'A thermometer says below 40 °C' }).click();
     await page.getByRole('alert').filter({ hasText: 'Too hot' }).waitFor({ state: 'detached' });
@@ -235,6 +238,7 @@ describe('the opening in the run', () => {
     const n = await stepNumber(page);
     await page.keyboard.press('Backspace');
     await page.getByTestId('verb').filter({ hasText: 'Heat' }).waitFor();
+    await page.getByLabel('Thermometers (simulated)').check();
     await page.getByLabel('their clock').selectOption('60');
     await page.keyboard.press('Space');
     // What was soft before does not end this wait.
