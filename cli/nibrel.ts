@@ -18,6 +18,7 @@ import {
   reachFaults,
   readRules,
   stepItemName,
+  timesOf,
   toolName,
   type HouseRules,
   type Plan,
@@ -92,9 +93,10 @@ function optimalityText({ optimality: { cost, lowerBound, proved } }: Plan): str
 
 function planText(model: Model, plan: Plan): string {
   const t = plan.totals;
+  const { elapsed, work, idle } = timesOf(plan);
   return [
     ...plan.steps.flatMap((s) => stepText(model, s)),
-    `hands ${minutes(t.hands)}, waits ${minutes(t.waits)}, ${t.screws} screws, ` +
+    `${minutes(elapsed)} in all, ${minutes(work)} of work, ${minutes(idle)} of waiting, ${t.screws} screws, ` +
       `${t.connectors} connectors, ${t.toolChanges} tool changes, ${t.turnOvers} turn-overs`,
     optimalityText(plan),
     `renew: ${plan.renew.join(', ')}`,

@@ -3,7 +3,7 @@ import { addMonths, format } from 'date-fns';
 import { functionIn, ringOf } from '../../core/anatomy/index.ts';
 import { nameOfLoss, tellMoney } from '../../core/counter/index.ts';
 import { CAUSE_WORDS } from '../../core/diagnosis/index.ts';
-import { CAUTIONS, stepItemName } from '../../core/dive/index.ts';
+import { CAUTIONS, stepItemName, timesOf } from '../../core/dive/index.ts';
 import { PAPERS, type Paper } from '../../core/paper/index.ts';
 import type { Job, ShopSettings } from '../../core/jobs/index.ts';
 import {
@@ -432,7 +432,7 @@ function times(sheet: Sheet, record: Record): void {
   sheet.row('On the bench', minutes(state.elapsed));
   if (state.backwards > 0)
     sheet.row('Clock', `${state.backwards} times stand before the one before them; they are not counted`);
-  sheet.row('Planned', `${minutes(plan.totals.hands)} of work, ${minutes(plan.totals.idle)} of waiting`);
+  sheet.row('Planned', `${minutes(timesOf(plan).work)} of work, ${minutes(timesOf(plan).idle)} of waiting`);
   for (const timer of state.timers.values()) {
     const step = context.steps.get(timer.step);
     if (!step) continue;

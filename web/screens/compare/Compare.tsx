@@ -4,6 +4,7 @@ import type { Model } from '../../../core/anatomy/index.ts';
 import {
   comparePlans,
   stepItemName,
+  timesOf,
   toolName,
   type HouseRules,
   type Plan,
@@ -238,8 +239,8 @@ export default function Compare() {
 function Figures({ plan, other }: { plan: Plan; other: Plan | null }) {
   const rows: [string, (p: Plan) => number, (n: number) => string][] = [
     ['in all', (p) => p.totals.elapsed, minutes],
-    ['of work', (p) => p.totals.hands, minutes],
-    ['of waiting that nothing fills', (p) => p.totals.idle, minutes],
+    ['of work', (p) => timesOf(p).work, minutes],
+    ['of waiting that nothing fills', (p) => timesOf(p).idle, minutes],
     ['steps', (p) => p.steps.length, String],
     ['screws', (p) => p.totals.screws, String],
     ['tool changes', (p) => p.totals.toolChanges, String],

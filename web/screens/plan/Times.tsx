@@ -4,11 +4,11 @@ import { Measure } from '../../controls/index.tsx';
 
 /** How long a dive takes: the same three numbers wherever it is told. @param note what is known of its order */
 export function Times({ plan, note = '' }: { plan: Plan; note?: string }) {
-  const { elapsed, hands, idle, drawingDown } = timesOf(plan);
+  const { elapsed, work, idle, drawingDown } = timesOf(plan);
   return (
     <>
       <Measure value={minutes(elapsed)} label={`in all${note}`} />
-      <Measure value={minutes(hands)} label="of work" />
+      <Measure value={minutes(work)} label="of work" />
       <Measure
         value={minutes(idle)}
         label={

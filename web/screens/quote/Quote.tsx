@@ -100,9 +100,9 @@ function Sum({
           label="of work with what may go wrong: as often as not, nine times in ten"
         />
         <Measure
-          value={quote.days === 0 ? 'here' : quote.days}
+          value={quote.days === 0 ? 'all' : quote.days}
           {...(quote.days > 0 ? { unit: 'days' } : {})}
-          label="until the parts are here"
+          label={quote.days === 0 ? 'the parts are here' : 'until the parts are here'}
         />
       </div>
       <Spread quote={quote} />

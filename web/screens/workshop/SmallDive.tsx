@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Anatomy } from '../../../core/anatomy/index.ts';
 import { workable } from '../../../core/draft/index.ts';
-import { DEFAULT_RULES, type Plan } from '../../../core/dive/index.ts';
+import { DEFAULT_RULES, timesOf, type Plan } from '../../../core/dive/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { DiveProfile } from '../../drawing/DiveProfile.tsx';
 import { messageOf } from '../../state/api.ts';
@@ -99,7 +99,7 @@ export function SmallDive({ anatomy, sound }: { anatomy: Anatomy; sound: boolean
       <div className="text-sm max-lg:hidden" data-testid="small-dive">
         {plan && (
           <p className="num">
-            {plan.steps.length} steps, {minutes(plan.totals.hands)}
+            {plan.steps.length} steps, {minutes(timesOf(plan).work)}
             {!sound && <span className="ml-1 text-crimson">with faults</span>}
           </p>
         )}
