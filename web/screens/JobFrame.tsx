@@ -58,8 +58,8 @@ export default function JobFrame() {
                 {' · '}
                 <Reach contact={contact} />
               </>
-            )}{' '}
-            · {job.complaint}
+            )}
+            {job.complaint && ` · ${job.complaint}`}
           </p>
           {job.revision !== null && latest !== null && latest > job.revision && (
             <p className="text-ember">
