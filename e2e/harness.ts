@@ -157,6 +157,8 @@ export async function endWait(page: Page): Promise<void> {
 export async function stored(page: Page): Promise<void> {
   await page.waitForFunction(async () => {
     const job = /\/jobs\/([^/]+)/.exec(location.pathname)![1]!;
+    // What was just done is not in its store yet, and not unsent for all that.
+    if (document.querySelector('[data-testid=connection]:not([data-waiting="0"])')) return false;
     // Opened by nobody but the page, which makes its stores.
     if (!(await indexedDB.databases()).some((d) => d.name === 'nibrel')) return true;
     const db = await new Promise<IDBDatabase>((resolve, reject) => {

@@ -44,6 +44,7 @@ export function Sent() {
       className={`flex items-center gap-2 text-sm ${away ? 'font-semibold text-crimson' : 'text-quiet'}`}
       role="status"
       data-testid="connection"
+      data-waiting={waiting}
     >
       {away ? <CloudOff aria-hidden="true" /> : <Cloud aria-hidden="true" />}
       <span>
