@@ -227,19 +227,18 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
     }
     best = low;
   }
+  const none = (against: NoRecipe['against'], reason: string): NoRecipe => {
+    onProgress?.(1);
+    return { ok: false, source: request.source, solvent, softensAt, against, reason };
+  };
   if (best === null) {
     const weak = against === null;
-    onProgress?.(1);
-    return {
-      ok: false,
-      source: request.source,
-      solvent,
-      softensAt,
-      against: against ?? 'source',
-      reason: weak
+    return none(
+      against ?? 'source',
+      weak
         ? `the ${base.name} at ${base.most} °C does not bring the whole seam to ${softensAt} °C`
         : `the ${LIMITS[against!].name} would pass ${LIMITS[against!].stop - SAFETY_MARGIN} °C before the whole seam has ${softensAt} °C`,
-    };
+    );
   }
   // The unfavourable end decides about a limit: with the best contact and the least air it is kept too.
   const bandAt = (set: number): BandAnswers => {
@@ -261,15 +260,10 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
   }
   const hot = passedIn(band);
   if (hot !== null) {
-    onProgress?.(1);
-    return {
-      ok: false,
-      source: request.source,
-      solvent,
-      softensAt,
-      against: hot,
-      reason: `where contact is good the ${LIMITS[hot].name} may pass ${LIMITS[hot].stop} °C (up to ${band.peaks[hot]![1].toFixed(0)} °C) before the whole seam has ${softensAt} °C`,
-    };
+    return none(
+      hot,
+      `where contact is good the ${LIMITS[hot].name} may pass ${LIMITS[hot].stop} °C (up to ${band.peaks[hot]![1].toFixed(0)} °C) before the whole seam has ${softensAt} °C`,
+    );
   }
   const trial = at(best);
   const peaks: Recipe['peaks'] = {};
