@@ -1,7 +1,11 @@
 import { existsSync } from 'node:fs';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { makeBackup, restoreBackup, type BackupReport } from '../server/backup.ts';
+import { makeBackup, proveBackup, unpackBackup, type BackupReport } from '../server/keeping/backup.ts';
+import { restoreBackup } from '../server/keeping/restore.ts';
+import { verifyData, type Verified } from '../server/keeping/verify.ts';
 import { buildCatalogue, INDEX, type Catalogue } from '../server/catalogue.ts';
 import { DataFault } from '../server/db/open.ts';
 import { holdFolder } from '../server/lock.ts';
@@ -18,6 +22,7 @@ async function told<T>(work: () => Promise<T>): Promise<T> {
   try {
     return await work();
   } catch (error) {
+    if (error instanceof Stop) throw error;
     if (error instanceof DataFault) throw new Stop(1, error.message);
     const { code, message } = error as NodeJS.ErrnoException;
     const full = code === 'ENOSPC' ? 'the disk is full; make room, or choose another place' : message;
@@ -43,12 +48,48 @@ export async function restore(
   data: string | undefined,
 ): Promise<{ report: { data: string; kept: string | null; madeAt: string }; text: string }> {
   const folder = folderOf(data);
-  // Nobody else may be at work on what is replaced; a folder that is not there yet is held by nobody.
-  if (existsSync(folder)) await told(async () => holdFolder(folder)());
-  const { kept, manifest } = await told(() => restoreBackup(resolve(file), folder));
+  const { kept, manifest } = await told(async () => {
+    // Proved before anything of the shop is touched, and nobody else may be at work on what is replaced.
+    await proveBackup(resolve(file));
+    const letGo = holdFolder(folder);
+    try {
+      return await restoreBackup(resolve(file), folder);
+    } finally {
+      letGo();
+    }
+  });
   const before = kept ? `; what was there before is in ${kept}` : '';
   const text = `${folder} is as it was on ${manifest.madeAt}${before}`;
   return { report: { data: folder, kept, madeAt: manifest.madeAt }, text };
+}
+
+/**
+ * Looks at a shop's data, or at a backup, piece by piece.
+ * @returns what was looked at, and each fault in a line
+ */
+export async function verify(
+  path: string | undefined,
+  data: string | undefined,
+): Promise<{ report: Verified; text: string }> {
+  const report = await told(async () => {
+    if (path === undefined) {
+      const folder = folderOf(data);
+      if (!existsSync(join(folder, 'nibrel.sqlite')))
+        throw new Stop(1, `there is no shop in ${folder}; name its folder with --data or NIBREL_DATA`);
+      return verifyData(folder);
+    }
+    const work = await mkdtemp(join(tmpdir(), 'nibrel-verify-'));
+    try {
+      await unpackBackup(resolve(path), join(work, 'data'));
+      return await verifyData(join(work, 'data'));
+    } finally {
+      await rm(work, { recursive: true, force: true });
+    }
+  });
+  const { jobs, events, photos, faults } = report;
+  const lines = faults.map(({ where, fault }) => `${where}: ${fault}`);
+  const sum = `${jobs} jobs, ${events} events, ${photos} photographs: ${faults.length === 0 ? 'all as written' : `${faults.length} damaged`}`;
+  return { report, text: [...lines, sum].join('\n') };
 }
 
 /** The index of a folder of bundles, written into it. Bundles that are not sound are left out and told. */

@@ -30,7 +30,7 @@ import { classesOf, dangerTable, lookAlikes, readPieces, sortSpill, trayPlan } f
 import { minutes } from '../core/units/index.ts';
 import { cell, press, strips } from './closing.ts';
 import { diagnoseDive, identity, pastOf, quoteDive, testsOf } from './counter.ts';
-import { backup, catalogue, restore } from './data.ts';
+import { backup, catalogue, restore, verify } from './data.ts';
 import { act, learnFrom } from './explore.ts';
 import { cut, heat } from './opening.ts';
 import { draft, svg, svgIn } from './draft.ts';
@@ -116,6 +116,12 @@ async function run(argv: string[]): Promise<string> {
   const [command, path, ...rest] = positionals;
   const at = { anatomy: anatomyAt, rules: rulesAt, text: textOf };
   if (command === 'act' && positionals.length === 1) return act(values, at);
+  if (command === 'verify' && positionals.length <= 2) {
+    const { report, text } = await verify(path, values.data);
+    const said = values.json ? JSON.stringify(report, null, 2) : text;
+    if (report.faults.length > 0) throw new Stop(1, `${report.faults.length} damaged`, `${said}\n`);
+    return said;
+  }
   const more: Record<string, number> = { sort: 1, 'svg-in': 1, draft: 2, learn: 99 };
   if (!command || !path || rest.length > (more[command] ?? 0)) throw new Stop(2, USAGE);
   const show = (value: unknown, text: string) => (values.json ? JSON.stringify(value, null, 2) : text);

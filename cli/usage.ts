@@ -34,7 +34,8 @@ export const USAGE = `usage: npm run nibrel -- <command>
   quote <anatomy.json> --replace <part>[,<part>] [--history <jobs.json>] [--json]   time and money of a dive; history:
     a list of {"planned": s, "taken": s}
   backup <file.zip> [--data <folder>] [--json]   also while the server runs
-  restore <file.zip> [--data <folder>] [--json]  with the server stopped; what was there is kept beside it`;
+  restore <file.zip> [--data <folder>] [--json]  with the server stopped; what was there is kept beside it
+  verify [<file.zip>] [--data <folder>] [--json]   every job, event and photograph as it was written; 1 where one is not`;
 
 /** Ends the command with a message for standard error: 1 for faults of the input, 2 for wrong usage. */
 export class Stop extends Error {

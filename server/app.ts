@@ -56,7 +56,7 @@ export function createApp(services: Services, config: Config): Hono<Env> {
     c.header('Cache-Control', 'no-store');
     await next();
     // The clock that every wait goes by.
-    c.header('X-Nibrel-Time', String(Date.now()));
+    c.header('X-Nibrel-Time', String(services.clock.now()));
   });
 
   // What it takes to sign in is small; the guard reads nothing else before it knows who asks.

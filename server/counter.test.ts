@@ -10,9 +10,10 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Donor, OwnSpare, Quote, Stroke } from '../core/counter/index.ts';
 import { START_KINDS, startKindOf, type SupplySample } from '../core/diagnosis/index.ts';
 import type { EarlierJob, Hit, JobFile } from '../core/jobs/index.ts';
-import { makeBackup, restoreBackup, unpackBackup } from './backup.ts';
+import { makeBackup, unpackBackup } from './keeping/backup.ts';
+import { restoreBackup } from './keeping/restore.ts';
 import { Vault } from './counter.ts';
-import { scrubber } from './erasure.ts';
+import { scrubber } from './keeping/scrub.ts';
 import { openDb } from './db/open.ts';
 import { seedDemo } from './seed.ts';
 import { servicesOf } from './services.ts';
@@ -272,7 +273,7 @@ describe('donor parts', () => {
     expect(quote.parts[0]).toMatchObject({ item: 'display', price: '46.00' });
     expect((await ask(`/jobs/${b.job.id}/donor`, { donor: donor.id, part: 'display' })).status).toBe(409);
     // With the job that it went into deleted, it is free again.
-    services.jobs.remove(a.job.id, 'taken in twice', 'Tobin Hask');
+    await services.deletion.remove(a.job.id, 'taken in twice', 'Tobin Hask');
     expect(services.counter.donor(donor.id).job).toBeNull();
   });
 
@@ -390,8 +391,8 @@ describe('erasing a customer', () => {
 
     const after = join(folder, 'after.zip');
     await makeBackup(folder, after);
-    const unpacked = await unpackBackup(after, join(folder, 'unpacked'));
-    expect(holds(unpacked.folder, 'Quastenhuber')).toEqual([]);
+    await unpackBackup(after, join(folder, 'unpacked'));
+    expect(holds(join(folder, 'unpacked'), 'Quastenhuber')).toEqual([]);
 
     // A backup from before is put back in the place of the data: whoever was erased is erased again.
     const ledger = join(folder, 'private', 'erasures.jsonl');

@@ -1,6 +1,4 @@
 import { createCipheriv, createDecipheriv, randomBytes, randomUUID } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { dirname } from 'node:path';
 import { asc, desc, eq, inArray, lt, sql } from 'drizzle-orm';
 import type { Donor, OwnSpare, PastJob, Stroke } from '../core/counter/index.ts';
 import {
@@ -29,6 +27,7 @@ import {
   signatures,
 } from './db/schema.ts';
 import type { Jobs } from './jobs.ts';
+import { keyFile } from './keyFile.ts';
 import { notFound, Problem } from './problem.ts';
 import type { ShopBook } from './shop.ts';
 
@@ -251,14 +250,17 @@ export class Counter {
     this.db.update(jobs).set({ unlock: null }).where(eq(jobs.id, job)).run();
   }
 
-  keepSignature(job: string, strokes: readonly Stroke[]): string {
-    const id = randomUUID();
+  /** @param id as what is signed names it; stored in the transaction of that event */
+  keepSignature(id: string, job: string, strokes: readonly Stroke[]): void {
+    const whose = this.db
+      .select({ erasedAt: customers.erasedAt })
+      .from(jobs)
+      .innerJoin(customers, eq(customers.id, jobs.customerId))
+      .where(eq(jobs.id, job))
+      .get();
+    // Of whoever was erased no signature is kept any more.
+    if (whose && whose.erasedAt !== null) return;
     this.db.insert(signatures).values({ id, job, strokes, at: new Date().toISOString() }).run();
-    return id;
-  }
-
-  dropSignature(id: string): void {
-    this.db.delete(signatures).where(eq(signatures.id, id)).run();
   }
 
   /** @throws Problem 404 */
@@ -394,18 +396,10 @@ export function warrantyEnd(signedAt: string, months: number): string {
 
 /** Seals what nobody may read in the file: AES-256-GCM under a key of the private folder, which no backup holds. */
 export class Vault {
-  private key: Buffer | null = null;
+  private readonly keyNow: () => Buffer;
 
-  constructor(private readonly path: string) {}
-
-  private keyNow(): Buffer {
-    if (this.key) return this.key;
-    if (!existsSync(this.path)) {
-      mkdirSync(dirname(this.path), { recursive: true });
-      writeFileSync(this.path, randomBytes(32).toString('base64'), { mode: 0o600, flag: 'wx' });
-    }
-    this.key = Buffer.from(readFileSync(this.path, 'utf8'), 'base64');
-    return this.key;
+  constructor(path: string) {
+    this.keyNow = keyFile(path);
   }
 
   seal(text: string): string {

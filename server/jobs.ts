@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { asc, desc, eq, isNotNull, max } from 'drizzle-orm';
+import { asc, desc, eq, inArray, isNotNull, max } from 'drizzle-orm';
 import { blankAnatomy, modelOf, type Anatomy, type Model } from '../core/anatomy/index.ts';
 import type { Plan } from '../core/dive/index.ts';
 import type { Job, JobFile, JobSummary, TriageFinding, UnlistedDevice } from '../core/jobs/index.ts';
@@ -18,7 +18,9 @@ import {
 import { type Anatomies, UNLISTED } from './anatomies.ts';
 import type { SenderClock } from './clock.ts';
 import type { Db } from './db/db.ts';
-import { customers, deletedJobs, events, jobs } from './db/schema.ts';
+import { EventRows } from './db/events.ts';
+import { customers, deletedJobs, events, jobs, photoUses, plates } from './db/schema.ts';
+import { scrubbedLate } from './keeping/scrub.ts';
 import type { Live } from './live.ts';
 import { EventLog, type Appended } from './log.ts';
 import { notFound, Problem } from './problem.ts';
@@ -43,16 +45,23 @@ export class Jobs {
   private listed: string | null = null;
   private loaded = false;
 
+  private readonly rows: EventRows;
+
+  /** @param now ms since the epoch by the clock that nobody sets */
   constructor(
     private readonly db: Db,
     private readonly anatomies: Anatomies,
     private readonly live: Live,
+    private readonly now: () => number = Date.now,
   ) {
-    this.log = new EventLog(db, (id) => this.begin(this.stored(id)));
+    this.rows = new EventRows(db.$client);
+    this.log = new EventLog(db, (id) => this.begin(this.stored(id)), now);
     this.log.onStoring = (id, added) => this.onEvents(id, added);
+    this.log.onOwed = (id, seqs) => this.onOwed(id, seqs);
     this.log.onAdded = (id, added) => {
       for (const event of added) this.live.tell({ kind: 'event', event });
       this.changed(id);
+      if (this.log.open(id).late) this.onLate(id, added);
     };
   }
 
@@ -72,8 +81,47 @@ export class Jobs {
     return modelOf(blankAnatomy(job.device!));
   }
 
-  private begin(job: Job): { job: Job; context: RunContext } {
-    return { job, context: runContext(this.modelOf(job), job.plan) };
+  private begin(job: Job): { job: Job; context: RunContext; late: ((event: RunEvent) => RunEvent) | null } {
+    const whose = job.customerId && this.db.select().from(customers).where(eq(customers.id, job.customerId)).get();
+    const late = whose && whose.erasedAt !== null ? this.lateFor(whose.id) : null;
+    return { job, context: runContext(this.modelOf(job), job.plan), late };
+  }
+
+  /** How an event is kept that comes late, once its customer was erased. */
+  lateFor: (customer: string) => (event: RunEvent) => RunEvent = () => (event) => scrubbedLate(event, (text) => text);
+  /** Told of what came late for an erased customer. */
+  onLate: (job: string, added: readonly RunEvent[]) => void = () => {};
+  /** Told of events whose consequences could not be stored. */
+  onOwed: (job: string, seqs: number[]) => void = () => {};
+
+  has(id: string): boolean {
+    return this.db.select({ id: jobs.id }).from(jobs).where(eq(jobs.id, id)).get() !== undefined;
+  }
+
+  /** Photographs that some jobs show, as their events and the plates of their field dives name them. */
+  photosOf(own: readonly string[]): string[] {
+    if (own.length === 0) return [];
+    const used = this.db
+      .selectDistinct({ hash: photoUses.hash })
+      .from(photoUses)
+      .where(inArray(photoUses.job, [...own]))
+      .all();
+    const laid = this.db
+      .select({ photo: plates.photo, plate: plates.plate })
+      .from(plates)
+      .where(inArray(plates.device, own.map(platesOf)))
+      .all();
+    return [...new Set([...used.map((row) => row.hash), ...laid.flatMap(({ photo, plate }) => [photo, plate])])];
+  }
+
+  /** Can what is recorded of it be read, or is it damaged? */
+  isReadable(id: string): boolean {
+    try {
+      this.log.open(id);
+      return true;
+    } catch {
+      return false;
+    }
   }
 
   /** Takes a job in, with the events of its intake; the same `key` twice is the same job. */
@@ -81,7 +129,7 @@ export class Jobs {
     const known = intake.key && this.db.select().from(jobs).where(eq(jobs.key, intake.key)).get();
     if (known) return asJob(known);
     const id = randomUUID();
-    const createdAt = new Date().toISOString();
+    const createdAt = new Date(this.now()).toISOString();
     const { anatomy, revision, plan: drawn, customerId: named, contact = '', ...rest } = job;
     if (anatomy === null) this.keepUnlisted();
     const made = this.db.transaction((tx) => {
@@ -110,19 +158,15 @@ export class Jobs {
         })
         .run();
       intake.bodies.forEach((body, i) => {
-        const { type, ...fields } = body;
-        tx.insert(events)
-          .values({
-            id: randomUUID(),
-            job: id,
-            seq: i + 1,
-            at: createdAt,
-            by: intake.by,
-            type,
-            body: fields,
-            version: 0,
-          })
-          .run();
+        this.rows.insert({
+          id: randomUUID(),
+          job: id,
+          seq: i + 1,
+          at: createdAt,
+          by: intake.by,
+          version: 0,
+          ...body,
+        } as RunEvent);
       });
       const { earlier = null, worth = null } = rest;
       return { ...rest, anatomy, revision, plan, id, number, createdAt, customerId, earlier, worth };
@@ -174,25 +218,36 @@ export class Jobs {
     return this.log.append(id, sent, by, clock);
   }
 
-  /**
-   * Adds an event that the server itself makes.
-   * @param seen the event up to which what it rests on was read
-   * @throws Problem 409 when something has happened since
-   */
-  make(id: string, body: ServerMade | CounterMade, by: string, seen: number): Promise<RunEvent> {
-    return this.log.make(id, body, by, seen);
+  /** Adds events that the server itself makes, with what stands beside them; see `EventLog.make`. */
+  make(
+    id: string,
+    bodies: readonly (ServerMade | CounterMade)[],
+    by: string,
+    seen: number | null,
+    alongside?: () => void,
+  ): Promise<RunEvent[]> {
+    return this.log.make(id, bodies, by, seen, alongside);
   }
 
   /**
    * A plan in place of the one there is, before anything is done.
    * @param seen the last change of device or plan that it was made on
+   * @param after what follows from it, as a quote of what was quoted before
    * @throws Problem 409 once the dive has begun, and when the device or its plan was changed meanwhile
    */
-  async plan(id: string, plan: Plan, because: string, by: string, seen: number): Promise<void> {
+  async plan(
+    id: string,
+    plan: Plan,
+    because: string,
+    by: string,
+    seen: number,
+    after: readonly CounterMade[] = [],
+  ): Promise<void> {
     const { state, events } = this.log.open(id);
     unchangedSince(events, seen);
     if (state.startedAt) throw new Problem(409, { error: 'the dive has begun; its plan stays as it is' });
-    await this.make(id, { type: 'planned', plan: withWells(state.context.model, plan), because }, by, state.seq);
+    const planned: ServerMade = { type: 'planned', plan: withWells(state.context.model, plan), because };
+    await this.make(id, [planned, ...after], by, state.seq);
   }
 
   /**
@@ -217,19 +272,24 @@ export class Jobs {
     const lost = plan.steps.flatMap((s) => s.items).find((i) => model.items.has(i) && !items.has(i));
     if (lost)
       throw new Problem(409, { error: `the plan works on ${model.nameOf(lost)}; plan the rest anew without it` });
-    await this.make(id, { type: 'anatomy-edited', anatomy, item, because }, by, seq);
+    await this.make(id, [{ type: 'anatomy-edited', anatomy, item, because }], by, seq);
   }
 
-  /** Deletes a job with all that was recorded on it; that it was deleted, by whom and why, stays. */
-  remove(id: string, reason: string, by: string): void {
-    const job = this.stored(id);
-    this.db.transaction((tx) => {
-      tx.insert(deletedJobs).values({ id, number: job.number, reason, by, at: new Date().toISOString() }).run();
-      tx.delete(events).where(eq(events.job, id)).run();
-      tx.delete(jobs).where(eq(jobs.id, id)).run();
-      const others = job.customerId && tx.select().from(jobs).where(eq(jobs.customerId, job.customerId)).get();
-      if (job.customerId && !others) tx.delete(customers).where(eq(customers.id, job.customerId)).run();
-    });
+  /** Deletes the rows of a job, all of them or none; that it was deleted, by whom and why, stays. */
+  removeRows(id: string, reason: string, by: string): void {
+    const row = this.db.select().from(jobs).where(eq(jobs.id, id)).get();
+    if (row)
+      this.db.transaction((tx) => {
+        const at = new Date(this.now()).toISOString();
+        tx.insert(deletedJobs).values({ id, number: row.number, reason, by, at }).run();
+        tx.delete(events).where(eq(events.job, id)).run();
+        tx.delete(plates)
+          .where(eq(plates.device, platesOf(id)))
+          .run();
+        tx.delete(jobs).where(eq(jobs.id, id)).run();
+        const others = row.customerId && tx.select().from(jobs).where(eq(jobs.customerId, row.customerId)).get();
+        if (row.customerId && !others) tx.delete(customers).where(eq(customers.id, row.customerId)).run();
+      });
     this.log.forget(id);
     this.lines.delete(id);
     this.stale.delete(id);
@@ -356,7 +416,18 @@ export class Jobs {
     this.changed(id);
   }
 
-  /** Told of what was added to a job, once it is stored. */
+  /** What follows from some events of a job in other tables, made up for; all of it or nothing. */
+  followAgain(job: string, seqs: readonly number[]): void {
+    const { events } = this.log.open(job);
+    this.db.transaction(() =>
+      this.onEvents(
+        job,
+        events.filter((e) => seqs.includes(e.seq)),
+      ),
+    );
+  }
+
+  /** What follows in other tables from what was added to a job; called within the transaction that stores it. */
   onEvents: (job: string, added: readonly RunEvent[]) => void = () => {};
 
   /** How much is held in memory, for tests of its bound. */
@@ -370,6 +441,9 @@ function unchangedSince(events: readonly RunEvent[], seen: number): void {
   if (lastChange(events) !== seen)
     throw new Problem(409, { error: 'the device or its plan was changed meanwhile; look at it again' });
 }
+
+/** Under what the plates of a job's field dive are kept. */
+export const platesOf = (job: string): string => `job-${job}`;
 
 /** How long changes of the list are gathered before they are told, ms. Origin: own choice, quicker than the eye. */
 const TELL_AFTER_MS = 150;

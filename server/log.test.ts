@@ -13,7 +13,7 @@ describe('A9 what comes in together', () => {
     await seedDemo(services);
     const { id } = services.jobs.summaries().find((j) => j.state === 'ready')!;
     const { job, context } = services.jobs.stateOf(id);
-    const log = new EventLog(db, () => ({ job, context }));
+    const log = new EventLog(db, () => ({ job, context, late: null }), Date.now);
     const told: RunEvent[] = [];
     log.onAdded = (_, added) => told.push(...added);
     const seq = services.jobs.eventsOf(id).length;
@@ -27,13 +27,13 @@ describe('A9 what comes in together', () => {
     const broken = { type: 'planned', plan: null, because: 'x' } as unknown as ServerMade;
     const [first, failed, second] = await Promise.allSettled([
       note(seq + 1),
-      log.make(id, broken, 'Tobin Hask', seq + 1),
+      log.make(id, [broken], 'Tobin Hask', seq + 1),
       note(seq + 2),
     ]);
     expect(failed.status).toBe('rejected');
     expect([first, second].map((s) => s.status === 'fulfilled' && s.value.events[0]?.seq)).toEqual([seq + 1, seq + 2]);
     expect(told.map((e) => e.seq)).toEqual([seq + 1, seq + 2]);
-    const again = new EventLog(db, () => ({ job, context }));
+    const again = new EventLog(db, () => ({ job, context, late: null }), Date.now);
     expect(again.open(id).events.slice(seq)).toEqual(told);
   });
 });

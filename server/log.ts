@@ -17,6 +17,7 @@ import {
 import { judgedAt, timeOf, type SenderClock } from './clock.ts';
 import type { Job } from '../core/jobs/index.ts';
 import type { Db } from './db/db.ts';
+import { EventRows } from './db/events.ts';
 import { Problem } from './problem.ts';
 
 /** A job in memory: what it began with, its events, and their fold. */
@@ -24,6 +25,8 @@ export interface Open {
   job: Job;
   context: RunContext;
   events: RunEvent[];
+  /** What is kept of an event that comes late, once the customer was erased; `null` as long as nobody was. */
+  late: ((event: RunEvent) => RunEvent) | null;
   /** Places in `events` by id. */
   places: Map<string, number>;
   state: RunState;
@@ -59,9 +62,8 @@ export class EventLog {
   private readonly opened = new Map<string, Open>();
   private queue: Waiting[] = [];
   private readonly sqlite: Database;
-  private readonly insert: Statement;
+  private readonly rows: EventRows;
   private readonly owner: Statement;
-  private readonly read: Statement;
   /** What the batch under way has taken in and not yet stored. */
   private batch: RunEvent[] = [];
   /** What is on the disk and not yet told of. */
@@ -73,22 +75,23 @@ export class EventLog {
   onStoring: (job: string, added: readonly RunEvent[]) => void = () => {};
   /** Told of what was added to a job, after it is on the disk. */
   onAdded: (job: string, added: RunEvent[]) => void = () => {};
+  /** Told of events whose consequences could not be stored, so that they are made up for. */
+  onOwed: (job: string, seqs: number[]) => void = () => {};
 
-  /** @param begin a job and what it begins with */
+  /**
+   * @param begin a job and what it begins with
+   * @param now ms since the epoch by the clock that nobody sets
+   */
   constructor(
     db: Db,
-    private readonly begin: (job: string) => { job: Job; context: RunContext },
+    private readonly begin: (job: string) => Pick<Open, 'job' | 'context' | 'late'>,
+    private readonly now: () => number,
   ) {
     this.sqlite = db.$client;
     this.file = this.sqlite.memory ? '' : this.sqlite.name;
     this.inode = this.file === '' ? 0 : statSync(this.file).ino;
-    this.insert = this.sqlite.prepare(
-      'INSERT INTO events (job, seq, id, at, by, type, body, version, skew) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
-    );
+    this.rows = new EventRows(this.sqlite);
     this.owner = this.sqlite.prepare('SELECT job FROM events WHERE id = ?').pluck();
-    this.read = this.sqlite.prepare(
-      'SELECT job, seq, id, at, by, type, body, version, skew FROM events WHERE job = ? ORDER BY seq',
-    );
   }
 
   /** A job with its fold, from memory or from the disk. */
@@ -102,7 +105,7 @@ export class EventLog {
     }
     const begun = this.begin(job);
     const { context } = begun;
-    const events = (this.read.all(job) as Row[]).map(eventOf);
+    const events = this.rows.of(job);
     const made: Open = {
       ...begun,
       events,
@@ -143,21 +146,47 @@ export class EventLog {
     return this.enqueue(job, () => this.takeIn(job, sent, by, clock));
   }
 
-  /** @throws Problem 409 when something has happened after `seen` */
-  async make(job: string, body: ServerMade | CounterMade, by: string, seen: number): Promise<RunEvent> {
+  /**
+   * Adds events that the server itself makes, all of them or none.
+   * @param seen the event up to which what they rest on was read; `null` for what is so whatever happened meanwhile
+   * @param alongside what is stored with them in other tables, in the same transaction; what it throws stops them too
+   * @throws Problem 409 when something has happened after `seen`
+   */
+  async make(
+    job: string,
+    bodies: readonly (ServerMade | CounterMade)[],
+    by: string,
+    seen: number | null,
+    alongside?: () => void,
+  ): Promise<RunEvent[]> {
     const { events } = await this.enqueue(job, () => {
+      // What waits before it is stored by itself: what this one trips over is not theirs.
+      if (alongside) this.store();
       const open = this.open(job);
-      if (open.state.seq !== seen) throw new Problem(409, { error: 'something was recorded meanwhile; ask again' });
-      // It is collected, and its customer may be erased, after it was signed off.
-      if (open.state.signedOff && body.type !== 'collected' && body.type !== 'erased')
-        throw new Problem(409, { error: 'the job is signed off' });
-      const { version } = open.state;
-      const at = new Date(Math.max(Date.now(), lastTime(open))).toISOString();
-      const event: RunEvent = { id: randomUUID(), job, seq: seen + 1, at, by, version, ...body };
-      this.add(open, event);
-      return { events: [event], refused: null, missed: null };
+      if (seen !== null && open.state.seq !== seen)
+        throw new Problem(409, { error: 'something was recorded meanwhile; ask again' });
+      const made = bodies.map((body) => {
+        // It is collected, and its customer may be erased, after it was signed off.
+        if (open.state.signedOff && body.type !== 'collected' && body.type !== 'erased')
+          throw new Problem(409, { error: 'the job is signed off' });
+        const { version, seq } = open.state;
+        const at = new Date(Math.max(this.now(), this.lastTime(open))).toISOString();
+        return this.add(open, { id: randomUUID(), job, seq: seq + 1, at, by, version, ...body });
+      });
+      if (alongside) this.storeWith(alongside, job);
+      return { events: made, refused: null, missed: null };
     });
-    return events[0]!;
+    return events;
+  }
+
+  private storeWith(alongside: () => void, job: string): void {
+    try {
+      this.store(alongside);
+    } catch (error) {
+      this.batch = [];
+      this.opened.delete(job);
+      throw error;
+    }
   }
 
   private enqueue(job: string, work: () => Appended): Promise<Appended> {
@@ -205,7 +234,7 @@ export class EventLog {
           answers.push({ to, answer: to.work() });
         } catch (error) {
           answers.push({ to, error });
-          if (this.batch.length === from) continue;
+          if (this.batch.length <= from) continue;
           // What it had added before it failed stands in memory; the job is read anew, with what was added before it.
           this.batch.length = from;
           this.store();
@@ -228,15 +257,14 @@ export class EventLog {
     this.evict();
   }
 
-  /** Stores what was taken in, in one transaction. */
-  private store(): void {
+  /** Stores what was taken in, in one transaction, with what stands in other tables. */
+  private store(alongside?: () => void): void {
     const { batch } = this;
     if (batch.length === 0) return;
     this.inPlace();
     this.sqlite.transaction(() => {
-      for (const { job, seq, id, at, by, version, skew, type, ...body } of batch) {
-        this.insert.run(job, seq, id, at, by, type, JSON.stringify(body), version, skew ?? null);
-      }
+      alongside?.();
+      for (const event of batch) this.rows.insert(event, this.opened.get(event.job)?.late === null);
       for (const [job, events] of byJob(batch)) this.consequences(job, events);
     })();
     this.stored.push(...batch);
@@ -249,12 +277,19 @@ export class EventLog {
     for (const [job, events] of added) this.onAdded(job, events);
   }
 
-  /** What follows from events in other tables is stored with them, or they are not there either. What it trips over loses no event. */
+  /**
+   * What follows from events in other tables is stored with them, or they are not there either. What it trips over loses no
+   * event: it is owed, and made up for.
+   */
   private consequences(job: string, events: readonly RunEvent[]): void {
     try {
       this.sqlite.transaction(() => this.onStoring(job, events))();
     } catch (error) {
       console.error(`what follows from the events of job ${job} was not stored:`, error);
+      this.onOwed(
+        job,
+        events.map((e) => e.seq),
+      );
     }
   }
 
@@ -303,14 +338,13 @@ export class EventLog {
           blockers: [],
         });
       }
-      const { at, skew } = timeOf(event.at, clock, lastTime(open));
+      const { at, skew } = timeOf(event.at, clock, this.lastTime(open));
       const made = { ...event, job, by, version: state.version, at: this.isoOf(at) } as RunEvent;
       if (made.type === 'test') made.circumstance ??= circumstanceNow(state);
       if (skew !== undefined) made.skew = skew;
       const refusal = admit(state.context, state, made, judgedAt(at, clock.received), by);
       if (refusal) return refused(event.id, refusal.message, refusal);
-      this.add(open, made);
-      answer.events.push(made);
+      answer.events.push(this.add(open, made));
       fresh = true;
     }
     return answer;
@@ -324,13 +358,26 @@ export class EventLog {
     return this.written.iso;
   }
 
-  private add(open: Open, event: RunEvent): void {
+  private add(open: Open, made: RunEvent): RunEvent {
+    const event = open.late && made.type !== 'erased' ? open.late(made) : made;
     this.batch.push(event);
     open.places.set(event.id, open.events.length);
     open.events.push(event);
     if (!foldOn(open.state, event)) open.state = foldRun(open.context, open.events);
+    return event;
+  }
+
+  /** ms since the epoch of the newest event of a job. */
+  private lastTime({ events }: Open): number {
+    const last = events.at(-1);
+    const at = last ? Date.parse(last.at) : Number.NEGATIVE_INFINITY;
+    // What a clock that was wrong once took in holds nobody up; a little ahead, time stands until it is reached.
+    return at > this.now() + AHEAD_MS ? Number.NEGATIVE_INFINITY : at;
   }
 }
+
+/** How far the newest event may lie ahead of the clock and still be held to, ms. Origin: own choice, a clock set back by a day. */
+const AHEAD_MS = 24 * 3600_000;
 
 /** Events by the job that they are of, in their order. */
 function byJob(events: readonly RunEvent[]): Map<string, RunEvent[]> {
@@ -349,27 +396,3 @@ const refuseAll = (waiting: readonly Waiting[], error: unknown): void => {
 
 /** Rests on a plan: it names a step of it. */
 const isBound = (event: SentEvent): boolean => 'step' in event && event.step !== null;
-
-/** ms since the epoch of the newest event of a job. */
-function lastTime({ events }: Open): number {
-  const last = events.at(-1);
-  const at = last ? Date.parse(last.at) : Number.NEGATIVE_INFINITY;
-  // What an older version took in from beyond the calendar holds nobody up.
-  return at > Date.now() ? Number.NEGATIVE_INFINITY : at;
-}
-
-interface Row {
-  job: string;
-  seq: number;
-  id: string;
-  at: string;
-  by: string;
-  type: string;
-  body: string;
-  version: number;
-  skew: number | null;
-}
-
-function eventOf({ body, skew, ...stamp }: Row): RunEvent {
-  return { ...stamp, ...(skew === null ? {} : { skew }), ...(JSON.parse(body) as object) } as RunEvent;
-}

@@ -2,7 +2,8 @@ import { createHash, randomBytes } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { mkdir, open, readdir, readFile, rename, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import { eq } from 'drizzle-orm';
+import type { Statement } from 'better-sqlite3';
+import { eq, lt } from 'drizzle-orm';
 import { fileTypeFromBuffer } from 'file-type';
 import sharp, { type Sharp } from 'sharp';
 import type { Db } from './db/db.ts';
@@ -53,7 +54,14 @@ export class Photos {
     private readonly db: Db,
     private readonly folder: string,
     private readonly decodeHeic: (bytes: Uint8Array) => Promise<Pixels>,
-  ) {}
+  ) {
+    this.naming = db.$client.prepare(`
+      SELECT 1 FROM photo_uses WHERE hash = ?
+      UNION ALL SELECT 1 FROM plates WHERE photo = ? OR plate = ?
+      UNION ALL SELECT 1 FROM intake_drafts WHERE instr(document, ?) > 0 LIMIT 1`);
+  }
+
+  private readonly naming: Statement;
 
   private turn: Promise<unknown> = Promise.resolve();
   private waiting = 0;
@@ -66,13 +74,18 @@ export class Photos {
     if (this.waiting >= MOST_WAITING)
       throw new Problem(503, { error: 'too many pictures at once; send it again in a moment' });
     this.waiting++;
-    const mine = this.turn.then(work, work);
-    this.turn = mine.catch(() => {});
     try {
-      return await mine;
+      return await this.afterAll(work);
     } finally {
       this.waiting--;
     }
+  }
+
+  /** After all that was asked for before. */
+  private afterAll<T>(work: () => Promise<T>): Promise<T> {
+    const mine = this.turn.then(work, work);
+    this.turn = mine.catch(() => {});
+    return mine;
   }
 
   /** @throws Problem 415 when the bytes are not a picture, whatever the sender called them */
@@ -127,18 +140,19 @@ export class Photos {
   /** @param full the picture as it is kept; its small one is made of that, so that no picture is decoded twice */
   private async keep(full: Sharp): Promise<Photo> {
     const { data, info } = await full.toBuffer({ resolveWithObject: true });
-    const size = { width: THUMB_PX, height: THUMB_PX, fit: 'inside' } as const;
-    const thumb = await sharp(data, LIMIT).resize(size).jpeg({ quality: 75 }).toBuffer();
+    const thumb = await smallOf(data);
     const hash = hashOf(data);
     const photo = { hash, width: info.width, height: info.height, bytes: data.length };
+    const seen = { createdAt: new Date().toISOString(), thumb: hashOf(thumb) };
     // A file that is damaged is written anew when its picture is sent again, and its small one with it.
     const sound = await this.isSound(hash);
     await this.write(this.path(hash, 'full'), data, !sound);
     await this.write(this.path(hash, 'thumb'), thumb, !sound);
+    // One that is sent again is as new: nothing that is about to name it finds it thrown away for its age.
     this.db
       .insert(photos)
-      .values({ ...photo, createdAt: new Date().toISOString() })
-      .onConflictDoNothing()
+      .values({ ...photo, ...seen })
+      .onConflictDoUpdate({ target: photos.hash, set: sound ? { createdAt: seen.createdAt } : seen })
       .run();
     return photo;
   }
@@ -157,12 +171,53 @@ export class Photos {
     return sharp(data, { ...LIMIT, raw: { width, height, channels: 4 } });
   }
 
-  /** Removes what a stopped server had begun to write. */
+  /** Removes what a stopped server had begun to write, or to remove: files that no row names. Before anybody sends any. */
   async sweep(): Promise<void> {
     if (!existsSync(this.folder)) return;
+    const known = new Set(
+      this.db
+        .select({ hash: photos.hash })
+        .from(photos)
+        .all()
+        .map((row) => row.hash),
+    );
     for (const name of await readdir(this.folder, { recursive: true })) {
-      if (name.endsWith('.part')) await rm(join(this.folder, name), { force: true });
+      const hash = /([0-9a-f]{64})(\.thumb)?\.jpg$/.exec(name)?.[1];
+      if (name.endsWith('.part') || (hash !== undefined && !known.has(hash)))
+        await rm(join(this.folder, name), { force: true });
     }
+  }
+
+  /** Is there anything that shows it: a job, a plate, an intake that was begun? */
+  isNamed(hash: string): boolean {
+    return this.naming.get(hash, hash, hash, hash) !== undefined;
+  }
+
+  /** Photographs that came before a moment and that nothing shows. @param before ISO date */
+  unnamed(before: string): string[] {
+    const old = this.db.select({ hash: photos.hash }).from(photos).where(lt(photos.createdAt, before)).all();
+    return old.map((row) => row.hash).filter((hash) => !this.isNamed(hash));
+  }
+
+  /** Those of some photographs that lie here and that nothing shows. */
+  leftOver(hashes: readonly string[]): string[] {
+    return hashes.filter((hash) => !this.isNamed(hash) && (this.has(hash) || this.lies(hash)));
+  }
+
+  private lies(hash: string): boolean {
+    return existsSync(this.path(hash, 'full')) || existsSync(this.path(hash, 'thumb'));
+  }
+
+  /** Removes those of some photographs that nothing shows any more: the row first, so that no row is without its file. */
+  forget(hashes: readonly string[]): Promise<void> {
+    // In turn with what is being added: a picture that comes again meanwhile is written after this.
+    return this.afterAll(async () => {
+      for (const hash of hashes) {
+        if (this.isNamed(hash)) continue;
+        this.db.delete(photos).where(eq(photos.hash, hash)).run();
+        for (const size of ['full', 'thumb'] as const) await rm(this.path(hash, size), { force: true });
+      }
+    });
   }
 
   has(hash: string): boolean {
@@ -176,11 +231,31 @@ export class Photos {
       const data = await readFile(this.path(hash, size));
       if (size === 'full' && hashOf(data) !== hash)
         throw new Problem(404, { error: 'the file of the photograph is damaged; send it again, or restore a backup' });
+      if (size === 'thumb' && !this.isThumb(hash, data)) return await this.thumbAnew(hash);
       return data;
     } catch (error) {
-      if ((error as NodeJS.ErrnoException).code === 'ENOENT') throw notFound('the file of the photograph');
-      throw error;
+      if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
+      if (size === 'full') throw notFound('the file of the photograph');
+      return this.thumbAnew(hash);
     }
+  }
+
+  private isThumb(hash: string, data: Buffer): boolean {
+    const row = this.db.select({ thumb: photos.thumb }).from(photos).where(eq(photos.hash, hash)).get();
+    return !row?.thumb || row.thumb === hashOf(data);
+  }
+
+  /** A small picture that is gone or damaged is made anew of the large one. @throws Problem 404 where that is not sound either */
+  private async thumbAnew(hash: string): Promise<Buffer> {
+    const full = await this.read(hash, 'full');
+    const thumb = await smallOf(full);
+    await this.write(this.path(hash, 'thumb'), thumb, true);
+    this.db
+      .update(photos)
+      .set({ thumb: hashOf(thumb) })
+      .where(eq(photos.hash, hash))
+      .run();
+    return thumb;
   }
 
   private path(hash: string, size: 'full' | 'thumb'): string {
@@ -216,5 +291,8 @@ export class Photos {
 }
 
 const LIMIT = { limitInputPixels: MOST_PIXELS } as const;
+
+const smallOf = (full: Buffer): Promise<Buffer> =>
+  sharp(full, LIMIT).resize({ width: THUMB_PX, height: THUMB_PX, fit: 'inside' }).jpeg({ quality: 75 }).toBuffer();
 
 const hashOf = (data: Uint8Array): string => createHash('sha256').update(data).digest('hex');

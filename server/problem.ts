@@ -23,7 +23,7 @@ export interface ProblemBody {
 
 export class Problem extends Error {
   constructor(
-    readonly status: 400 | 401 | 403 | 404 | 408 | 409 | 412 | 413 | 415 | 422 | 428 | 429 | 503 | 507,
+    readonly status: 400 | 401 | 403 | 404 | 408 | 409 | 412 | 413 | 415 | 422 | 428 | 429 | 500 | 503 | 507,
     readonly body: ProblemBody,
   ) {
     super(body.error);
@@ -54,6 +54,8 @@ export function problemOf(error: unknown): Problem | null {
       return new Problem(503, {
         error: "the shop's folder cannot be written now; was it moved away? What was not stored is kept on this screen",
       });
+    case 'DAMAGED':
+      return new Problem(500, { error: (error as Error).message });
     default:
       return null;
   }

@@ -1,7 +1,9 @@
+import { randomUUID } from 'node:crypto';
 import type { Anatomy } from '../core/anatomy/index.ts';
 import { differences, type Difference } from '../core/draft/index.ts';
 import type { DiveRequest, Plan } from '../core/dive/index.ts';
 import { withWells } from '../core/run/index.ts';
+import type { Procedure } from './keeping/journal.ts';
 import { Problem } from './problem.ts';
 import type { Services } from './services.ts';
 
@@ -73,35 +75,88 @@ export async function outlookOf(services: Services, anatomy: Anatomy): Promise<O
 
 /**
  * Publishes a document as a revision, and moves the jobs that wait to it.
- * @throws Problem 422 with every fault; nothing is stored then
+ * @param alongside what is stored in the same transaction as the revision
+ * @throws Problem 422 with every fault, 409 when another revision was published meanwhile; nothing is stored then
  */
-export async function publish(services: Services, document: Anatomy, by: string): Promise<Outlook> {
+export async function publish(
+  services: Services,
+  document: Anatomy,
+  by: string,
+  alongside: (revision: number) => void = () => {},
+): Promise<Outlook> {
   const { anatomies, jobs, pool } = services;
   const anatomy = await pool.run('checkAnatomy', { text: JSON.stringify(document) });
   const { plans, ...outlook } = await outlookOf(services, anatomy);
   const words = outlook.changes.map((d) => d.text);
-  const stored = anatomies.add(anatomy, by, words);
-  const model = anatomies.modelOf(anatomy.id, stored.revision);
+  const because = words.slice(0, 6).join('; ') || 'a new revision';
+  const moves = outlook.jobs.flatMap(({ id, holds }): Move[] => {
+    const plan = plans.get(id);
+    return plan ? [{ job: id, plan, holds }] : [];
+  });
+  const facts: Publishing = { anatomy, revision: outlook.revision, because, by, moves };
+  const key = `publishing ${anatomy.id} ${randomUUID()}`;
+  const stored = await services.journal.around('publishing', key, facts, async () =>
+    services.db.transaction(() => {
+      const made = anatomies.add(anatomy, by, words);
+      if (made.revision > facts.revision)
+        throw new Problem(409, { error: 'another revision was published in this moment; look at it first' });
+      alongside(made.revision);
+      return made;
+    }),
+  );
   for (const one of outlook.jobs) {
-    const plan = plans.get(one.id);
-    if (!plan) continue;
-    const { state } = jobs.stateOf(one.id);
-    const because = words.slice(0, 6).join('; ') || 'a new revision';
-    const event = {
-      type: 'moved',
-      revision: stored.revision,
-      anatomy,
-      plan: withWells(model, plan),
-      holds: one.holds,
-      because,
-    } as const;
-    try {
-      await jobs.make(one.id, event, by, state.seq);
-    } catch (error) {
-      // Somebody began it in this moment: it keeps what it has.
-      if (!(error instanceof Problem)) throw error;
-      Object.assign(one, { becomes: 'keeps', because: error.message });
-    }
+    if (!plans.has(one.id) || jobs.stateOf(one.id).job.revision === stored.revision) continue;
+    // Somebody began it in this moment: it keeps what it has.
+    Object.assign(one, { becomes: 'keeps', because: 'its dive has begun' });
   }
   return { ...outlook, revision: stored.revision };
+}
+
+interface Move {
+  job: string;
+  plan: Plan;
+  holds: boolean;
+}
+interface Publishing {
+  anatomy: Anatomy;
+  revision: number;
+  because: string;
+  by: string;
+  moves: Move[];
+}
+
+/** Jobs that move to a revision: with its publishing, or at the next start. */
+export function publishing({ anatomies, jobs }: Pick<Services, 'anatomies' | 'jobs'>): Procedure<Publishing> {
+  const waits = (job: string, revision: number) => {
+    if (!jobs.has(job) || !jobs.isReadable(job)) return null;
+    const { job: now, state } = jobs.stateOf(job);
+    return now.revision! < revision && !state.startedAt && !state.signedOff ? state : null;
+  };
+  /** Was it published at all, or stopped before? */
+  const isThere = ({ anatomy, revision }: Publishing) =>
+    anatomies.has(anatomy.id) && anatomies.get(anatomy.id).revision >= revision;
+  return {
+    kind: 'publishing',
+    lane: 'publishing',
+    steps: [
+      {
+        name: 'jobs',
+        run: async (facts) => {
+          if (!isThere(facts)) return;
+          const { anatomy, revision, because, by, moves } = facts;
+          const model = anatomies.modelOf(anatomy.id, revision);
+          for (const { job, plan, holds } of moves) {
+            const state = waits(job, revision);
+            if (!state) continue;
+            const moved = { type: 'moved', revision, anatomy, plan: withWells(model, plan), holds, because } as const;
+            await jobs.make(job, [moved], by, state.seq).catch((error) => {
+              if (!(error instanceof Problem)) throw error;
+            });
+          }
+        },
+      },
+    ],
+    left: (facts) =>
+      isThere(facts) && facts.moves.some(({ job }) => waits(job, facts.revision)) ? 'a job has not moved yet' : null,
+  };
 }

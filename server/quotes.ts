@@ -1,6 +1,7 @@
 import { partsToBuy, quoteOf, spareFor, type OwnSpare, type Quote } from '../core/counter/index.ts';
 import type { Model } from '../core/anatomy/index.ts';
 import type { Plan } from '../core/dive/index.ts';
+import { sameWork, type CounterMade, type RunContext } from '../core/run/index.ts';
 import type { Services } from './services.ts';
 
 /** What a plan comes to, by what the shop has on its shelf, what its supplier offers, and what its own jobs took. */
@@ -41,19 +42,39 @@ export async function quoteFor(
 
 /** Quotes the plan of a job as it is now and keeps the quote, by which what it takes from the shelf is spoken for. */
 export async function quoteJob(services: Services, id: string, by: string): Promise<Quote> {
-  const { jobs, supplier } = services;
-  const before = jobs.stateOf(id);
-  const { model, plan } = before.context;
-  const { donors } = before.state.counter;
-  const quote = await quoteFor(services, model, plan, { job: id, worth: before.job.worth, donors });
-  const { state } = jobs.stateOf(id);
-  await jobs.make(id, { type: 'quoted', quote, supplier: supplier.name, simulated: supplier.simulated }, by, state.seq);
-  return quote;
+  const { jobs } = services;
+  const { state, context } = jobs.stateOf(id);
+  const quoted = await quotedFor(services, id, context, state.counter.donors);
+  await jobs.make(id, [quoted], by, jobs.stateOf(id).state.seq);
+  return quoted.quote;
 }
 
-/** Quotes anew what was quoted before, once the plan does other work; a way to a look does none, and never does. */
-export async function quoteAgain(services: Services, id: string, by: string): Promise<void> {
-  const { state } = services.jobs.stateOf(id);
-  if (state.counter.quote && state.counter.quote.version !== state.version && !state.signedOff)
-    await quoteJob(services, id, by);
+async function quotedFor(
+  services: Services,
+  id: string,
+  { model, plan }: Pick<RunContext, 'model' | 'plan'>,
+  donors: ReadonlyMap<string, string>,
+): Promise<CounterMade & { type: 'quoted' }> {
+  const { worth } = services.jobs.get(id);
+  const quote = await quoteFor(services, model, plan, { job: id, worth, donors });
+  const { name, simulated } = services.supplier;
+  return { type: 'quoted', quote, supplier: name, simulated };
+}
+
+/**
+ * The quote that goes with a change of a job, to be stored with it: what was quoted before is quoted anew once the plan does
+ * other work. A way to a look does none, and never does; a job that was never quoted is not quoted by it.
+ */
+export async function quoteWith(
+  services: Services,
+  id: string,
+  next: { model?: Model; plan?: Plan; donors?: ReadonlyMap<string, string> },
+): Promise<CounterMade[]> {
+  const { state, context } = services.jobs.stateOf(id);
+  const { quote, donors } = state.counter;
+  if (quote === null || state.signedOff) return [];
+  const { model = context.model, plan = context.plan } = next;
+  const stands = next.plan !== undefined && state.startedAt !== null && sameWork(context.plan, plan);
+  if (stands && quote.version === state.version) return [];
+  return [await quotedFor(services, id, { model, plan }, next.donors ?? donors)];
 }

@@ -6,7 +6,8 @@ import { foldRun, moveAt, runContext, type EventBody, type RunEvent, type RunSta
 import { actsOfPlan } from '../core/explore/index.ts';
 import { ANATOMIES, DONORS, FIELD_JOB, JOBS, SHELF, SHOP, type DemoJob } from '../demo/shop.ts';
 import type { Services } from './services.ts';
-import { events, jobs } from './db/schema.ts';
+import { EventRows } from './db/events.ts';
+import { jobs } from './db/schema.ts';
 import { eq } from 'drizzle-orm';
 
 /** The two anatomies that every shop starts with. */
@@ -73,13 +74,12 @@ function seedFieldJob(services: Services, by: string, now: number): void {
     .where(eq(jobs.id, job.id))
     .run();
   const { acts } = actsOfPlan(model, planDive(model, { replace: [replace] }), { seed: 4 });
-  services.db.transaction((tx) => {
+  const rows = new EventRows(services.db.$client);
+  services.db.transaction(() => {
     acts.slice(0, Math.floor(acts.length * progress)).forEach(({ act, item, note, seen }, i) => {
       const at = new Date(began + 300_000 + i * 25_000).toISOString();
       const stamp = { id: randomUUID(), job: job.id, seq: i + 1, at, by, version: 0 };
-      tx.insert(events)
-        .values({ ...stamp, type: 'act', body: { act, item, note, seen } })
-        .run();
+      rows.insert({ ...stamp, type: 'act', act, item, note, seen });
     });
   });
 }
@@ -121,10 +121,10 @@ function seedJob(services: Services, demo: DemoJob, by: string, now: number): vo
       version: 1,
       ...body,
     });
+  const rows = new EventRows(services.db.$client);
   const keep = () => {
-    services.db.transaction((tx) => {
-      for (const { id, job: of, seq, at: when, by: who, version, type, ...body } of log)
-        tx.insert(events).values({ id, job: of, seq, at: when, by: who, version, type, body }).run();
+    services.db.transaction(() => {
+      for (const event of log) rows.insert(event);
     });
     services.counter.follow(job.id, log);
     services.cells.follow(job.id, log);

@@ -1,10 +1,18 @@
 import { join } from 'node:path';
 import type { Shop } from '../core/jobs/index.ts';
 import { Anatomies } from './anatomies.ts';
-import { Backups } from './backups.ts';
+import { Backups } from './keeping/backups.ts';
+import { Deletion } from './keeping/deletion.ts';
+import { Journal, type Procedure } from './keeping/journal.ts';
+import { JOURNAL } from './keeping/restore.ts';
+import { scrubbedLate, scrubberByMarks } from './keeping/scrub.ts';
+import { machineReadings, SteadyClock, type Readings } from './clock.ts';
+import { photosNamedIn } from './db/events.ts';
+import { keyFile } from './keyFile.ts';
+import { publishing } from './publish.ts';
 import { CellLog } from './cells.ts';
 import { Counter, Vault } from './counter.ts';
-import { Erasure } from './erasure.ts';
+import { Erasure } from './keeping/erasure.ts';
 import type { DeviceRegister, PartsSupplier } from '../core/counter/index.ts';
 import { simulatedRegister } from './simulated/register.ts';
 import { simulatedSupplier } from './simulated/supplier.ts';
@@ -44,6 +52,10 @@ export interface Services {
   counter: Counter;
   cells: CellLog;
   erasure: Erasure;
+  deletion: Deletion;
+  /** What was begun and goes on at the next start. */
+  journal: Journal;
+  clock: SteadyClock;
   /** Whom the counter asks; stand-ins say that they are. */
   register: DeviceRegister;
   supplier: PartsSupplier;
@@ -53,22 +65,50 @@ export interface Services {
   close: () => Promise<void>;
 }
 
-/** @param data folder of the shop's data */
-export function servicesOf(db: Db, data: string): Services {
+/**
+ * @param data folder of the shop's data
+ * @param journal of that folder; left out, it is opened here
+ */
+export function servicesOf(
+  db: Db,
+  data: string,
+  { journal = new Journal(join(data, JOURNAL)), readings = machineReadings() } = {},
+): Services {
+  const clock = clockOf(db, journal, readings);
   const anatomies = new Anatomies(db);
   const live = new Live();
   const shop = new ShopBook(db);
   const pool = new Pool();
   const photos = new Photos(db, join(data, 'photos'), (bytes) => pool.run('heic', { bytes }));
   const sessions = new Sessions(join(data, 'private', 'sessions.sqlite'));
-  const jobs = new Jobs(db, anatomies, live);
-  const backups = new Backups(db, data, shop);
+  const jobs = new Jobs(db, anatomies, live, () => clock.now());
   const counter = new Counter(db, jobs, shop, new Vault(join(data, 'private', 'unlock.key')));
   const cells = new CellLog(db, jobs);
   jobs.onEvents = (job, added) => {
     counter.follow(job, added);
     cells.follow(job, added);
   };
+  journal.add(following(jobs));
+  journal.add(publishing({ anatomies, jobs }));
+  jobs.onOwed = (job, seqs) =>
+    void journal
+      .begin('following', `following ${job} ${seqs[0]}`, { job, seqs })
+      .catch(told('what follows from events'));
+  const lateKey = keyFile(join(data, 'private', 'late.key'));
+  jobs.lateFor = (customer) => {
+    const scrub = scrubberByMarks(lateKey(), new Set(journal.marksOf(customer, clock.now())));
+    return (event) => scrubbedLate(event, scrub);
+  };
+  const erasure = new Erasure(db, jobs, photos, shop, data, journal, clock, lateKey);
+  const deletion = new Deletion(jobs, photos, journal);
+  jobs.onLate = (_, added) => {
+    const shown = added.flatMap((event) => photosNamedIn(JSON.stringify(event)));
+    if (shown.length > 0) void deletion.late(shown).catch(told('photographs that came late'));
+  };
+  const backups = new Backups(db, data, shop, journal, clock, () => erasure.noteBeside());
+  const sighted = setInterval(() => journal.remember('clock', clock.sighting()), SIGHTING_MS);
+  sighted.unref();
+  journal.remember('clock', clock.sighting());
   let key: ShopKey | null = null;
   return {
     db,
@@ -87,17 +127,52 @@ export function servicesOf(db: Db, data: string): Services {
     backups,
     counter,
     cells,
-    erasure: new Erasure(db, jobs, shop, data),
+    erasure,
+    deletion,
+    journal,
+    clock,
     register: simulatedRegister(),
     supplier: simulatedSupplier(),
     pool,
     streams: new Streams(),
     close: async () => {
+      clearInterval(sighted);
       backups.stop();
       await pool.close();
       jobs.close();
       sessions.close();
+      journal.remember('clock', clock.sighting());
+      await journal.close();
     },
+  };
+}
+
+/** How often it is noted what the clock says, ms. Origin: own choice. */
+const SIGHTING_MS = 60_000;
+
+const told = (what: string) => (error: Error) => console.error(`${what}: ${error.message}`);
+
+/** The clock goes on from what was seen of it last, and never lies behind what was recorded. */
+function clockOf(db: Db, journal: Journal, readings: Readings): SteadyClock {
+  const seen = journal.sighting();
+  const newest = seen ? null : (db.$client.prepare('SELECT max(at) FROM events').pluck().get() as string | null);
+  const open = db.$client.prepare("SELECT 1 FROM jobs WHERE json_extract(summary, '$.state') = 'running' LIMIT 1").get();
+  return new SteadyClock(readings, seen, newest === null ? null : Date.parse(newest), open !== undefined);
+}
+
+/** What follows from events in other tables and could not be stored with them. */
+function following(jobs: Jobs): Procedure<{ job: string; seqs: number[] }> {
+  return {
+    kind: 'following',
+    steps: [
+      {
+        name: 'tables',
+        run: ({ job, seqs }) => {
+          if (jobs.has(job)) jobs.followAgain(job, seqs);
+        },
+      },
+    ],
+    left: () => null,
   };
 }
 

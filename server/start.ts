@@ -7,7 +7,9 @@ import { Hono } from 'hono';
 import { createApp } from './app.ts';
 import { isExposed, type Config } from './config.ts';
 import { DataFault, openDb } from './db/open.ts';
-import { newestGoodBackup } from './backup.ts';
+import { newestGoodBackup } from './keeping/backup.ts';
+import { Journal } from './keeping/journal.ts';
+import { finishRestore, JOURNAL } from './keeping/restore.ts';
 import type { Env } from './guard.ts';
 import { holdFolder } from './lock.ts';
 import { seedDemo } from './seed.ts';
@@ -22,6 +24,8 @@ export interface Running {
 
 /** How often those are looked for whose time is over, ms. */
 const DAY_MS = 24 * 3600_000;
+/** How often what was begun and stopped is gone on with, ms. Origin: own choice. */
+const AGAIN_MS = 300_000;
 
 /** Longest that the head of a request and the whole of it may take, ms. Origin: own choice; a large picture over a slow radio. */
 const REQUEST_MS = { head: 15_000, whole: 120_000 } as const;
@@ -32,15 +36,30 @@ const REQUEST_MS = { head: 15_000, whole: 120_000 } as const;
  */
 export async function start(config: Config, say: (line: string) => void): Promise<Running> {
   const letGo = holdFolder(config.data);
+  let journal: Journal | null = null;
   try {
-    const { db, close } = await openData(config.data);
-    const services = servicesOf(db, config.data);
+    journal = new Journal(join(config.data, JOURNAL));
+    await finishRestore(journal, config.data);
+    const { db, close } = await openData(config.data, journal);
+    const services = servicesOf(db, config.data, { journal });
     if (config.demo && services.anatomies.latest().length === 0) seedDemo(services);
     await services.photos.sweep();
-    services.drafts.prune();
-    await services.erasure.catchUp();
-    const erasing = setInterval(() => void services.erasure.catchUp().catch(() => {}), DAY_MS);
-    erasing.unref();
+    await services.backups.sweep();
+    await services.journal.resume();
+    await tidy(services);
+    const again = (what: () => Promise<unknown>) => () =>
+      void what().catch((error: Error) => console.error(`what was begun waits: ${error.message}`));
+    const timers = [
+      setInterval(
+        again(() => services.journal.resume()),
+        AGAIN_MS,
+      ),
+      setInterval(
+        again(() => tidy(services)),
+        DAY_MS,
+      ),
+    ];
+    for (const timer of timers) timer.unref();
     if (!existsSync(join(config.web, 'index.html')))
       say('the web application is not built; only the interface for programs answers');
 
@@ -61,7 +80,7 @@ export async function start(config: Config, say: (line: string) => void): Promis
     const stop = async () => {
       if (stopped) return;
       stopped = true;
-      clearInterval(erasing);
+      for (const timer of timers) clearInterval(timer);
       for (const one of [server, helper]) {
         one?.close();
         one?.closeAllConnections();
@@ -72,14 +91,29 @@ export async function start(config: Config, say: (line: string) => void): Promis
     };
     return { url, services, stop };
   } catch (error) {
+    await journal?.close();
     letGo();
     throw error;
   }
 }
 
-async function openData(data: string): Promise<ReturnType<typeof openDb>> {
+/** What goes with its age: names that are due, photographs that nothing shows, drafts. Nothing of it while the clock is in doubt. */
+async function tidy(services: Services): Promise<void> {
+  await services.erasure.catchUp();
+  if (services.clock.doubt !== null) return;
+  services.drafts.prune(services.clock.now());
+  await services.deletion.unnamed(services.clock.now()).catch((error: Error) => console.error(error.message));
+}
+
+/** @throws DataFault for a folder whose shop is gone: an empty one in its place would hide that */
+async function openData(data: string, journal: Journal): Promise<ReturnType<typeof openDb>> {
   try {
-    return openDb(join(data, 'nibrel.sqlite'));
+    const path = join(data, 'nibrel.sqlite');
+    if (journal.recall('shop') !== null && !existsSync(path))
+      throw new DataFault(`the shop's data in ${path} are gone; restore the newest backup`);
+    const opened = openDb(path);
+    journal.remember('shop', true);
+    return opened;
   } catch (error) {
     if (!(error instanceof DataFault)) throw error;
     const newest = await newestGoodBackup(data);

@@ -48,6 +48,7 @@ export {
   mayTakeBack,
   isOver,
   priceDue,
+  sameWork,
   screwToMeasure,
   priceNow,
   type Action,

@@ -230,6 +230,8 @@ export const events = sqliteTable(
     version: integer('version').notNull().default(0),
     /** Seconds that the sender's clock was ahead, where that is more than a moment. */
     skew: real('skew'),
+    /** SHA-256 of all the rest, by which damage on the disk is seen; see `events.ts`. */
+    hash: text('hash'),
   },
   (table) => [primaryKey({ columns: [table.job, table.seq] })],
 );
@@ -242,8 +244,22 @@ export const photos = sqliteTable(
     height: integer('height').notNull(),
     bytes: integer('bytes').notNull(),
     createdAt: text('created_at').notNull(),
+    /** SHA-256 of its small picture; `null` for one of before, which is not looked at. */
+    thumb: text('thumb'),
   },
   (table) => [index('photos_created').on(table.createdAt)],
+);
+
+/** Which jobs show a photograph; one that nothing names any more goes. */
+export const photoUses = sqliteTable(
+  'photo_uses',
+  {
+    hash: text('hash').notNull(),
+    job: text('job')
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
+  },
+  (table) => [primaryKey({ columns: [table.hash, table.job] }), index('photo_uses_job').on(table.job)],
 );
 
 /** Named sets of house rules; exactly one is the shop's choice for new jobs. */

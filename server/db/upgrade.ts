@@ -3,10 +3,11 @@ import { anatomySchema, modelOf, type Anatomy, type Model } from '../../core/ana
 import type { Plan } from '../../core/dive/index.ts';
 import { upgradeLog, type OldEvent } from '../../core/run/index.ts';
 import type { Db } from './db.ts';
+import { COLUMNS, hashOfEvent, type EventRow } from './events.ts';
 import { technicians } from './schema.ts';
 
-/** Version of what is stored, beside its tables: 2 since steps are named and not counted. */
-export const DATA_VERSION = 2;
+/** Version of what is stored, beside its tables: 2 since steps are named and not counted, 3 since events bear a hash. */
+export const DATA_VERSION = 3;
 
 /** Brings what an older version stored up to this one, whole or not at all. */
 export function upgradeData(db: Db): void {
@@ -14,8 +15,11 @@ export function upgradeData(db: Db): void {
   const version = sqlite.pragma('user_version', { simple: true }) as number;
   if (version >= DATA_VERSION) return;
   sqlite.transaction(() => {
-    nameSteps(db);
-    nameTechnicians(db);
+    if (version < 2) {
+      nameSteps(db);
+      nameTechnicians(db);
+    }
+    sealEvents(db);
     sqlite.pragma(`user_version = ${DATA_VERSION}`);
   })();
 }
@@ -60,6 +64,18 @@ function nameSteps(db: Db): void {
       // It stays as it was, and is shown as one that cannot be read.
       console.error(`job ${job.number} could not be brought up to this version: ${(error as Error).message}`);
     }
+  }
+}
+
+/** Events of before have no hash: they are taken as they are. */
+function sealEvents(db: Db): void {
+  const seal = db.$client.prepare('UPDATE events SET hash = ? WHERE id = ?');
+  const next = db.$client.prepare(`SELECT rowid, ${COLUMNS} FROM events WHERE rowid > ? ORDER BY rowid LIMIT 2000`);
+  for (let last = 0; ; ) {
+    const rows = next.all(last) as (EventRow & { rowid: number })[];
+    if (rows.length === 0) return;
+    for (const row of rows) seal.run(hashOfEvent(row), row.id);
+    last = rows.at(-1)!.rowid;
   }
 }
 

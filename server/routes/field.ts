@@ -6,6 +6,7 @@ import type { Job } from '../../core/jobs/index.ts';
 import { SURVEY } from '../../core/survey/index.ts';
 import { divesInto, idOfField } from '../fieldDives.ts';
 import { nameOf, type Env } from '../guard.ts';
+import { platesOf } from '../jobs.ts';
 import { Problem } from '../problem.ts';
 import type { Services } from '../services.ts';
 import type { PlateAsked } from '../plateMaker.ts';
@@ -78,7 +79,7 @@ export function fieldRoutes(services: Services): Hono<Env> {
     return c.json({ edges: await pool.run('guessEdges', { bytes, body }) });
   });
 
-  app.get('/:job/plates', (c) => c.json(plates.of(`job-${fieldJob(one(c)).id}`)));
+  app.get('/:job/plates', (c) => c.json(plates.of(platesOf(fieldJob(one(c)).id))));
   app.post('/:job/plates', async (c) => {
     const job = fieldJob(one(c));
     const wanted = await bodyOf<PlateWanted>(c, plateSchema);
@@ -90,7 +91,7 @@ export function fieldRoutes(services: Services): Hono<Env> {
     const { hash } = await photos.addPixels({ ...made, data: Buffer.from(made.data) });
     const { survey, pxPerMm } = made;
     const kept = {
-      device: `job-${job.id}`,
+      device: platesOf(job.id),
       face,
       layer,
       depth,
@@ -130,7 +131,7 @@ export function fieldRoutes(services: Services): Hono<Env> {
     const anatomy = named(job, turned.anatomy);
     const words = because || (renew ? 'with the new part' : 'with the old part back in');
     const plan = { ...turned.plan, anatomy: anatomy.id };
-    await jobs.make(job.id, { ...turned, anatomy, plan, because: words }, who(c, said), state.seq);
+    await jobs.make(job.id, [{ ...turned, anatomy, plan, because: words }], who(c, said), state.seq);
     return c.json(jobs.fileOf(job.id));
   });
 
@@ -146,12 +147,15 @@ export function fieldRoutes(services: Services): Hono<Env> {
       ...(maker ? { maker } : {}),
     };
     const base = known ? { anatomy: known.id, revision: anatomies.newest(known.id) } : null;
-    const draft = drafts.begin(document, base, who(c, said));
-    shop.put(`draft-of:${idOfField(job.device!)}`, draft.id);
-    shop.put(`evidence-of:${document.id}`, learnt.evidence);
-    // The photographs of the dive lie beneath the drawing from then on.
-    for (const { id: _, createdAt: __, reviewed, ...plate } of plates.of(`job-${job.id}`))
-      plates.add({ ...plate, device: document.id }, reviewed);
+    const draft = services.db.transaction(() => {
+      const begun = drafts.begin(document, base, who(c, said));
+      shop.put(`draft-of:${idOfField(job.device!)}`, begun.id);
+      shop.put(`evidence-of:${document.id}`, learnt.evidence);
+      // The photographs of the dive lie beneath the drawing from then on.
+      for (const { id: _, createdAt: __, reviewed, ...plate } of plates.of(platesOf(job.id)))
+        plates.add({ ...plate, device: document.id }, reviewed);
+      return begun;
+    });
     return c.json({ draft: draft.id }, 201);
   });
 

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { type Context, Hono } from 'hono';
 import Joi from 'joi';
 import {
@@ -16,7 +17,7 @@ import { PAPERS, type Paper } from '../../core/paper/index.ts';
 import { lastChange } from '../../core/run/index.ts';
 import { matched, nameOf, type Env } from '../guard.ts';
 import { Problem } from '../problem.ts';
-import { quoteFor, quoteJob } from '../quotes.ts';
+import { quoteFor, quoteJob, quoteWith } from '../quotes.ts';
 import type { Services } from '../services.ts';
 import { simulatedBenchSupply } from '../simulated/benchSupply.ts';
 import { bodyOf, decimal } from '../validate.ts';
@@ -84,7 +85,7 @@ export function jobCounterRoutes(services: Services): Hono<Env> {
     if (!identity || identity.how === 'unreadable')
       throw new Problem(409, { error: 'nobody has read a number of this device yet; enter it first' });
     const report = await askRegister(services.register, identity);
-    await jobs.make(one(c), { type: 'register-told', report }, who(c), seq(one(c)));
+    await jobs.make(one(c), [{ type: 'register-told', report }], who(c), seq(one(c)));
     return c.json(report);
   });
 
@@ -127,12 +128,11 @@ export function jobCounterRoutes(services: Services): Hono<Env> {
     const { till, name } = shop.get();
     const terms: AgreementTerms = { losses, limit, currency: till.currency, data, unfinished, language: 'en' };
     const text = agreementText(context.model, context.plan, terms, name);
-    const signature = counter.keepSignature(one(c), strokes);
-    await jobs.make(one(c), { type: 'agreed', ...terms, text, signature }, who(c, given), state.seq).catch((error) => {
-      // A signature that stands under nothing is kept by nobody.
-      counter.dropSignature(signature);
-      throw error;
-    });
+    const signature = randomUUID();
+    // What is signed and the signature are there together, or neither is.
+    await jobs.make(one(c), [{ type: 'agreed', ...terms, text, signature }], who(c, given), state.seq, () =>
+      counter.keepSignature(signature, one(c), strokes),
+    );
     return c.json(jobs.fileOf(one(c)));
   });
 
@@ -154,9 +154,14 @@ export function jobCounterRoutes(services: Services): Hono<Env> {
       new Date().toISOString().slice(0, 10),
     ).find((check) => check.weight === 'stop');
     if (stop) throw new Problem(409, { error: stop.because });
-    await jobs.make(one(c), { type: 'donor-fitted', donor: id, part, price: donor.price }, who(c), state.seq);
-    counter.keepDonor({ ...counter.donor(id), job: one(c) });
-    if (state.counter.quote) await quoteJob(services, one(c), who(c));
+    const donors = new Map([...state.counter.donors, [part, id]]);
+    const quoted = await quoteWith(services, one(c), { donors });
+    const fitted = { type: 'donor-fitted', donor: id, part, price: donor.price } as const;
+    await jobs.make(one(c), [fitted, ...quoted], who(c), state.seq, () => {
+      const now = counter.donor(id);
+      if (now.job !== null && now.job !== one(c)) throw new Problem(409, { error: 'it went into another device' });
+      counter.keepDonor({ ...now, job: one(c) });
+    });
     return c.json(jobs.fileOf(one(c)));
   });
 
@@ -173,8 +178,10 @@ export function jobCounterRoutes(services: Services): Hono<Env> {
     if (!state.signedOff && job.triage.length === 0 && state.startedAt)
       throw new Problem(409, { error: 'the work on it is not signed off yet' });
     if (strokes) inked(strokes);
-    const signature = strokes ? counter.keepSignature(one(c), strokes) : null;
-    await jobs.make(one(c), { type: 'collected', name, signature }, who(c, said), state.seq);
+    const signature = strokes ? randomUUID() : null;
+    await jobs.make(one(c), [{ type: 'collected', name, signature }], who(c, said), state.seq, () => {
+      if (signature && strokes) counter.keepSignature(signature, one(c), strokes);
+    });
     return c.json(jobs.fileOf(one(c)));
   });
 
@@ -187,7 +194,7 @@ export function jobCounterRoutes(services: Services): Hono<Env> {
     if (name !== null && !asks.lead && !works)
       throw new Problem(403, { error: 'only who works on this job reads its code; have it handed on to you first' });
     const code = counter.unlockOf(one(c));
-    if (code !== null) await jobs.make(one(c), { type: 'unlock-read' }, who(c), state.seq);
+    if (code !== null) await jobs.make(one(c), [{ type: 'unlock-read' }], who(c), state.seq);
     return c.json({ code });
   });
   app.put('/:id/unlock', async (c) => {

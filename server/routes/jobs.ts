@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { type Context, Hono } from 'hono';
 import Joi from 'joi';
-import type { Anatomy } from '../../core/anatomy/index.ts';
+import { modelOf, type Anatomy } from '../../core/anatomy/index.ts';
 import type { Condition, DiveRequest, HouseRules, Plan } from '../../core/dive/index.ts';
 import { identityFaults, numbersOf, type DeviceIdentity } from '../../core/counter/index.ts';
 import { TRIAGE, type TriageFinding, type TriageQuestion, type UnlistedDevice } from '../../core/jobs/index.ts';
@@ -20,7 +20,7 @@ import type { Photos } from '../photos.ts';
 import { askRegister } from './counter.ts';
 import { paperOf } from './jobCounter.ts';
 import { Problem } from '../problem.ts';
-import { quoteAgain } from '../quotes.ts';
+import { quoteWith } from '../quotes.ts';
 import type { Services } from '../services.ts';
 import { bodyOf, decimal } from '../validate.ts';
 
@@ -232,7 +232,7 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
   app.delete('/:id', async (c) => {
     leadOnly(c);
     const { reason, ...said } = await bodyOf<{ reason: string } & By>(c, removeSchema);
-    jobs.remove(one(c), reason, who(c, said));
+    await services.deletion.remove(one(c), reason, who(c, said));
     return c.json({ ok: true });
   });
 
@@ -246,8 +246,8 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
     const seen = changeSeen(c);
     const plan = await dive(context.model.anatomy, request, context.plan.condition);
     const names = plan.replace.map((part) => context.model.nameOf(part)).join(', ');
-    await jobs.plan(job.id, plan, `planned for ${names}`, who(c, request), seen);
-    await quoteAgain(services, job.id, who(c, request));
+    const quoted = await quoteWith(services, job.id, { plan });
+    await jobs.plan(job.id, plan, `planned for ${names}`, who(c, request), seen, quoted);
     return c.json(jobs.fileOf(job.id));
   });
 
@@ -268,8 +268,9 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
     const asked = { run: runOf(job.id), request: { ...request, anatomy: edited } };
     const replan = await pool.run('planOn', asked, gone);
     if (keep) {
-      await jobs.make(job.id, replan.event, who(c, { by, session } as By), state.seq);
-      await quoteAgain(services, job.id, who(c, { by, session } as By));
+      const model = edited ? modelOf(edited) : undefined;
+      const quoted = await quoteWith(services, job.id, { ...(model ? { model } : {}), plan: replan.event.plan });
+      await jobs.make(job.id, [replan.event, ...quoted], who(c, { by, session } as By), state.seq);
     }
     return c.json(replan);
   });
@@ -286,7 +287,7 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
   });
 
   app.post('/:id/events', async (c) => {
-    const received = Date.now();
+    const received = services.clock.now();
     const { events, now, session } = await bodyOf<{ events: unknown[]; now: number | null; session?: string | null }>(
       c,
       eventsSchema,

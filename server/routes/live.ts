@@ -9,7 +9,7 @@ const HEARTBEAT_MS = 15_000;
 const MOST_WAITING = 5000;
 
 /** One stream for each browser, with everything that happens in the shop. */
-export function liveRoutes({ live, streams }: Services): Hono<Env> {
+export function liveRoutes({ clock, live, streams }: Services): Hono<Env> {
   const app = new Hono<Env>();
   app.get('/', (c) => {
     const after = c.req.header('last-event-id') ?? c.req.query('after') ?? '';
@@ -31,7 +31,7 @@ export function liveRoutes({ live, streams }: Services): Hono<Env> {
       });
       // Who cannot be told what was missed asks for everything anew; who can has it only once it was told.
       const from = queue.length > 0 ? after : live.last;
-      await stream.writeSSE({ event: missed === null ? 'lost' : 'hello', id: from, data: String(Date.now()) });
+      await stream.writeSSE({ event: missed === null ? 'lost' : 'hello', id: from, data: String(clock.now()) });
       while (!left.aborted && !slow) {
         if (queue.length > 0) {
           const { id, message } = queue.shift()!;
@@ -46,7 +46,7 @@ export function liveRoutes({ live, streams }: Services): Hono<Env> {
             resolve(false);
           };
         });
-        if (quiet && !left.aborted) await stream.writeSSE({ event: 'alive', data: String(Date.now()) });
+        if (quiet && !left.aborted) await stream.writeSSE({ event: 'alive', data: String(clock.now()) });
       }
     });
   });

@@ -1,13 +1,10 @@
 import { createReadStream } from 'node:fs';
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { Hono } from 'hono';
 import Joi from 'joi';
 import { DEFAULT_RULES, rulesSchema, type HouseRules } from '../../core/dive/index.ts';
 import { ROLES, type Role, type ShopSettings } from '../../core/jobs/index.ts';
-import { backupName, tryFolder } from '../backup.ts';
+import { tryFolder } from '../keeping/backup.ts';
 import type { Config } from '../config.ts';
 import { countTry, leadOnly, matched, type Env } from '../guard.ts';
 import { Tries } from '../tries.ts';
@@ -150,20 +147,15 @@ export function shopRoutes(services: Services, config: Config): Hono<Env> {
   /** All of the shop's data in one file. */
   app.get('/backup.zip', async (c) => {
     leadOnly(c);
-    const folder = await mkdtemp(join(tmpdir(), 'nibrel-backup-'));
-    try {
-      const { file, bytes } = await backups.make(join(folder, backupName(new Date())));
-      const stream = createReadStream(file);
-      stream.once('close', () => void rm(folder, { recursive: true, force: true }));
-      return c.body(Readable.toWeb(stream) as ReadableStream, 200, {
-        'Content-Type': 'application/zip',
-        'Content-Length': String(bytes),
-        'Content-Disposition': `attachment; filename="${backupName(new Date())}"`,
-      });
-    } catch (error) {
-      await rm(folder, { recursive: true, force: true });
-      throw error;
-    }
+    const { report, name: called, done } = await backups.fetch();
+    const stream = createReadStream(report.file);
+    // Opened, it can be read to its end although its name is gone: nothing is left of it, however this ends.
+    stream.once('open', () => void done().catch((error: Error) => console.error(error.message)));
+    return c.body(Readable.toWeb(stream) as ReadableStream, 200, {
+      'Content-Type': 'application/zip',
+      'Content-Length': String(report.bytes),
+      'Content-Disposition': `attachment; filename="${called}"`,
+    });
   });
   return app;
 }

@@ -197,8 +197,9 @@ export function workshopRoutes(services: Services): Hono<Env> {
         error: `revision ${newest} was published meanwhile; bring it in as a file, or begin anew from it`,
       });
     }
-    const done = await publish(services, document, who(c));
-    drafts.rebase(draft.id, { anatomy: document.id, revision: done.revision });
+    const done = await publish(services, document, who(c), (revision) =>
+      drafts.rebase(draft.id, { anatomy: document.id, revision }),
+    );
     return c.json(done, 201);
   });
 
