@@ -156,7 +156,9 @@ const told = (what: string) => (error: Error) => console.error(`${what}: ${error
 function clockOf(db: Db, journal: Journal, readings: Readings): SteadyClock {
   const seen = journal.sighting();
   const newest = seen ? null : (db.$client.prepare('SELECT max(at) FROM events').pluck().get() as string | null);
-  const open = db.$client.prepare("SELECT 1 FROM jobs WHERE json_extract(summary, '$.state') = 'running' LIMIT 1").get();
+  const open = db.$client
+    .prepare("SELECT 1 FROM jobs WHERE json_extract(summary, '$.state') = 'running' LIMIT 1")
+    .get();
   return new SteadyClock(readings, seen, newest === null ? null : Date.parse(newest), open !== undefined);
 }
 

@@ -126,6 +126,11 @@ export class Journal {
     return this.unfinished();
   }
 
+  /** Every step of everything that can be begun, as it stands written. */
+  steps(): { kind: string; step: string }[] {
+    return [...this.procedures.values()].flatMap(({ kind, steps }) => steps.map((step) => ({ kind, step: step.name })));
+  }
+
   unfinished(): Unfinished[] {
     return this.rows().map(({ kind, key, since, step, error }) => {
       const steps = this.procedures.get(kind)?.steps ?? [];

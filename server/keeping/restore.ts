@@ -24,12 +24,18 @@ const PARTS = [DATABASE, `${DATABASE}-wal`, `${DATABASE}-shm`, 'photos'] as cons
 /**
  * Puts a backup in the place of the database and the photographs; keys, certificates and the list of erasures stay. What was
  * there is kept in a folder beside them. Once it is begun it is finished, at the next start if not now.
+ * @param watch given the journal before anything is begun
  * @returns the folder that holds what was there before, or `null` when there was nothing
  * @throws DataFault when the backup is not sound; nothing was touched then
  */
-export async function restoreBackup(file: string, data: string): Promise<{ kept: string | null; manifest: Manifest }> {
+export async function restoreBackup(
+  file: string,
+  data: string,
+  watch: (journal: Journal) => void = () => {},
+): Promise<{ kept: string | null; manifest: Manifest }> {
   mkdirSync(data, { recursive: true, mode: 0o700 });
   const journal = new Journal(join(data, JOURNAL));
+  watch(journal);
   try {
     journal.add(restoring(data));
     // What an earlier one has begun comes first.
