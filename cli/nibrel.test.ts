@@ -328,6 +328,22 @@ describe('backup and restore', () => {
       return value;
     };
     expect([nameIn(data), nameIn(kept)]).toEqual(['"Quay"', '"Pier"']);
+    expect(await nibrel('verify', '--data', data)).toMatchObject({
+      code: 0,
+      out: expect.stringContaining('as written'),
+    });
+    expect(await nibrel('verify', zip)).toMatchObject({ code: 0, out: expect.stringContaining('0 jobs, 0 events') });
+    const harmed = openDb(join(data, 'nibrel.sqlite'));
+    harmed.db.$client.exec(`PRAGMA foreign_keys = OFF;
+      INSERT INTO jobs (id, number, anatomy, revision, customer, complaint, outside, cracked_glass, triage, created_at)
+      VALUES ('j', 7, 'none', 1, '', '', '', 0, '[]', '');
+      INSERT INTO events (job, seq, id, at, by, type, body, hash) VALUES ('j', 1, 'e', '', '', 'note', '{}', 'other')`);
+    harmed.close();
+    expect(await nibrel('verify', '--data', data)).toMatchObject({
+      code: 1,
+      out: expect.stringMatching(/job 7: event 1 \(note\) is not what was written/),
+    });
+    expect(await nibrel('verify', join(folder, 'none.zip'))).toMatchObject({ code: 1 });
     expect(await nibrel('restore', file('no.zip', 'nothing'), '--data', data)).toMatchObject({
       code: 1,
       err: expect.stringContaining('no backup of Nibrel'),

@@ -108,20 +108,26 @@ export class SteadyClock {
     const wall = readings.wall();
     const boot = readings.boot();
     this.apart = wall - boot;
-    this.doubt = before?.doubt ?? null;
     const sameStart = before !== null && before.start === readings.start && boot >= before.boot;
     const steady = sameStart ? before.wall + before.shift + (boot - before.boot) : null;
-    const seen = before ? before.wall + before.shift : null;
-    const known = Math.max(steady ?? seen ?? Number.NEGATIVE_INFINITY, newest ?? Number.NEGATIVE_INFINITY);
+    // While it was in doubt, what it said then proves nothing.
+    const seen = before?.doubt ? before.doubt.from : (steady ?? (before ? before.wall + before.shift : null));
+    const known = Math.max(seen ?? Number.NEGATIVE_INFINITY, newest ?? Number.NEGATIVE_INFINITY);
     if (steady !== null && busy && Math.abs(steady - wall) > SET_MS) {
       this.shift = steady - wall;
       this.held = -this.shift;
     } else if (known > wall && known - wall <= FURTHEST_BEHIND_MS) this.shift = known - wall;
     this.behind = known > wall;
+    this.doubt = before?.doubt ?? null;
+    if (Number.isFinite(known)) this.compare(known);
+  }
+
+  /** Far from what was known last it is in doubt; near it, it is not any more. */
+  private compare(known: number): void {
     const now = this.now();
-    if (this.doubt && now < this.doubt.to - LONGEST_AWAY_MS) this.doubt = null;
-    if (Number.isFinite(known) && Math.abs(now - known) > (now < known ? FURTHEST_BEHIND_MS : LONGEST_AWAY_MS))
-      this.doubt ??= { from: known, to: now };
+    const far = now < known ? FURTHEST_BEHIND_MS : LONGEST_AWAY_MS;
+    if (Math.abs(now - known) > far) this.doubt ??= { from: known, to: now };
+    else this.doubt = null;
   }
 
   /** ms since the epoch. */

@@ -1,7 +1,7 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
-import { DataFault } from './db/open.ts';
+import { DataFault } from './db/fault.ts';
 
 /**
  * Holds a folder of data for this process alone, until it ends in whatever way: the lock is the operating system's.

@@ -2,7 +2,7 @@ import { readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
-import { photoPath } from './photos.ts';
+import { photoPath } from './photoPath.ts';
 import { trialServer } from './trial.ts';
 
 const { folder, services, app, close } = trialServer('photos');

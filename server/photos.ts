@@ -8,6 +8,7 @@ import { fileTypeFromBuffer } from 'file-type';
 import sharp, { type Sharp } from 'sharp';
 import type { Db } from './db/db.ts';
 import { photos } from './db/schema.ts';
+import { photoPath } from './photoPath.ts';
 import { notFound, Problem } from './problem.ts';
 
 /** Origin: own choice; enough to read a screw head on a whole phone, small enough for years of jobs. */
@@ -36,10 +37,6 @@ export interface RawPicture {
   channels: 1 | 3 | 4;
   data: Uint8Array;
 }
-
-/** Where a photograph lies below the folder of photographs. */
-export const photoPath = (hash: string, size: 'full' | 'thumb'): string =>
-  `${hash.slice(0, 2)}/${hash}${size === 'thumb' ? '.thumb' : ''}.jpg`;
 
 export interface Photo {
   hash: string;

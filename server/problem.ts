@@ -1,6 +1,7 @@
 import type { Fault } from '../core/anatomy/index.ts';
 import type { Edit } from '../core/draft/index.ts';
 import type { Refusal, RunEvent } from '../core/run/index.ts';
+import { Halted } from './keeping/journal.ts';
 
 /** What the browser gets instead of a result. Never a stack trace. */
 export interface ProblemBody {
@@ -34,6 +35,10 @@ export const notFound = (what: string) => new Problem(404, { error: `${what} was
 
 /** What is wrong with the disk, in words, and what becomes of what was sent; `null` for an error of another kind. */
 export function problemOf(error: unknown): Problem | null {
+  if (error instanceof Halted)
+    return new Problem(error.code === 'ENOSPC' || error.code === 'SQLITE_FULL' ? 507 : 503, {
+      error: `it was begun and is not finished (${error.message}); it goes on by itself`,
+    });
   const { code } = error as { code?: string };
   switch (code) {
     case 'ENOSPC':

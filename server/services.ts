@@ -6,6 +6,7 @@ import { Deletion } from './keeping/deletion.ts';
 import { Journal, type Procedure } from './keeping/journal.ts';
 import { JOURNAL } from './keeping/restore.ts';
 import { scrubbedLate, scrubberByMarks } from './keeping/scrub.ts';
+import { clockWarnings, waitingOf } from './keeping/standing.ts';
 import { machineReadings, SteadyClock, type Readings } from './clock.ts';
 import { photosNamedIn } from './db/events.ts';
 import { keyFile } from './keyFile.ts';
@@ -192,6 +193,13 @@ export function shopOf(services: Services, config: Config, who: Who): Shop {
     lead,
     session,
     exposed: isExposed(config),
-    warnings: lead ? [...services.backups.warnings(), ...services.counter.warnings()] : [],
+    warnings: lead
+      ? [
+          ...clockWarnings(services.clock),
+          ...waitingOf(services.journal),
+          ...services.backups.warnings(),
+          ...services.counter.warnings(),
+        ]
+      : [],
   };
 }

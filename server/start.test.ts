@@ -73,6 +73,14 @@ describe('C2 what is wrong at the start is said in one sentence', () => {
     writeFileSync(join(data, 'nibrel.sqlite'), 'scrambled '.repeat(3000));
     await expect(start(configOf(data), () => {})).rejects.toThrow(/damaged.*nibrel -- restore .*09-00\.zip/);
   }, 60_000);
+  it('a shop whose data are gone: no empty one comes up in its place', async () => {
+    const data = folder();
+    await (await start(configOf(data), () => {})).stop();
+    for (const name of ['nibrel.sqlite', 'nibrel.sqlite-wal', 'nibrel.sqlite-shm'])
+      rmSync(join(data, name), { force: true });
+    await expect(start(configOf(data), () => {})).rejects.toThrow(/are gone; restore the newest backup/);
+    expect(existsSync(join(data, 'nibrel.sqlite'))).toBe(false);
+  });
   it('a certificate that cannot be read', async () => {
     const tls = { cert: '/nowhere/cert.pem', key: '/nowhere/key.pem' };
     await expect(start(configOf(folder(), { tls }), () => {})).rejects.toThrow(/certificate of NIBREL_TLS/);

@@ -6,6 +6,7 @@ import type { Hono } from 'hono';
 import type { EventBody, SentEvent } from '../core/run/index.ts';
 import type { Env } from './guard.ts';
 import { createApp } from './app.ts';
+import { machineReadings } from './clock.ts';
 import type { Config } from './config.ts';
 import type { Db } from './db/db.ts';
 import { openDb } from './db/open.ts';
@@ -55,7 +56,7 @@ export interface Trial {
 }
 
 /** @param rest what is other than usual */
-export function trialServer(name: string, rest: Partial<Config> = {}): Trial {
+export function trialServer(name: string, rest: Partial<Config> = {}, readings = machineReadings()): Trial {
   const folder = mkdtempSync(join(tmpdir(), `nibrel-${name}-`));
   const config: Config = {
     tls: null,
@@ -69,7 +70,7 @@ export function trialServer(name: string, rest: Partial<Config> = {}): Trial {
     ...rest,
   };
   const { db, close } = openDb(join(folder, 'nibrel.sqlite'));
-  const services = servicesOf(db, folder);
+  const services = servicesOf(db, folder, { readings });
   const end = async () => {
     await services.close();
     close();

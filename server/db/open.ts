@@ -5,11 +5,9 @@ import Database from 'better-sqlite3';
 import { drizzle } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
 import type { Db } from './db.ts';
+import { DataFault } from './fault.ts';
 import * as schema from './schema.ts';
 import { DATA_VERSION, upgradeData } from './upgrade.ts';
-
-/** Why the shop's data cannot be opened, and what to do, in a sentence. */
-export class DataFault extends Error {}
 
 const MIGRATIONS = fileURLToPath(new URL('../migrations', import.meta.url));
 

@@ -8,7 +8,8 @@ import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES } from '../../core/dive/index.ts';
 import { moveAt } from '../../core/run/index.ts';
 import { servicesOf } from '../services.ts';
-import { openDb, DataFault } from './open.ts';
+import { openDb } from './open.ts';
+import { DataFault } from './fault.ts';
 import { DATA_VERSION } from './upgrade.ts';
 
 const FIXTURE = fileURLToPath(new URL('../testdata/shop-of-positions.sqlite.gz', import.meta.url));

@@ -1,17 +1,30 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  truncateSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { DataFault, openDb } from '../db/open.ts';
+import { openDb } from '../db/open.ts';
+import { DataFault } from '../db/fault.ts';
+import { photoPath } from '../photoPath.ts';
 import { seedDemo } from '../seed.ts';
 import { servicesOf } from '../services.ts';
 import { trialServer } from '../trial.ts';
-import { backupsIn, makeBackup, unpackBackup } from './backup.ts';
+import { backupsIn, makeBackup, proveBackup } from './backup.ts';
+import { unpackBackup } from './restore.ts';
 import { restoreBackup } from './restore.ts';
+import { verifyData } from './verify.ts';
 
-const { folder, services, close } = trialServer('backup');
+const { app, folder, services, close } = trialServer('backup');
 const out = mkdtempSync(join(tmpdir(), 'nibrel-backups-'));
 const fresh = () => join(mkdtempSync(join(tmpdir(), 'nibrel-machine-')), 'data');
 
@@ -151,6 +164,106 @@ describe('C1 backup and restore', () => {
     writeFileSync(daily, 'a file where the folder was');
     await expect(services.backups.daily(now + 9 * day)).rejects.toThrow();
     expect(services.backups.warnings(now + 9 * day).join()).toMatch(/last backup failed/);
+  });
+});
+
+describe('C2 a backup ends, whatever goes on beside it', () => {
+  it('two at once are two files, each of which can be read; what stopped ones have left is gone', async () => {
+    const left = join(out, '.nibrel-backup-999999999-abcd');
+    mkdirSync(left);
+    writeFileSync(join(left, 'nibrel.sqlite'), 'half');
+    const files = [join(out, 'one.zip'), join(out, 'two.zip')];
+    const reports = await Promise.all(files.map((file) => services.backups.make(file)));
+    expect(reports.map((r) => r.file)).toEqual(files);
+    for (const file of files) expect((await proveBackup(file)).files.length).toBeGreaterThan(1);
+    expect(readdirSync(out).filter((name) => name.startsWith('.nibrel'))).toEqual([]);
+  });
+  it('is not held up by a clock that was wrong once, and throws away the oldest and not the earliest', async () => {
+    const daily = mkdtempSync(join(tmpdir(), 'nibrel-wrong-'));
+    const { revision: _, setUp: __, ...shop } = services.shop.get();
+    services.shop.save({ ...shop, backupFolder: daily, backupsKept: 2 });
+    services.shop.put('backup-last', { at: new Date(0).toISOString(), file: '', bytes: 0 });
+    const now = Date.now();
+    const day = 86_400_000;
+    for (const at of [now + 4000 * day, now, now + day]) expect(await services.backups.daily(at)).not.toBeNull();
+    const kept = await backupsIn(daily);
+    expect(kept.map((name) => name.slice(7, 17))).toEqual(
+      [now, now + day].map((at) => new Date(at).toISOString().slice(0, 10)),
+    );
+  });
+  it('fetched by a browser nothing of it is left on the server', async () => {
+    const response = await app.request('/api/shop/backup.zip', { headers: { host: '127.0.0.1:4310' } });
+    expect(response.status).toBe(200);
+    const bytes = Buffer.from(await response.arrayBuffer());
+    expect(bytes.length).toBe(Number(response.headers.get('content-length')));
+    expect(readdirSync(join(folder, 'private/fetched'))).toEqual([]);
+  });
+});
+
+describe('C4 damage is seen', () => {
+  const asked = (path: string) => app.request(path, { headers: { host: '127.0.0.1:4310' } });
+  const jobWithEvents = () => services.jobs.summaries().find((j) => j.state === 'signed')!;
+
+  it('in an event: named by its job, told by who reads it, and no sound backup is thrown away for it', async () => {
+    const job = jobWithEvents();
+    expect((await verifyData(folder)).faults).toEqual([]);
+    const daily = mkdtempSync(join(tmpdir(), 'nibrel-damaged-'));
+    const { revision: _, setUp: __, ...shop } = services.shop.get();
+    services.shop.save({ ...shop, backupFolder: daily, backupsKept: 1 });
+    services.shop.put('backup-last', { at: new Date(0).toISOString(), file: '', bytes: 0 });
+    await services.backups.daily();
+    const { $client } = services.db;
+    const row = $client.prepare('SELECT id, body FROM events WHERE job = ? AND seq = 7').get(job.id) as {
+      id: string;
+      body: string;
+    };
+    const write = $client.prepare('UPDATE events SET body = ? WHERE id = ?');
+    write.run(row.body.replace(/[a-z](?=[^a-z]*$)/, '~'), row.id);
+    services.jobs.changedUnder(job.id);
+    expect((await verifyData(folder)).faults).toEqual([
+      { where: `job ${job.number}`, fault: expect.stringContaining('event 7') },
+    ]);
+    const response = await asked(`/api/jobs/${job.id}`);
+    expect(response.status).toBe(500);
+    expect(((await response.json()) as { error: string }).error).toMatch(/event 7 .*restore the newest backup/);
+    // The list stands, with what its row says.
+    expect(services.jobs.summaries().find((j) => j.id === job.id)).toMatchObject({ number: job.number });
+    const report = await services.backups.daily(Date.now() + 2 * 86_400_000);
+    expect(report!.damaged).toEqual([expect.stringContaining(`job ${job.number}`)]);
+    expect(await backupsIn(daily)).toHaveLength(2);
+    expect(services.backups.warnings().join()).toMatch(/data are damaged \(job \d+/);
+    write.run(row.body, row.id);
+    services.jobs.changedUnder(job.id);
+    expect((await asked(`/api/jobs/${job.id}`)).status).toBe(200);
+  });
+  it('one that is gone is missed, in the middle as at its place', async () => {
+    const job = jobWithEvents();
+    const work = fresh();
+    await unpackBackup((await makeBackup(folder, join(out, 'gone.zip'))).file, work);
+    const { db, close: end } = openDb(join(work, 'nibrel.sqlite'));
+    db.$client.prepare('DELETE FROM events WHERE job = ? AND seq = 5').run(job.id);
+    end();
+    expect((await verifyData(work)).faults).toEqual([{ where: `job ${job.number}`, fault: 'event 5 is missing' }]);
+  });
+  it('in a photograph: named, and a small one is made anew of the large one', async () => {
+    const bytes = await sharp({ create: { width: 900, height: 700, channels: 3, background: '#b83' } })
+      .jpeg()
+      .toBuffer();
+    const { hash } = await services.photos.add(new Uint8Array(bytes));
+    const at = (size: 'full' | 'thumb') => join(folder, 'photos', photoPath(hash, size));
+    const thumb = readFileSync(at('thumb'));
+    flip(at('thumb'), 0.5);
+    expect((await services.photos.read(hash, 'thumb')).equals(thumb)).toBe(true);
+    rmSync(at('thumb'));
+    expect((await services.photos.read(hash, 'thumb')).equals(thumb)).toBe(true);
+    const full = readFileSync(at('full'));
+    flip(at('full'), 0.5);
+    expect((await verifyData(folder)).faults).toEqual([
+      { where: expect.stringContaining(hash.slice(0, 12)), fault: expect.stringContaining('not what was written') },
+    ]);
+    rmSync(at('full'));
+    expect((await verifyData(folder)).faults).toMatchObject([{ fault: 'its file is missing' }]);
+    writeFileSync(at('full'), full);
   });
 });
 

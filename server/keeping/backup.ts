@@ -6,8 +6,8 @@ import { text } from 'node:stream/consumers';
 import Database from 'better-sqlite3';
 import yauzl from 'yauzl';
 import yazl from 'yazl';
-import { DataFault, openDb } from '../db/open.ts';
-import { photoPath } from '../photos.ts';
+import { DataFault } from '../db/fault.ts';
+import { photoPath } from '../photoPath.ts';
 import { DATABASE, verifyDatabase } from './verify.ts';
 
 /** What stands first in a backup: every file with its size and SHA-256. */
@@ -27,7 +27,7 @@ export interface BackupReport {
   damaged: string[];
 }
 
-const MANIFEST = 'manifest.json';
+export const MANIFEST = 'manifest.json';
 /** Pages of the database that are copied, and bytes that are written, before others have the disk again. Origin: own choice, 1 and 4 MB. */
 const COPY_PAGES = 256;
 const WRITE_BYTES = 4 * 1024 * 1024;
@@ -115,7 +115,7 @@ async function photosOf(
 }
 
 /** Writes a stream so that it is on the disk bit by bit: what others write meanwhile waits for little. */
-async function writeGently(stream: NodeJS.ReadableStream, path: string): Promise<void> {
+export async function writeGently(stream: NodeJS.ReadableStream, path: string): Promise<void> {
   const file = await open(path, 'wx', 0o600);
   try {
     let since = 0;
@@ -192,29 +192,6 @@ export async function proveBackup(file: string): Promise<Manifest> {
   return manifest;
 }
 
-/**
- * Proves a backup and unpacks it into a folder that is not there yet. Nothing of the shop is touched.
- * @throws DataFault that says what is wrong with it; the folder is gone again then
- */
-export async function unpackBackup(file: string, folder: string): Promise<Manifest> {
-  const manifest = await proveBackup(file);
-  await mkdir(folder, { recursive: true, mode: 0o700 });
-  try {
-    await eachEntry(file, async (name, stream) => {
-      if (name === MANIFEST) return void stream.resume();
-      const path = join(folder, name);
-      await mkdir(dirname(path), { recursive: true });
-      await writeGently(stream, path);
-    });
-    openDb(join(folder, DATABASE)).close();
-    await mkdir(join(folder, 'photos'), { recursive: true });
-    return manifest;
-  } catch (error) {
-    await rm(folder, { recursive: true, force: true });
-    throw error;
-  }
-}
-
 function manifestOf(written: string): Manifest {
   const manifest = JSON.parse(written) as Manifest;
   if (manifest.schema !== 'nibrel.backup/1') throw new Error(`its manifest is ${String(manifest.schema)}`);
@@ -225,7 +202,7 @@ function manifestOf(written: string): Manifest {
 const HELD = /^(manifest\.json|nibrel\.sqlite|photos\/[0-9a-f]{2}\/[0-9a-f]{64}(\.thumb)?\.jpg)$/;
 
 /** Goes through what a file holds, one after another. */
-async function eachEntry(
+export async function eachEntry(
   file: string,
   take: (name: string, stream: NodeJS.ReadableStream) => Promise<void>,
 ): Promise<void> {

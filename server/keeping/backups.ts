@@ -38,6 +38,7 @@ interface Facts {
 /** The daily backup, and what the lead should know of it. */
 export class Backups {
   private timer: ReturnType<typeof setInterval> | null = null;
+  private first: ReturnType<typeof setTimeout> | undefined;
   private child: ChildProcess | null = null;
   private turn: Promise<unknown> = Promise.resolve();
   /** What the running daily backup has come to. */
@@ -59,10 +60,12 @@ export class Backups {
     const look = () => void this.daily().catch((error: Error) => console.error(`backup: ${error.message}`));
     this.timer = setInterval(look, BACKUP.lookEveryMs);
     this.timer.unref();
-    setTimeout(look, 30_000).unref();
+    this.first = setTimeout(look, 30_000);
+    this.first.unref();
   }
 
   stop(): void {
+    clearTimeout(this.first);
     if (this.timer) clearInterval(this.timer);
     this.timer = null;
     this.child?.kill('SIGKILL');

@@ -6,7 +6,7 @@ import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { openDb } from '../db/open.ts';
-import { photoPath } from '../photos.ts';
+import { photoPath } from '../photoPath.ts';
 import { seedDemo } from '../seed.ts';
 import { servicesOf, type Services } from '../services.ts';
 import { sentEvent, trialServer } from '../trial.ts';

@@ -1,8 +1,9 @@
 import { randomBytes } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, renameSync, rmSync } from 'node:fs';
+import { mkdir, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { openDb } from '../db/open.ts';
-import { onDisk, unpackBackup, type Manifest } from './backup.ts';
+import { eachEntry, MANIFEST, onDisk, proveBackup, writeGently, type Manifest } from './backup.ts';
 import { customersIn, LEDGER, LEDGER_BESIDE, noteIn } from './erasure.ts';
 import { Halted, Journal, type Procedure } from './journal.ts';
 import { DATABASE } from './verify.ts';
@@ -16,6 +17,29 @@ interface Facts {
   kept: string;
   /** Customers who were erased since, by the list beside the backup. */
   erased: string[];
+}
+
+/**
+ * Proves a backup and unpacks it into a folder that is not there yet. Nothing of the shop is touched.
+ * @throws DataFault that says what is wrong with it; the folder is gone again then
+ */
+export async function unpackBackup(file: string, folder: string): Promise<Manifest> {
+  const manifest = await proveBackup(file);
+  await mkdir(folder, { recursive: true, mode: 0o700 });
+  try {
+    await eachEntry(file, async (name, stream) => {
+      if (name === MANIFEST) return void stream.resume();
+      const path = join(folder, name);
+      await mkdir(dirname(path), { recursive: true });
+      await writeGently(stream, path);
+    });
+    openDb(join(folder, DATABASE)).close();
+    await mkdir(join(folder, 'photos'), { recursive: true });
+    return manifest;
+  } catch (error) {
+    await rm(folder, { recursive: true, force: true });
+    throw error;
+  }
 }
 
 /** What a restore puts back: the rest of the folder, its keys and its lists, stays as it is. */

@@ -4,7 +4,7 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { COLUMNS, damageOf, type EventRow } from '../db/events.ts';
-import { photoPath } from '../photos.ts';
+import { photoPath } from '../photoPath.ts';
 
 /** What was looked at, and what is wrong: each fault says where. */
 export interface Verified {

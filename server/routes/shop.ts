@@ -142,7 +142,16 @@ export function shopRoutes(services: Services, config: Config): Hono<Env> {
 
   app.get('/backup', (c) => {
     leadOnly(c);
-    return c.json({ last: backups.last, warnings: backups.warnings() });
+    const { doubt } = services.clock;
+    return c.json({ last: backups.last, warnings: backups.warnings(), doubt });
+  });
+  /** A lead has looked: the clock of the server is right. */
+  app.post('/clock', (c) => {
+    leadOnly(c);
+    services.clock.confirm();
+    services.journal.remember('clock', services.clock.sighting());
+    told();
+    return c.json({ doubt: null });
   });
   /** All of the shop's data in one file. */
   app.get('/backup.zip', async (c) => {

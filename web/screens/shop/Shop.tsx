@@ -1,3 +1,4 @@
+import { format } from 'date-fns/format';
 import { formatDistanceToNowStrict } from 'date-fns/formatDistanceToNowStrict';
 import { FileDown, UserPlus } from 'lucide-react';
 import { useState } from 'react';
@@ -256,9 +257,18 @@ function TechnicianLine({
 }
 
 function Data() {
-  const { data } = useLoad<{ last: { at: string; file: string; bytes: number } | null; warnings: string[] }>(
-    '/shop/backup',
-  );
+  const { data, reload } = useLoad<{
+    last: { at: string; file: string; bytes: number } | null;
+    warnings: string[];
+    doubt: { from: number; to: number } | null;
+  }>('/shop/backup');
+  const { error, attempt } = useAttempt();
+  const load = useShop((s) => s.load);
+  const confirm = async () => {
+    if (!(await attempt(() => api('/shop/clock', { method: 'POST' })))) return;
+    reload();
+    await load();
+  };
   return (
     <section className="panel grid gap-3 p-5" aria-labelledby="data">
       <h2 id="data" className="text-xl font-semibold">
@@ -277,6 +287,19 @@ function Data() {
           {text}
         </p>
       ))}
+      {data?.doubt && (
+        <div className="grid gap-2 border-l-4 border-ember pl-3">
+          <p>
+            The server's clock says <strong>{format(new Date(data.doubt.to), 'd MMMM yyyy')}</strong>; the last that was
+            known is of {format(new Date(data.doubt.from), 'd MMMM yyyy')}. Until somebody has looked, nothing is erased
+            or thrown away by its age.
+          </p>
+          <div>
+            <Button onClick={() => void confirm()}>The clock is right</Button>
+          </div>
+          {error && <ProblemNote>{error.message}</ProblemNote>}
+        </div>
+      )}
       <div>
         <a className={buttonClass('plain')} href="/api/shop/backup.zip" download>
           <FileDown aria-hidden="true" />
