@@ -1,3 +1,4 @@
+import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { Agent, request } from 'node:http';
 import type { JobSummary } from '../core/jobs/index.ts';
@@ -9,6 +10,10 @@ import { ms, quantile, type Table } from './report.ts';
 const EVERY_MS = 10;
 /** Least time for which a load is watched, ms. */
 const WATCHED_MS = 1500;
+/** Requests before anything is measured. */
+const WARM = 100;
+/** What keeps one core busy for somebody else meanwhile: a program that counts. */
+const COUNTING = 'for (;;);';
 
 const agent = new Agent({ keepAlive: true });
 
@@ -28,6 +33,7 @@ function ask(url: string, json?: unknown): Promise<number> {
 /** How long a bystander waits, who records something while the server computes for somebody else. */
 export async function bystanderBench(): Promise<Table> {
   const server = await new Server().start();
+  const other = spawn(process.execPath, ['-e', COUNTING], { stdio: 'ignore' });
   try {
     const api = `${server.url}/api`;
     const jobs = (await (await fetch(`${api}/jobs`)).json()) as JobSummary[];
@@ -49,6 +55,16 @@ export async function bystanderBench(): Promise<Table> {
         () => Promise.all([depth('pellworth-nacre-2'), ...loads.slice(2, -1).map(([, load]) => load())]),
       ],
     ];
+    const record = async (): Promise<number> => {
+      seq++;
+      const event = { id: randomUUID(), seq, at: new Date().toISOString(), type: 'note', step: null, text: 'x' };
+      const asked = performance.now();
+      const status = await ask(`${api}/jobs/${job}/events`, { events: [event] });
+      if (status !== 200) throw new Error(`the bystander was answered ${status}`);
+      return performance.now() - asked;
+    };
+    // What a server does once as it starts is not what a bystander waits for.
+    for (let i = 0; i < WARM; i++) await record();
     const rows: (string | number)[][] = [];
     for (const [what, load] of loads) {
       let on = true;
@@ -58,12 +74,7 @@ export async function bystanderBench(): Promise<Table> {
       });
       const took: number[] = [];
       while (on || performance.now() - from < WATCHED_MS) {
-        seq++;
-        const event = { id: randomUUID(), seq, at: new Date().toISOString(), type: 'note', step: null, text: 'x' };
-        const asked = performance.now();
-        const status = await ask(`${api}/jobs/${job}/events`, { events: [event] });
-        if (status !== 200) throw new Error(`the bystander was answered ${status}`);
-        took.push(performance.now() - asked);
+        took.push(await record());
         await new Promise((resolve) => setTimeout(resolve, EVERY_MS));
       }
       await busy;
@@ -72,12 +83,13 @@ export async function bystanderBench(): Promise<Table> {
     return {
       title: 'A bystander beside computations',
       note:
-        'One event a request, every 10 ms, over HTTP, while the server ' +
-        'computes what stands on the left for somebody else. Aim: under 50 ms.',
+        'One event a request, every 10 ms, over HTTP, while the server computes what stands on the left for somebody ' +
+        'else, and another program keeps one core busy. Aim: 99 of a hundred under 50 ms.',
       columns: ['beside', 'requests', 'median', '95th', '99th', 'longest'],
       rows,
     };
   } finally {
+    other.kill('SIGKILL');
     await server.stop();
     agent.destroy();
   }

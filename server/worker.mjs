@@ -1,5 +1,15 @@
 // A thread of the pool. The types are stripped by the loader that the server itself runs under.
+import { readlinkSync } from 'node:fs';
+import { constants, setPriority } from 'node:os';
+import { basename } from 'node:path';
 import { tsImport } from 'tsx/esm/api';
+
+// Whoever presses a key goes first. Linux gives each thread a priority of its own; elsewhere all keep the same.
+try {
+  setPriority(Number(basename(readlinkSync('/proc/thread-self'))), constants.priority.PRIORITY_LOW);
+} catch {
+  // It computes as before.
+}
 
 const { work } = await tsImport('./tasks.ts', import.meta.url);
 
