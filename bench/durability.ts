@@ -106,7 +106,8 @@ function bareDriver(folder: string, batch: number): number {
 async function atWork(url: string, jobs: readonly string[]): Promise<{ p50: number; p99: number; lost: number }> {
   const heard = new Map<string, number[]>();
   const stop = new AbortController();
-  const stream = await fetch(`${url}/api/live`, { signal: stop.signal });
+  const watched = jobs.map((job) => `${job}:9999999`).join();
+  const stream = await fetch(`${url}/api/live?jobs=${watched}`, { signal: stop.signal });
   const listening = (async () => {
     let text = '';
     for await (const chunk of stream.body!) {

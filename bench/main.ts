@@ -2,9 +2,11 @@ import { diagnosisBench } from './diagnosis.ts';
 import { divesBench, fieldBench } from './field.ts';
 import { heatBench, openingBench } from './heat.ts';
 import { planningBench } from './planning.ts';
+import { backupBench } from './backup.ts';
 import { bystanderBench } from './bystander.ts';
 import { durabilityBench } from './durability.ts';
 import { growthBench, orderBench, solverBench } from './order.ts';
+import { listenersBench } from './listeners.ts';
 import { paintBench } from './paint.ts';
 import type { Bench } from './report.ts';
 import { assignmentBench, trayBench } from './screws.ts';
@@ -22,6 +24,8 @@ const BENCHES: Record<string, Bench> = {
   opening: openingBench,
   durability: durabilityBench,
   bystander: bystanderBench,
+  listeners: listenersBench,
+  backup: backupBench,
   paint: paintBench,
   survey: surveyBench,
   proposals: proposalsBench,

@@ -59,7 +59,7 @@ export class Jobs {
     this.log.onStoring = (id, added) => this.onEvents(id, added);
     this.log.onOwed = (id, seqs) => this.onOwed(id, seqs);
     this.log.onAdded = (id, added) => {
-      for (const event of added) this.live.tell({ kind: 'event', event });
+      for (const event of added) this.live.tellEvent(event);
       this.changed(id);
       if (this.log.open(id).late) this.onLate(id, added);
     };

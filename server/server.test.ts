@@ -173,31 +173,74 @@ describe('events', () => {
       body: { error: expect.stringContaining('photo') },
     });
   });
-  it('are told to whoever listens, and what was missed is told first', async () => {
+  /** A browser's stream, read until something comes. */
+  const listening = async (path: string) => {
+    const stop = new AbortController();
+    const response = await app.request(path, { headers: { host: 'localhost' }, signal: stop.signal });
+    const reader = response.body!.getReader();
+    const told = { heard: '' };
+    const until = async (text: string) => {
+      while (!told.heard.includes(text)) told.heard += new TextDecoder().decode((await reader.read()).value);
+    };
+    const end = async () => {
+      stop.abort();
+      await reader.cancel();
+    };
+    await until('event: stream');
+    return { told, until, end, stream: /event: stream\ndata: (\S+)/.exec(told.heard)![1]! };
+  };
+  const note = (seq: number, text: string) => ({ events: [event(seq, { type: 'note', step: null, text })] });
+
+  it('are told to whoever has the job on a screen, and what was missed is told first', async () => {
+    services.live.flush();
     const before = services.live.last;
     const { job } = await takeIn();
-    await ask(`/api/jobs/${job.id}/events`, {
-      events: [event(1, { type: 'step-done', step: job.plan!.steps[0]!.id })],
-    });
-    const stop = new AbortController();
-    const response = await app.request(`/api/live?after=${before}`, {
-      headers: { host: 'localhost' },
-      signal: stop.signal,
-    });
-    const reader = response.body!.getReader();
-    let heard = '';
-    const until = async (text: string) => {
-      while (!heard.includes(text)) heard += new TextDecoder().decode((await reader.read()).value);
-    };
-    await until('"seq":1');
+    services.live.flush();
+    await ask(`/api/jobs/${job.id}/events`, note(1, 'First.'));
+    await ask(`/api/jobs/${job.id}/events`, note(2, 'Second.'));
+    const { told, until, end } = await listening(`/api/live?after=${before}&jobs=${job.id}:1`);
+    await until('Second.');
+    expect(told.heard).not.toContain('First.');
     // A stream that breaks off before what was missed has come goes on from where it was.
-    expect(heard).toMatch(new RegExp(`^event: hello[^]*?\\nid: ${before}\\n`));
-    await ask(`/api/jobs/${job.id}/events`, {
-      events: [event(2, { type: 'note', step: job.plan!.steps[0]!.id, text: 'Live.' })],
-    });
+    expect(told.heard).toMatch(new RegExp(`^event: hello\nid: ${before}\n`));
+    await ask(`/api/jobs/${job.id}/events`, note(3, 'Live.'));
     await until('Live.');
-    stop.abort();
-    await reader.cancel();
+    await end();
+  });
+  it('go to nobody else; of the list everybody hears each line once, however often it changed', async () => {
+    const [one, other] = [(await takeIn()).job, (await takeIn()).job];
+    services.live.flush();
+    const mine = await listening(`/api/live?jobs=${one.id}:0`);
+    const theirs = await listening('/api/live');
+    for (let i = 1; i <= 5; i++) await ask(`/api/jobs/${one.id}/events`, note(i, `Note ${i}.`));
+    await mine.until('Note 5.');
+    await theirs.until(`"summary":{"id":"${one.id}"`);
+    expect(theirs.told.heard).not.toContain('Note ');
+    expect(theirs.told.heard.split(`"summary":{"id":"${one.id}"`)).toHaveLength(2);
+    // Another job comes onto the screen: what is lacking of it comes, and the first is told no more.
+    await ask(`/api/jobs/${other.id}/events`, note(1, 'Of the other.'));
+    expect(await ask(`/api/live/${theirs.stream}`, { jobs: { [other.id]: 0, none: 0 } })).toMatchObject({
+      status: 200,
+    });
+    await theirs.until('Of the other.');
+    expect(await ask(`/api/live/${mine.stream}`, { jobs: {} })).toMatchObject({ status: 200 });
+    await ask(`/api/jobs/${one.id}/events`, note(6, 'Unheard.'));
+    await ask(`/api/jobs/${other.id}/events`, note(2, 'Heard.'));
+    await theirs.until('Heard.');
+    expect(mine.told.heard).not.toContain('Unheard.');
+    for (const listener of [mine, theirs]) await listener.end();
+    expect((await ask(`/api/live/${mine.stream}`, { jobs: {} })).status).toBe(404);
+    expect((await ask('/api/live/none', { jobs: { x: -1 } })).status).toBe(422);
+  });
+  it('a listener that takes nothing is let go, and holds up nobody', async () => {
+    const { job } = await takeIn();
+    const deaf = services.live.listen([job.id]);
+    for (let seq = 1; seq <= 60; seq++) await ask(`/api/jobs/${job.id}/events`, note(seq, 'x'.repeat(1900)));
+    expect(deaf.slow).toBe(false);
+    for (let i = 0; i < 1500; i++) services.live.tellEvent(services.jobs.eventsOf(job.id)[0]!);
+    expect(deaf.slow).toBe(true);
+    expect(deaf.waiting).toBeLessThan(2_100_000);
+    services.live.leave(deaf);
   });
   it('B1 streams are limited where nobody signs in, too, those of measuring devices with them, and make room again', async () => {
     const readers: ReadableStreamDefaultReader[] = [];

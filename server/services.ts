@@ -141,6 +141,7 @@ export function servicesOf(
       backups.stop();
       await pool.close();
       jobs.close();
+      live.close();
       sessions.close();
       journal.remember('clock', clock.sighting());
       await journal.close();

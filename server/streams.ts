@@ -5,9 +5,10 @@ import { Problem } from './problem.ts';
 
 /**
  * Streams that one session, one address without sessions, and all together may hold open. Origin: own choice; a browser
- * needs one for the shop and one for a measuring device, and each holds one for a moment that is closed already.
+ * needs one for the shop and one for a measuring device, and each holds one for a moment that is closed already. Behind
+ * one address a whole shop may stand.
  */
-export const STREAMS = { session: 12, address: 60, all: 400 } as const;
+export const STREAMS = { session: 12, address: 600, all: 1200 } as const;
 
 /** The live streams that are open, counted by who holds them. */
 export class Streams {

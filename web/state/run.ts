@@ -257,6 +257,7 @@ export const useRun = create<RunStore>()((set, get) => {
 
   const follow = (id: string) => {
     stopListening?.();
+    const watched = { job: id, has: () => (get().job?.id === id ? get().events.length : 0) };
     stopListening = listen((heard) => {
       const { job, events, pending } = get();
       if (job?.id !== id) return;
@@ -268,7 +269,7 @@ export const useRun = create<RunStore>()((set, get) => {
       if (events.some((e) => e.id === event.id)) return;
       if (event.seq === events.length + 1) settle([...events, event], pending);
       else if (event.seq > events.length + 1) void reload(id);
-    });
+    }, watched);
   };
 
   /** Takes over what waits in the outbox of the job that is open; what the server has by now leaves it. */
