@@ -24,7 +24,7 @@ import { scrubbedLate } from './keeping/scrub.ts';
 import type { Live } from './live.ts';
 import { EventLog, type Appended } from './log.ts';
 import { notFound, Problem } from './problem.ts';
-import { summaryOf, unreadable, type BareJob } from './summary.ts';
+import { bareLine, summaryOf, type BareJob } from './summary.ts';
 
 type Ours = 'id' | 'number' | 'createdAt' | 'revision' | 'customerId' | 'earlier' | 'worth';
 export type NewJob = Omit<Job, Ours> & {
@@ -323,27 +323,38 @@ export class Jobs {
 
   private changed(id: string): void {
     this.listed = null;
-    if (this.telling === undefined && !this.closed) {
-      this.telling = setTimeout(() => this.tellStale(), TELL_AFTER_MS);
-      this.telling.unref();
-    }
     this.stale.add(id);
+    this.tellLater(TELL_AFTER_MS);
   }
 
+  /** Renews lines that are stale, as many as a moment allows, and goes on when others have had theirs. */
   private tellStale(): void {
     this.telling = undefined;
-    for (const id of [...this.stale]) {
+    const until = performance.now() + SLICE_MS;
+    for (const id of this.staleNow()) {
       const summary = this.renew(id);
       if (summary) this.live.tell({ kind: 'job', summary });
+      if (performance.now() > until) break;
     }
-    this.keepLines();
+    if (this.stale.size > 0) this.tellLater(REST_MS);
+    if (this.stale.size === 0 || this.unkept.size >= KEEP_AT) this.keepLines();
+  }
+
+  private tellLater(ms: number): void {
+    if (this.telling !== undefined || this.closed) return;
+    this.telling = setTimeout(() => this.tellStale(), ms);
+    this.telling.unref();
+  }
+
+  /** What is stale: what was changed since it was last told before what was never read. */
+  private *staleNow(): Generator<string> {
+    yield* [...this.stale].filter((id) => this.lines.get(id)?.state !== 'reading');
+    yield* [...this.stale];
   }
 
   private renew(id: string): JobSummary | null {
     this.stale.delete(id);
-    const row = this.db.$client
-      .prepare('SELECT id, number, anatomy, customer, complaint, created_at AS createdAt FROM jobs WHERE id = ?')
-      .get(id) as BareJob | undefined;
+    const row = this.db.$client.prepare(`SELECT ${BARE} FROM jobs WHERE id = ?`).get(id) as BareJob | undefined;
     if (!row) return null;
     let line: JobSummary;
     try {
@@ -352,7 +363,7 @@ export class Jobs {
       this.unkept.set(id, state.seq);
     } catch (error) {
       console.error(`job ${row.number} cannot be read: ${(error as Error).message}`);
-      line = unreadable(row);
+      line = bareLine(row, 'unreadable');
     }
     this.lines.set(id, line);
     return line;
@@ -375,22 +386,31 @@ export class Jobs {
     this.loaded = true;
     const rows = this.db.$client
       .prepare(
-        `SELECT id, summary, summary_seq AS told, (SELECT count(*) FROM events WHERE job = jobs.id) AS seq FROM jobs`,
+        `SELECT ${BARE}, summary, summary_seq AS told, (SELECT count(*) FROM events WHERE job = jobs.id) AS seq FROM jobs
+         ORDER BY number DESC`,
       )
-      .all() as { id: string; summary: string | null; told: number | null; seq: number }[];
-    for (const { id, summary, told, seq } of rows) {
-      if (this.lines.has(id)) continue;
+      .all() as (BareJob & { summary: string | null; told: number | null; seq: number })[];
+    for (const { summary, told, seq, ...row } of rows) {
+      if (this.lines.has(row.id)) continue;
       const line = summary !== null && told === seq ? readLine(summary) : null;
-      if (line) this.lines.set(id, line);
-      else this.stale.add(id);
+      this.lines.set(row.id, line ?? bareLine(row, 'reading'));
+      if (!line) this.stale.add(row.id);
     }
   }
 
-  /** The list as JSON, newest first; made anew only when something changed. */
+  /**
+   * The list as JSON, newest first; made anew only when something changed. Lines that were never read, as after an upgrade, come
+   * by and by: until then they say what their row says.
+   */
   list(): string {
     if (!this.loaded) this.load();
-    for (const id of [...this.stale]) this.renew(id);
-    this.keepLines();
+    const until = performance.now() + LIST_MS;
+    for (const id of this.staleNow()) {
+      if (performance.now() > until) break;
+      this.renew(id);
+    }
+    if (this.stale.size > 0) this.tellLater(REST_MS);
+    else this.keepLines();
     this.listed ??= JSON.stringify([...this.lines.values()].sort((a, b) => b.number - a.number));
     return this.listed;
   }
@@ -445,8 +465,18 @@ function unchangedSince(events: readonly RunEvent[], seen: number): void {
 /** Under what the plates of a job's field dive are kept. */
 export const platesOf = (job: string): string => `job-${job}`;
 
+/** What a row says of a job. */
+const BARE = 'id, number, anatomy, customer, complaint, created_at AS createdAt';
 /** How long changes of the list are gathered before they are told, ms. Origin: own choice, quicker than the eye. */
 const TELL_AFTER_MS = 150;
+/**
+ * How long lines are renewed at a stretch, how long others have their turn between, and how long a list waits for lines, ms; and
+ * how many new lines are stored together. Origin: own choice; whoever presses a key waits for no more than one stretch.
+ */
+const SLICE_MS = 8;
+const REST_MS = 4;
+const LIST_MS = 200;
+const KEEP_AT = 200;
 
 function readLine(text: string): JobSummary | null {
   try {

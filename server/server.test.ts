@@ -2,7 +2,8 @@ import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { Jobs } from './jobs.ts';
 import type { JobFile, JobSummary, RuleSet } from '../core/jobs/index.ts';
 import type { RunEvent } from '../core/run/index.ts';
 import { judgeTorque, type StockItem, type TorqueSample } from '../core/screws/index.ts';
@@ -231,6 +232,30 @@ describe('events', () => {
     for (const listener of [mine, theirs]) await listener.end();
     expect((await ask(`/api/live/${mine.stream}`, { jobs: {} })).status).toBe(404);
     expect((await ask('/api/live/none', { jobs: { x: -1 } })).status).toBe(422);
+  });
+  it('lines that were never read come by and by: the list stands at once, and each is told when it is read', async () => {
+    const { job } = await takeIn();
+    const { $client } = services.db;
+    const columns = ($client.pragma('table_info(jobs)') as { name: string }[]).map((c) => c.name);
+    const rest = columns.filter((c) => !['id', 'number', 'key', 'summary', 'summary_seq'].includes(c)).join(', ');
+    const copy = $client.prepare(`INSERT INTO jobs (id, number, ${rest}) SELECT ?, ?, ${rest} FROM jobs WHERE id = ?`);
+    $client.transaction(() => {
+      for (let i = 0; i < 60; i++) copy.run(`copy-${i}`, 900_000 + i, job.id);
+    })();
+    const fresh = new Jobs(services.db, services.anatomies, services.live);
+    const listener = services.live.listen([]);
+    const first = fresh.summaries();
+    expect(first.filter((j) => j.id.startsWith('copy-'))).toHaveLength(60);
+    const unread = first.filter((j) => j.state === 'reading').map((j) => j.id);
+    await vi.waitFor(() => expect(fresh.summaries().some((j) => j.state === 'reading')).toBe(false), 20_000);
+    expect(new Set(fresh.summaries().map((j) => j.state)).has('ready')).toBe(true);
+    services.live.flush();
+    const told = listener.queue.join('');
+    // Those that the second look renewed itself need not be told: whoever looked has them.
+    expect(unread.length === 0 || unread.some((id) => told.includes(`"id":"${id}"`))).toBe(true);
+    services.live.leave(listener);
+    fresh.close();
+    $client.exec("DELETE FROM jobs WHERE id LIKE 'copy-%'");
   });
   it('a listener that takes nothing is let go, and holds up nobody', async () => {
     const { job } = await takeIn();

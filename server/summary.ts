@@ -45,8 +45,8 @@ function standing(job: Job, state: RunState): JobSummary['state'] {
 /** What a row says of a job without anything of it having to be read. */
 export type BareJob = Pick<JobSummary, 'id' | 'number' | 'customer' | 'complaint' | 'createdAt'> & { anatomy: string };
 
-/** The line of a job that cannot be read: what its row says, and nothing that would have to be computed. */
-export function unreadable(row: BareJob): JobSummary {
+/** What the row of a job says, and nothing that would have to be computed: it cannot be read, or not yet. */
+export function bareLine(row: BareJob, state: 'unreadable' | 'reading'): JobSummary {
   return {
     id: row.id,
     number: row.number,
@@ -54,7 +54,7 @@ export function unreadable(row: BareJob): JobSummary {
     complaint: row.complaint,
     device: row.anatomy,
     replace: [],
-    state: 'unreadable',
+    state,
     step: null,
     steps: 0,
     done: 0,

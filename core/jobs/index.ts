@@ -148,8 +148,17 @@ export interface JobSummary {
   complaint: string;
   device: string;
   replace: string[];
-  /** `unreadable`: what is stored of it cannot be read; the rest of the list stands. */
-  state: 'stopped' | 'unplanned' | 'exploring' | 'ready' | 'running' | 'signed' | 'collected' | 'unreadable';
+  /** `unreadable`: what is stored of it cannot be read; the rest of the list stands. `reading`: its line comes in a moment. */
+  state:
+    | 'stopped'
+    | 'unplanned'
+    | 'exploring'
+    | 'ready'
+    | 'running'
+    | 'signed'
+    | 'collected'
+    | 'unreadable'
+    | 'reading';
   /** The place of the step it stands at. */
   step: number | null;
   steps: number;

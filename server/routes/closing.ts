@@ -100,7 +100,10 @@ export function closingRoutes(services: Services): Hono<Env> {
 
   /** What is to be cut for every job that lies open or ready, from as few sheets as can be. */
   app.get('/day', async (c) => {
-    const open = jobs.summaries().filter((j) => j.state === 'ready' || j.state === 'running');
+    const lines = jobs.summaries();
+    if (lines.some((j) => j.state === 'reading'))
+      throw new Problem(503, { error: 'the jobs are still being read after the start; ask again in a moment' });
+    const open = lines.filter((j) => j.state === 'ready' || j.state === 'running');
     const runs = open.map(({ id }) => {
       const { anatomy, events, job } = jobs.fileOf(id);
       return { id, number: job.number, run: { anatomy, plan: job.plan, events } };

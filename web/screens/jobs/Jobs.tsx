@@ -15,6 +15,7 @@ const GROUPS: { title: string; states: JobSummary['state'][]; empty: string }[] 
   { title: 'Waiting to be opened', states: ['ready', 'unplanned'], empty: 'Nothing is waiting.' },
   { title: 'Not to be opened', states: ['stopped'], empty: '' },
   { title: 'Cannot be read', states: ['unreadable'], empty: '' },
+  { title: 'Being read', states: ['reading'], empty: '' },
   { title: 'Ready to collect', states: ['signed'], empty: '' },
   { title: 'Handed over', states: ['collected'], empty: '' },
 ];
@@ -86,6 +87,7 @@ const SCREENS: Partial<Record<JobSummary['state'], string>> = {
 const EMPTY_WORDS: Partial<Record<JobSummary['state'], string>> = {
   stopped: 'Stays closed',
   unreadable: 'Cannot be read',
+  reading: 'Being read',
 };
 
 function JobLine({ job, now }: { job: JobSummary; now: number }) {
@@ -138,6 +140,7 @@ function State({ job, left }: { job: JobSummary; left: number }) {
   if (job.state === 'unreadable') {
     return <span className="font-semibold text-crimson">stored, but cannot be read</span>;
   }
+  if (job.state === 'reading') return <span className="text-quiet">its line comes in a moment</span>;
   if (job.parkedAt)
     return (
       <span className="block font-semibold text-ember">
