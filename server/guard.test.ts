@@ -1,3 +1,4 @@
+import { createHmac } from 'node:crypto';
 import { statSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -189,10 +190,40 @@ describe('B2 signing in', () => {
       ).body.events[0]!.by;
     // A session of another browser is nobody's to name.
     expect(await sentBy(chief, 1)).toBe('Ysolde Marrin');
-    // What was made in an earlier session of this browser is of whoever was signed in then.
+    // What was made in an earlier session of this browser is of whoever was signed in then, as its key proves; nobody else
+    // at this browser makes anything in their name.
+    const { author } = (await browser.ask<Shop>('/api/shop')).body;
     await browser.ask('/api/sign-out', {});
     await browser.ask('/api/sign-in', { technician: lead!.id, pin: '135790' });
-    expect(await sentBy(browser, 2)).toBe('Tobin Hask');
+    const after = (await browser.ask<Shop>('/api/shop')).body;
+    expect(after.author).not.toBe(author);
+    const code = (key: string, event: object) => {
+      const { seq: _, at: __, ...made } = event as ReturnType<typeof note>;
+      const body = JSON.stringify(made, ['id', 'step', 'text', 'type']);
+      const text = `${mine.session}\n${file.job.id}\n${body}`;
+      return createHmac('sha256', Buffer.from(key, 'base64url')).update(text).digest('hex');
+    };
+    const late = note(2);
+    const send = (event: object, proof?: string) =>
+      browser.ask<{ events: { by: string }[]; error: string }>(`/api/jobs/${file.job.id}/events`, {
+        events: [event],
+        session: mine.session,
+        ...(proof ? { proofs: { [late.id]: proof } } : {}),
+      });
+    for (const wrong of [
+      undefined,
+      code(after.author!, late),
+      code(author!, { ...late, text: 'y' }),
+      'ab'.repeat(32),
+    ]) {
+      const refused = await send(late, wrong);
+      expect([refused.status, refused.body.error]).toEqual([403, expect.stringContaining('Tobin Hask')]);
+    }
+    expect((await send(late, code(author!, late))).body.events[0]!.by).toBe('Tobin Hask');
+    expect((await send(note(3), code(author!, late))).status).toBe(403);
+    // A plan, a quote or a signature is of whoever is signed in now, whatever session it names.
+    expect((await browser.ask(`/api/jobs/${file.job.id}/quote`, {})).status).toBe(200);
+    expect(services.jobs.eventsOf(file.job.id).at(-1)!.by).toBe('Ysolde Marrin');
     expect(
       (await chief.ask(`/api/jobs/${file.job.id}`, { reason: 'taken in twice' }, { method: 'DELETE' })).status,
     ).toBe(200);

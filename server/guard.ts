@@ -198,18 +198,36 @@ export function matched(c: Context, now: number): void {
   }
 }
 
-/** Who did it: the session says so; where nobody signs in, the sender, if that is somebody who works here. */
-export function nameOf(
+/** Who does something now: whoever is signed in; where nobody signs in, the sender, if that is somebody who works here. */
+export function nameOf(who: Who, technicians: Technicians, claimed: { by?: string | undefined }): string {
+  if (who.technician) return who.technician.name;
+  const here = technicians.active();
+  return here.find((t) => t.name === claimed.by)?.name ?? here[0]?.name ?? 'Technician';
+}
+
+/**
+ * Who made some events. It is fixed when they are made: what was made in an earlier session of this browser is of whoever was
+ * signed in then, and every one of them has to be vouched for under the key of that session.
+ * @param made what is vouched for of each, with its code
+ * @throws Problem 403 for what was made by somebody else here and is not vouched for
+ */
+export function authorOf(
   who: Who,
   technicians: Technicians,
   sessions: Sessions,
   claimed: { by?: string | undefined; session?: string | undefined },
+  made: readonly { text: string; proof: string | undefined }[],
 ): string {
-  if (who.technician) {
-    // What was made in an earlier session of this browser is of whoever was signed in then.
-    const then = claimed.session && who.session ? sessions.technicianOf(claimed.session, who.session) : null;
-    return (then ? technicians.find(then)?.name : null) ?? who.technician.name;
-  }
-  const here = technicians.active();
-  return here.find((t) => t.name === claimed.by)?.name ?? here[0]?.name ?? 'Technician';
+  const { technician, session } = who;
+  if (!technician || !session || !claimed.session || claimed.session === session)
+    return nameOf(who, technicians, claimed);
+  const then = sessions.technicianOf(claimed.session, session);
+  if (then === null || then === technician.id) return technician.name;
+  const name = technicians.find(then)?.name;
+  const earlier = claimed.session;
+  if (name === undefined || !made.every(({ text, proof }) => sessions.vouches(earlier, text, proof)))
+    throw new Problem(403, {
+      error: `this was made here while ${name ?? 'somebody else'} was signed in, and nothing proves by whom; it is kept until ${name ?? 'they'} sign in again`,
+    });
+  return name;
 }

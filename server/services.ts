@@ -193,6 +193,7 @@ export function shopOf(services: Services, config: Config, who: Who): Shop {
     signedIn: technician && { id: technician.id, name: technician.name, role: technician.role },
     lead,
     session,
+    author: technician && session ? services.sessions.authorKey(session) : null,
     exposed: isExposed(config),
     warnings: lead
       ? [

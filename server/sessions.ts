@@ -1,4 +1,4 @@
-import { createHash, randomBytes, randomUUID } from 'node:crypto';
+import { createHash, createHmac, randomBytes, randomUUID, timingSafeEqual } from 'node:crypto';
 import { chmodSync, mkdirSync } from 'node:fs';
 import { dirname } from 'node:path';
 import Database from 'better-sqlite3';
@@ -48,7 +48,8 @@ export class Sessions {
       id text PRIMARY KEY, token text NOT NULL UNIQUE, technician text, passcode integer NOT NULL, device text NOT NULL,
       began_at integer NOT NULL, seen_at integer NOT NULL, ended_at integer, agent text NOT NULL)`);
     const columns = this.sqlite.pragma('table_info(sessions)') as { name: string }[];
-    if (!columns.some((c) => c.name === 'opened')) this.sqlite.exec('ALTER TABLE sessions ADD COLUMN opened text');
+    for (const added of ['opened', 'author'])
+      if (!columns.some((c) => c.name === added)) this.sqlite.exec(`ALTER TABLE sessions ADD COLUMN ${added} text`);
   }
 
   /** @param passcode the shop's, as it is now; `null` where none is asked for */
@@ -65,7 +66,10 @@ export class Sessions {
     const id = randomUUID();
     const from = device ?? randomBytes(16).toString('base64url');
     this.sqlite
-      .prepare('INSERT INTO sessions VALUES (?, ?, ?, 1, ?, ?, ?, NULL, ?, ?)')
+      .prepare(
+        `INSERT INTO sessions (id, token, technician, passcode, device, began_at, seen_at, agent, opened)
+         VALUES (?, ?, ?, 1, ?, ?, ?, ?, ?)`,
+      )
       .run(id, hashOf(token), technician, from, now, now, agent.slice(0, 200), openedBy(token, passcode));
     return { id, token, device: from };
   }
@@ -106,6 +110,27 @@ export class Sessions {
       .prepare(`SELECT ${FIELDS} FROM sessions WHERE ended_at IS NULL AND seen_at > ? ORDER BY seen_at DESC`)
       .all(now - SESSION_MS) as Row[];
     return rows.map(sessionOf);
+  }
+
+  /** The key under which what is made in a session is vouched for; made when it is first asked for. */
+  authorKey(id: string): string | null {
+    const row = this.sqlite.prepare('SELECT author FROM sessions WHERE id = ? AND ended_at IS NULL').get(id) as
+      | { author: string | null }
+      | undefined;
+    if (!row) return null;
+    if (row.author) return row.author;
+    const author = randomBytes(32).toString('base64url');
+    this.sqlite.prepare('UPDATE sessions SET author = ? WHERE id = ?').run(author, id);
+    return author;
+  }
+
+  /** Was this made in that session, by the code that came with it? Also when it has ended since. */
+  vouches(id: string, text: string, proof: string | undefined): boolean {
+    const key = this.sqlite.prepare('SELECT author FROM sessions WHERE id = ?').pluck().get(id) as string | null;
+    if (!key || !proof) return false;
+    const right = createHmac('sha256', Buffer.from(key, 'base64url')).update(text).digest();
+    const given = Buffer.from(proof, 'hex');
+    return given.length === right.length && timingSafeEqual(given, right);
   }
 
   /** Whose a session of the same browser as `here` is or was; `null` for one of another browser. */

@@ -7,7 +7,7 @@ import { api } from './state/api.ts';
 import { followJobs } from './state/jobs.ts';
 import { sendKept } from './state/outbox.ts';
 import { usePrefs } from './state/prefs.ts';
-import { followShop, useShop } from './state/shop.ts';
+import { followShop, forgetAuthor, useShop } from './state/shop.ts';
 import { useVisits } from './state/here.ts';
 
 const tab = ({ isActive }: { isActive: boolean }) =>
@@ -80,6 +80,7 @@ function WhoWorks() {
   const { technician, setTechnician } = usePrefs();
   if (!shop?.setUp) return null;
   const signOut = async () => {
+    forgetAuthor();
     await api('/sign-out', { method: 'POST' }).catch(() => {});
     window.location.assign('/sign-in');
   };

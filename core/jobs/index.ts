@@ -327,6 +327,8 @@ export interface Shop extends ShopSettings {
   lead: boolean;
   /** Names the session in which events are made. */
   session: string | null;
+  /** The key under which they are vouched for, in base64url; known to this session alone. */
+  author: string | null;
   /** What is sent can be read on the network: beyond this machine and without TLS. */
   exposed: boolean;
   /** What the lead should know: no backup for days, backups on the same disk ... */

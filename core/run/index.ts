@@ -39,6 +39,7 @@ export {
 export { actFileOf } from './fieldDive.ts';
 export { runContext, stepAt, withWells, type RunContext } from './context.ts';
 export { Folding, foldOn, foldRun } from './fold.ts';
+export { vouchedText } from './vouched.ts';
 export {
   beyondAgreed,
   circumstanceNow,

@@ -60,9 +60,9 @@ const SHOWN_OHMS = { good: 1.1, worn: 2.6, bad: 4.2 } as const;
 
 /** Templates, cutting for a whole day, the log of cells, and the stand-ins for the tester and the bench supply. */
 export function closingRoutes(services: Services): Hono<Env> {
-  const { jobs, cells, pool, shop, sessions, streams, technicians } = services;
+  const { jobs, cells, pool, shop, streams, technicians } = services;
   const app = new Hono<Env>();
-  const who = (c: Context<Env>, given: By) => nameOf(c.get('who'), technicians, sessions, given);
+  const who = (c: Context<Env>, given: By) => nameOf(c.get('who'), technicians, given);
 
   /** The template of a bond on a job, or as an outline that was taken from the old part says. */
   const sheet = async (c: Context<Env>, as: 'pdf' | 'svg', outline: Point[] | null) => {

@@ -72,7 +72,7 @@ function draftId(id: string): string {
 
 /** What is asked and kept at the counter, beside the jobs themselves. */
 export function counterRoutes(services: Services): Hono<Env> {
-  const { counter, erasure, anatomies, shop, photos, pool, sessions, technicians } = services;
+  const { counter, erasure, anatomies, shop, photos, pool, technicians } = services;
   const app = new Hono<Env>();
 
   app.get('/search', (c) => c.json(counter.search((c.req.query('q') ?? '').slice(0, 120))));
@@ -89,11 +89,11 @@ export function counterRoutes(services: Services): Hono<Env> {
     const document = await bodyOf<Record<string, unknown>>(c, Joi.object().unknown(true).required());
     if (JSON.stringify(document).length > LARGEST_DRAFT)
       throw new Problem(413, { error: 'this intake is too long to be kept as a draft' });
-    counter.keepDraft(id, document, nameOf(c.get('who'), technicians, sessions, {}));
+    counter.keepDraft(id, document, nameOf(c.get('who'), technicians, {}));
     return c.json({ ok: true });
   });
   app.delete('/drafts/:id', (c) => {
-    counter.endDraft(draftId(c.req.param('id')), nameOf(c.get('who'), technicians, sessions, {}));
+    counter.endDraft(draftId(c.req.param('id')), nameOf(c.get('who'), technicians, {}));
     return c.json({ ok: true });
   });
 
@@ -212,7 +212,7 @@ export function counterRoutes(services: Services): Hono<Env> {
   });
   app.delete('/customers/:id', async (c) => {
     leadOnly(c);
-    await erasure.erase(c.req.param('id'), 'asked', nameOf(c.get('who'), technicians, sessions, {}));
+    await erasure.erase(c.req.param('id'), 'asked', nameOf(c.get('who'), technicians, {}));
     return c.json({ ok: true });
   });
   return app;

@@ -48,9 +48,9 @@ const keepSchema = Joi.object({
 
 /** Field dives: photographs of an open device, what was learnt of it, and the way back. Every technician may. */
 export function fieldRoutes(services: Services): Hono<Env> {
-  const { anatomies, drafts, jobs, photos, plates, pool, ruleSets, sessions, technicians, shop } = services;
+  const { anatomies, drafts, jobs, photos, plates, pool, ruleSets, technicians, shop } = services;
   const app = new Hono<Env>();
-  const who = (c: Context<Env>, said: By) => nameOf(c.get('who'), technicians, sessions, said);
+  const who = (c: Context<Env>, said: By) => nameOf(c.get('who'), technicians, said);
   const one = (c: Context<Env>) => c.req.param('job')!;
 
   /** @throws Problem 409 for a device that has an anatomy, or that must not be opened */

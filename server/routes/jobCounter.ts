@@ -66,11 +66,11 @@ const collectSchema = Joi.object({
 
 /** What the counter does with one job. */
 export function jobCounterRoutes(services: Services): Hono<Env> {
-  const { jobs, counter, shop, pool, sessions, streams, technicians } = services;
+  const { jobs, counter, shop, pool, streams, technicians } = services;
   const app = new Hono<Env>();
   const one = (c: Context<Env>) => c.req.param('id')!;
   const who = (c: Context<Env>, said: { by?: string; session?: string } = {}) =>
-    nameOf(c.get('who'), technicians, sessions, said);
+    nameOf(c.get('who'), technicians, said);
   const seq = (id: string) => jobs.stateOf(id).state.seq;
   const inked = (strokes: readonly Stroke[]) => {
     const fault = signatureFault(strokes);

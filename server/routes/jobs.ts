@@ -9,12 +9,13 @@ import {
   lastChange,
   readEvent,
   stepOf,
+  vouchedText,
   type EventBody,
   type ReplanRequest,
   type SentEvent,
 } from '../../core/run/index.ts';
 import type { Config } from '../config.ts';
-import { leadOnly, matched, nameOf, type Env } from '../guard.ts';
+import { authorOf, leadOnly, matched, nameOf, type Env } from '../guard.ts';
 import type { NewJob } from '../jobs.ts';
 import type { Photos } from '../photos.ts';
 import { askRegister } from './counter.ts';
@@ -142,6 +143,8 @@ const eventsSchema = Joi.object({
   /** ms since the epoch by the sender's clock when it sends this. */
   now: Joi.number().min(-8.64e15).max(8.64e15).allow(null).default(null),
   session: Joi.string().max(64).allow(null),
+  /** Codes under the key of that session, by the ids of the events: who made them, where somebody else sends them. */
+  proofs: Joi.object().pattern(Joi.string().max(64), Joi.string().hex().length(64)).max(BATCH).default({}),
 });
 const removeSchema = Joi.object({ reason: Joi.string().trim().min(3).max(400).required(), ...by });
 
@@ -161,7 +164,7 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
     };
     return pool.run('plan', { anatomy, request, rules: rulesOf(r.rules) });
   };
-  const who = (c: Context<Env>, said: By) => nameOf(c.get('who'), technicians, sessions, said);
+  const who = (c: Context<Env>, said: By) => nameOf(c.get('who'), technicians, said);
   const one = (c: Context<Env>) => c.req.param('id')!;
   /** The last change of plan or device, which the sender has to have seen. */
   const changeSeen = (c: Context<Env>): number => {
@@ -288,10 +291,12 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
 
   app.post('/:id/events', async (c) => {
     const received = services.clock.now();
-    const { events, now, session } = await bodyOf<{ events: unknown[]; now: number | null; session?: string | null }>(
-      c,
-      eventsSchema,
-    );
+    const { events, now, session, proofs } = await bodyOf<{
+      events: unknown[];
+      now: number | null;
+      session?: string | null;
+      proofs: Record<string, string>;
+    }>(c, eventsSchema);
     const sent: SentEvent[] = [];
     let unread: { id: string; error: string; refusal: null } | null = null;
     for (const [i, document] of events.entries()) {
@@ -307,7 +312,11 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
     }
     const claimed = (events[0] as { by?: unknown } | null)?.by;
     const said = { by: typeof claimed === 'string' ? claimed : undefined, session: session ?? undefined };
-    const name = nameOf(c.get('who'), technicians, sessions, said);
+    const made = (events.filter((e) => typeof e === 'object' && e !== null) as { id?: unknown }[]).map((event) => ({
+      text: vouchedText(session ?? '', one(c), event),
+      proof: proofs[String(event.id)],
+    }));
+    const name = authorOf(c.get('who'), technicians, sessions, said, made);
     if (jobs.get(one(c)).triage.length > 0 && sent.some((e) => stepOf(e) !== null)) {
       throw new Problem(409, { error: 'this device must not be opened' });
     }

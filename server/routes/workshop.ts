@@ -102,9 +102,9 @@ const takeSchema = Joi.object({
 
 /** The workshop: drafts, photographs, publishing, bundles and catalogues. Only a lead changes the shop's devices. */
 export function workshopRoutes(services: Services): Hono<Env> {
-  const { anatomies, drafts, photos, plates, pool, sessions, technicians, shop } = services;
+  const { anatomies, drafts, photos, plates, pool, technicians, shop } = services;
   const app = new Hono<Env>();
-  const who = (c: Context<Env>, said: By = {}) => nameOf(c.get('who'), technicians, sessions, said);
+  const who = (c: Context<Env>, said: By = {}) => nameOf(c.get('who'), technicians, said);
   const one = (c: Context<Env>) => c.req.param('id')!;
   app.use('*', async (c, next) => {
     if (c.req.method !== 'GET') leadOnly(c);

@@ -153,8 +153,14 @@ export async function send(job: string, events: readonly RunEvent[]): Promise<Se
     from += batch.length;
     try {
       const sent = batch.map(({ job: _, ...event }) => event);
+      const proofs = Object.fromEntries(
+        batch.flatMap(({ id }) => {
+          const proof = rows.get(id)?.proof;
+          return proof ? [[id, proof]] : [];
+        }),
+      );
       const answer = await api<{ events: RunEvent[] }>(`/jobs/${job}/events`, {
-        json: { events: sent, now: Math.ceil(serverNow()), session },
+        json: { events: sent, now: Math.ceil(serverNow()), session, proofs },
       });
       stored.push(...answer.events);
     } catch (error) {

@@ -33,7 +33,7 @@ import {
   sendKept,
   setAside,
 } from './outbox.ts';
-import { sessionNow, technicianNow } from './shop.ts';
+import { proofNow, sessionNow, technicianNow } from './shop.ts';
 import { holdFast, isFull, StoreSilent, STORE_LIMIT_MS, withStore, type Aside, type Entry } from './store.ts';
 
 /** Where what was done here stands: all of it with the server, on its way, waiting for the server, or for a sign-in. */
@@ -418,15 +418,17 @@ export const useRun = create<RunStore>()((set, get) => {
       const session = sessionNow();
       const made = madeNow();
       const key = blob ? newId() : null;
-      const entries = added.map(
-        (event): Entry => ({
+      const entries = added.map((event): Entry => {
+        const proof = proofNow(event);
+        return {
           job: job.id,
           event,
           session,
+          ...(proof ? { proof } : {}),
           made,
           ...(key && event.type === 'photo' ? { blob: key } : {}),
-        }),
-      );
+        };
+      });
       // On the disk first, then on the way; a disk that takes nothing any more is said, and holds up nothing.
       void keep(entries, blob && key ? { key, data: blob } : undefined)
         .catch((error) => set({ problem: full(error) }))

@@ -1,6 +1,8 @@
 import { create } from 'zustand';
 import type { Shop } from '../../core/jobs/index.ts';
+import type { RunEvent } from '../../core/run/index.ts';
 import { api, messageOf } from './api.ts';
+import { proofOf } from './author.ts';
 import { listen } from './live.ts';
 import { usePrefs } from './prefs.ts';
 
@@ -56,3 +58,18 @@ export const sessionNow = (): string | null => {
   const { shop } = useShop.getState();
   return shop?.signedIn ? shop.session : null;
 };
+
+/** Whoever comes to this browser next vouches for nothing of the one who left. */
+export function forgetAuthor(): void {
+  const { shop } = useShop.getState();
+  if (!shop?.author) return;
+  const left = { ...shop, author: null };
+  useShop.setState({ shop: left });
+  localStorage.setItem(KEY, JSON.stringify(left));
+}
+
+/** What proves that an event is made in the session of now; nothing where nobody signs in. */
+export function proofNow(event: RunEvent): string | undefined {
+  const { shop } = useShop.getState();
+  return shop?.signedIn && shop.session && shop.author ? proofOf(shop.author, shop.session, event) : undefined;
+}

@@ -22,6 +22,8 @@ export interface Entry {
   event: RunEvent;
   /** The session in which it was made; `null` where nobody signs in. */
   session: string | null;
+  /** What proves that it was made in that session, whoever sends it. */
+  proof?: string;
   made: Made;
   /** A photograph that was taken without the server and has to be sent before it. */
   blob?: string;

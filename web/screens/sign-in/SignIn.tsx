@@ -1,6 +1,7 @@
 import { type FormEvent, useCallback, useEffect, useState } from 'react';
 import { Button, ProblemNote } from '../../controls/index.tsx';
 import { api, messageOf } from '../../state/api.ts';
+import { forgetAuthor } from '../../state/shop.ts';
 
 interface Door {
   needs: 'passcode' | 'pin' | null;
@@ -27,7 +28,10 @@ export default function SignIn() {
     try {
       const found = await api<Door>('/sign-in');
       if (found.needs === null) go();
-      else setDoor(found);
+      else {
+        forgetAuthor();
+        setDoor(found);
+      }
     } catch (error) {
       setProblem(messageOf(error));
     }
