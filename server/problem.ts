@@ -18,6 +18,8 @@ export interface ProblemBody {
   edit?: string;
   /** Whose bundle it is, where that shop is not trusted yet. */
   stranger?: { name: string; fingerprint: string; key: string };
+  /** It is older than the newest bundle of that shop that was taken: what it is, and what is here. */
+  older?: { revision: number; madeAt: string; newest: { revision: number; madeAt: string } };
   /** Events that were stored although one was refused. */
   events?: RunEvent[];
 }

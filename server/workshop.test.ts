@@ -311,6 +311,26 @@ describe('photographs, bundles and catalogues', () => {
     expect(taken).toEqual(ours);
   });
 
+  it('an older one of the same shop is a question, and never takes the place of the newest', async () => {
+    const old = await bundle();
+    const again = await bundle();
+    const newestThere = async () =>
+      (await askElsewhere<{ revision: number }>('/anatomies/velmora-quill-5')).body.revision;
+    expect(await bring(again)).toMatchObject({ status: 201 });
+    const before = await newestThere();
+    const refused = await bring(old);
+    expect(refused).toMatchObject({
+      status: 409,
+      body: { error: expect.stringMatching(/older .* never takes its place/), older: { newest: { revision: 1 } } },
+    });
+    expect((await bring(old, '?replace=1')).status).toBe(409);
+    const drafted = await bring(old, '?older=1');
+    expect(drafted).toMatchObject({ status: 201, body: { id: 'velmora-quill-5', draft: expect.any(String) } });
+    expect(await newestThere()).toBe(before);
+    // The same one again is not older than itself.
+    expect((await bring(again)).status).toBe(201);
+  });
+
   const zipOf = (files: Record<string, Buffer | string>): Promise<Buffer> => {
     const zip = new yazl.ZipFile();
     for (const [name, content] of Object.entries(files)) zip.addBuffer(Buffer.from(content as string), name);

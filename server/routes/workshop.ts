@@ -5,7 +5,7 @@ import { anatomySchema, blankAnatomy, type Anatomy } from '../../core/anatomy/in
 import { editSchema, newEntry, type Edit } from '../../core/draft/index.ts';
 import type { PlateInfo } from '../../core/jobs/index.ts';
 import { scaleCard, SURVEY } from '../../core/survey/index.ts';
-import { BundleFault, makeBundle, readBundle } from '../bundles.ts';
+import { BundleFault, makeBundle, readBundle, type BundleManifest } from '../bundles.ts';
 import { fetchBundle, lookAt } from '../catalogue.ts';
 import { leadOnly, matched, nameOf, type Env } from '../guard.ts';
 import type { PlateAsked } from '../plateMaker.ts';
@@ -97,6 +97,8 @@ const takeSchema = Joi.object({
   own: Joi.boolean().default(false),
   file: Joi.string().max(130).required(),
   sha256: Joi.string().hex().length(64).required(),
+  /** One that is older than what was taken before, as a draft. */
+  older: Joi.boolean().default(false),
   ...by,
 });
 
@@ -268,7 +270,8 @@ export function workshopRoutes(services: Services): Hono<Env> {
   });
   app.post('/bundles', async (c) => {
     const bytes = Buffer.from(await c.req.arrayBuffer());
-    return c.json(await take(bytes, c.req.query('replace') === '1', who(c)), 201);
+    const wish = { replace: c.req.query('replace') === '1', older: c.req.query('older') === '1' };
+    return c.json(await take(bytes, wish, who(c)), 201);
   });
 
   app.get('/trusted', (c) => c.json(trusted()));
@@ -298,15 +301,18 @@ export function workshopRoutes(services: Services): Hono<Env> {
     return c.json(await inWords(() => lookAt(address, own)));
   });
   app.post('/catalogue/take', async (c) => {
-    const { address, own, file, sha256, ...said } = await bodyOf<
-      { address: string; own: boolean; file: string; sha256: string } & By
+    const { address, own, file, sha256, older, ...said } = await bodyOf<
+      { address: string; own: boolean; file: string; sha256: string; older: boolean } & By
     >(c, takeSchema);
     const bytes = await inWords(() => fetchBundle(address, { file, sha256 }, own));
-    return c.json(await take(bytes, false, who(c, said)), 201);
+    return c.json(await take(bytes, { replace: false, older }, who(c, said)), 201);
   });
 
-  /** Takes in a bundle with every check; a device that is here already is only revised when that is said. */
-  const take = async (bytes: Buffer, replace: boolean, taker: string) => {
+  /**
+   * Takes in a bundle with every check; a device that is here already is only revised when that is said, and one that is older
+   * than what was taken of that shop before never takes its place: it becomes a draft, where that is said.
+   */
+  const take = async (bytes: Buffer, { replace, older }: { replace: boolean; older: boolean }, taker: string) => {
     const bundle = await inWords(() => readBundle(bytes));
     const { manifest, fingerprint } = bundle;
     const own = services.shopKey().fingerprint === fingerprint;
@@ -326,6 +332,20 @@ export function workshopRoutes(services: Services): Hono<Env> {
         error: `there is a device "${anatomy.id}" here already, which is not of that shop; say that it is to be revised`,
       });
     }
+    const newest = newestOf(fingerprint, anatomy.id);
+    const { revision } = manifest.device;
+    const { madeAt } = manifest;
+    if (newest && isOlder({ revision, madeAt }, newest)) {
+      const day = (iso: string) => iso.slice(0, 10);
+      if (!older)
+        throw new Problem(409, {
+          error: `this bundle is older (revision ${revision}, signed ${day(madeAt)}) than what was taken of that shop before (revision ${newest.revision}, signed ${day(newest.madeAt)}); it never takes its place, but can be looked at as a draft`,
+          older: { revision, madeAt, newest },
+        });
+      const base = { anatomy: anatomy.id, revision: anatomies.newest(anatomy.id) };
+      const draft = drafts.begin(anatomy, base, taker);
+      return { id: anatomy.id, revision, shop: manifest.shop.name, plates: 0, draft: draft.id };
+    }
     const pictures = await Promise.all(
       manifest.plates.map(async (p) => ({ p, jpeg: await soundPlate(bundle.plates.get(p.file)!, anatomy, p.pxPerMm) })),
     );
@@ -333,41 +353,61 @@ export function workshopRoutes(services: Services): Hono<Env> {
     const changes = fresh
       ? [`taken from ${manifest.shop.name}`]
       : (await outlookOf(services, anatomy)).changes.map((d) => d.text);
-    const stored = anatomies.add(anatomy, taker, changes);
-    if (!own)
-      anatomies.mark(anatomy.id, {
-        origin: { name: manifest.shop.name, fingerprint, at: new Date().toISOString() },
-        untried: true,
-      });
-    for (const { p, jpeg } of pictures) {
-      const { hash } = await photos.addWhole(jpeg);
-      if (plates.of(anatomy.id).some((other) => other.plate === hash)) continue;
-      const survey: PlateInfo['survey'] = {
-        edges: null,
-        points: null,
-        height: SURVEY.heightMm,
-        foot: [anatomy.body.width / 2, anatomy.body.height / 2],
-        snapped: [],
-        residuals: [],
-        expectedError: p.expectedError,
-      };
-      const { face, layer, depth, pxPerMm } = p;
-      plates.add({
-        device: anatomy.id,
-        face,
-        layer,
-        depth,
-        photo: hash,
-        plate: hash,
-        pxPerMm,
-        survey,
-        by: manifest.shop.name,
-      });
-    }
+    const kept: { p: BundleManifest['plates'][number]; hash: string }[] = [];
+    for (const { p, jpeg } of pictures) kept.push({ p, hash: (await photos.addWhole(jpeg)).hash });
+    const stored = services.db.transaction(() => {
+      const made = anatomies.add(anatomy, taker, changes);
+      if (!own)
+        anatomies.mark(anatomy.id, {
+          origin: { name: manifest.shop.name, fingerprint, at: new Date().toISOString() },
+          untried: true,
+        });
+      for (const { p, hash } of kept) addPlate(anatomy, p, hash, manifest.shop.name);
+      services.shop.put(seenKey(fingerprint, anatomy.id), { revision, madeAt } satisfies Seen);
+      return made;
+    });
     return { id: anatomy.id, revision: stored.revision, shop: manifest.shop.name, plates: pictures.length };
+  };
+  const newestOf = (fingerprint: string, device: string) =>
+    services.shop.value<Seen>(seenKey(fingerprint, device)) ?? null;
+  const addPlate = (anatomy: Anatomy, p: BundleManifest['plates'][number], hash: string, by: string) => {
+    if (plates.of(anatomy.id).some((other) => other.plate === hash)) return;
+    const survey: PlateInfo['survey'] = {
+      edges: null,
+      points: null,
+      height: SURVEY.heightMm,
+      foot: [anatomy.body.width / 2, anatomy.body.height / 2],
+      snapped: [],
+      residuals: [],
+      expectedError: p.expectedError,
+    };
+    const { face, layer, depth, pxPerMm } = p;
+    plates.add({
+      device: anatomy.id,
+      face,
+      layer,
+      depth,
+      photo: hash,
+      plate: hash,
+      pxPerMm,
+      survey,
+      by,
+    });
   };
   return app;
 }
+
+/** The newest bundle of a shop's key and a device that was taken: its revision there, and when it was signed. */
+interface Seen {
+  revision: number;
+  madeAt: string;
+}
+
+const seenKey = (fingerprint: string, device: string): string =>
+  `bundle-seen:${fingerprint.replaceAll(' ', '')}:${device}`;
+
+const isOlder = (a: Seen, b: Seen): boolean =>
+  a.revision < b.revision || (a.revision === b.revision && Date.parse(a.madeAt) < Date.parse(b.madeAt));
 
 /** A plate of a bundle has the size that its scale says. */
 async function soundPlate(jpeg: Buffer, { body }: Anatomy, pxPerMm: number): Promise<Buffer> {

@@ -15,6 +15,8 @@ export interface Problem {
   edit?: string;
   /** Whose bundle it is, where that shop is not trusted yet. */
   stranger?: { name: string; fingerprint: string; key: string };
+  /** A bundle that is older than what was taken of that shop before. */
+  older?: object;
   /** The event that was refused, by its id. */
   refused?: { id: string; error: string; refusal: Refusal | null };
   /** Events that are stored although one was refused, or a number was stale. */

@@ -1,5 +1,6 @@
 import { FileUp } from 'lucide-react';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { Button, Check, FileButton, ProblemNote } from '../../controls/index.tsx';
 import { api, ApiError } from '../../state/api.ts';
 import { useLoad } from '../../state/useLoad.ts';
@@ -15,6 +16,13 @@ interface Entry {
 interface Trusted {
   fingerprint: string;
   name: string;
+}
+interface Taken {
+  id: string;
+  revision: number;
+  shop: string;
+  /** It was older than what was taken before, and lies here as a draft. */
+  draft?: string;
 }
 interface Stranger {
   name: string;
@@ -32,25 +40,34 @@ export function Sharing({ taken }: { taken: () => void }) {
   const [refused, setRefused] = useState<Refused | null>(null);
   const [stranger, setStranger] = useState<{ who: Stranger; again: () => Promise<void> } | null>(null);
   const [told, setTold] = useState<string | null>(null);
-  /** A bundle of a device that is here already. */
+  /** A bundle of a device that is here already, and one that is older than what was taken before. */
   const [known, setKnown] = useState<File | null>(null);
+  const [old, setOld] = useState<(() => void) | null>(null);
+  const [draft, setDraft] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
 
-  const take = async (ask: () => Promise<{ id: string; revision: number; shop: string }>) => {
+  const take = async (ask: (older: boolean) => Promise<Taken>, older = false) => {
     setRefused(null);
+    setOld(null);
+    setDraft(null);
     setStranger(null);
     setTold(null);
     setBusy(true);
     try {
-      const { id, revision, shop } = await ask();
+      const made = await ask(older);
+      const { id, revision, shop } = made;
+      if (made.draft) setDraft(made.draft);
       setTold(
-        `${id}, revision ${revision}, was taken from ${shop}. It is untried here until a dive on it has been signed off.`,
+        made.draft
+          ? `${id}, revision ${revision} of ${shop}, lies here as a draft; the device is as it was.`
+          : `${id}, revision ${revision}, was taken from ${shop}. It is untried here until a dive on it has been signed off.`,
       );
       taken();
     } catch (error) {
-      const who = error instanceof ApiError ? error.problem.stranger : undefined;
-      if (who) setStranger({ who, again: () => take(ask) });
+      const problem = error instanceof ApiError ? error.problem : null;
+      if (problem?.stranger) setStranger({ who: problem.stranger, again: () => take(ask) });
       else setRefused(refusalOf(error));
+      if (problem?.older) setOld(() => () => void take(ask, true));
     } finally {
       setBusy(false);
     }
@@ -58,11 +75,12 @@ export function Sharing({ taken }: { taken: () => void }) {
   const bring = (file: File | undefined, replace = false) => {
     if (!file) return;
     setKnown(null);
-    void take(async () => {
+    void take(async (older) => {
       try {
-        return await api(`/workshop/bundles${replace ? '?replace=1' : ''}`, { body: file, type: 'application/zip' });
+        const wish = `${replace ? 'replace=1' : ''}${older ? '&older=1' : ''}`;
+        return await api(`/workshop/bundles${wish ? `?${wish}` : ''}`, { body: file, type: 'application/zip' });
       } catch (error) {
-        if (error instanceof ApiError && error.status === 409) setKnown(file);
+        if (error instanceof ApiError && error.status === 409 && !error.problem.older) setKnown(file);
         throw error;
       }
     });
@@ -126,9 +144,14 @@ export function Sharing({ taken }: { taken: () => void }) {
       )}
       {refused && <ProblemNote faults={refused.faults}>{refused.error}</ProblemNote>}
       {known && <Button onClick={() => bring(known, true)}>Revise the device here with it</Button>}
+      {old && (
+        <div>
+          <Button onClick={old}>Look at it as a draft</Button>
+        </div>
+      )}
       {told && (
         <p role="status" className="font-semibold text-moss">
-          ✓ {told}
+          ✓ {told} {draft && <Link to={`/workshop/${draft}`}>Open the draft</Link>}
         </p>
       )}
       {entries && (
@@ -144,8 +167,8 @@ export function Sharing({ taken }: { taken: () => void }) {
               <Button
                 disabled={busy}
                 onClick={() =>
-                  void take(() =>
-                    api('/workshop/catalogue/take', { json: { address, own, file: e.file, sha256: e.sha256 } }),
+                  void take((older) =>
+                    api('/workshop/catalogue/take', { json: { address, own, file: e.file, sha256: e.sha256, older } }),
                   )
                 }
               >
