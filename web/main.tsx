@@ -5,7 +5,10 @@ import { RouterProvider } from 'react-router';
 import { applyTheme, usePrefs } from './state/prefs.ts';
 import { router } from './router.tsx';
 import { Emergency } from './screens/Emergency.tsx';
+import { Failed } from './screens/Failed.tsx';
+import { followFailures } from './state/failed.ts';
 
+followFailures();
 applyTheme(usePrefs.getState().theme);
 usePrefs.subscribe(({ theme }) => applyTheme(theme));
 window
@@ -16,6 +19,7 @@ createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <RouterProvider router={router} />
     <Emergency />
+    <Failed />
   </StrictMode>,
 );
 
