@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { DEFAULT_SHOP } from '../core/jobs/index.ts';
 import { readAnatomyText } from '../core/anatomy/index.ts';
-import { planDive, type Plan } from '../core/dive/index.ts';
+import { planDive } from '../core/dive/index.ts';
 import { foldRun, moveAt, runContext, type EventBody, type RunEvent, type RunState } from '../core/run/index.ts';
 import { actsOfPlan } from '../core/explore/index.ts';
 import { ANATOMIES, DONORS, FIELD_JOB, JOBS, SHELF, SHOP, type DemoJob } from '../demo/shop.ts';
@@ -41,12 +41,9 @@ function seedCounter({ counter }: Services, now: number): void {
 }
 
 /** How a job came in, as the counter wrote it down. */
-function intakeOf(services: Services, { counter, anatomy, progress }: DemoJob, plan: Plan | null): EventBody[] {
+function intakeOf(services: Services, { counter, anatomy }: DemoJob): EventBody[] {
   if (!counter) return [];
-  // Of a job that is over only what it touched was tried, so that nothing else had to be proved.
-  const functions = services.anatomies
-    .get(anatomy)
-    .anatomy.functions.filter((f) => progress < 1 || plan?.touched.includes(f.id));
+  const { functions } = services.anatomies.get(anatomy).anatomy;
   return [
     { type: 'identified', imei: [counter.imei], serial: null, how: 'scanned' },
     { type: 'complained', symptoms: counter.symptoms },
@@ -56,6 +53,14 @@ function intakeOf(services: Services, { counter, anatomy, progress }: DemoJob, p
       return { type: 'test', function: id, outcome: fails ? 'fail' : 'pass', reason, circumstance: 'intake' };
     }),
   ];
+}
+
+/** What worked at the counter. */
+function workedOf(services: Services, demo: DemoJob): { worked?: string[] } {
+  const worked = intakeOf(services, demo).flatMap((e) =>
+    e.type === 'test' && e.outcome === 'pass' ? [e.function] : [],
+  );
+  return worked.length > 0 ? { worked } : {};
 }
 
 /** A field dive that somebody left half-way. */
@@ -92,7 +97,7 @@ function seedJob(services: Services, demo: DemoJob, by: string, now: number): vo
       : planDive(services.anatomies.modelOf(anatomy.id, revision), {
           replace: demo.replace,
           spares: demo.spares,
-          condition: { crackedGlass: demo.crackedGlass, charge: demo.charge },
+          condition: { crackedGlass: demo.crackedGlass, charge: demo.charge, ...workedOf(services, demo) },
         });
   const { customer, complaint, outside, crackedGlass, triage } = demo;
   const job = services.jobs.create(
@@ -104,7 +109,7 @@ function seedJob(services: Services, demo: DemoJob, by: string, now: number): vo
     .set({ createdAt: new Date(now - demo.hoursAgo * 3600_000).toISOString() })
     .where(eq(jobs.id, job.id))
     .run();
-  const bodies = intakeOf(services, demo, plan);
+  const bodies = intakeOf(services, demo);
   if (!plan || (demo.progress === 0 && bodies.length === 0)) return;
 
   const context = runContext(services.anatomies.modelOf(anatomy.id, revision), plan);

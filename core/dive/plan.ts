@@ -11,7 +11,7 @@ import { addHabits } from './order/habits.ts';
 import { numberSteps, totalsOf } from './order/number.ts';
 import { RELAXATIONS, type Making, type Relaxation } from './order/making.ts';
 import { worksOf } from './order/works.ts';
-import { lossesOf, renewed, touchedFunctions } from './report/outcome.ts';
+import { lossesOf, renewed, functionsAsked } from './report/outcome.ts';
 import { NoDive, SOUND, type Condition, type DiveRequest, type Plan } from './types.ts';
 
 export interface PlanOptions extends SearchOptions {
@@ -228,7 +228,7 @@ class Planner {
     const { from } = this.request;
     const bundles = bundlesOf(graph, closure, rules, from?.kept?.singly);
     addHabits(graph, bundles);
-    const touched = touchedFunctions(graph, closure, bundles, from);
+    const touched = functionsAsked(graph, closure, bundles, { from, worked: condition.worked ?? [] });
     const losses = lossesOf(model, bundles, exchange);
     const functions = new Set(model.anatomy.functions.map((f) => f.id));
     const lost = [...new Set(losses.map((l) => l.function))].filter((id) => functions.has(id));

@@ -22,6 +22,7 @@ export const planSchema = Joi.object({
     crackedGlass: Joi.boolean().required(),
     charge: Joi.number().min(0).max(100).allow(null).default(null),
     dark: Joi.boolean().default(false),
+    worked: ids,
   }).required(),
   steps: Joi.array()
     .items(

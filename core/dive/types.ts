@@ -187,6 +187,8 @@ export interface Condition {
   charge: number | null;
   /** The device is dark or dead, so that its cell cannot be drawn down. */
   dark: boolean;
+  /** Functions that worked when it came in: they are proved again on the way back, whether the dive touches them or not. */
+  worked?: string[];
 }
 
 /** A device of which intake found nothing that matters. */

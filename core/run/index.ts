@@ -43,6 +43,7 @@ export { vouchedText } from './vouched.ts';
 export {
   beyondAgreed,
   circumstanceNow,
+  conditionNow,
   isClosed,
   itemWise,
   lossesToAgree,

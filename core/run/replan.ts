@@ -12,7 +12,7 @@ import {
 } from '../dive/index.ts';
 import { transplantNow } from './care.ts';
 import type { Replanned } from './events.ts';
-import type { RunState } from './state.ts';
+import { conditionNow, type RunState } from './state.ts';
 
 export interface ReplanRequest {
   /** Every part that is to be replaced, those already replaced included. */
@@ -140,7 +140,7 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
       spares: request.spares ?? stillAsked(old.spares),
       look: request.look ?? (old.look ?? []).filter((id) => !kept.some((s) => isLook(s) && s.items.includes(id))),
       transplant: (request.transplant ?? stillMoved(state)).filter((id) => request.replace.includes(id)),
-      condition: old.condition,
+      condition: conditionNow(state),
       from,
     },
     request.rules ?? { ...DEFAULT_RULES, ...old.rules },

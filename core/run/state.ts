@@ -1,4 +1,4 @@
-import { closedDevice, copyDevice, type Device, type Plan, type Step } from '../dive/index.ts';
+import { closedDevice, copyDevice, type Condition, type Device, type Plan, type Step } from '../dive/index.ts';
 import type { RunContext } from './context.ts';
 import type { Act } from '../explore/index.ts';
 import {
@@ -289,6 +289,12 @@ export function lossesToAgree(state: RunState): string[] {
 /** A consent can be taken back until work has begun; from then on the device has to be closed again anyway. */
 export const mayTakeBack = (state: RunState): boolean =>
   state.agreed !== null && state.startedAt === null && !isOver(state);
+
+/** The device as it came in, for planning on: what worked then is on the list of what is proved. */
+export function conditionNow({ context, before }: RunState): Condition {
+  const worked = context.model.anatomy.functions.map((f) => f.id).filter((id) => before.get(id)?.outcome === 'pass');
+  return { ...context.plan.condition, ...(worked.length > 0 ? { worked } : {}) };
+}
 
 /** The price of the plan as it is now; `null` while nobody has quoted it. */
 export function priceNow({ counter: { quote }, version }: RunState): string | null {

@@ -354,13 +354,12 @@ function heats(sheet: Sheet, record: Record): void {
   }
 }
 
-/** Every touched function. */
+/** Every function that was to be proved. */
 function tests(sheet: Sheet, record: Record): void {
   const { context, state } = record;
-  const { model, plan } = context;
-  const { anatomy } = model;
+  const { anatomy } = context.model;
   sheet.heading('Tests');
-  for (const id of plan.touched) {
+  for (const id of toProve(context, state)) {
     const f = functionIn(anatomy, id);
     const result = state.tests.get(id);
     const outcome = result ? { pass: 'passed', fail: 'FAILED', waived: 'waived' }[result.outcome] : 'not tested';

@@ -6,6 +6,7 @@ import type { Condition, DiveRequest, HouseRules, Plan } from '../../core/dive/i
 import { identityFaults, numbersOf, type DeviceIdentity } from '../../core/counter/index.ts';
 import { TRIAGE, type TriageFinding, type TriageQuestion, type UnlistedDevice } from '../../core/jobs/index.ts';
 import {
+  conditionNow,
   lastChange,
   readEvent,
   stepOf,
@@ -160,7 +161,7 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
       replace: r.replace,
       spares: r.spares,
       transplant: r.transplant,
-      condition: { crackedGlass, charge, dark },
+      condition: { crackedGlass, charge, dark, ...(before.worked ? { worked: before.worked } : {}) },
     };
     return pool.run('plan', { anatomy, request, rules: rulesOf(r.rules) });
   };
@@ -222,7 +223,7 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
       const message = 'choose at least one part to replace';
       throw new Problem(422, { error: message, faults: [{ path: 'replace', message }] });
     }
-    const plan = stopped ? null : await dive(anatomy, intake);
+    const plan = stopped ? null : await dive(anatomy, intake, workedOf(found));
     return take({ ...common, anatomy: anatomy.id, revision, device: null, plan });
   });
 
@@ -247,7 +248,7 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
       throw new Problem(409, { error: 'this device is in no list; it has no anatomy to plan on' });
     if (state.startedAt) throw new Problem(409, { error: 'the dive has begun; its plan stays as it is' });
     const seen = changeSeen(c);
-    const plan = await dive(context.model.anatomy, request, context.plan.condition);
+    const plan = await dive(context.model.anatomy, request, conditionNow(state));
     const names = plan.replace.map((part) => context.model.nameOf(part)).join(', ');
     const quoted = await quoteWith(services, job.id, { plan });
     await jobs.plan(job.id, plan, `planned for ${names}`, who(c, request), seen, quoted);
@@ -375,6 +376,12 @@ function foundAtIntake(given: readonly unknown[], photos: Photos): EventBody[] {
       throw wrong('mark.photo: was not stored; add it again');
     return body;
   });
+}
+
+/** What the counter saw to work: it has to work again when the device is handed over. */
+function workedOf(found: readonly EventBody[]): Partial<Condition> {
+  const worked = found.flatMap((body) => (body.type === 'test' && body.outcome === 'pass' ? [body.function] : []));
+  return worked.length > 0 ? { worked } : {};
 }
 
 /** Photographs that the record shows at most. Origin: own choice; two pages of them. */

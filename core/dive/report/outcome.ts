@@ -6,15 +6,18 @@ import type { Bundle } from '../order/bundles.ts';
 import type { HouseRules } from '../house/rules.ts';
 import type { Loss, Standing } from '../types.ts';
 
-/** Functions whose tests the dive calls for. */
-export function touchedFunctions(
+/**
+ * Functions whose tests the dive calls for: the one list that the planner splits, that gates ask and that every page counts.
+ * @param worked what worked before it: that has to work again, whether the dive touches it or not
+ */
+export function functionsAsked(
   graph: StepGraph,
   closure: Closure,
   bundles: readonly Bundle[],
-  from: Standing | undefined,
+  { from, worked }: { from: Standing | undefined; worked: readonly string[] },
 ): string[] {
   const { model } = graph;
-  const touched = new Set<string>();
+  const touched = new Set<string>(worked);
   const connector = (id: string) => {
     for (const f of model.connectors.get(id)!.carries) touched.add(f);
   };

@@ -44,7 +44,9 @@ export default function Intake() {
   const stop = FINDINGS.filter((f) => form.findings[f]);
   const spares = form.replace.flatMap((part) => (form.spares[part] ? [form.spares[part]] : []));
   const condition = { crackedGlass: form.cracked, charge: chargeOf(form.charge), dark: form.dark };
-  const asked = { replace: form.replace, spares, condition };
+  // The plan that is shown is the one it is taken in with: what works now is proved at its end.
+  const worked = Object.keys(form.works).filter((id) => form.works[id] === 'pass');
+  const asked = { replace: form.replace, spares, condition: { ...condition, worked } };
   const { preview, planning } = usePreview(model, asked, rules, setProblem);
   const [key] = useState(newId);
   const [taking, setTaking] = useState(false);

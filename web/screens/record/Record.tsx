@@ -2,7 +2,7 @@ import { functionIn } from '../../../core/anatomy/index.ts';
 import { format } from 'date-fns/format';
 import { FileDown } from 'lucide-react';
 import { lazy, Suspense, useState } from 'react';
-import { gateBlockers, isProved } from '../../../core/run/index.ts';
+import { gateBlockers, isProved, toProve } from '../../../core/run/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, buttonClass, Measure } from '../../controls/index.tsx';
 import { serverNow } from '../../state/clock.ts';
@@ -27,6 +27,7 @@ export default function Record() {
   const technician = technicianNow();
   const [name, setName] = useState(technician ?? '');
   if (!job?.plan || !context || !state) return null;
+  const asked = toProve(context, state);
   const gate = job.plan.steps.findLast((s) => s.gate === 'G7')!;
   const blockers = state.done.has(gate.id) ? [] : gateBlockers(context, state, gate, serverNow());
   const sign = () => {
@@ -48,7 +49,7 @@ export default function Record() {
             <Measure value={state.screwsIn.size} label="screws in" />
             <Measure value={state.deviations.length} label="deviations" />
             <Measure
-              value={`${job.plan.touched.filter((f) => isProved(context, state, f)).length}/${job.plan.touched.length}`}
+              value={`${asked.filter((f) => isProved(context, state, f)).length}/${asked.length}`}
               label="tests"
             />
             <Measure value={minutes(state.elapsed)} label="on the bench" />
@@ -138,7 +139,7 @@ export default function Record() {
             )}
           </dl>
           <ul className="mt-3 grid grid-cols-2 gap-x-4 gap-y-1" aria-label="Tests">
-            {job.plan.touched.map((id) => {
+            {asked.map((id) => {
               const result = state.tests.get(id);
               const sign = !result ? '·' : { pass: '✓', fail: '✗', waived: '○' }[result.outcome];
               return (
