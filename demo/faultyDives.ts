@@ -12,6 +12,7 @@ import {
 } from '../core/diagnosis/index.ts';
 import { accessOf, planDive, type Access, type Plan } from '../core/dive/index.ts';
 import { chanceOf } from '../core/explore/index.ts';
+import { exactOdds, type ShopTruth } from './shopTruth.ts';
 
 /**
  * A made-up shop whose dives go wrong, to judge the diagnosis by. It shares no numbers and no code with the network:
@@ -20,6 +21,8 @@ import { chanceOf } from '../core/explore/index.ts';
 export interface FaultyDive {
   /** Items that are guilty, one or two; of a dive that did nothing wrong, the old fault. */
   guilty: string[];
+  /** Of which kind the first of them is. */
+  kind: CauseKind;
   /** The dive is to blame. */
   touched: boolean;
   stage: Exclude<Stage, 'before'>;
@@ -135,6 +138,15 @@ function drawn<T extends { weight: number }>(list: readonly T[], random: () => n
   return list.at(-1)!;
 }
 
+/** Faults that were there before, in what the dive leaves alone. */
+function oldFaults(model: Model, plan: Plan): Fault[] {
+  const handled = handledBy(plan, model);
+  const spares = new Set(plan.replace.flatMap((id) => model.familyOf(id)));
+  return [...model.parts.values(), ...model.connectors.values()]
+    .filter((i) => !handled.has(i.id) && !spares.has(i.id))
+    .map((i): Fault => ({ item: i.id, kind: 'was-bad-before', weight: model.parts.has(i.id) ? 3 : 1 }));
+}
+
 /** One dive that went wrong, as far as its tests show it. */
 export function faultyDive(
   model: Model,
@@ -147,12 +159,8 @@ export function faultyDive(
   for (;;) {
     const stage = open && random() < 0.5 ? ('open' as const) : ('closed' as const);
     const handled = handledBy(plan, model);
-    const spares = new Set(plan.replace.flatMap((id) => model.familyOf(id)));
     const touched = random() >= SHOP_FAULTS.nothingTouched;
-    const old = [...model.parts.values(), ...model.connectors.values()]
-      .filter((i) => !handled.has(i.id) && !spares.has(i.id))
-      .map((i): Fault => ({ item: i.id, kind: 'was-bad-before', weight: model.parts.has(i.id) ? 3 : 1 }));
-    const pool = touched ? faultsOf(model, plan, rates, stage) : old;
+    const pool = touched ? faultsOf(model, plan, rates, stage) : oldFaults(model, plan);
     if (pool.length === 0) continue;
     const faults = [drawn(pool, random)];
     if (touched && random() < SHOP_FAULTS.double) faults.push(drawn(pool, random));
@@ -160,16 +168,54 @@ export function faultyDive(
       faults.flatMap((f) => servedBy(model, f.item, random).filter(() => random() < TAKES_DOWN[f.kind])),
     );
     const after = new Set(model.anatomy.functions.filter((f) => f.afterClosing).map((f) => f.id));
-    const asked = (touched ? plan.touched : model.anatomy.functions.map((f) => f.id)).filter(
-      (id) => stage === 'closed' || !after.has(id),
-    );
+    const lost = new Set(plan.losses.map((l) => l.function));
+    // The one list of the intake is gone through, whoever is to blame.
+    const asked = model.anatomy.functions
+      .map((f) => f.id)
+      .filter((id) => !lost.has(id) && (stage === 'closed' || !after.has(id)));
     const tests = asked.map((id) => judged(id, down, stage, random));
     // Nobody looks for a fault that shows in nothing, and a false alarm alone is cleared by testing again.
     if (!tests.some((t) => t.failed && down.has(t.function))) continue;
     const device = access.after(stage === 'open' ? open!.n : plan.steps.length);
     const record = { handled, device, tests, telltales: [], sound: new Set<string>() };
-    return { guilty: [...new Set(faults.map((f) => f.item))], touched, stage, record, down };
+    return { guilty: [...new Set(faults.map((f) => f.item))], kind: faults[0]!.kind, touched, stage, record, down };
   }
+}
+
+/** Every way in which an item may serve functions, with its chance: what `servedBy` draws, told instead of drawn. */
+function serving(model: Model, item: string): { chance: number; on: ReadonlySet<string> }[] {
+  // The lots that it draws are below a half or not, and below three tenths or not.
+  const lots = [
+    { lot: 0.1, chance: 0.3 },
+    { lot: 0.4, chance: 0.2 },
+    { lot: 0.9, chance: 0.5 },
+  ];
+  const ways = new Map<string, { chance: number; on: ReadonlySet<string> }>();
+  for (const first of lots)
+    for (const second of lots) {
+      const drawn = [first.lot, second.lot];
+      const on = servedBy(model, item, () => drawn.shift() ?? 0.9);
+      const key = [...on].sort().join();
+      const known = ways.get(key)?.chance ?? 0;
+      ways.set(key, { chance: known + first.chance * second.chance, on: new Set(on) });
+    }
+  return [...ways.values()];
+}
+
+/** All that is so of this shop's dives, for who judges a diagnosis of them. */
+export function truthOf(model: Model, plan: Plan, rates: ShopRates, stage: Exclude<Stage, 'before'>): ShopTruth {
+  const ways = new Map<string, ReturnType<typeof serving>>();
+  return {
+    own: faultsOf(model, plan, rates, stage),
+    old: oldFaults(model, plan),
+    ...SHOP_FAULTS,
+    bears: ({ item }) => {
+      const known = ways.get(item) ?? serving(model, item);
+      ways.set(item, known);
+      return known;
+    },
+    takesDown: (kind) => TAKES_DOWN[kind],
+  };
 }
 
 /** A test as a person judges it: wrong now and then. */
@@ -280,25 +326,57 @@ export function shopDives(models: readonly Model[], each: number): ShopDive[] {
   );
 }
 
+/** Shares of dives: of ours, and of the most that can be reached. */
+export interface Reached {
+  ours: number;
+  most: number;
+}
+
 /** How well the diagnosis does over many dives that went wrong. */
 export interface ShopTally {
   dives: number;
   /** Share of dives whose true item is among the first three, in all and by device. */
   firstThree: number;
   byDevice: Record<string, number>;
+  /**
+   * By kind of the fault: how often the guilty one is first and among the first three, here and by the exact odds under the
+   * shop's own truth, which nothing can surpass.
+   */
+  byKind: Partial<Record<CauseKind, { count: number; first: Reached; three: Reached }>>;
   /** Told odds of the first suspect in tenths, and how often it was guilty. */
   reliability: { told: number; guilty: number; count: number }[];
 }
 
-/** @param random one stream for all, so that a seed tells the whole shop */
-export function tallyOf(dives: readonly ShopDive[], count: number, random: () => number): ShopTally {
+/** A shop of which nothing is known but how shops are. */
+const USUAL = shopRates(() => 0.5);
+
+/**
+ * @param random one stream for all, so that a seed tells the whole shop
+ * @param exactEvery of every how manieth dive the exact odds are summed too, which takes long; 0 for none
+ */
+export function tallyOf(dives: readonly ShopDive[], count: number, random: () => number, exactEvery = 0): ShopTally {
   const devices = new Map<string, [hit: number, all: number]>();
+  const byKind: ShopTally['byKind'] = {};
   const bins = Array.from({ length: 10 }, () => ({ told: 0, guilty: 0, count: 0 }));
   for (let i = 0; i < count; i++) {
     const { model, plan, access } = dives[i % dives.length]!;
-    const dive = faultyDive(model, plan, access, shopRates(random), random);
+    const rates = shopRates(random);
+    const dive = faultyDive(model, plan, access, rates, random);
     const { suspects } = diagnose(model, plan, dive.record, access);
     const hit = suspects.slice(0, 3).some((s) => dive.guilty.includes(s.item));
+    if (exactEvery > 0 && i % exactEvery === 0) {
+      const exact = [...exactOdds(truthOf(model, plan, USUAL, dive.stage), dive.record.tests)].sort(
+        (a, b) => b[1] - a[1],
+      );
+      const of = byKind[dive.kind] ?? { count: 0, first: { ours: 0, most: 0 }, three: { ours: 0, most: 0 } };
+      byKind[dive.kind] = of;
+      const found = (items: readonly (string | undefined)[]) => Number(items.some((id) => dive.guilty.includes(id!)));
+      of.count++;
+      of.first.ours += found([suspects[0]?.item]);
+      of.first.most += found([exact[0]?.[0]]);
+      of.three.ours += Number(hit);
+      of.three.most += found(exact.slice(0, 3).map(([item]) => item));
+    }
     const [hits, all] = devices.get(model.anatomy.id) ?? [0, 0];
     devices.set(model.anatomy.id, [hits + Number(hit), all + 1]);
     for (const s of suspects.slice(0, 3)) {
@@ -312,6 +390,7 @@ export function tallyOf(dives: readonly ShopDive[], count: number, random: () =>
   return {
     dives: count,
     firstThree: hits / count,
+    byKind,
     byDevice: Object.fromEntries([...devices].map(([id, [hit, all]]) => [id, hit / all])),
     reliability: bins.map((b) => ({ told: b.told / b.count, guilty: b.guilty / b.count, count: b.count })),
   };

@@ -12,7 +12,7 @@ import {
   SEATING,
   type CauseKind,
 } from './chances.ts';
-import { effectsOf, type Effect } from './effects.ts';
+import { effectsOf, effectsOfSpare, type Effect } from './effects.ts';
 import { infer } from './infer.ts';
 import type { Cause, Finding, Network } from './network.ts';
 
@@ -79,7 +79,8 @@ function causesOf(model: Model, plan: Plan, record: DiveRecord, rates: Rates): D
   const causes: DiveCause[] = [];
   const wide = new Map<string, DiveCause>();
   const add = (item: string, kind: CauseKind, prior: number, closedOnly = false) => {
-    effectsOf(model, item).forEach((effect, way) => {
+    const ways = kind === 'spare-bad' ? effectsOfSpare(model, item) : effectsOf(model, item);
+    ways.forEach((effect, way) => {
       const told = record.telltales.filter((t) => t.item === item && (t.kind === null || t.kind === kind));
       const factor = told.reduce((product, t) => product * t.factor, record.sound.has(item) ? OVERLOOKED : 1);
       const p = byOdds(prior * effect.share, factor);
@@ -117,7 +118,8 @@ function causesOf(model: Model, plan: Plan, record: DiveRecord, rates: Rates): D
         if (item.fixed) break;
         const frailty = FRAILTY[item.kind] ?? 1;
         if (spares.has(id)) {
-          if (plan.replace.includes(id) || item.functions.length > 0) add(id, 'spare-bad', rate('spare-bad'));
+          // What travels in a new part is bad with it, and is not looked at by itself.
+          if (plan.replace.includes(id)) add(id, 'spare-bad', rate('spare-bad'));
           break;
         }
         add(id, 'was-bad-before', rate('was-bad-before') * (item.functions.length > 0 ? 1 : OLD_SHARE.idle));

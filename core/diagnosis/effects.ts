@@ -10,8 +10,8 @@ export interface Effect {
   on: ReadonlyMap<string, number>;
 }
 
-/** mm around a screw within which one that is too long reaches a flex or a track. Origin: own estimate. */
-const NEAR_SCREW = 10;
+/** mm around a screw within which one that is too long or loose reaches a flex, a track or a plug. Origin: own estimate. */
+const NEAR_SCREW = 12;
 
 const distance = (a: Point, b: Point): number => Math.hypot(a[0] - b[0], a[1] - b[1]);
 
@@ -21,6 +21,13 @@ function strongest(...maps: ReadonlyMap<string, number>[]): Map<string, number> 
   const on = new Map<string, number>();
   for (const map of maps) for (const [id, share] of map) on.set(id, Math.max(share, on.get(id) ?? 0));
   return on;
+}
+
+/** How a new part that is bad shows: it is bought as one piece, with all that travels in it. */
+export function effectsOfSpare(model: Model, item: string): readonly Effect[] {
+  const whole = model.familyOf(item).flatMap((id) => effectsOf(model, id));
+  const sum = whole.reduce((total, e) => total + e.share, 0);
+  return whole.map((e) => ({ ...e, share: e.share / sum }));
 }
 
 /**
@@ -60,12 +67,13 @@ function waysOf(model: Model, item: string): Effect[] {
       const own = all(found.item.functions);
       const family = all(model.familyOf(item).flatMap((id) => model.parts.get(id)!.functions));
       const { kind } = found.item;
+      const joined = anatomy.connectors.filter((c) => c.from === item || c.to === item);
       if (kind === 'battery')
         return [
-          { share: 0.6, on: own },
+          { share: 0.4, on: own },
+          { share: 0.2, on: strongest(own, all(joined.flatMap((c) => c.carries))) },
           { share: 0.4, wide: true, on: everything() },
         ];
-      const joined = anatomy.connectors.filter((c) => c.from === item || c.to === item);
       if (kind === 'board') {
         const through = all(
           joined.flatMap((c) => c.carries),
@@ -81,24 +89,28 @@ function waysOf(model: Model, item: string): Effect[] {
         passing.flatMap((c) => c.carries),
         PASSING,
       );
-      // Mostly it is the part itself; now and then all that travels in it or passes through it.
+      // Mostly it is the part with what travels in it, or the part itself; now and then all that passes through it as well.
       return [
-        { share: 0.6, on: own },
-        { share: 0.2, on: family },
+        { share: 0.4, on: own },
+        { share: 0.4, on: family },
         { share: 0.2, on: strongest(family, through) },
       ];
     }
     case 'fastener': {
-      const { at, face, holds } = found.item;
+      const { at, holds } = found.item;
+      // What is too long comes out on the other side: the nearest plug may lie on either.
       const near = anatomy.connectors
-        .filter((c) => c.face === face && distance(c.at, at) <= NEAR_SCREW)
-        .sort((a, b) => distance(a.at, at) - distance(b.at, at));
+        .filter((c) => distance(c.at, at) <= NEAR_SCREW)
+        .sort((a, b) => distance(a.at, at) - distance(b.at, at))
+        .slice(0, 1);
       // A bracket that does not press lets one of the plugs beneath it come loose.
-      const under = anatomy.connectors.filter((c) => holds.some((part) => model.overlaps(part, c.id)));
-      const plugs = [...new Set([...near.slice(0, 1), ...under])];
+      const under = anatomy.connectors.filter(
+        (c) => !near.includes(c) && holds.some((part) => model.overlaps(part, c.id)),
+      );
       return [
-        ...plugs.map((c) => ({ share: 1, on: all(c.carries) })),
-        ...holds.map((part) => ({ share: 0.5, on: all(model.parts.get(part)?.functions ?? []) })),
+        ...near.map((c) => ({ share: 2, on: all(c.carries) })),
+        ...under.map((c) => ({ share: 1 / under.length, on: all(c.carries) })),
+        ...holds.map((part) => ({ share: 0.3, on: all(model.parts.get(part)?.functions ?? []) })),
       ];
     }
     case 'bond': {

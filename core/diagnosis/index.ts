@@ -1,7 +1,7 @@
 export { checkNetwork, type Cause, type Finding, type Network } from './network.ts';
 export { infer, type Posterior } from './infer.ts';
 export { CAUSES, CHANCES, ERRORS, LOOK, SLOW, TELLTALE, type CauseKind, type Chance } from './chances.ts';
-export { effectsOf, type Effect } from './effects.ts';
+export { effectsOf, effectsOfSpare, type Effect } from './effects.ts';
 export {
   networkOf,
   type DiveNetwork,

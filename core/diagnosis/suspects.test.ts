@@ -1,9 +1,10 @@
 import { beforeAll, describe, expect, test } from 'vitest';
-import type { Model } from '../anatomy/index.ts';
+import { modelOf, type Model } from '../anatomy/index.ts';
 import { accessOf, planDive, type Access, type Plan } from '../dive/index.ts';
 import { chanceOf } from '../explore/index.ts';
 import { demoModel, DEVICES } from '../../demo/models.ts';
 import { handledBy, minutesToFind, shopDives, tallyOf } from '../../demo/faultyDives.ts';
+import { seededDraw, syntheticAnatomy } from '../../demo/synthetic.ts';
 import type { DiveRecord, Stage, TestMade } from './afterDive.ts';
 import { diagnose } from './suspects.ts';
 
@@ -110,6 +111,29 @@ describe('a shop whose dives go wrong, by a generator that is not the network', 
     // Nobody is accused with more certainty than there is.
     for (const { told, guilty, count } of tally.reliability)
       if (count >= 40) expect(guilty, `told ${told}`).toBeGreaterThan(told - 0.12);
+  });
+
+  test('no less than 95 of 100 of what exact odds under the truth of the shop reach, on devices drawn at random too', () => {
+    const drawn = [904, 907, 911, 915, 921].flatMap((seed) => {
+      const model = modelOf(syntheticAnatomy(seededDraw(seed), 16));
+      try {
+        return shopDives([model], 2);
+      } catch {
+        return [];
+      }
+    });
+    for (const some of [dives(), drawn]) {
+      expect(some.length).toBeGreaterThan(2);
+      const { byKind } = tallyOf(some, 200, chanceOf(31), 1);
+      const sum = (of: (k: NonNullable<(typeof byKind)['torn']>) => number) =>
+        Object.values(byKind).reduce((total, k) => total + of(k), 0);
+      expect(sum((k) => k.three.ours)).toBeGreaterThanOrEqual(0.95 * sum((k) => k.three.most));
+      // The commonest faults, and what a dive is made for: the plug and the new part.
+      for (const kind of ['not-seated', 'spare-bad', 'torn'] as const) {
+        const { three } = byKind[kind]!;
+        expect(three.ours, kind).toBeGreaterThanOrEqual(0.97 * three.most - 1);
+      }
+    }
   });
 
   test('it is found in at least 35 % fewer minutes than in the order of the way back', () => {

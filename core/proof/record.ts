@@ -1,6 +1,7 @@
 import type { Model } from '../anatomy/index.ts';
 import { newPartsOf } from '../dive/index.ts';
 import {
+  likelyCauses,
   SLOW,
   TELLTALE,
   type Cases,
@@ -30,6 +31,9 @@ const TOLD_BY: Record<DeviationKind, { kind: CauseKind | null; factor: number } 
   extra: null,
   overheated: { kind: 'broken', factor: TELLTALE.hinted },
 };
+
+/** From which factor on what the counter found is told of an item. Origin: own choice. */
+const WORTH_A_WORD = 1.5;
 
 /** What a run has recorded, as the diagnosis reads it. */
 export function recordOf(state: RunState): DiveRecord {
@@ -95,7 +99,28 @@ function telltalesOf(model: Model, state: RunState): Telltale[] {
         factor: TELLTALE.recorded,
         because: `it was looked at, and something was found${note ? `: ${note}` : ''}`,
       });
-  return [...telltales, ...slowOf(state)];
+  return [...telltales, ...counterOf(model, state), ...slowOf(state)];
+}
+
+/**
+ * What the counter found points at old faults and away from them: as much as its own odds move by what was said and checked
+ * there, within what a hint is worth.
+ */
+function counterOf(model: Model, state: RunState): Telltale[] {
+  const { symptoms, checks } = state.counter;
+  if (symptoms.length === 0 && Object.keys(checks).length === 0) return [];
+  const thatDid = (outcome: 'pass' | 'fail') =>
+    [...state.before].filter(([, t]) => t.outcome === outcome).map(([id]) => id);
+  const tests = { failed: thatDid('fail'), passed: thatDid('pass') };
+  const plain = new Map(likelyCauses(model, { symptoms: [], checks: {}, ...tests }).map((c) => [c.id, c.odds]));
+  return likelyCauses(model, { symptoms, checks, ...tests }).flatMap(({ id, item, odds }): Telltale[] => {
+    const before = plain.get(id);
+    if (item === null || state.device.renewed.has(item) || !before || odds === 0) return [];
+    const factor = Math.max(1 / TELLTALE.hinted, Math.min(TELLTALE.hinted, odds / before));
+    if (Math.abs(Math.log(factor)) < Math.log(WORTH_A_WORD)) return [];
+    const because = `what was found at the counter points ${factor > 1 ? 'to it' : 'elsewhere'}`;
+    return [{ item, kind: 'was-bad-before', factor, because }];
+  });
 }
 
 /** Steps that took far longer than planned: something did not go easily. */

@@ -5,7 +5,7 @@ import { tsImport } from 'tsx/esm/api';
 // Without the server that asked for it, it is asked for no more.
 process.once('disconnect', () => process.exit(1));
 process.umask(0o077);
-setPriority(constants.priority.PRIORITY_LOW);
+setPriority(constants.priority.PRIORITY_BELOW_NORMAL);
 const { makeBackup } = await tsImport('./backup.ts', import.meta.url);
 const tell = (message) => new Promise((resolve) => process.send(message, resolve));
 const [data, file] = process.argv.slice(2);

@@ -1,63 +1,22 @@
 import { Search } from 'lucide-react';
-import { useEffect, useMemo, useState } from 'react';
+import { useState } from 'react';
 import { Link } from 'react-router';
-import {
-  CAUSE_WORDS,
-  CAUSES,
-  failedNow,
-  tellBecause,
-  tellNext,
-  type CauseKind,
-  type Diagnosis,
-  type Rates,
-  type Suspect,
-} from '../../../core/diagnosis/index.ts';
+import { CAUSE_WORDS, tellBecause, tellNext, type Diagnosis, type Suspect } from '../../../core/diagnosis/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
 import type { JobFile } from '../../../core/jobs/index.ts';
-import { recordOf } from '../../../core/proof/index.ts';
-import { isOver, lastChange, type RunState } from '../../../core/run/index.ts';
+import { putRight } from '../../../core/proof/index.ts';
+import { isOver, lastChange } from '../../../core/run/index.ts';
 import { Button, buttonClass, ProblemNote } from '../../controls/index.tsx';
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
 import { api, messageOf } from '../../state/api.ts';
 import { technicianNow } from '../../state/shop.ts';
 import { useRun, useRunOf } from '../../state/run.ts';
-import { useLoad } from '../../state/useLoad.ts';
-import { diagnoseInWorker } from '../../workers/diagnosis.ts';
+import { LookAnswers } from './LookAnswers.tsx';
+import { TestAgain } from './TestAgain.tsx';
+import { useDiagnosis } from './useDiagnosis.ts';
 
 /** Suspects that are shown before more are asked for. Origin: own choice. */
 const SHOWN = 5;
-
-/** Ranks what may be behind the tests that fail; `null` while nothing fails, or it is being worked out. */
-function useDiagnosis(state: RunState | null): { found: Diagnosis | null; working: boolean; problem: string | null } {
-  const { events, pending, origin } = useRunOf('events', 'pending', 'origin');
-  const { data: lessons } = useLoad<{ jobs: number; rates: Rates }>('/counter/lessons');
-  const [found, setFound] = useState<Diagnosis | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
-  const [working, setWorking] = useState(false);
-  const fails = useMemo(() => (state ? failedNow(recordOf(state).tests).length > 0 : false), [state]);
-  useEffect(() => {
-    if (!fails || !origin) {
-      setFound(null);
-      return;
-    }
-    setWorking(true);
-    const plan = origin.version > 0 ? origin.plan : null;
-    const work = diagnoseInWorker(origin.model.anatomy, plan, [...events, ...pending], lessons?.rates ?? {});
-    work.result.then(
-      (diagnosis) => {
-        setFound(diagnosis);
-        setWorking(false);
-        setProblem(null);
-      },
-      (error) => {
-        setWorking(false);
-        setProblem(messageOf(error));
-      },
-    );
-    return work.cancel;
-  }, [fails, origin, events, pending, lessons]);
-  return { found, working, problem };
-}
 
 /** Which opened item most likely did it, what to look at next, and the dive from here to there. */
 export function Suspects() {
@@ -66,6 +25,8 @@ export function Suspects() {
   const [all, setAll] = useState(false);
   const [lit, setLit] = useState<string | null>(null);
   if (!state || !context || !job) return null;
+  const right = putRight(state);
+  if (right && !isOver(state)) return <TestAgain right={right} model={context.model} />;
   if (problem) return <ProblemNote>{problem}</ProblemNote>;
   if (!found)
     return working ? (
@@ -187,13 +148,8 @@ function SuspectLine({
   point: () => void;
   locked: boolean;
 }) {
-  const record = useRun((s) => s.record);
   const [asking, setAsking] = useState(false);
   const percent = Math.round(suspect.odds * 100);
-  const found = (kind: CauseKind | null) => {
-    if (record([{ type: 'looked', item: suspect.item, found: kind, note: '' }])) setAsking(false);
-  };
-  const kinds = [...new Set([...suspect.causes.map((c) => c.kind), ...CAUSES])];
   return (
     <li data-suspect={suspect.item} className="rounded-lg px-2 py-1 hover:bg-sunk" onPointerEnter={point}>
       <div className="grid grid-cols-[3.4rem_minmax(0,1fr)_auto] items-center gap-3">
@@ -214,15 +170,8 @@ function SuspectLine({
         )}
       </div>
       {asking && (
-        <div className="flex flex-wrap gap-1 py-2 pl-16">
-          <Button weight="main" onClick={() => found(null)}>
-            It is sound
-          </Button>
-          {kinds.slice(0, 6).map((kind) => (
-            <Button key={kind} onClick={() => found(kind)}>
-              {CAUSE_WORDS[kind]}
-            </Button>
-          ))}
+        <div className="py-2 pl-16">
+          <LookAnswers item={suspect.item} suspect={suspect} answered={() => setAsking(false)} />
         </div>
       )}
     </li>

@@ -5,6 +5,7 @@ import { Button } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';
 import type { PanelKind } from './Panels.tsx';
 import { Retest } from './Retest.tsx';
+import { SuspectsLink } from './SuspectsLink.tsx';
 
 const SHOWN = 6;
 
@@ -65,6 +66,11 @@ export function RefusalNote({
             )}
           </li>
         ))}
+        {refusal.blockers.some((b) => b.waiver === 'test' && state?.tests.get(b.item)?.outcome === 'fail') && (
+          <li>
+            <SuspectsLink />
+          </li>
+        )}
         {refusal.blockers.length > SHOWN && <li className="text-quiet">and {refusal.blockers.length - SHOWN} more</li>}
       </ul>
       <Button weight="quiet" className="mt-1" onClick={dismiss}>

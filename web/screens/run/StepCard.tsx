@@ -2,11 +2,15 @@ import { functionIn } from '../../../core/anatomy/index.ts';
 import { CornerUpLeft } from 'lucide-react';
 import { stepItemName, toolName, type Step } from '../../../core/dive/index.ts';
 import { isProved, itemWise, runsBeside, type RunContext, type RunState, type Timer } from '../../../core/run/index.ts';
+import { CAUSE_WORDS } from '../../../core/diagnosis/index.ts';
 import { calledOut } from '../../../core/screws/index.ts';
 import { clock, minutes } from '../../../core/units/index.ts';
 import { Button, CautionLine } from '../../controls/index.tsx';
 import { TradeMark } from '../../drawing/marks.tsx';
+import { LookAnswers } from '../prove/LookAnswers.tsx';
+import { useDiagnosis } from '../prove/useDiagnosis.ts';
 import { Retest } from './Retest.tsx';
+import { SuspectsLink } from './SuspectsLink.tsx';
 import { PHASE_WORDS, tradeOf, VERB_WORDS } from '../../words.ts';
 
 /** Longest list of items shown one below the other; beyond it they are counted. */
@@ -49,6 +53,7 @@ export function StepCard({
   const kind = itemWise(step);
   const finished = state.cursor === null;
   const screwLike = kind === 'screw';
+  const looking = step.do === 'inspect' ? (step.items.find((id) => context.plan.look?.includes(id)) ?? null) : null;
   const functionTest = step.do === 'test' && nextItem ? functionIn(model.anatomy, nextItem) : null;
   const shown =
     step.do === 'gate'
@@ -136,6 +141,7 @@ export function StepCard({
           {shown.length > SHOWN_ITEMS && <li className="text-quiet">and {shown.length - SHOWN_ITEMS} more</li>}
         </ul>
       )}
+      {looking !== null && !done && <Look item={looking} state={state} />}
       {step.tool && (
         <p className="mt-3 text-2xl">
           <span className="text-quiet">with</span> {toolName(step.tool)}
@@ -221,6 +227,24 @@ function WaitLine({
   );
 }
 
+/** At the item that is looked at because a test failed: what was seen, as the suspects offer it. */
+function Look({ item, state }: { item: string; state: RunState }) {
+  const { found } = useDiagnosis(state);
+  const seen = state.looks.findLast((l) => l.item === item);
+  if (seen)
+    return (
+      <p className="mt-3 text-xl font-semibold">
+        {seen.found === null ? '✓ Looked at: it is sound' : `✓ Looked at: ${CAUSE_WORDS[seen.found]}. Put it right.`}
+      </p>
+    );
+  return (
+    <div className="mt-3 grid gap-2">
+      <p className="text-xl font-semibold">What do you see?</p>
+      <LookAnswers item={item} suspect={found?.suspects.find((s) => s.item === item) ?? null} />
+    </div>
+  );
+}
+
 /** What has failed so far: it looks failed, and can be tried again here. */
 function Failed({ of, state, name }: { of: string[]; state: RunState; name: (id: string) => string }) {
   const failed = of.filter((id) => state.tests.get(id)?.outcome === 'fail');
@@ -234,6 +258,9 @@ function Failed({ of, state, name }: { of: string[]; state: RunState; name: (id:
           <Retest of={id} />
         </li>
       ))}
+      <li>
+        <SuspectsLink />
+      </li>
     </ul>
   );
 }
