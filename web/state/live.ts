@@ -1,5 +1,4 @@
 import type { LiveMessage } from '../../core/jobs/index.ts';
-import { api } from './api.ts';
 import { hearTime } from './clock.ts';
 import { newId } from './ids.ts';
 
@@ -67,10 +66,18 @@ function tellWatched(): void {
   if (names === told) return;
   told = names;
   const asked = stream;
-  api(`/live/${asked}`, { method: 'POST', body: JSON.stringify({ jobs }) }).catch(() => {
-    // It is said again with the next look, or by the stream that comes after this one.
+  // Not as other calls are made: what is refused here leads nobody away from work. It is said again with the next look, or
+  // by the stream that comes after this one.
+  const again = () => {
     if (stream === asked) told = '?';
-  });
+  };
+  fetch(`/api/live/${asked}`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ jobs }),
+  }).then((answer) => {
+    if (!answer.ok) again();
+  }, again);
 }
 
 function connect(): void {

@@ -1,6 +1,6 @@
 import { FileDown, FlipHorizontal2 } from 'lucide-react';
 import { Slider } from 'radix-ui';
-import { lazy, Suspense, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { modelOf, type Anatomy } from '../../../core/anatomy/index.ts';
 import type { Depth } from '../../../core/dive/index.ts';
@@ -9,8 +9,12 @@ import { Button, buttonClass, Loading, ProblemNote } from '../../controls/index.
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
 import { BeneathSwitch, useBeneath } from '../../drawing/plates.tsx';
 import { useLoad } from '../../state/useLoad.ts';
+import { late } from '../../controls/late.tsx';
 
-const ZoomPane = lazy(() => import('../../drawing/ZoomPane.tsx'));
+const ZoomPane = late(
+  () => import('../../drawing/ZoomPane.tsx'),
+  ({ children }) => children,
+);
 
 const isMostlyBack = ({ parts }: Anatomy): boolean => {
   const loose = parts.filter((p) => !p.fixed);
@@ -69,22 +73,20 @@ export default function AnatomyView() {
       </div>
       <div className="grid gap-5 lg:grid-cols-[minmax(0,26rem)_minmax(0,1fr)]">
         <section className="panel grid content-start gap-3 p-4" aria-label="Drawing">
-          <Suspense fallback={<div className="h-[34rem]" />}>
-            <div className="h-[34rem]">
-              <ZoomPane>
-                <DeviceDrawing
-                  model={model}
-                  face={face}
-                  layer={layer}
-                  beneath={beneath}
-                  picked={chosen}
-                  onPick={setPicked}
-                  label={`${anatomy.name} from the ${face}`}
-                  className="h-[34rem] w-full"
-                />
-              </ZoomPane>
-            </div>
-          </Suspense>
+          <div className="h-[34rem]">
+            <ZoomPane>
+              <DeviceDrawing
+                model={model}
+                face={face}
+                layer={layer}
+                beneath={beneath}
+                picked={chosen}
+                onPick={setPicked}
+                label={`${anatomy.name} from the ${face}`}
+                className="h-[34rem] w-full"
+              />
+            </ZoomPane>
+          </div>
           <div className="flex items-center gap-4">
             <span className="w-24 text-sm" id="layer-label">
               {layer === null ? 'All layers' : `Layer ${layer}`}

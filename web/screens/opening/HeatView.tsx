@@ -1,4 +1,4 @@
-import { lazy, Suspense, useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
 import type { HeatSetting, HouseRules } from '../../../core/dive/index.ts';
 import { isLocal, recipeWords, SOURCE_KINDS, SOURCES } from '../../../core/heat/index.ts';
@@ -10,8 +10,12 @@ import type { Heating, HeatRequest } from '../../workers/heat.worker.ts';
 import { planned, reckonable, usual, type Asked } from './asked.ts';
 import { Answers, MapAt } from './HeatMoments.tsx';
 import { RecipeCard } from './RecipeCard.tsx';
+import { late } from '../../controls/late.tsx';
 
-const HeatCurves = lazy(() => import('./HeatCurves.tsx'));
+const HeatCurves = late(
+  () => import('./HeatCurves.tsx'),
+  () => <div className="h-72" />,
+);
 
 /** What is asked besides the setting itself, with what is believed of it. */
 const RANGES = [
@@ -251,9 +255,7 @@ export function HeatView({
         />
         {heating && (
           <section aria-label="Curves" className="panel p-4">
-            <Suspense fallback={<div className="h-72" />}>
-              <HeatCurves heating={heating} time={time} />
-            </Suspense>
+            <HeatCurves heating={heating} time={time} />
           </section>
         )}
         <section className="panel grid gap-1 p-4">

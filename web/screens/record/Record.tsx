@@ -1,7 +1,7 @@
 import { functionIn } from '../../../core/anatomy/index.ts';
 import { format } from 'date-fns/format';
 import { FileDown } from 'lucide-react';
-import { lazy, Suspense, useState } from 'react';
+import { useState } from 'react';
 import { gateBlockers, isProved, toProve } from '../../../core/run/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, buttonClass, Measure } from '../../controls/index.tsx';
@@ -10,8 +10,12 @@ import { technicianNow } from '../../state/shop.ts';
 import { useRunOf } from '../../state/run.ts';
 import { DEVIATION_WORDS } from '../../words.ts';
 import { tellEvent } from '../tellEvent.ts';
+import { late } from '../../controls/late.tsx';
 
-const TorqueChart = lazy(() => import('./TorqueChart.tsx'));
+const TorqueChart = late(
+  () => import('./TorqueChart.tsx'),
+  () => <div className="h-44" />,
+);
 
 export default function Record() {
   const { job, context, state, events, pending, record, press, refusal } = useRunOf(
@@ -178,9 +182,7 @@ export default function Record() {
             <h2 id="torque" className="mb-2 text-xl font-semibold">
               Torque
             </h2>
-            <Suspense fallback={<div className="h-44" />}>
-              <TorqueChart model={context.model} readings={torques} />
-            </Suspense>
+            <TorqueChart model={context.model} readings={torques} />
             <p className="num mt-2 text-sm text-quiet">
               {torques.map((t) => `${t.fastener} ${t.value}`).join(', ')} N·cm
             </p>

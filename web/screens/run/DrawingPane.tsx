@@ -1,8 +1,9 @@
-import { type ComponentProps, lazy, Suspense, useMemo } from 'react';
+import { type ComponentProps, useMemo } from 'react';
 import type { HeatSetting, Step } from '../../../core/dive/index.ts';
 import type { Job } from '../../../core/jobs/index.ts';
 import type { RunContext, RunState } from '../../../core/run/index.ts';
 import { deferred } from '../../controls/deferred.tsx';
+import { late } from '../../controls/late.tsx';
 import { BeneathSwitch, layerOfItems, useBeneath } from '../../drawing/plates.tsx';
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
 import { SeamDrawing } from '../../drawing/SeamDrawing.tsx';
@@ -11,7 +12,10 @@ import { canFollow, HeatFollow, ThermometerSwitch } from './HeatFollow.tsx';
 import { StepPhotos } from './StepPhotos.tsx';
 import { Tray } from './Tray.tsx';
 
-const ZoomPane = lazy(() => import('../../drawing/ZoomPane.tsx'));
+const ZoomPane = late(
+  () => import('../../drawing/ZoomPane.tsx'),
+  ({ children }) => children,
+);
 
 /** The device with its items lit, the cut, or the thermometers. */
 function Picture({
@@ -90,9 +94,7 @@ function Picture({
   );
   return (
     <>
-      <Suspense fallback={<div />}>
-        <ZoomPane>{drawing}</ZoomPane>
-      </Suspense>
+      <ZoomPane>{drawing}</ZoomPane>
       <p className="pointer-events-none absolute top-3 left-4 text-sm font-semibold text-quiet">{title}</p>
       {there && !cut && (
         <div className="absolute top-8 left-4">

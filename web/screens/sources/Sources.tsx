@@ -1,4 +1,4 @@
-import { lazy, Suspense, useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { HouseRules } from '../../../core/dive/index.ts';
 import {
   LIMITS,
@@ -19,8 +19,12 @@ import { api, messageOf } from '../../state/api.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { calibrationInWorker } from '../../workers/heat.ts';
 import { readingsOf } from './readings.ts';
+import { late } from '../../controls/late.tsx';
 
-const FitChart = lazy(() => import('./FitChart.tsx'));
+const FitChart = late(
+  () => import('./FitChart.tsx'),
+  () => <div className="h-64" />,
+);
 
 /** The shop's heat sources: what is assumed of each, and what a thermometer on a plate says of it. */
 export default function Sources() {
@@ -271,9 +275,7 @@ function Calibrate({ kind, set, saved }: { kind: SourceKind; set: RuleSet; saved
         </label>
         <div className="grid content-start gap-3">
           {readings.length > 1 ? (
-            <Suspense fallback={<div className="h-64" />}>
-              <FitChart readings={readings} fitted={fit?.fitted ?? null} />
-            </Suspense>
+            <FitChart readings={readings} fitted={fit?.fitted ?? null} />
           ) : (
             <p className="grid h-64 place-items-center text-quiet">Watch the thermometer, or type what you read.</p>
           )}
