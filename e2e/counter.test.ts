@@ -116,11 +116,19 @@ describe('from the counter to collection', () => {
     await page.getByRole('button', { name: /Plan the (look|way there)/ }).click();
     await page.getByRole('link', { name: 'Go there, step by step' }).click();
     await runTo(page, at('Inspect', 'Display picture flex'));
+    // What is seen there is said there, by the answers that fit a plug.
+    const seen = page.getByRole('group', { name: 'What was seen' });
+    expect(await seen.getByRole('button').first().innerText()).toBe('It is sound');
+    await seen.getByRole('button', { name: 'not fully seated' }).click();
+    await page.getByText('Looked at: not fully seated. Put it right.').waitFor();
     await stored(page);
+    // From then on only its own tests are asked for, and nobody else is suspected.
     await page.goto(`${server.url}/jobs/${job}/prove`);
-    await page.locator('[data-suspect=picture-flex]').getByRole('button', { name: 'Looked at' }).click();
-    await page.locator('[data-suspect=picture-flex]').getByRole('button', { name: 'not fully seated' }).click();
-    await stored(page);
+    await page.getByRole('heading', { name: 'Found and put right: Display picture flex' }).waitFor();
+    const again = page.getByRole('list', { name: 'To be tested again' }).locator('li');
+    expect((await again.allInnerTexts()).map((t) => t.split('\n')[0])).toEqual(['Picture', 'Brightness']);
+    expect(await page.locator('[data-suspect]').count()).toBe(0);
+    expect(await page.getByText('a test was judged').count()).toBe(0);
 
     // Back together, proved; what worked before is proved as well.
     await page.goto(`${server.url}/jobs/${job}/run`);

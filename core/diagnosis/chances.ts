@@ -15,6 +15,15 @@ export const CAUSES = [
 ] as const;
 export type CauseKind = (typeof CAUSES)[number];
 
+/** What may be found wrong with an item of a type when it is looked at, the commonest first. Origin: the rates below. */
+export const FOUND_ON: Record<'connector' | 'part' | 'fastener' | 'bond' | 'latch', readonly CauseKind[]> = {
+  connector: ['not-seated', 'dirty', 'torn', 'pinched', 'was-bad-before'],
+  part: ['spare-bad', 'broken', 'was-bad-before'],
+  fastener: ['loose', 'wrong-screw'],
+  bond: ['left-out'],
+  latch: ['loose'],
+};
+
 export interface Chance {
   /** How often, for one item that was handled once. */
   rate: number;

@@ -1,6 +1,6 @@
 export { checkNetwork, type Cause, type Finding, type Network } from './network.ts';
 export { infer, type Posterior } from './infer.ts';
-export { CAUSES, CHANCES, ERRORS, LOOK, SLOW, TELLTALE, type CauseKind, type Chance } from './chances.ts';
+export { CAUSES, CHANCES, ERRORS, FOUND_ON, LOOK, SLOW, TELLTALE, type CauseKind, type Chance } from './chances.ts';
 export { effectsOf, effectsOfSpare, type Effect } from './effects.ts';
 export {
   networkOf,

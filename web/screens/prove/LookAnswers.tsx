@@ -1,32 +1,36 @@
-import { CAUSE_WORDS, CAUSES, type CauseKind, type Suspect } from '../../../core/diagnosis/index.ts';
+import type { Model } from '../../../core/anatomy/index.ts';
+import { CAUSE_WORDS, FOUND_ON, type CauseKind, type Suspect } from '../../../core/diagnosis/index.ts';
 import { Button } from '../../controls/index.tsx';
 import { useRun } from '../../state/run.ts';
 
-/** Causes that are offered at once. Origin: own choice; two rows of keys. */
-const OFFERED = 6;
-
-/** What was seen of an item that was looked at: sound, or what was found, the likeliest first. */
+/** What was seen of an item that was looked at: sound, or what may be wrong with such a one, the likeliest first. */
 export function LookAnswers({
+  model,
   item,
-  suspect,
+  suspect = null,
+  large = false,
   answered = () => {},
 }: {
+  model: Model;
   item: string;
-  suspect: Suspect | null;
+  suspect?: Suspect | null;
+  /** For gloves, at arm's length. */
+  large?: boolean;
   answered?: () => void;
 }) {
   const record = useRun((s) => s.record);
   const found = (kind: CauseKind | null) => {
     if (record([{ type: 'looked', item, found: kind, note: '' }])) answered();
   };
-  const kinds = [...new Set([...(suspect?.causes.map((c) => c.kind) ?? []), ...CAUSES])];
+  const kinds = [...new Set([...(suspect?.causes.map((c) => c.kind) ?? []), ...FOUND_ON[model.items.get(item)!.type]])];
+  const size = large ? 'min-h-16 text-xl' : '';
   return (
-    <div role="group" aria-label="What was seen" className="flex flex-wrap gap-1">
-      <Button weight="main" onClick={() => found(null)}>
+    <div role="group" aria-label="What was seen" className={`flex flex-wrap ${large ? 'gap-2' : 'gap-1'}`}>
+      <Button weight="main" className={size} onClick={() => found(null)}>
         It is sound
       </Button>
-      {kinds.slice(0, OFFERED).map((kind) => (
-        <Button key={kind} onClick={() => found(kind)}>
+      {kinds.map((kind) => (
+        <Button key={kind} className={size} onClick={() => found(kind)}>
           {CAUSE_WORDS[kind]}
         </Button>
       ))}

@@ -171,7 +171,7 @@ function SuspectLine({
       </div>
       {asking && (
         <div className="py-2 pl-16">
-          <LookAnswers item={suspect.item} suspect={suspect} answered={() => setAsking(false)} />
+          <LookAnswers model={model} item={suspect.item} suspect={suspect} answered={() => setAsking(false)} />
         </div>
       )}
     </li>

@@ -1,4 +1,4 @@
-import { functionIn } from '../../../core/anatomy/index.ts';
+import { functionIn, type Model } from '../../../core/anatomy/index.ts';
 import { CornerUpLeft } from 'lucide-react';
 import { stepItemName, toolName, type Step } from '../../../core/dive/index.ts';
 import { isProved, itemWise, runsBeside, type RunContext, type RunState, type Timer } from '../../../core/run/index.ts';
@@ -8,7 +8,6 @@ import { clock, minutes } from '../../../core/units/index.ts';
 import { Button, CautionLine } from '../../controls/index.tsx';
 import { TradeMark } from '../../drawing/marks.tsx';
 import { LookAnswers } from '../prove/LookAnswers.tsx';
-import { useDiagnosis } from '../prove/useDiagnosis.ts';
 import { Retest } from './Retest.tsx';
 import { SuspectsLink } from './SuspectsLink.tsx';
 import { PHASE_WORDS, tradeOf, VERB_WORDS } from '../../words.ts';
@@ -141,7 +140,7 @@ export function StepCard({
           {shown.length > SHOWN_ITEMS && <li className="text-quiet">and {shown.length - SHOWN_ITEMS} more</li>}
         </ul>
       )}
-      {looking !== null && !done && <Look item={looking} state={state} />}
+      {looking !== null && !done && <Look model={model} item={looking} state={state} />}
       {step.tool && (
         <p className="mt-3 text-2xl">
           <span className="text-quiet">with</span> {toolName(step.tool)}
@@ -228,8 +227,7 @@ function WaitLine({
 }
 
 /** At the item that is looked at because a test failed: what was seen, as the suspects offer it. */
-function Look({ item, state }: { item: string; state: RunState }) {
-  const { found } = useDiagnosis(state);
+function Look({ model, item, state }: { model: Model; item: string; state: RunState }) {
   const seen = state.looks.findLast((l) => l.item === item);
   if (seen)
     return (
@@ -240,7 +238,7 @@ function Look({ item, state }: { item: string; state: RunState }) {
   return (
     <div className="mt-3 grid gap-2">
       <p className="text-xl font-semibold">What do you see?</p>
-      <LookAnswers item={item} suspect={found?.suspects.find((s) => s.item === item) ?? null} />
+      <LookAnswers model={model} item={item} large />
     </div>
   );
 }
