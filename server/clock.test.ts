@@ -128,7 +128,11 @@ describe('C5 while the clock is in doubt', () => {
       { by: 'Tobin Hask', bodies: [] },
     );
     expect(customerId).not.toBeNull();
+    const draft = '7a0b4a2c-1c55-4d0e-8f3f-0d5a3c1b2e11';
+    services.counter.keepDraft(draft, { customer: 'Later' }, 'Tobin Hask');
     services.clock.doubt = { from: m.wall, to: m.wall + 800 * DAY };
+    m.passes(40 * DAY);
+    expect(services.counter.drafts().map((d) => d.id)).toEqual([draft]);
     expect(await services.erasure.catchUp(m.wall + 800 * DAY)).toBe(0);
     const host = { host: '127.0.0.1:4310' };
     const shop = await (await app.request('/api/shop', { headers: host })).json();
@@ -137,6 +141,7 @@ describe('C5 while the clock is in doubt', () => {
     expect(said.status).toBe(200);
     expect(await services.erasure.catchUp(m.wall + 800 * DAY)).toBe(1);
     expect(services.jobs.get(id).customer).toBe('Erased customer');
+    expect(services.counter.drafts()).toEqual([]);
     await close();
   });
 });

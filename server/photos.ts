@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { mkdir, open, readdir, readFile, rename, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import type { Statement } from 'better-sqlite3';
-import { eq, lt } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import { fileTypeFromBuffer } from 'file-type';
 import sharp, { type Sharp } from 'sharp';
 import type { Db } from './db/db.ts';
@@ -51,6 +51,7 @@ export class Photos {
     private readonly db: Db,
     private readonly folder: string,
     private readonly decodeHeic: (bytes: Uint8Array) => Promise<Pixels>,
+    private readonly now: () => number = Date.now,
   ) {
     this.naming = db.$client.prepare(`
       SELECT 1 FROM photo_uses WHERE hash = ?
@@ -140,7 +141,7 @@ export class Photos {
     const thumb = await smallOf(data);
     const hash = hashOf(data);
     const photo = { hash, width: info.width, height: info.height, bytes: data.length };
-    const seen = { createdAt: new Date().toISOString(), thumb: hashOf(thumb) };
+    const seen = { createdAt: new Date(this.now()).toISOString(), thumb: hashOf(thumb) };
     // A file that is damaged is written anew when its picture is sent again, and its small one with it.
     const sound = await this.isSound(hash);
     await this.write(this.path(hash, 'full'), data, !sound);
@@ -192,8 +193,14 @@ export class Photos {
 
   /** Photographs that came before a moment and that nothing shows. @param before ISO date */
   unnamed(before: string): string[] {
-    const old = this.db.select({ hash: photos.hash }).from(photos).where(lt(photos.createdAt, before)).all();
-    return old.map((row) => row.hash).filter((hash) => !this.isNamed(hash));
+    const old = this.db.$client
+      .prepare(
+        `SELECT hash FROM photos WHERE created_at < ? AND hash NOT IN (SELECT hash FROM photo_uses)
+         AND hash NOT IN (SELECT photo FROM plates UNION SELECT plate FROM plates)`,
+      )
+      .pluck()
+      .all(before) as string[];
+    return old.filter((hash) => !this.isNamed(hash));
   }
 
   /** Those of some photographs that lie here and that nothing shows. */

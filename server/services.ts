@@ -80,10 +80,15 @@ export function servicesOf(
   const live = new Live();
   const shop = new ShopBook(db);
   const pool = new Pool();
-  const photos = new Photos(db, join(data, 'photos'), (bytes) => pool.run('heic', { bytes }));
+  const photos = new Photos(
+    db,
+    join(data, 'photos'),
+    (bytes) => pool.run('heic', { bytes }),
+    () => clock.now(),
+  );
   const sessions = new Sessions(join(data, 'private', 'sessions.sqlite'));
   const jobs = new Jobs(db, anatomies, live, () => clock.now());
-  const counter = new Counter(db, jobs, shop, new Vault(join(data, 'private', 'unlock.key')));
+  const counter = new Counter(db, jobs, shop, new Vault(join(data, 'private', 'unlock.key')), clock);
   const cells = new CellLog(db, jobs);
   jobs.onEvents = (job, added) => {
     counter.follow(job, added);

@@ -1,6 +1,6 @@
+import { randomUUID } from 'node:crypto';
 import { appendFileSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { sentEvent } from '../trial.ts';
 import { openDb } from '../db/open.ts';
 import { servicesOf, type Services } from '../services.ts';
 import { Journal, type Moment } from './journal.ts';
@@ -52,11 +52,14 @@ async function killed(killing: Killing): Promise<void> {
   const { db } = openDb(join(data, 'nibrel.sqlite'));
   const services = servicesOf(db, data, { journal });
   const write = async () => {
-    const event = sentEvent(services.jobs.eventsOf(bench).length + 1, {
-      type: 'note',
+    const event = {
+      id: randomUUID(),
+      seq: services.jobs.eventsOf(bench).length + 1,
+      at: new Date().toISOString(),
+      type: 'note' as const,
       step: null,
       text: 'on the bench',
-    });
+    };
     await services.jobs.append(bench, [event], 'Tobin Hask', { now: null, received: Date.now() });
     appendFileSync(acknowledged, `${event.id}\n`);
   };
