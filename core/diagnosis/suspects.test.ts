@@ -113,7 +113,7 @@ describe('a shop whose dives go wrong, by a generator that is not the network', 
       if (count >= 40) expect(guilty, `told ${told}`).toBeGreaterThan(told - 0.12);
   });
 
-  test('no less than 95 of 100 of what exact odds under the truth of the shop reach, on devices drawn at random too', () => {
+  test('97 of 100 of what exact odds under the truth of the shop reach, on devices drawn at random too', () => {
     const drawn = [904, 907, 911, 915, 921].flatMap((seed) => {
       const model = modelOf(syntheticAnatomy(seededDraw(seed), 16));
       try {
@@ -127,7 +127,9 @@ describe('a shop whose dives go wrong, by a generator that is not the network', 
       const { byKind } = tallyOf(some, 200, chanceOf(31), 1);
       const sum = (of: (k: NonNullable<(typeof byKind)['torn']>) => number) =>
         Object.values(byKind).reduce((total, k) => total + of(k), 0);
-      expect(sum((k) => k.three.ours)).toBeGreaterThanOrEqual(0.95 * sum((k) => k.three.most));
+      // Within twice the standard error of a share of three in a hundred.
+      const most = sum((k) => k.three.most);
+      expect(sum((k) => k.three.ours)).toBeGreaterThanOrEqual(0.97 * most - 2 * Math.sqrt(0.03 * most));
       // The commonest faults, and what a dive is made for: the plug and the new part.
       for (const kind of ['not-seated', 'spare-bad', 'torn'] as const) {
         const { three } = byKind[kind]!;
