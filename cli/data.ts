@@ -89,7 +89,8 @@ export async function verify(
   });
   const { jobs, events, photos, faults } = report;
   const lines = faults.map(({ where, fault }) => `${where}: ${fault}`);
-  const sum = `${jobs} jobs, ${events} events, ${photos} photographs: ${faults.length === 0 ? 'all as written' : `${faults.length} damaged`}`;
+  const damage = faults.length === 0 ? 'all as written' : `${faults.length} damaged`;
+  const sum = `${jobs} jobs, ${events} events, ${photos} photographs: ${damage}`;
   return { report, text: [...lines, sum].join('\n') };
 }
 
