@@ -208,7 +208,7 @@ export function nameOf(who: Who, technicians: Technicians, claimed: { by?: strin
 /**
  * Who made some events. It is fixed when they are made: what was made in an earlier session of this browser is of whoever was
  * signed in then, and every one of them has to be vouched for under the key of that session.
- * @param made what is vouched for of each, with its code
+ * @param made what is vouched for of each, with its code; asked for only where another session is named
  * @throws Problem 403 for what was made by somebody else here and is not vouched for
  */
 export function authorOf(
@@ -216,7 +216,7 @@ export function authorOf(
   technicians: Technicians,
   sessions: Sessions,
   claimed: { by?: string | undefined; session?: string | undefined },
-  made: readonly { text: string; proof: string | undefined }[],
+  made: () => readonly { text: string; proof: string | undefined }[],
 ): string {
   const { technician, session } = who;
   if (!technician || !session || !claimed.session || claimed.session === session)
@@ -225,7 +225,7 @@ export function authorOf(
   if (then === null || then === technician.id) return technician.name;
   const name = technicians.find(then)?.name;
   const earlier = claimed.session;
-  if (name === undefined || !made.every(({ text, proof }) => sessions.vouches(earlier, text, proof)))
+  if (name === undefined || !made().every(({ text, proof }) => sessions.vouches(earlier, text, proof)))
     throw new Problem(403, {
       error: `this was made here while ${name ?? 'somebody else'} was signed in, and nothing proves by whom; it is kept until ${name ?? 'they'} sign in again`,
     });

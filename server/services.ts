@@ -7,7 +7,7 @@ import { Journal, type Procedure } from './keeping/journal.ts';
 import { JOURNAL } from './keeping/restore.ts';
 import { scrubbedLate, scrubberByMarks } from './keeping/scrub.ts';
 import { clockWarnings, waitingOf } from './keeping/standing.ts';
-import { machineReadings, SteadyClock, type Readings } from './clock.ts';
+import { machineReadings, SteadyClock, type Readings, type Sighting } from './clock.ts';
 import { photosNamedIn } from './db/events.ts';
 import { keyFile } from './keyFile.ts';
 import { publishing } from './publish.ts';
@@ -112,9 +112,17 @@ export function servicesOf(
     if (shown.length > 0) void deletion.late(shown).catch(told('photographs that came late'));
   };
   const backups = new Backups(db, data, shop, journal, clock, () => erasure.noteBeside());
-  const sighted = setInterval(() => journal.remember('clock', clock.sighting()), SIGHTING_MS);
+  // What cannot be noted now, as on a full disk, is noted later; it stops nothing.
+  const sight = () => {
+    try {
+      journal.remember('clock', clock.sighting());
+    } catch (error) {
+      told('the clock was not noted')(error as Error);
+    }
+  };
+  const sighted = setInterval(sight, SIGHTING_MS);
   sighted.unref();
-  journal.remember('clock', clock.sighting());
+  sight();
   let key: ShopKey | null = null;
   return {
     db,
@@ -148,7 +156,7 @@ export function servicesOf(
       jobs.close();
       live.close();
       sessions.close();
-      journal.remember('clock', clock.sighting());
+      sight();
       await journal.close();
     },
   };
@@ -161,7 +169,7 @@ const told = (what: string) => (error: Error) => console.error(`${what}: ${error
 
 /** The clock goes on from what was seen of it last, and never lies behind what was recorded. */
 function clockOf(db: Db, journal: Journal, readings: Readings): SteadyClock {
-  const seen = journal.sighting();
+  const seen = journal.recall<Sighting>('clock');
   const newest = seen ? null : (db.$client.prepare('SELECT max(at) FROM events').pluck().get() as string | null);
   const open = db.$client
     .prepare("SELECT 1 FROM jobs WHERE json_extract(summary, '$.state') = 'running' LIMIT 1")

@@ -19,7 +19,7 @@ import { photoPath } from '../photoPath.ts';
 import { seedDemo } from '../seed.ts';
 import { servicesOf } from '../services.ts';
 import { trialServer } from '../trial.ts';
-import { backupsIn, makeBackup, proveBackup } from './backup.ts';
+import { backupsIn, makeBackup, manifestIn, proveBackup } from './backup.ts';
 import { unpackBackup } from './restore.ts';
 import { restoreBackup } from './restore.ts';
 import { verifyData } from './verify.ts';
@@ -228,8 +228,8 @@ describe('C4 damage is seen', () => {
     expect(((await response.json()) as { error: string }).error).toMatch(/event 7 .*restore the newest backup/);
     // The list stands, with what its row says.
     expect(services.jobs.summaries().find((j) => j.id === job.id)).toMatchObject({ number: job.number });
-    const report = await services.backups.daily(Date.now() + 2 * 86_400_000);
-    expect(report!.damaged).toEqual([expect.stringContaining(`job ${job.number}`)]);
+    const file = await services.backups.daily(Date.now() + 2 * 86_400_000);
+    expect((await manifestIn(file!)).damaged).toEqual([expect.stringContaining(`job ${job.number}`)]);
     expect(await backupsIn(daily)).toHaveLength(2);
     expect(services.backups.warnings().join()).toMatch(/data are damaged \(job \d+/);
     write.run(row.body, row.id);

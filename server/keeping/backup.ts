@@ -15,6 +15,8 @@ export interface Manifest {
   schema: 'nibrel.backup/1';
   madeAt: string;
   files: { name: string; bytes: number; sha256: string }[];
+  /** What was damaged already in the data that were copied, in words; earlier backups do not say. */
+  damaged?: string[];
 }
 
 export interface BackupReport {
@@ -65,7 +67,8 @@ export async function makeBackup(data: string, file: string): Promise<BackupRepo
     const { hashes, faults } = verifyDatabase(copy);
     const photos = await photosOf(data, hashes);
     const files = [{ name: DATABASE, ...(await hashOfFile(copy)) }, ...photos.files];
-    const manifest: Manifest = { schema: 'nibrel.backup/1', madeAt: new Date().toISOString(), files };
+    const damaged = faults.map(({ where, fault }) => `${where}: ${fault}`);
+    const manifest: Manifest = { schema: 'nibrel.backup/1', madeAt: new Date().toISOString(), files, damaged };
     const zip = new yazl.ZipFile();
     zip.addBuffer(Buffer.from(JSON.stringify(manifest, null, 1)), MANIFEST);
     zip.addFile(copy, DATABASE);
@@ -77,7 +80,6 @@ export async function makeBackup(data: string, file: string): Promise<BackupRepo
     const { size } = await stat(partial);
     await rename(partial, file);
     await onDisk(folder);
-    const damaged = faults.map(({ where, fault }) => `${where}: ${fault}`);
     return { file, bytes: size, photos: hashes.length - photos.missing, missing: photos.missing, damaged };
   } finally {
     await rm(work, { recursive: true, force: true });
@@ -192,6 +194,17 @@ export async function proveBackup(file: string): Promise<Manifest> {
   return manifest;
 }
 
+/** What a backup says of itself, without a look at the rest of it. @throws Error for what is none */
+export async function manifestIn(file: string): Promise<Manifest> {
+  const found: Manifest[] = [];
+  await eachEntry(file, async (name, stream) => {
+    if (name === MANIFEST) found.push(manifestOf(await text(stream)));
+    return 'enough';
+  });
+  if (!found[0]) throw new Error('it has no manifest');
+  return found[0];
+}
+
 function manifestOf(written: string): Manifest {
   const manifest = JSON.parse(written) as Manifest;
   if (manifest.schema !== 'nibrel.backup/1') throw new Error(`its manifest is ${String(manifest.schema)}`);
@@ -201,10 +214,10 @@ function manifestOf(written: string): Manifest {
 /** Names that a backup may hold, and no others. */
 const HELD = /^(manifest\.json|nibrel\.sqlite|photos\/[0-9a-f]{2}\/[0-9a-f]{64}(\.thumb)?\.jpg)$/;
 
-/** Goes through what a file holds, one after another. */
+/** Goes through what a file holds, one after another, until it is enough. */
 export async function eachEntry(
   file: string,
-  take: (name: string, stream: NodeJS.ReadableStream) => Promise<void>,
+  take: (name: string, stream: NodeJS.ReadableStream) => Promise<unknown>,
 ): Promise<void> {
   const zip = await new Promise<yauzl.ZipFile>((resolve, reject) =>
     yauzl.open(file, { lazyEntries: true, autoClose: true }, (error, opened) =>
@@ -220,7 +233,7 @@ export async function eachEntry(
         if (!HELD.test(name)) return reject(new Error(`it holds ${entry.fileName}`));
         zip.openReadStream(entry, (error, stream) => {
           if (error) return reject(error);
-          take(name, stream!).then(() => zip.readEntry(), reject);
+          take(name, stream!).then((said) => (said === 'enough' ? resolve() : zip.readEntry()), reject);
         });
       });
       zip.readEntry();

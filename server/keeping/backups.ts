@@ -11,6 +11,7 @@ import {
   backupsIn,
   LAST_BACKUP,
   nextBackupName,
+  manifestIn,
   proveBackup,
   sweepWork,
   type BackupReport,
@@ -41,8 +42,6 @@ export class Backups {
   private first: ReturnType<typeof setTimeout> | undefined;
   private child: ChildProcess | null = null;
   private turn: Promise<unknown> = Promise.resolve();
-  /** What the running daily backup has come to. */
-  private report: BackupReport | null = null;
   private fetches = 0;
 
   constructor(
@@ -133,7 +132,7 @@ export class Backups {
           run: async ({ file }) => {
             // One that is there already and can be read was made before the server stopped.
             if (existsSync(file) && (await proveBackup(file).then(Boolean, () => false))) return;
-            this.report = await this.make(file);
+            await this.make(file);
           },
         },
         { name: 'note', run: (facts) => this.note(facts) },
@@ -145,23 +144,20 @@ export class Backups {
         return this.last?.file === file ? null : 'the backup is not noted';
       },
       // The next one is made anew; of this one only a whole file is left, or none.
-      undo: () => {
-        this.report = null;
-      },
+      undo: () => {},
     };
   }
 
-  /** The day's backup, when it is due. @returns what was made, or `null` */
-  async daily(now = this.clock.now()): Promise<BackupReport | null> {
+  /** The day's backup, when it is due. @returns its file, or `null` */
+  async daily(now = this.clock.now()): Promise<string | null> {
     await this.journal.resume('backup');
     const { backupFolder: folder } = this.shop.get();
     if (folder === '' || !this.isDue(now)) return null;
     try {
       const at = new Date(now);
       const file = join(folder, await nextBackupName(folder, at));
-      this.report = null;
       await this.journal.begin<Facts>('backup', 'backup', { folder, file, at: at.toISOString() });
-      return this.report;
+      return file;
     } catch (error) {
       this.shop.put('backup-problem', (error as Error).message);
       throw error;
@@ -177,7 +173,7 @@ export class Backups {
 
   private async note({ file, at }: Facts): Promise<void> {
     const bytes = statSync(file).size;
-    const damaged = this.report?.damaged ?? [];
+    const { damaged = [] } = await manifestIn(file);
     this.db.transaction(() => {
       this.shop.put('backup-last', { at, file, bytes } satisfies Last);
       this.shop.put('backup-problem', '');
@@ -208,7 +204,8 @@ export class Backups {
     const [first, ...more] = this.damage;
     if (first !== undefined)
       said.push(
-        `The data are damaged (${first}${more.length > 0 ? `, and ${more.length} more` : ''}); older backups are kept. “npm run nibrel -- verify” tells all of it.`,
+        `The data are damaged (${first}${more.length > 0 ? `, and ${more.length} more` : ''}); older backups are kept. ` +
+          '“npm run nibrel -- verify” tells all of it.',
       );
     const since = this.last?.at ?? this.firstJob();
     if (since !== null && now - Date.parse(since) > BACKUP.saidAfterMs) {
@@ -224,7 +221,8 @@ export class Backups {
     const before = this.beforeRestore();
     if (before !== null)
       said.push(
-        `What was here before a backup was restored is kept in ${before}. Whoever is erased still stands in it: remove it once it is not needed.`,
+        `What was here before a backup was restored is kept in ${before}. Whoever is erased still stands in it: ` +
+          'remove it once it is not needed.',
       );
     return said;
   }

@@ -1,7 +1,6 @@
 import { chmodSync, existsSync, mkdirSync, renameSync } from 'node:fs';
 import { dirname } from 'node:path';
 import Database from 'better-sqlite3';
-import type { Sighting } from '../clock.ts';
 
 /** One step of something that has several effects. It may be done again: done twice is as done once. */
 export interface Step<F> {
@@ -89,7 +88,7 @@ export class Journal {
    * Begins something, and ends with it. What was begun under the same key and is not finished is gone on with instead.
    * @throws Halted when a step fails: it is undone where that is the way of its kind, else it goes on by itself later
    */
-  begin<F>(kind: string, key: string, facts: F): Promise<void> {
+  async begin<F>(kind: string, key: string, facts: F): Promise<void> {
     const known = this.running.get(key);
     if (known) return known;
     this.write(key, kind, facts);
@@ -172,10 +171,6 @@ export class Journal {
 
   remember(name: string, value: unknown): void {
     this.sqlite.prepare('INSERT OR REPLACE INTO memory (name, value) VALUES (?, ?)').run(name, JSON.stringify(value));
-  }
-
-  sighting(): Sighting | null {
-    return this.recall<Sighting>('clock');
   }
 
   /** Waits for what is under way, and does no more. */

@@ -313,10 +313,11 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
     }
     const claimed = (events[0] as { by?: unknown } | null)?.by;
     const said = { by: typeof claimed === 'string' ? claimed : undefined, session: session ?? undefined };
-    const made = (events.filter((e) => typeof e === 'object' && e !== null) as { id?: unknown }[]).map((event) => ({
-      text: vouchedText(session ?? '', one(c), event),
-      proof: proofs[String(event.id)],
-    }));
+    const made = () =>
+      (events.filter((e) => typeof e === 'object' && e !== null) as { id?: unknown }[]).map((event) => ({
+        text: vouchedText(session ?? '', one(c), event),
+        proof: proofs[String(event.id)],
+      }));
     const name = authorOf(c.get('who'), technicians, sessions, said, made);
     if (jobs.get(one(c)).triage.length > 0 && sent.some((e) => stepOf(e) !== null)) {
       throw new Problem(409, { error: 'this device must not be opened' });
