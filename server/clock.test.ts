@@ -48,6 +48,14 @@ describe('C5 a clock that is set', () => {
       expect([clock.now() - began, clock.setBy]).toEqual([61_000, 0]);
     },
   );
+  it('is followed once a lead has said that it is right', () => {
+    const m = machine();
+    const clock = new SteadyClock(m.readings, null, null, true);
+    m.sets(5 * HOUR);
+    expect(clock.setBy).toBe(5 * 3600);
+    clock.confirm();
+    expect([clock.now(), clock.setBy]).toEqual([m.wall, 0]);
+  });
   it('that is slewed is followed', () => {
     const m = machine();
     const clock = new SteadyClock(m.readings, null, null, false);
@@ -71,12 +79,13 @@ describe('C5 a clock that is set', () => {
       expect(next.setBy === 0).toBe(!busy);
     }
   });
-  it('that lies behind what was recorded never goes before it, and is followed once it is put right', () => {
+  it('that lies behind what was recorded is taken as it is, and followed once it is put right', () => {
     const m = machine();
     const seen: Sighting = new SteadyClock(m.readings, null, null, false).sighting();
     const hour = m.restarted(-HOUR);
     const clock = new SteadyClock(hour, seen, null, false);
-    expect(clock.now()).toBe(seen.wall);
+    // It holds up nothing but the jobs of which something lies ahead.
+    expect(clock.now()).toBe(m.wall);
     expect(clock.doubt).toBeNull();
     m.passes(1000);
     m.sets(HOUR + 5000);

@@ -78,7 +78,10 @@ const SET_MS = 2000;
  * closed for six weeks.
  */
 const LONGEST_AWAY_MS = 45 * 24 * 3600_000;
-/** How far it may lie behind what was recorded and still be held up to it, ms. Origin: own choice; a time zone, a day. */
+/**
+ * How far it may lie behind what was recorded without being asked about, ms. Origin: own choice; a time zone, a day. A job of which
+ * something lies ahead stands still until its time is reached; nothing else is held up.
+ */
 const FURTHEST_BEHIND_MS = 24 * 3600_000;
 
 /**
@@ -116,8 +119,8 @@ export class SteadyClock {
     if (steady !== null && busy && Math.abs(steady - wall) > SET_MS) {
       this.shift = steady - wall;
       this.held = -this.shift;
-    } else if (known > wall && known - wall <= FURTHEST_BEHIND_MS) this.shift = known - wall;
-    this.behind = known > wall;
+    }
+    this.behind = known > this.now();
     this.doubt = before?.doubt ?? null;
     if (Number.isFinite(known)) this.compare(known);
   }
@@ -161,9 +164,11 @@ export class SteadyClock {
     return Math.abs(this.held) > SET_MS ? this.held / 1000 : 0;
   }
 
-  /** Somebody has looked: the clock is right as it is. */
+  /** Somebody has looked: the clock of the machine is right as it is, and is followed. */
   confirm(): void {
     this.doubt = null;
+    this.shift = 0;
+    this.held = 0;
   }
 
   /** What is kept, to go on from. */

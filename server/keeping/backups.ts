@@ -19,7 +19,12 @@ import {
 import type { Journal, Procedure } from './journal.ts';
 
 /** Origin: own choice; a day between backups, looked at every quarter of an hour, and three days until it is said. */
-export const BACKUP = { everyMs: 24 * 3600_000, lookEveryMs: 900_000, saidAfterMs: 3 * 24 * 3600_000 } as const;
+export const BACKUP = {
+  everyMs: 24 * 3600_000,
+  firstMs: 30_000,
+  lookEveryMs: 900_000,
+  saidAfterMs: 3 * 24 * 3600_000,
+} as const;
 /** Where a backup lies that is fetched by a browser, below the shop's folder. */
 const FETCHED = 'private/fetched';
 
@@ -59,7 +64,7 @@ export class Backups {
     const look = () => void this.daily().catch((error: Error) => console.error(`backup: ${error.message}`));
     this.timer = setInterval(look, BACKUP.lookEveryMs);
     this.timer.unref();
-    this.first = setTimeout(look, 30_000);
+    this.first = setTimeout(look, BACKUP.firstMs);
     this.first.unref();
   }
 

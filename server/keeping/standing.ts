@@ -28,11 +28,13 @@ export function clockWarnings({ doubt, setBy }: SteadyClock): string[] {
   const said: string[] = [];
   if (doubt)
     said.push(
-      `The server's clock says ${day(doubt.to)}, and the last that was known is of ${day(doubt.from)}. Nothing is erased or thrown away by its age until a lead says on the Shop screen that the clock is right.`,
+      `The server's clock says ${day(doubt.to)}, and the last that was known is of ${day(doubt.from)}. Nothing is erased or ` +
+        'thrown away by its age until a lead says on the Shop screen that the clock is right.',
     );
   if (setBy !== 0)
     said.push(
-      `The server's clock was set ${setBy > 0 ? 'forward' : 'back'} by ${spanOf(Math.abs(setBy))} while dives are open; their times go on as before until they are closed and Nibrel is started again.`,
+      `The server's clock was set ${setBy > 0 ? 'forward' : 'back'} by ${spanOf(Math.abs(setBy))}. Times go on as before, so ` +
+        'that no wait leaps, until a lead says on the Shop screen that the clock is right.',
     );
   return said;
 }

@@ -142,8 +142,8 @@ export function shopRoutes(services: Services, config: Config): Hono<Env> {
 
   app.get('/backup', (c) => {
     leadOnly(c);
-    const { doubt } = services.clock;
-    return c.json({ last: backups.last, warnings: backups.warnings(), doubt });
+    const { doubt, setBy } = services.clock;
+    return c.json({ last: backups.last, warnings: backups.warnings(), clock: { doubt, setBy } });
   });
   /** A lead has looked: the clock of the server is right. */
   app.post('/clock', (c) => {
@@ -151,7 +151,7 @@ export function shopRoutes(services: Services, config: Config): Hono<Env> {
     services.clock.confirm();
     services.journal.remember('clock', services.clock.sighting());
     told();
-    return c.json({ doubt: null });
+    return c.json({ ok: true });
   });
   /** All of the shop's data in one file. */
   app.get('/backup.zip', async (c) => {

@@ -18,7 +18,7 @@ export function late<P extends object>(
       if (Loaded) return;
       let timer: ReturnType<typeof setTimeout> | undefined;
       let left = false;
-      const ask = () =>
+      const ask = () => {
         load().then(
           (module) => {
             there = module.default;
@@ -28,7 +28,8 @@ export function late<P extends object>(
             if (!left) timer = setTimeout(ask, AGAIN_MS);
           },
         );
-      void ask();
+      };
+      ask();
       return () => {
         left = true;
         clearTimeout(timer);

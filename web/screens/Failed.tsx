@@ -11,7 +11,7 @@ export function Failed() {
       className="fixed inset-x-4 bottom-4 z-40 mx-auto flex max-w-2xl items-center gap-3 rounded-lg border-l-8 border-crimson bg-panel py-2 pl-4 shadow-lg"
     >
       <p className="min-w-0 flex-1">
-        <b>That did not work:</b> {message}. Nothing that was saved is lost; try it again.
+        <b>That did not work:</b> {message.replace(/\.$/, '')}. Nothing that was saved is lost; try it again.
       </p>
       <button
         type="button"

@@ -260,7 +260,7 @@ function Data() {
   const { data, reload } = useLoad<{
     last: { at: string; file: string; bytes: number } | null;
     warnings: string[];
-    doubt: { from: number; to: number } | null;
+    clock: { doubt: { from: number; to: number } | null; setBy: number };
   }>('/shop/backup');
   const { error, attempt } = useAttempt();
   const load = useShop((s) => s.load);
@@ -287,13 +287,18 @@ function Data() {
           {text}
         </p>
       ))}
-      {data?.doubt && (
+      {data && (data.clock.doubt || data.clock.setBy !== 0) && (
         <div className="grid gap-2 border-l-4 border-ember pl-3">
-          <p>
-            The server's clock says <strong>{format(new Date(data.doubt.to), 'd MMMM yyyy')}</strong>; the last that was
-            known is of {format(new Date(data.doubt.from), 'd MMMM yyyy')}. Until somebody has looked, nothing is erased
-            or thrown away by its age.
-          </p>
+          {data.clock.doubt && (
+            <p>
+              The server's clock says <strong>{format(new Date(data.clock.doubt.to), 'd MMMM yyyy')}</strong>; the last
+              that was known is of {format(new Date(data.clock.doubt.from), 'd MMMM yyyy')}. Until somebody has looked,
+              nothing is erased or thrown away by its age.
+            </p>
+          )}
+          {data.clock.setBy !== 0 && (
+            <p>The server's clock was set while Nibrel ran. Once it is followed, running waits leap with it.</p>
+          )}
           <div>
             <Button onClick={() => void confirm()}>The clock is right</Button>
           </div>

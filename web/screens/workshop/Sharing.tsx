@@ -77,8 +77,8 @@ export function Sharing({ taken }: { taken: () => void }) {
     setKnown(null);
     void take(async (older) => {
       try {
-        const wish = `${replace ? 'replace=1' : ''}${older ? '&older=1' : ''}`;
-        return await api(`/workshop/bundles${wish ? `?${wish}` : ''}`, { body: file, type: 'application/zip' });
+        const wish = new URLSearchParams({ ...(replace ? { replace: '1' } : {}), ...(older ? { older: '1' } : {}) });
+        return await api(`/workshop/bundles?${wish}`, { body: file, type: 'application/zip' });
       } catch (error) {
         if (error instanceof ApiError && error.status === 409 && !error.problem.older) setKnown(file);
         throw error;
