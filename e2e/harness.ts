@@ -153,9 +153,17 @@ export async function endWait(page: Page): Promise<void> {
   await page.locator('[data-panel=timer]').waitFor({ state: 'detached' });
 }
 
-/** The server has all that was done on the job of this page. */
+/** The server has all that was done on the job of this page. A predicate of the page's own that is a promise would count at once. */
 export async function stored(page: Page): Promise<void> {
-  await page.waitForFunction(async () => {
+  const until = Date.now() + 60_000;
+  while (!(await isStored(page))) {
+    if (Date.now() > until) throw new Error(`not stored yet: ${await page.getByTestId('connection').allInnerTexts()}`);
+    await page.waitForTimeout(20);
+  }
+}
+
+const isStored = (page: Page): Promise<boolean> =>
+  page.evaluate(async () => {
     const job = /\/jobs\/([^/]+)/.exec(location.pathname)![1]!;
     // What was just done is not in its store yet, and not unsent for all that.
     if (document.querySelector('[data-testid=connection]:not([data-waiting="0"])')) return false;
@@ -173,7 +181,6 @@ export async function stored(page: Page): Promise<void> {
     db.close();
     return left === 0;
   });
-}
 
 /** Presses the one key until the run stands at `until`, or at its end. */
 export async function runTo(page: Page, until: (page: Page) => Promise<boolean>): Promise<void> {
