@@ -27,16 +27,17 @@ export interface BandAnswers {
 const underContact = (turns: readonly Turn[], contact: number): Turn[] =>
   turns.map((t) => ({ ...t, source: t.source && { ...t.source, conductance: t.source.conductance * contact } }));
 
+type BandOptions = Omit<HeatOptions, 'frames' | 'until'>;
+
+/** The end where a heating is hottest: most contact, least air. @throws Error as `simulate` */
+export const strongest = (stack: Stack, turns: readonly Turn[], options: BandOptions = {}): HeatRun =>
+  simulate(stack, underContact(turns, ASSUMED.contact[1]), { room: ROOM, ...options, air: ASSUMED.air[0] });
+
 /** Both ends of what is assumed for a heating; as long each as the heating itself. @throws Error as `simulate` */
-export function bandOf(
-  stack: Stack,
-  turns: readonly Turn[],
-  options: Omit<HeatOptions, 'frames' | 'until'> = {},
-): HeatBand {
-  const { contact, air } = ASSUMED;
-  const run = (c: number, a: number) => simulate(stack, underContact(turns, c), { room: ROOM, ...options, air: a });
-  return { weak: run(contact[0], air[1]), strong: run(contact[1], air[0]) };
-}
+export const bandOf = (stack: Stack, turns: readonly Turn[], options: BandOptions = {}): HeatBand => ({
+  weak: simulate(stack, underContact(turns, ASSUMED.contact[0]), { room: ROOM, ...options, air: ASSUMED.air[1] }),
+  strong: strongest(stack, turns, options),
+});
 
 /** When each end is soft, and how hot each zone gets. @param softensAt °C */
 export function bandAnswers({ weak, strong }: HeatBand, softensAt: number): BandAnswers {

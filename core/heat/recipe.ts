@@ -1,7 +1,7 @@
 import type { Model } from '../anatomy/index.ts';
 import { LIMITS, ROOM, SAFETY_MARGIN, SOLVENT_DROP, WORKABLE_DROP, ZONES, type Zone } from './limits.ts';
 import { takesPart, type Turn, type Where } from './applicator.ts';
-import { bandAnswers, bandOf, type BandAnswers } from './band.ts';
+import { bandAnswers, bandOf, strongest, type BandAnswers } from './band.ts';
 import { HEAT_STEP, simulate, type HeatRun, type Moment } from './simulate.ts';
 import {
   isLocal,
@@ -241,30 +241,47 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
     );
   }
   // The unfavourable end decides about a limit: with the best contact and the least air it is kept too.
-  const bandAt = (set: number): BandAnswers => {
-    const { turns } = at(set);
-    const all = turns.flatMap((t): Turn[] => [
+  const options = { room, evenSweep: true };
+  const whole = (set: number): Turn[] => [
+    ...at(set).turns.flatMap((t): Turn[] => [
       ...(t.rest > 0 ? [{ source: null, where: t.where, seconds: t.rest }] : []),
       { source: { ...base, set }, where: t.where, seconds: t.seconds },
-    ]);
-    return bandAnswers(
-      bandOf(stack, [...all, { source: null, where: 'whole', seconds: AFTER }], { room, evenSweep: true }),
-      softensAt,
-    );
+    ]),
+    { source: null, where: 'whole', seconds: AFTER },
+  ];
+  const strong = new Map<number, HeatRun>();
+  /** The zone that the strong end takes past its limit, and how hot it gets. */
+  const passedIn = (set: number): { zone: Zone; peak: number } | null => {
+    const run = strong.get(set) ?? strongest(stack, whole(set), options);
+    strong.set(set, run);
+    for (const zone of ZONES) {
+      const peak = (run.zones[zone] ?? []).reduce((a, b) => Math.max(a, b), 0);
+      if (peak > LIMITS[zone].stop) return { zone, peak };
+    }
+    return null;
   };
-  let band = bandAt(best);
-  const passedIn = ({ peaks }: BandAnswers) => ZONES.find((z) => (peaks[z]?.[1] ?? 0) > LIMITS[z].stop) ?? null;
-  while (passedIn(band) !== null && best - 1 >= lowest && at(best - 1).soft) {
-    best--;
-    band = bandAt(best);
+  const softAt = (set: number) => set >= lowest && at(set).soft;
+  // Down in longer and longer strides to one that keeps them, then by halves to the hottest that does.
+  let kept = best;
+  for (let [stride, on] = [1, true]; stride >= 1 && passedIn(kept) !== null; ) {
+    if (softAt(kept - stride)) kept -= stride;
+    else on = false;
+    stride = on ? stride * 2 : Math.floor(stride / 2);
   }
-  const hot = passedIn(band);
+  const hot = passedIn(kept);
   if (hot !== null) {
     return none(
-      hot,
-      `where contact is good the ${LIMITS[hot].name} may pass ${LIMITS[hot].stop} °C (up to ${band.peaks[hot]![1].toFixed(0)} °C) before the whole seam has ${softensAt} °C`,
+      hot.zone,
+      `where contact is good the ${LIMITS[hot.zone].name} may pass ${LIMITS[hot.zone].stop} °C (up to ${hot.peak.toFixed(0)} °C) before the whole seam has ${softensAt} °C`,
     );
   }
+  for (let passed = best; passed - kept > 1; ) {
+    const middle = Math.floor((kept + passed) / 2);
+    if (softAt(middle) && passedIn(middle) === null) kept = middle;
+    else passed = middle;
+  }
+  best = kept;
+  const band = bandAnswers(bandOf(stack, whole(best), options), softensAt);
   const trial = at(best);
   const peaks: Recipe['peaks'] = {};
   for (const zone of ZONES)
