@@ -1,8 +1,10 @@
+import type { ChildProcess } from 'node:child_process';
 import { readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { afterAll, describe, expect, it } from 'vitest';
+import { afterAll, describe, expect, it, vi } from 'vitest';
 import { photoPath } from './photoPath.ts';
+import { Pictures } from './pictures/pictures.ts';
 import { trialServer } from './trial.ts';
 
 const { folder, services, app, close } = trialServer('photos');
@@ -59,22 +61,58 @@ describe('what is kept is what its name says', () => {
     expect((await services.photos.read(hash, 'full')).length).toBeGreaterThan(1000);
     expect((await services.photos.read(hash, 'thumb')).length).toBeGreaterThan(100);
   });
-  it('many small files of many pixels are decoded one at a time', async () => {
-    const large = new Uint8Array(
-      await sharp({ create: { width: 6000, height: 4000, channels: 3, background: '#777' } })
-        .png()
-        .toBuffer(),
-    );
+});
+
+describe('pictures are read in a process of their own', () => {
+  const large = () =>
+    sharp({ create: { width: 6000, height: 4000, channels: 3, background: '#777' } })
+      .png()
+      .toBuffer();
+
+  it('many small files of many pixels are decoded one at a time, and take nothing from the server', async () => {
+    const bytes = new Uint8Array(await large());
     const before = process.memoryUsage().rss;
     let most = 0;
     const watch = setInterval(() => {
       most = Math.max(most, process.memoryUsage().rss - before);
     }, 5);
-    const all = await Promise.all(Array.from({ length: 8 }, () => services.photos.add(large)));
+    const all = await Promise.all(Array.from({ length: 8 }, () => services.photos.add(bytes)));
     clearInterval(watch);
     expect(new Set(all.map((p) => p.hash)).size).toBe(1);
-    // Eight at once would be 8 × 24 million pixels × 3 bytes, and as much again while they are made smaller.
-    expect(most / 1e6).toBeLessThan(450);
+    // One of them is 24 million pixels of 3 bytes, and as much again while it is made smaller.
+    expect(most / 1e6).toBeLessThan(250);
+  });
+  it('what takes too much memory, or too long, ends alone and is said; the next one is read', async () => {
+    const bytes = new Uint8Array(await large());
+    const small = await picture('#531');
+    const narrow = new Pictures({ bytes: 150e6 });
+    await expect(narrow.run('upright', { bytes, whole: true })).rejects.toMatchObject({ status: 415 });
+    await expect(narrow.run('header', { bytes: small })).resolves.toMatchObject({ width: 640, format: 'jpeg' });
+    narrow.close();
+    const hasty = new Pictures({ longestMs: 1 });
+    await expect(hasty.run('upright', { bytes, whole: true })).rejects.toMatchObject({
+      status: 503,
+      body: { error: expect.stringContaining('longer than') },
+    });
+    hasty.close();
+    await expect(hasty.run('header', { bytes: small })).rejects.toMatchObject({ status: 503 });
+  });
+  it('what brings the decoder down is a picture that cannot be read, and whoever left is not waited for', async () => {
+    const pictures = new Pictures();
+    const bytes = new Uint8Array(await large());
+    const fallen = expect(pictures.run('upright', { bytes, whole: true })).rejects.toMatchObject({ status: 415 });
+    const next = pictures.run('header', { bytes });
+    const child = await vi.waitUntil(() => (pictures as unknown as { child: ChildProcess | null }).child);
+    child.kill('SIGKILL');
+    await fallen;
+    await expect(next).resolves.toMatchObject({ width: 6000 });
+    const gone = new AbortController();
+    const left = expect(pictures.run('upright', { bytes, whole: true }, gone.signal)).rejects.toMatchObject({
+      body: { error: expect.stringContaining('nobody waits') },
+    });
+    gone.abort();
+    await left;
+    pictures.close();
   });
 });
 

@@ -4,39 +4,15 @@ import { mkdir, open, readdir, readFile, rename, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import type { Statement } from 'better-sqlite3';
 import { eq } from 'drizzle-orm';
-import { fileTypeFromBuffer } from 'file-type';
-import sharp, { type Sharp } from 'sharp';
 import type { Db } from './db/db.ts';
 import { photos } from './db/schema.ts';
 import { photoPath } from './photoPath.ts';
+import type { Encoded } from './pictures/encode.ts';
+import type { Pictures } from './pictures/pictures.ts';
 import { notFound, Problem } from './problem.ts';
 
-/** Origin: own choice; enough to read a screw head on a whole phone, small enough for years of jobs. */
-const LONGEST_EDGE_PX = 2400;
-const THUMB_PX = 320;
-const KINDS = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/avif', 'image/gif']);
-/** Pictures of phones that only a decoder of their own reads. */
-const HEIC = new Set(['image/heic', 'image/heic-sequence', 'image/heif', 'image/heif-sequence']);
-const MOST_PIXELS = 100_000_000;
-/** Pictures that may wait to be decoded. Origin: own choice; each holds its file in memory meanwhile. */
+/** Photographs that may wait to be stored. Origin: own choice; each holds its file in memory meanwhile. */
 const MOST_WAITING = 40;
-// What was decoded is not kept: the next picture is another.
-sharp.cache(false);
-
-/** Pixels as they come out of a decoder: RGBA, 8 bits each. */
-export interface Pixels {
-  width: number;
-  height: number;
-  data: Uint8Array;
-}
-
-/** Pixels row by row, so many bytes each. */
-export interface RawPicture {
-  width: number;
-  height: number;
-  channels: 1 | 3 | 4;
-  data: Uint8Array;
-}
 
 export interface Photo {
   hash: string;
@@ -50,7 +26,7 @@ export class Photos {
   constructor(
     private readonly db: Db,
     private readonly folder: string,
-    private readonly decodeHeic: (bytes: Uint8Array) => Promise<Pixels>,
+    private readonly pictures: Pick<Pictures, 'run'>,
     private readonly now: () => number = Date.now,
   ) {
     this.naming = db.$client.prepare(`
@@ -65,7 +41,7 @@ export class Photos {
   private waiting = 0;
 
   /**
-   * One picture is decoded at a time, whoever sends how many: a small file may hold a hundred million pixels.
+   * One photograph is stored at a time, whoever sends how many.
    * @throws Problem 503 when too many wait
    */
   private async inTurn<T>(work: () => Promise<T>): Promise<T> {
@@ -88,24 +64,7 @@ export class Photos {
 
   /** @throws Problem 415 when the bytes are not a picture, whatever the sender called them */
   add(bytes: Uint8Array): Promise<Photo> {
-    return this.inTurn(() => this.addNow(bytes));
-  }
-
-  private async addNow(bytes: Uint8Array): Promise<Photo> {
-    const kind = await fileTypeFromBuffer(bytes);
-    if (!kind || !(KINDS.has(kind.mime) || HEIC.has(kind.mime)))
-      throw new Problem(415, {
-        error: `this file is not a picture (${kind ? kind.mime : 'unknown content'}); send JPEG, PNG, WebP, AVIF or HEIC`,
-      });
-    try {
-      const upright = HEIC.has(kind.mime) ? await this.fromHeic(bytes) : sharp(bytes, LIMIT).rotate();
-      const fit = { width: LONGEST_EDGE_PX, height: LONGEST_EDGE_PX, fit: 'inside', withoutEnlargement: true } as const;
-      return await this.keep(upright.resize(fit).jpeg({ quality: 85 }));
-    } catch (error) {
-      // What the disk says is not the picture's fault.
-      if (error instanceof Problem || 'code' in (error as object)) throw error;
-      throw new Problem(415, { error: 'the picture is damaged or too large to read; take it again' });
-    }
+    return this.inTurn(async () => this.keep(await this.pictures.run('upright', { bytes, whole: false })));
   }
 
   /**
@@ -113,34 +72,17 @@ export class Photos {
    * @throws Problem 415
    */
   addWhole(bytes: Uint8Array): Promise<Photo> {
-    return this.inTurn(() => this.addWholeNow(bytes));
+    return this.inTurn(async () => this.keep(await this.pictures.run('upright', { bytes, whole: true })));
   }
 
-  private async addWholeNow(bytes: Uint8Array): Promise<Photo> {
-    const kind = await fileTypeFromBuffer(bytes);
-    if (!kind || !(KINDS.has(kind.mime) || HEIC.has(kind.mime)))
-      throw new Problem(415, { error: 'this file is not a picture; send JPEG, PNG, WebP, AVIF or HEIC' });
-    try {
-      const upright = HEIC.has(kind.mime) ? await this.fromHeic(bytes) : sharp(bytes, LIMIT).rotate();
-      return await this.keep(upright.jpeg({ quality: 94, chromaSubsampling: '4:4:4' }));
-    } catch (error) {
-      if (error instanceof Problem || 'code' in (error as object)) throw error;
-      throw new Problem(415, { error: 'the picture is damaged or too large to read; take it again' });
-    }
+  /** A picture that was made here. */
+  addMade(picture: Encoded): Promise<Photo> {
+    return this.inTurn(() => this.keep(picture));
   }
 
-  /** Pixels that were computed here. */
-  addPixels({ width, height, channels, data }: RawPicture): Promise<Photo> {
-    const picture = sharp(data, { ...LIMIT, raw: { width, height, channels } });
-    return this.inTurn(() => this.keep(picture.jpeg({ quality: 90 })));
-  }
-
-  /** @param full the picture as it is kept; its small one is made of that, so that no picture is decoded twice */
-  private async keep(full: Sharp): Promise<Photo> {
-    const { data, info } = await full.toBuffer({ resolveWithObject: true });
-    const thumb = await smallOf(data);
+  private async keep({ width, height, full: data, thumb }: Encoded): Promise<Photo> {
     const hash = hashOf(data);
-    const photo = { hash, width: info.width, height: info.height, bytes: data.length };
+    const photo = { hash, width, height, bytes: data.length };
     const seen = { createdAt: new Date(this.now()).toISOString(), thumb: hashOf(thumb) };
     // A file that is damaged is written anew when its picture is sent again, and its small one with it.
     const sound = await this.isSound(hash);
@@ -161,12 +103,6 @@ export class Photos {
       (data) => hashOf(data) === hash,
       () => false,
     );
-  }
-
-  /** A decoder turns the picture upright itself. */
-  private async fromHeic(bytes: Uint8Array): Promise<Sharp> {
-    const { width, height, data } = await this.decodeHeic(bytes);
-    return sharp(data, { ...LIMIT, raw: { width, height, channels: 4 } });
   }
 
   /** Removes what a stopped server had begun to write, or to remove: files that no row names. Before anybody sends any. */
@@ -252,14 +188,14 @@ export class Photos {
   /** A small picture that is gone or damaged is made anew of the large one. @throws Problem 404 where that is not sound either */
   private async thumbAnew(hash: string): Promise<Buffer> {
     const full = await this.read(hash, 'full');
-    const thumb = await smallOf(full);
+    const thumb = await this.pictures.run('small', { full });
     await this.write(this.path(hash, 'thumb'), thumb, true);
     this.db
       .update(photos)
       .set({ thumb: hashOf(thumb) })
       .where(eq(photos.hash, hash))
       .run();
-    return thumb;
+    return Buffer.from(thumb);
   }
 
   private path(hash: string, size: 'full' | 'thumb'): string {
@@ -267,7 +203,7 @@ export class Photos {
   }
 
   /** Whole or not at all, and on the disk before the row that names it. */
-  private async write(path: string, data: Buffer, anew = false): Promise<void> {
+  private async write(path: string, data: Uint8Array, anew = false): Promise<void> {
     if (existsSync(path) && !anew) return;
     const folder = dirname(path);
     await mkdir(folder, { recursive: true });
@@ -293,10 +229,5 @@ export class Photos {
     }
   }
 }
-
-const LIMIT = { limitInputPixels: MOST_PIXELS } as const;
-
-const smallOf = (full: Buffer): Promise<Buffer> =>
-  sharp(full, LIMIT).resize({ width: THUMB_PX, height: THUMB_PX, fit: 'inside' }).jpeg({ quality: 75 }).toBuffer();
 
 const hashOf = (data: Uint8Array): string => createHash('sha256').update(data).digest('hex');

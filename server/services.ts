@@ -24,6 +24,7 @@ import { Drafts } from './drafts.ts';
 import { Jobs } from './jobs.ts';
 import { Live } from './live.ts';
 import { Photos } from './photos.ts';
+import { Pictures } from './pictures/pictures.ts';
 import { Plates } from './plates.ts';
 import { Pool } from './pool.ts';
 import { RuleSets } from './ruleSets.ts';
@@ -42,6 +43,8 @@ export interface Services {
   jobs: Jobs;
   live: Live;
   photos: Photos;
+  /** Whatever reads pixels that somebody sent. */
+  pictures: Pictures;
   ruleSets: RuleSets;
   stock: Stock;
   shop: ShopBook;
@@ -80,12 +83,8 @@ export function servicesOf(
   const live = new Live();
   const shop = new ShopBook(db);
   const pool = new Pool();
-  const photos = new Photos(
-    db,
-    join(data, 'photos'),
-    (bytes) => pool.run('heic', { bytes }),
-    () => clock.now(),
-  );
+  const pictures = new Pictures();
+  const photos = new Photos(db, join(data, 'photos'), pictures, () => clock.now());
   const sessions = new Sessions(join(data, 'private', 'sessions.sqlite'));
   const jobs = new Jobs(db, anatomies, live, () => clock.now());
   const counter = new Counter(db, jobs, shop, new Vault(join(data, 'private', 'unlock.key')), clock);
@@ -132,6 +131,7 @@ export function servicesOf(
     jobs,
     live,
     photos,
+    pictures,
     ruleSets: new RuleSets(db),
     stock: new Stock(db),
     shop,
@@ -152,6 +152,7 @@ export function servicesOf(
     close: async () => {
       clearInterval(sighted);
       backups.stop();
+      pictures.close();
       await pool.close();
       jobs.close();
       live.close();

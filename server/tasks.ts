@@ -37,14 +37,9 @@ import {
   type TurnedRound,
 } from '../core/run/index.ts';
 import { screwMap } from '../core/screws/index.ts';
-import { guessedEdges, type Body2 } from '../core/survey/index.ts';
-import decodeHeic from 'heic-decode';
-import type { Pixels } from './photos.ts';
 import type { ProblemBody } from './problem.ts';
-import { makePlate, pictureOf, PlateFault, type PlateAsked } from './plateMaker.ts';
 import { recordPdf } from './record/pdf.ts';
 import { labelPdf, type Label } from './record/label.ts';
-import { codesIn, NoPicture } from './scan.ts';
 import { sheetPdf } from './sheetPdf.ts';
 
 /** A run as it goes over to a thread: what it is folded from. */
@@ -216,32 +211,7 @@ const TASKS = {
     return cutDay(jobs, bench);
   },
 
-  /** A picture of a phone that only a decoder of its own reads. */
-  heic: async ({ bytes }: { bytes: Uint8Array }): Promise<Pixels> => {
-    const { width, height, data } = await decodeHeic({ buffer: bytes });
-    return { width, height, data: new Uint8Array(data) };
-  },
-
   label: (label: Label) => labelPdf(label),
-
-  /** Codes in a picture of a label. */
-  scan: ({ bytes }: { bytes: Uint8Array }) => codesIn(bytes),
-
-  /** A photograph straightened to millimetres, from its full size. */
-  plate: async ({
-    bytes,
-    body,
-    face,
-    asked,
-  }: {
-    bytes: Uint8Array;
-    body: Body2;
-    face: 'front' | 'back';
-    asked: PlateAsked;
-  }) => makePlate(bytes, body, face, asked),
-
-  /** Where the body seems to lie in a photograph; `null` where nothing stands out. */
-  guessEdges: async ({ bytes, body }: { bytes: Uint8Array; body: Body2 }) => guessedEdges(await pictureOf(bytes), body),
 
   template: async ({
     anatomy,
@@ -290,8 +260,6 @@ export async function work({ name, input }: Task): Promise<unknown> {
     }
     if (error instanceof NoStrips || error instanceof NoStock)
       return { problem: { status: 422, body: { error: error.message } } };
-    if (error instanceof NoPicture) return { problem: { status: 415, body: { error: error.message } } };
-    if (error instanceof PlateFault) return { problem: { status: 422, body: { error: error.message } } };
     if (error instanceof NoCut) return { problem: { status: 422, body: { error: `${error.path}: ${error.message}` } } };
     throw error;
   }

@@ -60,7 +60,7 @@ const SHOWN_OHMS = { good: 1.1, worn: 2.6, bad: 4.2 } as const;
 
 /** Templates, cutting for a whole day, the log of cells, and the stand-ins for the tester and the bench supply. */
 export function closingRoutes(services: Services): Hono<Env> {
-  const { jobs, cells, pool, shop, streams, technicians } = services;
+  const { jobs, cells, photos, pictures, pool, shop, streams, technicians } = services;
   const app = new Hono<Env>();
   const who = (c: Context<Env>, given: By) => nameOf(c.get('who'), technicians, given);
 
@@ -85,17 +85,17 @@ export function closingRoutes(services: Services): Hono<Env> {
   /** A photograph of an old part on a sheet of known size, straightened to millimetres. */
   app.post('/old-part', async (c) => {
     const { photo, width, height } = await bodyOf<{ photo: string; width: number; height: number }>(c, oldPartSchema);
-    const bytes = await services.photos.read(photo, 'full');
+    const bytes = await photos.read(photo, 'full');
     const body = { width, height };
-    const edges = await pool.run('guessEdges', { bytes, body });
+    const edges = await pictures.run('guessEdges', { bytes, body });
     if (!edges)
       throw new Problem(422, {
         error: 'the sheet does not stand out in the picture: lay it on a dark ground with all four edges in sight',
       });
     const asked = { edges, points: null, snap: true, height: SURVEY.heightMm, depth: 0 };
-    const { survey: _, ...pixels } = await pool.run('plate', { bytes, body, face: 'front', asked });
-    const { hash } = await services.photos.addPixels(pixels);
-    return c.json({ plate: hash, pxPerMm: pixels.pxPerMm });
+    const { picture, pxPerMm } = await pictures.run('plate', { bytes, body, face: 'front', asked });
+    const { hash } = await photos.addMade(picture);
+    return c.json({ plate: hash, pxPerMm });
   });
 
   /** What is to be cut for every job that lies open or ready, from as few sheets as can be. */

@@ -72,7 +72,7 @@ function draftId(id: string): string {
 
 /** What is asked and kept at the counter, beside the jobs themselves. */
 export function counterRoutes(services: Services): Hono<Env> {
-  const { counter, erasure, anatomies, shop, photos, pool, technicians } = services;
+  const { counter, erasure, anatomies, shop, photos, pictures, technicians } = services;
   const app = new Hono<Env>();
 
   app.get('/search', (c) => c.json(counter.search((c.req.query('q') ?? '').slice(0, 120))));
@@ -109,7 +109,7 @@ export function counterRoutes(services: Services): Hono<Env> {
   });
   /** Barcodes and QR codes in a picture of a label; the picture is not kept. */
   app.post('/scan', async (c) =>
-    c.json({ codes: await pool.run('scan', { bytes: new Uint8Array(await c.req.arrayBuffer()) }) }),
+    c.json({ codes: await pictures.run('codes', { bytes: new Uint8Array(await c.req.arrayBuffer()) }) }),
   );
   app.post('/register', async (c) => {
     const identity = await bodyOf<DeviceIdentity>(c, numbersSchema);

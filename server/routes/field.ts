@@ -9,7 +9,7 @@ import { nameOf, type Env } from '../guard.ts';
 import { platesOf } from '../jobs.ts';
 import { Problem } from '../problem.ts';
 import type { Services } from '../services.ts';
-import type { PlateAsked } from '../plateMaker.ts';
+import type { PlateAsked } from '../pictures/plate.ts';
 import { bodyOf, checked } from '../validate.ts';
 
 const by = { by: Joi.string().max(80), session: Joi.string().max(64) };
@@ -48,7 +48,7 @@ const keepSchema = Joi.object({
 
 /** Field dives: photographs of an open device, what was learnt of it, and the way back. Every technician may. */
 export function fieldRoutes(services: Services): Hono<Env> {
-  const { anatomies, drafts, jobs, photos, plates, pool, ruleSets, technicians, shop } = services;
+  const { anatomies, drafts, jobs, photos, pictures, plates, pool, ruleSets, technicians, shop } = services;
   const app = new Hono<Env>();
   const who = (c: Context<Env>, said: By) => nameOf(c.get('who'), technicians, said);
   const one = (c: Context<Env>) => c.req.param('job')!;
@@ -76,7 +76,7 @@ export function fieldRoutes(services: Services): Hono<Env> {
     const sides = { width: Number(c.req.query('width')), height: Number(c.req.query('height')) };
     const body = checked<{ width: number; height: number }>(sides, bodySchema);
     const bytes = await photos.read(c.req.param('hash'), 'full');
-    return c.json({ edges: await pool.run('guessEdges', { bytes, body }) });
+    return c.json({ edges: await pictures.run('guessEdges', { bytes, body }) });
   });
 
   app.get('/:job/plates', (c) => c.json(plates.of(platesOf(fieldJob(one(c)).id))));
@@ -87,8 +87,8 @@ export function fieldRoutes(services: Services): Hono<Env> {
     const { width, height: tall } = jobs.modelOf(job).anatomy.body;
     const bytes = await photos.read(photo, 'full');
     const asked: PlateAsked = { edges, points: null, snap, height, depth };
-    const made = await pool.run('plate', { bytes, body: { width, height: tall }, face, asked });
-    const { hash } = await photos.addPixels({ ...made, data: Buffer.from(made.data) });
+    const made = await pictures.run('plate', { bytes, body: { width, height: tall }, face, asked });
+    const { hash } = await photos.addMade(made.picture);
     const { survey, pxPerMm } = made;
     const kept = {
       device: platesOf(job.id),

@@ -1,6 +1,5 @@
 import { type Context, Hono } from 'hono';
 import Joi from 'joi';
-import sharp from 'sharp';
 import { anatomySchema, blankAnatomy, type Anatomy } from '../../core/anatomy/index.ts';
 import { editSchema, newEntry, type Edit } from '../../core/draft/index.ts';
 import type { PlateInfo } from '../../core/jobs/index.ts';
@@ -8,7 +7,7 @@ import { scaleCard, SURVEY } from '../../core/survey/index.ts';
 import { BundleFault, makeBundle, readBundle, type BundleManifest } from '../bundles.ts';
 import { fetchBundle, lookAt } from '../catalogue.ts';
 import { leadOnly, matched, nameOf, type Env } from '../guard.ts';
-import type { PlateAsked } from '../plateMaker.ts';
+import type { PlateAsked } from '../pictures/plate.ts';
 import { Problem } from '../problem.ts';
 import { outlookOf, publish } from '../publish.ts';
 import type { Services } from '../services.ts';
@@ -104,7 +103,7 @@ const takeSchema = Joi.object({
 
 /** The workshop: drafts, photographs, publishing, bundles and catalogues. Only a lead changes the shop's devices. */
 export function workshopRoutes(services: Services): Hono<Env> {
-  const { anatomies, drafts, photos, plates, pool, technicians, shop } = services;
+  const { anatomies, drafts, photos, pictures, plates, pool, technicians, shop } = services;
   const app = new Hono<Env>();
   const who = (c: Context<Env>, said: By = {}) => nameOf(c.get('who'), technicians, said);
   const one = (c: Context<Env>) => c.req.param('id')!;
@@ -216,15 +215,15 @@ export function workshopRoutes(services: Services): Hono<Env> {
       }),
     );
     const bytes = await photos.read(c.req.param('hash'), 'full');
-    return c.json({ edges: await pool.run('guessEdges', { bytes, body }) });
+    return c.json({ edges: await pictures.run('guessEdges', { bytes, body }) });
   });
   app.post('/plates', async (c) => {
     const wanted = await bodyOf<PlateWanted>(c, plateSchema);
     const { device, photo, face, layer, body, depth, height, edges, points, snap } = wanted;
     if (!edges && !points) throw new Problem(422, { error: 'lay four edges along the body, or at least four points' });
     const bytes = await photos.read(photo, 'full');
-    const made = await pool.run('plate', { bytes, body, face, asked: { edges, points, snap, height, depth } });
-    const { hash } = await photos.addPixels({ ...made, data: Buffer.from(made.data) });
+    const made = await pictures.run('plate', { bytes, body, face, asked: { edges, points, snap, height, depth } });
+    const { hash } = await photos.addMade(made.picture);
     const { survey, pxPerMm } = made;
     return c.json(
       plates.add({ device, face, layer, depth, photo, plate: hash, pxPerMm, survey, by: who(c, wanted) }),
@@ -346,15 +345,14 @@ export function workshopRoutes(services: Services): Hono<Env> {
       const draft = drafts.begin(anatomy, base, taker);
       return { id: anatomy.id, revision, shop: manifest.shop.name, plates: 0, draft: draft.id };
     }
-    const pictures = await Promise.all(
-      manifest.plates.map(async (p) => ({ p, jpeg: await soundPlate(bundle.plates.get(p.file)!, anatomy, p.pxPerMm) })),
-    );
+    const sent = manifest.plates.map((p) => ({ p, jpeg: bundle.plates.get(p.file)! }));
+    for (const { p, jpeg } of sent) soundPlate(await pictures.run('header', { bytes: jpeg }), anatomy, p.pxPerMm);
     const fresh = !anatomies.has(anatomy.id);
     const changes = fresh
       ? [`taken from ${manifest.shop.name}`]
       : (await outlookOf(services, anatomy)).changes.map((d) => d.text);
     const kept: { p: BundleManifest['plates'][number]; hash: string }[] = [];
-    for (const { p, jpeg } of pictures) kept.push({ p, hash: (await photos.addWhole(jpeg)).hash });
+    for (const { p, jpeg } of sent) kept.push({ p, hash: (await photos.addWhole(jpeg)).hash });
     const stored = services.db.transaction(() => {
       const made = anatomies.add(anatomy, taker, changes);
       if (!own)
@@ -366,7 +364,7 @@ export function workshopRoutes(services: Services): Hono<Env> {
       services.shop.put(seenKey(fingerprint, anatomy.id), { revision, madeAt } satisfies Seen);
       return made;
     });
-    return { id: anatomy.id, revision: stored.revision, shop: manifest.shop.name, plates: pictures.length };
+    return { id: anatomy.id, revision: stored.revision, shop: manifest.shop.name, plates: sent.length };
   };
   const newestOf = (fingerprint: string, device: string) =>
     services.shop.value<Seen>(seenKey(fingerprint, device)) ?? null;
@@ -410,16 +408,16 @@ const isOlder = (a: Seen, b: Seen): boolean =>
   a.revision < b.revision || (a.revision === b.revision && Date.parse(a.madeAt) < Date.parse(b.madeAt));
 
 /** A plate of a bundle has the size that its scale says. */
-async function soundPlate(jpeg: Buffer, { body }: Anatomy, pxPerMm: number): Promise<Buffer> {
-  const { width, height, format } = await sharp(jpeg, { limitInputPixels: 60_000_000 })
-    .metadata()
-    .catch(() => ({ width: 0, height: 0, format: 'none' }));
+function soundPlate(
+  { width, height, format }: { width: number; height: number; format: string },
+  { body }: Anatomy,
+  pxPerMm: number,
+): void {
   const fits = Math.abs(width - body.width * pxPerMm) < 2 && Math.abs(height - body.height * pxPerMm) < 2;
   if (format !== 'jpeg' || !fits)
     throw new Problem(422, {
       error: `a photograph of the bundle is ${width} × ${height} px, not the body at ${pxPerMm} px a mm; nothing was stored`,
     });
-  return jpeg;
 }
 
 async function inWords<T>(work: () => Promise<T>): Promise<T> {

@@ -1,6 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import sharp, { type OutputInfo } from 'sharp';
+import { PictureFault } from './fault.ts';
+import { LIMIT } from './encode.ts';
 import { prepareZXingModule, readBarcodes } from 'zxing-wasm/reader';
 
 /** Longest edge that a picture is read at, px. Origin: measured; the bars of a label stay apart, and it takes half a second. */
@@ -19,25 +21,22 @@ function prepare(): void {
   ready = true;
 }
 
-/** A picture in which codes were looked for is none. */
-export class NoPicture extends Error {}
-
 /**
  * Texts of the barcodes and QR codes in a picture, as they lie.
- * @throws NoPicture where the bytes are no picture
+ * @throws PictureFault where the bytes are no picture
  */
 export async function codesIn(bytes: Uint8Array): Promise<{ text: string; format: string }[]> {
   prepare();
   let picture: { data: Buffer; info: OutputInfo };
   try {
-    picture = await sharp(bytes, { limitInputPixels: 100_000_000 })
+    picture = await sharp(bytes, LIMIT)
       .rotate()
       .resize({ width: LONGEST_EDGE_PX, height: LONGEST_EDGE_PX, fit: 'inside', withoutEnlargement: true })
       .ensureAlpha()
       .raw()
       .toBuffer({ resolveWithObject: true });
   } catch {
-    throw new NoPicture('this is no picture that can be read; take it again, or type the number');
+    throw new PictureFault('this is no picture that can be read; take it again, or type the number');
   }
   const { width, height } = picture.info;
   const image = {

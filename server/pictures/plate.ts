@@ -12,8 +12,10 @@ import {
   type Edges,
   type Picture,
   type Survey,
-} from '../core/survey/index.ts';
-import type { PlateSurvey } from '../core/jobs/index.ts';
+} from '../../core/survey/index.ts';
+import type { PlateSurvey } from '../../core/jobs/index.ts';
+import { LIMIT, ofPixels, type Encoded } from './encode.ts';
+import { PictureFault } from './fault.ts';
 
 /** How a photograph is to be straightened: by four lines along the body, or by known points. */
 export interface PlateAsked {
@@ -27,14 +29,11 @@ export interface PlateAsked {
   depth: number;
 }
 
-/** Why no plate can be made of it, in a sentence. */
-export class PlateFault extends Error {}
-
 /** Longest side of a plate, px. Origin: own choice; a tablet of 300 mm at 20 px a mm. */
 const LONGEST_PX = 6000;
 
 export async function pictureOf(bytes: Uint8Array): Promise<Picture> {
-  const { data, info } = await sharp(bytes, { limitInputPixels: 100_000_000 })
+  const { data, info } = await sharp(bytes, LIMIT)
     .rotate()
     .removeAlpha()
     .toColourspace('srgb')
@@ -44,15 +43,12 @@ export async function pictureOf(bytes: Uint8Array): Promise<Picture> {
 }
 
 export interface MadePlate {
-  width: number;
-  height: number;
-  channels: 1 | 3 | 4;
-  data: Uint8Array;
+  picture: Encoded;
   pxPerMm: number;
   survey: PlateSurvey;
 }
 
-/** @throws PlateFault when the lines or points do not fix how the picture lies */
+/** @throws PictureFault when the lines or points do not fix how the picture lies */
 export async function makePlate(
   bytes: Uint8Array,
   body: Body2,
@@ -69,10 +65,7 @@ export async function makePlate(
     const pxPerMm = Math.min(SURVEY.pxPerMm, LONGEST_PX / Math.max(body.width, body.height));
     const plate = straightened(picture, atDepth(survey.toPicture, asked.depth, camera), body, { pxPerMm });
     return {
-      width: plate.width,
-      height: plate.height,
-      channels: plate.channels,
-      data: plate.data as Uint8Array,
+      picture: await ofPixels({ ...plate, data: plate.data as Uint8Array }),
       pxPerMm,
       survey: {
         edges: asked.edges as PlateSurvey['edges'],
@@ -85,7 +78,7 @@ export async function makePlate(
       },
     };
   } catch (error) {
-    if (error instanceof NoSurvey) throw new PlateFault(error.message);
+    if (error instanceof NoSurvey) throw new PictureFault(error.message, 422);
     throw error;
   }
 }
