@@ -3,9 +3,12 @@ import type { Anatomy } from '../core/anatomy/index.ts';
 import { differences, type Difference } from '../core/draft/index.ts';
 import type { DiveRequest, Plan } from '../core/dive/index.ts';
 import { withWells } from '../core/run/index.ts';
-import type { Procedure } from './keeping/journal.ts';
+import type { Journal, Procedure } from './keeping/journal.ts';
 import { Problem } from './problem.ts';
-import type { Services } from './services.ts';
+import type { Anatomies } from './anatomies.ts';
+import type { Db } from './db/db.ts';
+import type { Jobs } from './jobs.ts';
+import type { Pool } from './pool.ts';
 
 /** What becomes of a job when its device gets a new revision. */
 export interface JobOutlook {
@@ -29,8 +32,20 @@ export interface Outlook {
 
 const lossesOf = (plan: Plan): Set<string> => new Set(plan.losses.map((l) => l.function));
 
+/** What publishing reaches. */
+export interface Publisher {
+  db: Db;
+  anatomies: Anatomies;
+  jobs: Jobs;
+  pool: Pool;
+  journal: Journal;
+}
+
 /** What publishing a document would do; nothing is changed. */
-export async function outlookOf(services: Services, anatomy: Anatomy): Promise<Outlook & { plans: Map<string, Plan> }> {
+export async function outlookOf(
+  services: Pick<Publisher, 'anatomies' | 'jobs' | 'pool'>,
+  anatomy: Anatomy,
+): Promise<Outlook & { plans: Map<string, Plan> }> {
   const { anatomies, jobs, pool } = services;
   const before = anatomies.has(anatomy.id) ? anatomies.get(anatomy.id) : null;
   const changes = before ? differences(before.anatomy, anatomy) : [];
@@ -79,7 +94,7 @@ export async function outlookOf(services: Services, anatomy: Anatomy): Promise<O
  * @throws Problem 422 with every fault, 409 when another revision was published meanwhile; nothing is stored then
  */
 export async function publish(
-  services: Services,
+  services: Publisher,
   document: Anatomy,
   by: string,
   alongside: (revision: number) => void = () => {},
@@ -126,7 +141,7 @@ interface Publishing {
 }
 
 /** Jobs that move to a revision: with its publishing, or at the next start. */
-export function publishing({ anatomies, jobs }: Pick<Services, 'anatomies' | 'jobs'>): Procedure<Publishing> {
+export function publishing({ anatomies, jobs }: Pick<Publisher, 'anatomies' | 'jobs'>): Procedure<Publishing> {
   const waits = (job: string, revision: number) => {
     if (!jobs.has(job) || !jobs.isReadable(job)) return null;
     const { job: now, state } = jobs.stateOf(job);
