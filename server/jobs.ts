@@ -48,11 +48,13 @@ export class Jobs {
   private readonly rows: EventRows;
 
   /** @param now ms since the epoch by the clock that nobody sets */
+  /** @param listMs ms that reading lines may hold up the list */
   constructor(
     private readonly db: Db,
     private readonly anatomies: Anatomies,
     private readonly live: Live,
     private readonly now: () => number = Date.now,
+    private readonly listMs: number = LIST_MS,
   ) {
     this.rows = new EventRows(db.$client);
     this.log = new EventLog(db, (id) => this.begin(this.stored(id)), now);
@@ -354,6 +356,7 @@ export class Jobs {
 
   private renew(id: string): JobSummary | null {
     this.stale.delete(id);
+    this.listed = null;
     const row = this.db.$client.prepare(`SELECT ${BARE} FROM jobs WHERE id = ?`).get(id) as BareJob | undefined;
     if (!row) return null;
     let line: JobSummary;
@@ -404,7 +407,7 @@ export class Jobs {
    */
   list(): string {
     if (!this.loaded) this.load();
-    const until = performance.now() + LIST_MS;
+    const until = performance.now() + this.listMs;
     for (const id of this.staleNow()) {
       if (performance.now() > until) break;
       this.renew(id);
