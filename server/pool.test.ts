@@ -1,12 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, describe, expect, it } from 'vitest';
 import { zigzagDevice } from '../demo/tiny.ts';
 import { Pool } from './pool.ts';
-import { seedDemo } from './seed.ts';
-import { trialServer } from './trial.ts';
+import { demoServer } from './trial.ts';
 
-const { services, app, close } = trialServer('pool');
-beforeAll(() => seedDemo(services));
+const { services, app, close } = demoServer('pool');
 afterAll(close);
 const ask = (path: string, init: RequestInit = {}) =>
   app.request(path, { ...init, headers: { host: '127.0.0.1', 'Content-Type': 'application/json' } });
@@ -40,7 +38,7 @@ describe('A10 nothing computed blocks the server', () => {
     expect(answered).toBeGreaterThan(10);
   }, 120_000);
   it('what takes too long is stopped and said', async () => {
-    const pool = new Pool(1);
+    const pool = new Pool(null, 1);
     const { anatomy } = services.anatomies.get('osterleigh-broadleaf-12');
     await expect(pool.run('depth', { anatomy })).rejects.toMatchObject({
       status: 503,

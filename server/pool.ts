@@ -15,7 +15,11 @@ export class Pool {
   private piscina: Piscina | null = null;
   private closing = false;
 
-  constructor(private readonly longestMs: number = POOL.longestMs) {}
+  /** @param data folder of the shop's data, in which threads keep what others need not compute again */
+  constructor(
+    private readonly data: string | null = null,
+    private readonly longestMs: number = POOL.longestMs,
+  ) {}
 
   private hands(): Piscina {
     this.piscina ??= new Piscina({
@@ -23,6 +27,7 @@ export class Pool {
       minThreads: 0,
       maxThreads: Math.max(1, availableParallelism() - 1),
       idleTimeout: 60_000,
+      workerData: { data: this.data },
     });
     return this.piscina;
   }

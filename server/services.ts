@@ -27,6 +27,7 @@ import { Photos } from './photos.ts';
 import { Pictures } from './pictures/pictures.ts';
 import { Plates } from './plates.ts';
 import { Pool } from './pool.ts';
+import { keepRecipes } from './recipes.ts';
 import { RuleSets } from './ruleSets.ts';
 import { Sessions } from './sessions.ts';
 import { ShopBook } from './shop.ts';
@@ -82,7 +83,8 @@ export function servicesOf(
   const anatomies = new Anatomies(db);
   const live = new Live();
   const shop = new ShopBook(db);
-  const pool = new Pool();
+  keepRecipes(data);
+  const pool = new Pool(data);
   const pictures = new Pictures();
   const photos = new Photos(db, join(data, 'photos'), pictures, () => clock.now());
   const sessions = new Sessions(join(data, 'private', 'sessions.sqlite'));

@@ -264,3 +264,5 @@ export async function work({ name, input }: Task): Promise<unknown> {
     throw error;
   }
 }
+
+export { keepRecipes } from './recipes.ts';

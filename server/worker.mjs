@@ -2,6 +2,7 @@
 import { readlinkSync } from 'node:fs';
 import { setPriority } from 'node:os';
 import { basename } from 'node:path';
+import { workerData } from 'node:worker_threads';
 import { tsImport } from 'tsx/esm/api';
 
 // Whoever presses a key goes first. Linux gives each thread a priority of its own; elsewhere all keep the same. A third of a
@@ -13,6 +14,8 @@ try {
   // It computes as before.
 }
 
-const { work } = await tsImport('./tasks.ts', import.meta.url);
+const { work, keepRecipes } = await tsImport('./tasks.ts', import.meta.url);
+const data = workerData?.data;
+if (data) keepRecipes(data);
 
 export default work;

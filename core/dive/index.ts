@@ -17,6 +17,7 @@ export {
 } from './graph/keys.ts';
 export { planDive, type PlanOptions } from './plan.ts';
 export { lawful, planOn, type PlannedOn } from './planOn.ts';
+export { keepRecipesIn, type KeptRecipe, type RecipeStore } from './entry/heating.ts';
 export { nameSteps, stepIds, type NamedWork } from './order/stepIds.ts';
 export { functionsOn, proofRestsOn, undoesProof } from './proof.ts';
 export { planSchema } from './planSchema.ts';

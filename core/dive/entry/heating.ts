@@ -10,7 +10,7 @@ export type HeatBasis = 'computed' | 'usual';
 
 /** Recipes and cuts are asked for by many plans of one device. Origin: own choice, enough for a shop's day. */
 const KEPT = 400;
-const recipes = new Map<string, Recipe | NoRecipe | null>();
+const recipes = new Map<string, KeptRecipe>();
 const cuts = new Map<string, CutPlan | null>();
 const signatures = new WeakMap<object, string>();
 
@@ -54,30 +54,53 @@ function signatureOf({ anatomy }: Model): string {
   return text;
 }
 
+/** What is kept of a recipe that was looked for. */
+export type KeptRecipe = Recipe | NoRecipe | null;
+
+/** Keeps recipes for longer than a process lasts. A key says everything that a recipe depends on but the program itself. */
+export interface RecipeStore {
+  get(key: string): KeptRecipe | undefined;
+  set(key: string, recipe: KeptRecipe): void;
+}
+let store: RecipeStore | null = null;
+
+/** Recipes are looked up in `kept` from now on before they are computed, in this thread. */
+export function keepRecipesIn(kept: RecipeStore): void {
+  store = kept;
+}
+
 /** The recipe of a bond under the house rules; `null` when its anatomy says too little of it. */
-export function recipeOf(model: Model, bond: string, rules: HouseRules, solvent: boolean): Recipe | NoRecipe | null {
+export function recipeOf(model: Model, bond: string, rules: HouseRules, solvent: boolean): KeptRecipe {
   const key = `${bond} ${rules.heat} ${rules.room} ${solvent} ${JSON.stringify([rules.sources, rules.hottest])} ${signatureOf(model)}`;
   return remember(recipes, key, () => {
-    try {
-      const request = {
-        source: rules.heat,
-        own: rules.sources,
-        hottest: rules.hottest,
-        room: rules.room,
-        solvent,
-      };
-      const recipe = recipeFor(model, bond, request);
-      // What cannot be warmed half by half may be warmed edge by edge, with rests.
-      const passes =
-        recipe.ok || rules.heat === 'gel-pack' || !isLocal({ kind: rules.heat })
-          ? recipe
-          : recipeFor(model, bond, { ...request, passes: true });
-      return passes.ok ? passes : recipe;
-    } catch (error) {
-      if (error instanceof NoHeat) return null;
-      throw error;
-    }
+    const kept = store?.get(key);
+    if (kept !== undefined) return kept;
+    const made = lookedFor(model, bond, rules, solvent);
+    store?.set(key, made);
+    return made;
   });
+}
+
+function lookedFor(model: Model, bond: string, rules: HouseRules, solvent: boolean): KeptRecipe {
+  try {
+    const request = {
+      source: rules.heat,
+      own: rules.sources,
+      hottest: rules.hottest,
+      room: rules.room,
+      solvent,
+    };
+    const recipe = recipeFor(model, bond, request);
+    // What cannot be warmed half by half may be warmed edge by edge, with rests.
+    const passes =
+      recipe.ok || rules.heat === 'gel-pack' || !isLocal({ kind: rules.heat })
+        ? recipe
+        : recipeFor(model, bond, { ...request, passes: true });
+    return passes.ok ? passes : recipe;
+  } catch (error) {
+    if (error instanceof NoHeat) return null;
+    throw error;
+  }
 }
 
 /** The cut of a bond under the house rules; `null` when it is not reached from the edge of its part. */
