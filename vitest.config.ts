@@ -18,6 +18,7 @@ export default defineConfig({
       {
         test: {
           name: 'unit',
+          globalSetup: ['server/trials.ts'],
           include: ['{server,cli,demo,scripts,web,bench}/**/*.test.ts'],
           environment: 'node',
           // What is met costs nothing; on a busy machine a set-up may take minutes.

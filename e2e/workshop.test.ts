@@ -48,6 +48,8 @@ async function onScreen(on: Page, [x, y]: Point): Promise<Point> {
 
 async function pressAt(on: Page, at: Point): Promise<void> {
   await on.mouse.click(...(await onScreen(on, at)));
+  // Read before it is drawn, what was pressed is still what was pressed before.
+  await on.evaluate(() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn))));
 }
 
 async function drag(on: Page, from: Point, to: Point): Promise<void> {

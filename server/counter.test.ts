@@ -6,7 +6,7 @@ import bwipjs from 'bwip-js/node';
 import { unzipSync } from 'fflate';
 import ICAL from 'ical.js';
 import sharp from 'sharp';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, describe, expect, it } from 'vitest';
 import type { Donor, OwnSpare, Quote, Stroke } from '../core/counter/index.ts';
 import { START_KINDS, startKindOf, type SupplySample } from '../core/diagnosis/index.ts';
 import type { EarlierJob, Hit, JobFile } from '../core/jobs/index.ts';
@@ -16,14 +16,12 @@ import { restoreBackup } from './keeping/restore.ts';
 import { Vault } from './counter.ts';
 import { scrubber } from './keeping/scrub.ts';
 import { openDb } from './db/open.ts';
-import { seedDemo } from './seed.ts';
 import { servicesOf } from './services.ts';
 import { simulatedBenchSupply } from './simulated/benchSupply.ts';
 import { simulatedRegister } from './simulated/register.ts';
-import { asking, trialServer } from './trial.ts';
+import { asking, demoServer } from './trial.ts';
 
-const { folder, close, services, app } = trialServer('counter');
-beforeAll(() => seedDemo(services));
+const { folder, close, services, app } = demoServer('counter');
 afterAll(close);
 
 const ask = asking(app);

@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, describe, expect, it } from 'vitest';
 import { demoModel } from '../demo/models.ts';
 import { photograph } from '../demo/photograph.ts';
 import { DEFAULT_RULES, planDive } from '../core/dive/index.ts';
@@ -7,11 +7,9 @@ import type { JobFile, PlateInfo, UnlistedDevice } from '../core/jobs/index.ts';
 import type { Learnt } from '../core/learn/index.ts';
 import type { EventBody, SentEvent } from '../core/run/index.ts';
 import type { Draft } from './drafts.ts';
-import { seedDemo } from './seed.ts';
-import { asking, sentEvent, trialServer } from './trial.ts';
+import { asking, sentEvent, demoServer } from './trial.ts';
 
-const { app, services, close } = trialServer('field');
-beforeAll(() => seedDemo(services));
+const { app, services, close } = demoServer('field');
 afterAll(close);
 
 const ask = asking(app);

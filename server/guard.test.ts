@@ -1,16 +1,14 @@
 import { createHmac } from 'node:crypto';
 import { statSync } from 'node:fs';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, describe, expect, it } from 'vitest';
 import type { JobFile, Shop, Technician } from '../core/jobs/index.ts';
 import { createApp } from './app.ts';
 import { TRIES } from './tries.ts';
-import { seedDemo } from './seed.ts';
 import { LONGEST_SESSION_MS, SESSION_MS, Sessions } from './sessions.ts';
-import { trialServer } from './trial.ts';
+import { demoServer, trialServer } from './trial.ts';
 
-const { folder, services, config, app, close } = trialServer('guard');
-beforeAll(() => seedDemo(services));
+const { folder, services, config, app, close } = demoServer('guard');
 afterAll(close);
 
 const HOST = '127.0.0.1:4310';

@@ -2,15 +2,13 @@ import { randomUUID } from 'node:crypto';
 import { afterAll, describe, expect, it } from 'vitest';
 import type { RunEvent, ServerMade } from '../core/run/index.ts';
 import { EventLog } from './log.ts';
-import { seedDemo } from './seed.ts';
-import { trialServer } from './trial.ts';
+import { demoServer } from './trial.ts';
 
-const { services, db, close } = trialServer('log');
+const { services, db, close } = demoServer('log');
 afterAll(close);
 
 describe('A9 what comes in together', () => {
   it('is stored and told of, whatever becomes of one of them in the midst', async () => {
-    await seedDemo(services);
     const { id } = services.jobs.summaries().find((j) => j.state === 'ready')!;
     const { job, context } = services.jobs.stateOf(id);
     const log = new EventLog(db, () => ({ job, context, late: null }), Date.now);

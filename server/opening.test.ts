@@ -1,13 +1,11 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, describe, expect, it } from 'vitest';
 import { calibrate, PLATES, simulate, sourceOf, stackOf, type HeatReading, type Reading } from '../core/heat/index.ts';
 import type { JobFile } from '../core/jobs/index.ts';
 import { seededDraw } from '../demo/synthetic.ts';
-import { seedDemo } from './seed.ts';
 import { simulatedMat, simulatedPlate } from './simulated/heat.ts';
-import { trialServer } from './trial.ts';
+import { demoServer } from './trial.ts';
 
-const { services, app, close } = trialServer('opening');
-beforeAll(() => seedDemo(services));
+const { services, app, close } = demoServer('opening');
 afterAll(close);
 
 const get = (path: string) => app.request(path, { headers: { host: '127.0.0.1:4310' } });

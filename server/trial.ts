@@ -1,15 +1,16 @@
 import { randomUUID } from 'node:crypto';
-import { mkdtempSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, renameSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Hono } from 'hono';
 import type { EventBody, SentEvent } from '../core/run/index.ts';
 import type { Env } from './guard.ts';
 import { createApp } from './app.ts';
-import { machineReadings } from './clock.ts';
+import { machineReadings, type Readings } from './clock.ts';
 import type { Config } from './config.ts';
 import type { Db } from './db/db.ts';
 import { openDb } from './db/open.ts';
+import { seedDemo } from './seed.ts';
 import { servicesOf, type Services } from './services.ts';
 
 export type Answer<T> = { status: number; body: T; headers: Headers };
@@ -56,8 +57,44 @@ export interface Trial {
 }
 
 /** @param rest what is other than usual */
-export function trialServer(name: string, rest: Partial<Config> = {}, readings = machineReadings()): Trial {
-  const folder = mkdtempSync(join(tmpdir(), `nibrel-${name}-`));
+export const trialServer = (name: string, rest: Partial<Config> = {}, readings = machineReadings()): Trial =>
+  trialIn(newFolder(name), rest, readings);
+
+/** One that begins with the made-up shop, its devices and its jobs. */
+export function demoServer(name: string, rest: Partial<Config> = {}, readings = machineReadings()): Trial {
+  const folder = newFolder(name);
+  cpSync(demoShop(), folder, { recursive: true });
+  return trialIn(folder, rest, readings);
+}
+
+/** The made-up shop of this run of the tests: whoever asks first makes it, the others wait and take a copy. */
+function demoShop(): string {
+  const run = process.env.NIBREL_TRIALS ?? newFolder('trials');
+  const ready = join(run, 'demo');
+  try {
+    mkdirSync(join(run, 'making'));
+  } catch {
+    for (let waited = 0; !existsSync(ready); waited += 50) {
+      if (waited > 240_000) throw new Error('nobody made the made-up shop');
+      Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 50);
+    }
+    return ready;
+  }
+  const { folder, services, db, close } = trialServer('demo');
+  seedDemo(services);
+  // Every line of the list is read and kept, and everything is in the one file that is copied.
+  while (services.jobs.summaries().some((job) => job.state === 'reading'));
+  services.jobs.keepLines();
+  db.$client.pragma('wal_checkpoint(TRUNCATE)');
+  cpSync(folder, join(run, 'made'), { recursive: true });
+  renameSync(join(run, 'made'), ready);
+  close().catch(() => {});
+  return ready;
+}
+
+const newFolder = (name: string): string => mkdtempSync(join(tmpdir(), `nibrel-${name}-`));
+
+function trialIn(folder: string, rest: Partial<Config>, readings: Readings): Trial {
   const config: Config = {
     tls: null,
     names: [],

@@ -1,20 +1,18 @@
 import { randomUUID } from 'node:crypto';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, describe, expect, it } from 'vitest';
 import type { JobFile, JobSummary } from '../core/jobs/index.ts';
 import { createApp } from './app.ts';
 import { servicesOf } from './services.ts';
-import { seedDemo } from './seed.ts';
-import { trialServer } from './trial.ts';
+import { demoServer } from './trial.ts';
 
 /**
  * What a shop must be able to trust, point by point, against the interface that programs see.
  * The letter and number name the point: A the log, B who may do what, C the shop's data.
  */
-const { close, services, app, config, db, folder } = trialServer('trust');
+const { close, app, config, db, folder } = demoServer('trust');
 
-beforeAll(() => seedDemo(services));
 afterAll(close);
 
 async function ask<T = Record<string, unknown>>(path: string, json?: unknown, headers: Record<string, string> = {}) {

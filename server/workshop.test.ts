@@ -16,13 +16,11 @@ import type { RunEvent } from '../core/run/index.ts';
 import { isPrivate } from './catalogue.ts';
 import type { Draft } from './drafts.ts';
 import type { Outlook } from './publish.ts';
-import { seedDemo } from './seed.ts';
-import { asking, trialServer } from './trial.ts';
+import { asking, demoServer, trialServer } from './trial.ts';
 
-const here = trialServer('workshop');
+const here = demoServer('workshop');
 const elsewhere = trialServer('elsewhere');
 beforeAll(() => {
-  seedDemo(here.services);
   elsewhere.services.shop.save({ ...elsewhere.services.shop.get(), name: 'The other bench' });
 });
 afterAll(async () => {

@@ -16,20 +16,18 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { openDb } from '../db/open.ts';
 import { DataFault } from '../db/fault.ts';
 import { photoPath } from '../photoPath.ts';
-import { seedDemo } from '../seed.ts';
 import { servicesOf } from '../services.ts';
-import { trialServer } from '../trial.ts';
+import { demoServer } from '../trial.ts';
 import { backupsIn, makeBackup, manifestIn, proveBackup } from './backup.ts';
 import { unpackBackup } from './restore.ts';
 import { restoreBackup } from './restore.ts';
 import { verifyData } from './verify.ts';
 
-const { app, folder, services, close } = trialServer('backup');
+const { app, folder, services, close } = demoServer('backup');
 const out = mkdtempSync(join(tmpdir(), 'nibrel-backups-'));
 const fresh = () => join(mkdtempSync(join(tmpdir(), 'nibrel-machine-')), 'data');
 
 beforeAll(async () => {
-  seedDemo(services);
   for (const background of ['#a33', '#3a3']) {
     const bytes = await sharp({ create: { width: 900, height: 700, channels: 3, background } })
       .jpeg()

@@ -7,9 +7,8 @@ import sharp from 'sharp';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { openDb } from '../db/open.ts';
 import { photoPath } from '../photoPath.ts';
-import { seedDemo } from '../seed.ts';
 import { servicesOf, type Services } from '../services.ts';
-import { sentEvent, trialServer } from '../trial.ts';
+import { sentEvent, demoServer } from '../trial.ts';
 import { backupsIn, makeBackup, proveBackup } from './backup.ts';
 import { Journal } from './journal.ts';
 import type { Killing } from './killed.ts';
@@ -34,11 +33,10 @@ const picture = (background: string) =>
     .toBuffer();
 
 beforeAll(async () => {
-  const trial = trialServer('killed');
+  const trial = demoServer('killed');
   const { services } = trial;
   folder = trial.folder;
   backups = mkdtempSync(join(tmpdir(), 'nibrel-killed-backups-'));
-  seedDemo(services);
   const { revision: _, setUp: __, ...shop } = services.shop.get();
   services.shop.save({ ...shop, backupFolder: backups, backupsKept: 2 });
   shown = (await services.photos.add(await picture('#a42'))).hash;
