@@ -219,6 +219,31 @@ describe('B2 signing in', () => {
     }
     expect((await send(late, code(author!, late))).body.events[0]!.by).toBe('Tobin Hask');
     expect((await send(note(3), code(author!, late))).status).toBe(403);
+    // So is an edit of a drawing: of whoever drew it, or it is not taken in.
+    const { body: draft } = await browser.ask<{ id: string; document: { name: string } }>('/api/workshop/drafts', {
+      revise: 'tannbrook-field-3',
+    });
+    const edit = {
+      changes: [{ do: 'device', field: 'name', from: draft.document.name, to: 'Field 3 S' }],
+      id: crypto.randomUUID(),
+      label: 'renamed',
+    };
+    const drawn = (proof?: string) =>
+      browser.ask<{ version: number; error: string }>(
+        `/api/workshop/drafts/${draft.id}/edits`,
+        { edits: [edit], session: mine.session, ...(proof ? { proofs: { [edit.id]: proof } } : {}) },
+        { headers: { 'if-match': '0' } },
+      );
+    // Written out by hand, its fields in order.
+    const [change] = edit.changes;
+    const said =
+      `{"changes":[{"do":"device","field":"name","from":${JSON.stringify(change!.from)},"to":"Field 3 S"}],` +
+      `"id":"${edit.id}","label":"renamed"}`;
+    const codeOf = (key: string) =>
+      createHmac('sha256', Buffer.from(key, 'base64url')).update(`${mine.session}\n${draft.id}\n${said}`).digest('hex');
+    for (const wrong of [undefined, codeOf(after.author!)]) expect((await drawn(wrong)).status).toBe(403);
+    expect((await drawn(codeOf(author!))).body.version).toBe(1);
+    expect(services.drafts.since(draft.id, 0)!.map((e) => e.by)).toEqual(['Tobin Hask']);
     // A plan, a quote or a signature is of whoever is signed in now, whatever session it names.
     expect((await browser.ask(`/api/jobs/${file.job.id}/quote`, {})).status).toBe(200);
     expect(services.jobs.eventsOf(file.job.id).at(-1)!.by).toBe('Ysolde Marrin');

@@ -6,7 +6,8 @@ import type { PlateInfo } from '../../core/jobs/index.ts';
 import { scaleCard, SURVEY } from '../../core/survey/index.ts';
 import { BundleFault, makeBundle, readBundle, type BundleManifest } from '../bundles.ts';
 import { fetchBundle, lookAt } from '../catalogue.ts';
-import { leadOnly, matched, nameOf, type Env } from '../guard.ts';
+import { vouchedText } from '../../core/run/index.ts';
+import { authorOf, leadOnly, matched, nameOf, type Env } from '../guard.ts';
 import type { PlateAsked } from '../pictures/plate.ts';
 import { Problem } from '../problem.ts';
 import { outlookOf, publish } from '../publish.ts';
@@ -55,7 +56,11 @@ interface Begin extends By {
   copyAs?: { id: string; name: string };
   document?: object;
 }
-const editsSchema = Joi.object({ edits: Joi.array().items(editSchema).min(1).max(200).required(), ...by });
+const editsSchema = Joi.object({
+  edits: Joi.array().items(editSchema).min(1).max(200).required(),
+  proofs: Joi.object().pattern(Joi.string(), Joi.string().hex().length(64)).default({}),
+  ...by,
+});
 const pixel = Joi.array().ordered(Joi.number().required(), Joi.number().required());
 const plateSchema = Joi.object({
   device: id.required(),
@@ -161,11 +166,17 @@ export function workshopRoutes(services: Services): Hono<Env> {
     return c.json({ version: drafts.get(one(c)).version, missed: drafts.since(one(c), after) });
   });
   app.post('/drafts/:id/edits', async (c) => {
-    const { edits, ...said } = await bodyOf<{ edits: Edit[] } & By>(c, editsSchema);
+    const { edits, proofs, ...said } = await bodyOf<{ edits: Edit[]; proofs: Record<string, string> } & By>(
+      c,
+      editsSchema,
+    );
     const given = c.req.header('if-match')?.replace(/^(W\/)?"|"$/g, '');
     if (given === undefined || !/^\d+$/.test(given))
       throw new Problem(428, { error: 'say with If-Match which version of the draft you change' });
-    return c.json(drafts.edit(one(c), edits, Number(given), who(c, said)));
+    const made = () =>
+      edits.map((edit) => ({ text: vouchedText(said.session ?? '', one(c), edit), proof: proofs[edit.id] }));
+    const name = authorOf(c.get('who'), technicians, services.sessions, said, made);
+    return c.json(drafts.edit(one(c), edits, Number(given), name));
   });
   /** The screws of a draft under a caliper that is a stand-in, one after another in the order asked for. */
   /** How the relations of a device are known that was learnt from field dives; none for one that was drawn. */

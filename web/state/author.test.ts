@@ -26,23 +26,26 @@ describe('D1 who made an event', () => {
     const made = await crypto.subtle.importKey('raw', bytes, { name: 'HMAC', hash: 'SHA-256' }, false, ['sign']);
     const signed = new Uint8Array(await crypto.subtle.sign('HMAC', made, new TextEncoder().encode(text)));
     const other = [...signed].map((b) => b.toString(16).padStart(2, '0')).join('');
-    expect(proofOf(key, 's', event({}))).toBe(other);
+    expect(proofOf(key, 's', 'j', event({}))).toBe(other);
   });
   it('stands however the event travels: its place, its time and the order of its fields change nothing', () => {
-    const made = proofOf(key, 's', event({}));
+    const made = proofOf(key, 's', 'j', event({}));
     const sent = Object.fromEntries(
       Object.entries(event({ seq: 9, at: 'now', version: 3, skew: 7 })).reverse(),
     ) as RunEvent;
-    expect(proofOf(key, 's', sent)).toBe(made);
+    expect(proofOf(key, 's', 'j', sent)).toBe(made);
     const photo = { type: 'photo', photo: '0'.repeat(64), text: undefined, note: 'a' };
-    expect(proofOf(key, 's', event(photo))).toBe(proofOf(key, 's', event({ ...photo, photo: 'a'.repeat(64) })));
+    expect(proofOf(key, 's', 'j', event(photo))).toBe(
+      proofOf(key, 's', 'j', event({ ...photo, photo: 'a'.repeat(64) })),
+    );
   });
   it('falls with anything else of it', () => {
-    const made = proofOf(key, 's', event({}));
-    for (const other of [{ text: 'y' }, { id: 'f' }, { job: 'k' }, { step: 'a' }, { type: 'act' }, { more: 1 }])
-      expect(proofOf(key, 's', event(other))).not.toBe(made);
-    expect(proofOf(key, 't', event({}))).not.toBe(made);
-    expect(proofOf(keyNow(), 's', event({}))).not.toBe(made);
+    const made = proofOf(key, 's', 'j', event({}));
+    for (const other of [{ text: 'y' }, { id: 'f' }, { step: 'a' }, { type: 'act' }, { more: 1 }])
+      expect(proofOf(key, 's', 'j', event(other))).not.toBe(made);
+    expect(proofOf(key, 's', 'k', event({}))).not.toBe(made);
+    expect(proofOf(key, 't', 'j', event({}))).not.toBe(made);
+    expect(proofOf(keyNow(), 's', 'j', event({}))).not.toBe(made);
   });
   it('says the same of what JSON has carried', () => {
     fc.assert(

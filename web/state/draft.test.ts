@@ -48,6 +48,8 @@ class Drawer {
   private missed(since: number) {
     return this.edits.slice(since).map((edit, i) => ({ edit, version: since + i + 1 }));
   }
+  /** What was said with the edits, request by request. */
+  readonly said: { edits: Edit[]; session?: string; proofs: Record<string, string> }[] = [];
   fetch = async (url: string, init: RequestInit = {}): Promise<Response> => {
     if (!url.includes('/edits'))
       return answer(200, { document: this.document, version: this.edits.length, base: null });
@@ -57,7 +59,9 @@ class Drawer {
       await this.slow;
       return answer(200, body);
     }
-    const { edits } = JSON.parse(init.body as string) as { edits: Edit[] };
+    const said = JSON.parse(init.body as string) as Drawer['said'][number];
+    this.said.push(said);
+    const { edits } = said;
     const seen = Number(new Headers(init.headers).get('if-match')!.replaceAll('"', ''));
     const known = edits.filter((e) => this.edits.some((t) => t.id === e.id)).map((e) => e.id);
     const own = this.edits.slice(seen).filter((e) => known.includes(e.id)).length;
@@ -132,6 +136,37 @@ describe('a drawing in the browser', () => {
     for (let i = 0; i < 4; i++) draft().undo();
     await quiet();
     expect([draft().problem, at(), drawer.document]).toEqual([null, start, fresh]);
+  });
+
+  it('is of whoever drew it: what waits over a sign-in is sent apart, with what proves it', async () => {
+    const { useShop } = await import('./shop.ts');
+    const { proofOf } = await import('./author.ts');
+    const signIn = (name: string, session: string, author: string) =>
+      useShop.setState({ shop: { signedIn: { id: name, name, role: 'lead' }, session, author } as never });
+    const start = at();
+    drawer.silent = true;
+    signIn('Ysolde Marrin', 's1', btoa('first'));
+    set(start, start + 1);
+    await vi.waitFor(() => expect(drawer.said).toHaveLength(1));
+    const [edit] = drawer.said[0]!.edits;
+    // It arrived, and its answer did not; the page is loaded anew, and another signs in.
+    drawer.edits.length = 0;
+    drawer.document = fresh;
+    drawer.said.length = 0;
+    await reload();
+    const { useShop: then } = await import('./shop.ts');
+    then.setState({
+      shop: { signedIn: { id: 'T', name: 'T', role: 'lead' }, session: 's2', author: btoa('2nd') } as never,
+    });
+    set(start + 1, start + 2);
+    drawer.silent = false;
+    await quiet();
+    const sent = drawer.said.filter(({ edits }) => edits.length > 0);
+    expect(new Set(sent.map((one) => one.session))).toEqual(new Set(['s1', 's2']));
+    for (const one of sent)
+      for (const { id } of one.edits)
+        expect([one.session, Object.keys(one.proofs)]).toEqual([id === edit!.id ? 's1' : 's2', [id]]);
+    expect(sent[0]!.proofs[edit!.id]).toBe(proofOf(btoa('first'), 's1', 'd1', edit!));
   });
 
   it('hears of what another hand did between its own edits and their lost answer', async () => {

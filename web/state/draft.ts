@@ -20,7 +20,7 @@ import { hold } from './hold.ts';
 import { newId } from './ids.ts';
 import { listen } from './live.ts';
 import { retrying } from './outbox.ts';
-import { sessionNow, technicianNow } from './shop.ts';
+import { proofNow, sessionNow, technicianNow } from './shop.ts';
 import { withStore, type KeptDraft, type KeptEdit } from './store.ts';
 
 /** An edit that another window's edit stands in the way of. It is kept until somebody has looked at it. */
@@ -74,6 +74,8 @@ const AT_ONCE = 100;
 
 /** What the server has, beneath what waits. */
 let ground: Anatomy | null = null;
+/** In which session each of what waits was made, and what proves it. */
+const authors = new Map<string, Pick<KeptEdit, 'session' | 'proof'>>();
 let sending = false;
 let gathering: ReturnType<typeof setTimeout> | undefined;
 let unlisten: (() => void) | null = null;
@@ -116,6 +118,7 @@ export const useDraft = create<DraftStore>()((set, get) => ({
     if (get().id !== id) return;
     if (!kept) await letGo(id, new Set(), { document: file.document, version: file.version });
     if (get().id !== id) return;
+    for (const { edit, session, proof } of rows) authors.set(edit.id, { session, proof });
     // What waits was made on what this browser had. Some of it may have arrived with its answer lost: the server tells which.
     const { document, version } = kept && rows.length > 0 && kept.version <= file.version ? kept : file;
     ground = document;
@@ -224,7 +227,9 @@ function made(edit: Edit, anatomy: Anatomy, history: History, turn: KeptEdit['tu
   const { id } = useDraft.getState();
   useDraft.setState((s) => ({ unkept: s.unkept + 1 }));
   const letGoOf = hold('an edit of a drawing');
-  withStore((db) => db.add('edits', { draft: id!, edit, turn })).then(
+  const author = { session: sessionNow() ?? undefined, proof: proofNow(id!, edit) };
+  authors.set(edit.id, author);
+  withStore((db) => db.add('edits', { draft: id!, edit, turn, ...author })).then(
     () => {
       letGoOf();
       useDraft.setState((s) => (s.id === id ? { unkept: Math.max(0, s.unkept - 1) } : {}));
@@ -241,12 +246,20 @@ async function send(): Promise<void> {
   const { id, waiting, version } = useDraft.getState();
   if (sending || id === null || waiting.length === 0) return;
   sending = true;
-  const edits = waiting.slice(0, AT_ONCE);
+  // Those of one hand, up to where another's begin.
+  const session = authors.get(waiting[0]!.id)?.session;
+  const others = waiting.findIndex((edit) => authors.get(edit.id)?.session !== session);
+  const edits = waiting.slice(0, others < 0 ? AT_ONCE : Math.min(others, AT_ONCE));
   try {
     const by = technicianNow() ?? undefined;
-    const session = sessionNow() ?? undefined;
+    const proofs = Object.fromEntries(
+      edits.flatMap(({ id: edit }) => {
+        const proof = authors.get(edit)?.proof;
+        return proof ? [[edit, proof]] : [];
+      }),
+    );
     const answer = await api<{ version: number }>(`/workshop/drafts/${id}/edits`, {
-      json: { edits, ...(by ? { by } : {}), ...(session ? { session } : {}) },
+      json: { edits, proofs, ...(by ? { by } : {}), ...(session ? { session } : {}) },
       ifMatch: version,
     });
     await settled(id, edits, answer.version);
@@ -297,6 +310,7 @@ async function letGo(
   gone: ReadonlySet<string>,
   now?: { document: Anatomy; version: number },
 ): Promise<void> {
+  for (const edit of gone) authors.delete(edit);
   await withStore(async (db) => {
     const tx = db.transaction(['edits', 'drafts'], 'readwrite');
     const [kept, rows] = await Promise.all([

@@ -419,7 +419,7 @@ export const useRun = create<RunStore>()((set, get) => {
       const made = madeNow();
       const key = blob ? newId() : null;
       const entries = added.map((event): Entry => {
-        const proof = proofNow(event);
+        const proof = proofNow(job.id, event);
         return {
           job: job.id,
           event,

@@ -1,6 +1,5 @@
 import { create } from 'zustand';
 import type { Shop } from '../../core/jobs/index.ts';
-import type { RunEvent } from '../../core/run/index.ts';
 import { api, messageOf } from './api.ts';
 import { proofOf } from './author.ts';
 import { listen } from './live.ts';
@@ -68,8 +67,11 @@ export function forgetAuthor(): void {
   localStorage.setItem(KEY, JSON.stringify(left));
 }
 
-/** What proves that an event is made in the session of now; nothing where nobody signs in. */
-export function proofNow(event: RunEvent): string | undefined {
+/**
+ * What proves that something is made in the session of now; nothing where nobody signs in.
+ * @param of id of the job or the draft
+ */
+export function proofNow(of: string, made: object): string | undefined {
   const { shop } = useShop.getState();
-  return shop?.signedIn && shop.session && shop.author ? proofOf(shop.author, shop.session, event) : undefined;
+  return shop?.signedIn && shop.session && shop.author ? proofOf(shop.author, shop.session, of, made) : undefined;
 }

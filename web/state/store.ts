@@ -46,6 +46,9 @@ export interface KeptEdit {
   edit: Edit;
   /** Whether it was done, taken back or done again. */
   turn: 'do' | 'undo' | 'redo';
+  /** The session it was made in, and what proves it to whoever asks after that session has ended. */
+  session?: string;
+  proof?: string;
 }
 
 /** A draft as the server last had it, to go on with without the server, and what can be taken back on this browser. */
