@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import fc from 'fast-check';
+import sharp from 'sharp';
 import { faultsOf, modelOf, readAnatomy, readAnatomyText } from '../core/anatomy/index.ts';
 import { NoDive, readOldRules, readRules } from '../core/dive/index.ts';
 import { actsOfPlan, isOpened, openDevice, readActs, type ActFile } from '../core/explore/index.ts';
@@ -10,6 +11,7 @@ import { fieldTrial, planOf, QUICK } from '../demo/fieldTrial.ts';
 import { seededDraw, syntheticAnatomy } from '../demo/synthetic.ts';
 import { tinyDevice } from '../demo/tiny.ts';
 import { Rehearsal } from '../demo/rehearsal.ts';
+import { Problem } from '../server/problem.ts';
 import { trialServer } from '../server/trial.ts';
 import { seedAnatomies } from '../server/seed.ts';
 
@@ -202,6 +204,8 @@ const requests: Fuzzer = async (cases) => {
   const unknown = { ...intake, anatomy: null, triage: [], device: 'Something' };
   const taken = (await (await ask('/api/jobs', 'POST', JSON.stringify(unknown))).json()) as { job: { id: string } };
   const field = taken.job.id;
+  const begun = await ask('/api/workshop/drafts', 'POST', JSON.stringify({ revise: 'tannbrook-field-3' }));
+  const drawn = (await begun.json()) as { id: string; document: { name: string } };
   const act = { ...stampOf(), type: 'act', act: 'screw-out', item: 's-1', note: '', seen: { at: [4, 5] } };
   const note = { ...stampOf(), type: 'note', step: null, text: 'x' };
   const paths = [
@@ -228,11 +232,46 @@ const requests: Fuzzer = async (cases) => {
     `/api/field/${field}/keep`,
     `/api/jobs/${field}/events`,
     '/api/field/photographs',
+    `/api/jobs/${id}/quote`,
+    `/api/jobs/${id}/quote-for`,
+    `/api/jobs/${id}/agreement`,
+    `/api/jobs/${id}/collect`,
+    `/api/jobs/${id}/unlock`,
+    '/api/shop/clock',
+    '/api/counter/drafts/none',
+    '/api/counter/identity',
+    '/api/counter/scan',
+    '/api/counter/donors',
+    '/api/counter/shelf',
+    '/api/closing/old-part',
+    '/api/closing/cells',
+    `/api/closing/strips/${id}/template.pdf`,
+    '/api/live/none',
+    '/api/workshop/drafts',
+    `/api/workshop/drafts/${drawn.id}/edits`,
+    `/api/workshop/drafts/${drawn.id}/outlook`,
+    '/api/workshop/plates',
+    '/api/workshop/bundles?older=1',
+    '/api/workshop/trusted',
   ];
+  const edit = {
+    id: randomUUID(),
+    label: 'renamed',
+    changes: [
+      { do: 'device', field: 'name', from: drawn.document.name, to: 'Other' },
+      { do: 'set', group: 'parts', id: 'frame', field: 'layer', from: 0, to: 1 },
+    ],
+  };
+  const agreement = { by: 'Ida Moor', how: 'spoken', heardBy: 'Tobin Hask', at: stampOf().at, strokes: [[[0, 0, 1]]] };
+  const spare = { anatomy: 'tannbrook-field-3', spare: 'battery', count: 1, cents: 1200, whole: true };
   const body = fc.oneof(
     bent({ events: [note], now: 1, session: null }).map((v) => JSON.stringify(v)),
     bent({ events: [act] }).map((v) => JSON.stringify(v)),
     bent({ renew: true, because: '' }).map((v) => JSON.stringify(v)),
+    bent({ edits: [edit], proofs: { [edit.id]: 'ab'.repeat(32) }, session: 's' }).map((v) => JSON.stringify(v)),
+    bent(agreement).map((v) => JSON.stringify(v)),
+    bent(spare).map((v) => JSON.stringify(v)),
+    bent({ jobs: { [id]: 1 } }).map((v) => JSON.stringify(v)),
     bent(intake).map((v) => JSON.stringify(v)),
     anything.map((v) => JSON.stringify(v) ?? 'undefined'),
     text,
@@ -257,12 +296,45 @@ const requests: Fuzzer = async (cases) => {
   }
 };
 
+/** Pictures that are damaged somewhere, or none: each is stored, or refused in words, and the next one is read. */
+const pictures: Fuzzer = async (cases) => {
+  const trial = trialServer('fuzz-pictures');
+  const { photos } = trial.services;
+  const drawn = sharp({ create: { width: 97, height: 61, channels: 3, background: '#846' } });
+  const files = await Promise.all([drawn.jpeg(), drawn.png(), drawn.webp(), drawn.gif()].map((p) => p.toBuffer()));
+  const heic = Buffer.concat([
+    Buffer.from([0, 0, 0, 24]),
+    Buffer.from('ftypheic\0\0\0\0mif1heic'),
+    Buffer.alloc(300, 7),
+  ]);
+  const flips = fc.array(fc.tuple(fc.nat(), fc.nat(255)), { maxLength: 12 });
+  try {
+    await check(
+      cases,
+      fc.asyncProperty(fc.constantFrom(...files, heic), flips, fc.nat(), async (file, changes, end) => {
+        const bytes = new Uint8Array(file);
+        for (const [at, to] of changes) bytes[at % bytes.length] = to;
+        const sent = end % 3 === 0 ? bytes.slice(0, end % bytes.length) : bytes;
+        try {
+          await photos.add(sent);
+        } catch (error) {
+          if (!(error instanceof Problem) || error.status !== 415 || error.message === '') throw error;
+        }
+      }) as never,
+    );
+    await photos.add(new Uint8Array(files[0]!));
+  } finally {
+    await trial.close();
+  }
+};
+
 export const FUZZERS: Record<string, { run: Fuzzer; share: number }> = {
   anatomies: { run: anatomies, share: 0.3 },
   events: { run: events, share: 0.3 },
   rules: { run: rules, share: 0.15 },
-  csv: { run: csv, share: 0.15 },
+  csv: { run: csv, share: 0.13 },
   requests: { run: requests, share: 0.08 },
+  pictures: { run: pictures, share: 0.02 },
   acts: { run: acts, share: 0.01 },
   dives: { run: dives, share: 0.01 },
 };

@@ -1,3 +1,4 @@
+import { format } from 'date-fns';
 import type { SteadyClock } from '../clock.ts';
 import type { Journal, Unfinished } from './journal.ts';
 
@@ -12,7 +13,7 @@ const BEGUN: Record<string, string> = {
 /** How long something may go on before it is said, ms. Origin: own choice. */
 const QUIETLY_MS = 60_000;
 
-const day = (ms: number): string => new Date(ms).toISOString().slice(0, 10);
+const day = (ms: number): string => format(new Date(ms), 'd MMMM yyyy');
 
 /** What was begun and waits, in words; empty when nothing does. */
 export function waitingOf(journal: Journal, now = Date.now()): string[] {
