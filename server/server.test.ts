@@ -5,7 +5,7 @@ import sharp from 'sharp';
 import { afterAll, describe, expect, it, vi } from 'vitest';
 import { Jobs } from './jobs.ts';
 import type { JobFile, JobSummary, RuleSet } from '../core/jobs/index.ts';
-import type { RunEvent } from '../core/run/index.ts';
+import { foundSince, type RunEvent } from '../core/run/index.ts';
 import { judgeTorque, type StockItem, type TorqueSample } from '../core/screws/index.ts';
 import { seededDraw } from '../demo/synthetic.ts';
 import { tinyDevice } from '../demo/tiny.ts';
@@ -100,6 +100,17 @@ describe('jobs', () => {
       status: 409,
       body: { error: expect.stringContaining('has begun') },
     });
+  });
+  it('planned anew, what was found to work since is on its list', async () => {
+    const { job } = await takeIn();
+    const { model } = services.jobs.stateOf(job.id).context;
+    const found = model.anatomy.functions.find((f) => !job.plan!.touched.includes(f.id))!.id;
+    const test = { type: 'test', function: found, outcome: 'pass', reason: '', circumstance: 'intake' } as const;
+    await ask(`/api/jobs/${job.id}/events`, { events: [event(1, test)] });
+    expect(foundSince(services.jobs.stateOf(job.id).state)).toEqual([found]);
+    await ask(`/api/jobs/${job.id}/plan`, { replace: ['main-camera'] }, on(0));
+    const { state } = services.jobs.stateOf(job.id);
+    expect([foundSince(state), state.context.plan.touched]).toEqual([[], expect.arrayContaining([found])]);
   });
 });
 

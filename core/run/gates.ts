@@ -54,6 +54,18 @@ export function toProve({ plan, model }: RunContext, state: RunState): string[] 
 }
 
 /**
+ * What was found to work at the counter after the plan was made: it is proved at the end as well, and stands in no step of the
+ * plan until the device is planned anew. None once work has begun.
+ */
+export function foundSince(state: RunState): string[] {
+  const { context, version, startedAt } = state;
+  if (version === 0 || startedAt) return [];
+  const planned = new Set(context.plan.touched);
+  const listed = new Set(context.model.anatomy.functions.map((f) => f.id));
+  return toProve(context, state).filter((id) => listed.has(id) && !planned.has(id));
+}
+
+/**
  * Everything that keeps the gate of `step` from holding; empty when it holds.
  * @param now ms since the epoch, for waits that must have run
  */

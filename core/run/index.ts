@@ -79,7 +79,7 @@ export {
   transplantNow,
 } from './care.ts';
 export { cellKey, type CareState, type CellRecord, type LeakTest } from './careState.ts';
-export { gateBlockers, GATE_NAMES, isProved, toProve, type Blocker } from './gates.ts';
+export { foundSince, gateBlockers, GATE_NAMES, isProved, toProve, type Blocker } from './gates.ts';
 export { admit, DEVIATES, type Refusal } from './admit.ts';
 export { itemsLeft, moveAt, moveItem, type Move } from './next.ts';
 export { proposeReplan, replanFrom, type ReplanRequest, type Replan } from './replan.ts';

@@ -6,7 +6,7 @@ import { seededDraw, syntheticAnatomy } from '../../demo/synthetic.ts';
 import { runContext } from './context.ts';
 import type { EventBody, RunEvent } from './events.ts';
 import { foldRun } from './fold.ts';
-import { gateBlockers, isProved, toProve } from './gates.ts';
+import { foundSince, gateBlockers, isProved, toProve } from './gates.ts';
 import { moveAt } from './next.ts';
 import { replanFrom } from './replan.ts';
 
@@ -123,6 +123,8 @@ describe('B6 one list of tests, made at the intake', () => {
         circumstance: 'intake',
       },
     ]);
+    expect(foundSince(state)).toEqual([]);
+    expect(foundSince(late)).toEqual([untouched]);
     const { event } = replanFrom(late, { replace: ['battery'], because: 'again' }, { budget: 0, heat: 'usual' });
     expect(event.plan.condition.worked).toEqual([untouched]);
     expect(event.plan.steps.filter((s) => s.do === 'test').flatMap((s) => s.items)).toContain(untouched);

@@ -6,6 +6,7 @@ import { buttonClass, Loading, ProblemNote } from '../controls/index.tsx';
 import { prepareGeometry } from '../drawing/geometry.ts';
 import { useRun, useRunOf } from '../state/run.ts';
 import { DeleteJob } from './DeleteJob.tsx';
+import { FoundSince } from './FoundSince.tsx';
 import { JobNotes } from './JobNotes.tsx';
 import { PARKED_WORDS } from '../words.ts';
 
@@ -82,6 +83,7 @@ export default function JobFrame() {
       </div>
       <Parked />
       <Collected />
+      <FoundSince />
       {job.plan || pathname.endsWith('/learnt') || pathname.endsWith('/counter') ? <Outlet /> : <NoDive />}
       <DeleteJob job={job.id} number={job.number} />
     </div>
