@@ -1,5 +1,4 @@
 import { fileTypeFromBuffer } from 'file-type';
-import decodeHeic from 'heic-decode';
 import sharp, { type Sharp } from 'sharp';
 import { PictureFault } from './fault.ts';
 
@@ -74,7 +73,8 @@ export async function headerOf(bytes: Uint8Array): Promise<{ width: number; heig
 
 /** The first picture of the file; its decoder turns it upright itself. */
 async function fromHeic(bytes: Uint8Array): Promise<Sharp> {
-  const pictures = await decodeHeic.all({ buffer: bytes });
+  const { default: heic } = await import('heic-decode');
+  const pictures = await heic.all({ buffer: bytes });
   try {
     const first = pictures[0]!;
     if (first.width * first.height > LIMIT.limitInputPixels) throw new Error('too many pixels');

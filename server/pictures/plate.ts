@@ -2,6 +2,7 @@ import sharp from 'sharp';
 import {
   atDepth,
   cameraOver,
+  guessedEdges,
   NoSurvey,
   straightened,
   surveyByEdges,
@@ -32,7 +33,7 @@ export interface PlateAsked {
 /** Longest side of a plate, px. Origin: own choice; a tablet of 300 mm at 20 px a mm. */
 const LONGEST_PX = 6000;
 
-export async function pictureOf(bytes: Uint8Array): Promise<Picture> {
+async function pictureOf(bytes: Uint8Array): Promise<Picture> {
   const { data, info } = await sharp(bytes, LIMIT)
     .rotate()
     .removeAlpha()
@@ -41,6 +42,10 @@ export async function pictureOf(bytes: Uint8Array): Promise<Picture> {
     .toBuffer({ resolveWithObject: true });
   return { width: info.width, height: info.height, channels: info.channels as 1 | 3, data };
 }
+
+/** Where the body seems to lie in a photograph; `null` where nothing stands out. */
+export const edgesIn = async (bytes: Uint8Array, body: Body2): Promise<Edges | null> =>
+  guessedEdges(await pictureOf(bytes), body);
 
 export interface MadePlate {
   picture: Encoded;

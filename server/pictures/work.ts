@@ -1,10 +1,9 @@
-import { guessedEdges, type Body2 } from '../../core/survey/index.ts';
-import { codesIn } from './codes.ts';
+import type { Body2 } from '../../core/survey/index.ts';
 import { headerOf, smallOf, upright } from './encode.ts';
 import { PictureFault } from './fault.ts';
-import { makePlate, pictureOf, type PlateAsked } from './plate.ts';
+import type { PlateAsked } from './plate.ts';
 
-/** Everything that reads pixels that somebody sent. What goes in and comes out is plain data. */
+/** Everything that reads pixels that somebody sent. What goes in and comes out is plain data; what few ask for is loaded with them. */
 const WORK = {
   upright: ({ bytes, whole }: { bytes: Uint8Array; whole: boolean }) => upright(bytes, whole),
 
@@ -13,10 +12,10 @@ const WORK = {
   header: ({ bytes }: { bytes: Uint8Array }) => headerOf(bytes),
 
   /** Codes in a picture of a label. */
-  codes: ({ bytes }: { bytes: Uint8Array }) => codesIn(bytes),
+  codes: async ({ bytes }: { bytes: Uint8Array }) => (await import('./codes.ts')).codesIn(bytes),
 
   /** A photograph straightened to millimetres, from its full size. */
-  plate: ({
+  plate: async ({
     bytes,
     body,
     face,
@@ -26,10 +25,11 @@ const WORK = {
     body: Body2;
     face: 'front' | 'back';
     asked: PlateAsked;
-  }) => makePlate(bytes, body, face, asked),
+  }) => (await import('./plate.ts')).makePlate(bytes, body, face, asked),
 
   /** Where the body seems to lie in a photograph; `null` where nothing stands out. */
-  guessEdges: async ({ bytes, body }: { bytes: Uint8Array; body: Body2 }) => guessedEdges(await pictureOf(bytes), body),
+  guessEdges: async ({ bytes, body }: { bytes: Uint8Array; body: Body2 }) =>
+    (await import('./plate.ts')).edgesIn(bytes, body),
 };
 
 export type PictureWork = typeof WORK;
