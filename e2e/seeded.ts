@@ -1,4 +1,5 @@
 import { rmSync } from 'node:fs';
+import type { JobSummary } from '../core/jobs/index.ts';
 import { Server } from './harness.ts';
 
 /**
@@ -7,6 +8,11 @@ import { Server } from './harness.ts';
  */
 export default async function seedOnce(): Promise<() => void> {
   const server = await new Server().start();
+  // Every line of its list is read, and kept when it stops: what takes a copy finds its jobs at once.
+  for (let list = ['reading']; list.includes('reading'); ) {
+    const jobs = (await (await fetch(`${server.url}/api/jobs`)).json()) as JobSummary[];
+    list = jobs.map((job) => job.state);
+  }
   await server.stop();
   process.env.NIBREL_SEEDED = server.data;
   return () => rmSync(server.data, { recursive: true, force: true });
