@@ -1,9 +1,9 @@
 import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { Agent, request } from 'node:http';
 import type { JobSummary } from '../core/jobs/index.ts';
 import { zigzagDevice } from '../demo/tiny.ts';
 import { Server } from '../e2e/harness.ts';
+import { agent, ask, post } from './http.ts';
 import { ms, quantile, type Table } from './report.ts';
 
 /** Pause between two requests of the bystander, ms. */
@@ -14,21 +14,6 @@ const WATCHED_MS = 1500;
 const WARM = 100;
 /** What keeps one core busy for somebody else meanwhile: a program that counts. */
 const COUNTING = 'for (;;);';
-
-const agent = new Agent({ keepAlive: true });
-
-function ask(url: string, json?: unknown): Promise<number> {
-  const sent = json === undefined ? undefined : JSON.stringify(json);
-  return new Promise((resolve, reject) => {
-    const headers = sent ? { 'Content-Type': 'application/json', 'Content-Length': Buffer.byteLength(sent) } : {};
-    const asking = request(url, { method: sent ? 'POST' : 'GET', agent, headers }, (answer) => {
-      answer.resume();
-      answer.on('end', () => resolve(answer.statusCode!));
-    });
-    asking.on('error', reject);
-    asking.end(sent);
-  });
-}
 
 /** How long a bystander waits, who records something while the server computes for somebody else. */
 export async function bystanderBench(): Promise<Table> {
@@ -59,7 +44,7 @@ export async function bystanderBench(): Promise<Table> {
       seq++;
       const event = { id: randomUUID(), seq, at: new Date().toISOString(), type: 'note', step: null, text: 'x' };
       const asked = performance.now();
-      const status = await ask(`${api}/jobs/${job}/events`, { events: [event] });
+      const status = await post(`${api}/jobs/${job}/events`, { events: [event] });
       if (status !== 200) throw new Error(`the bystander was answered ${status}`);
       return performance.now() - asked;
     };

@@ -1,6 +1,5 @@
 import { randomUUID } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
-import { Agent, request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
@@ -8,6 +7,7 @@ import type { JobFile, JobSummary } from '../core/jobs/index.ts';
 import type { RunEvent } from '../core/run/index.ts';
 import { openDb } from '../server/db/open.ts';
 import { Server } from '../e2e/harness.ts';
+import { agent, ask } from './http.ts';
 import type { Table } from './report.ts';
 
 const BENCHES = 50;
@@ -19,25 +19,10 @@ const eventsBy = (batch: number): number => (batch === 1 ? EVENTS.single : EVENT
 const PACE = { perSecond: 5, seconds: 8 } as const;
 const MANY_JOBS = 5000;
 
-const agent = new Agent({ keepAlive: true, maxSockets: BENCHES });
-
-/** One POST over a kept connection, without the cost of a client that does more. */
-function post<T>(url: string, body: unknown): Promise<T> {
-  const sent = JSON.stringify(body);
-  return new Promise((resolve, reject) => {
-    const headers = { 'Content-Type': 'application/json', 'Content-Length': Buffer.byteLength(sent) };
-    const asking = request(url, { method: 'POST', agent, headers }, (answer) => {
-      const chunks: Buffer[] = [];
-      answer.on('data', (chunk: Buffer) => chunks.push(chunk));
-      answer.on('end', () => {
-        const text = Buffer.concat(chunks).toString();
-        if (answer.statusCode !== 200 && answer.statusCode !== 201) reject(new Error(`${answer.statusCode}: ${text}`));
-        else resolve(JSON.parse(text) as T);
-      });
-    });
-    asking.on('error', reject);
-    asking.end(sent);
-  });
+async function post<T>(url: string, body: unknown): Promise<T> {
+  const { status, text } = await ask(url, body);
+  if (status !== 200 && status !== 201) throw new Error(`${status}: ${text}`);
+  return JSON.parse(text) as T;
 }
 
 const reading = (seq: number) => ({

@@ -239,10 +239,14 @@ describe('the opening in the run', () => {
     await page.keyboard.press('Backspace');
     await page.getByTestId('verb').filter({ hasText: 'Heat' }).waitFor();
     await page.getByLabel('Thermometers (simulated)').check();
-    await page.getByLabel('their clock').selectOption('60');
     await page.keyboard.press('Space');
-    // What was soft before does not end this wait.
+    // What was soft before does not end this wait: its readings begin anew.
     await page.getByTestId('done').filter({ hasText: 'Waiting' }).waitFor();
+    await page.getByTestId('heat-remaining').waitFor();
+    expect(await page.getByTestId('heat-follow').getAttribute('data-state')).toBe('heating');
+    await page.getByLabel('Thermometers (simulated)').uncheck();
+    await page.keyboard.press('t');
+    await page.getByRole('button', { name: 'A thermometer says it is soft' }).click();
     await page.getByTestId('done').filter({ hasText: 'Done' }).waitFor();
     await page.keyboard.press('Space');
     await page.waitForFunction(
