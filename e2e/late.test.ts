@@ -57,6 +57,30 @@ describe('what comes late changes nothing that was left', () => {
     expect(await drafts.json()).toEqual([]);
   });
 
+  test('what was begun is typed over by nobody before it is read', async () => {
+    const id = crypto.randomUUID();
+    const form = { customer: 'Ida Marwick', complaint: 'Dark since a fall.' };
+    await page.request.put(`${server.url}/api/counter/drafts/${id}`, { data: form });
+    const complaint = page.getByRole('textbox', { name: 'Complaint' });
+    await page.route('**/api/counter/drafts', (route) => route.abort());
+    await page.goto(`${server.url}/intake?draft=${id}`);
+    const again = page.getByRole('button', { name: 'Read it again' });
+    await again.waitFor();
+    expect(await complaint.count()).toBe(0);
+    await page.unroute('**/api/counter/drafts');
+    await again.press('Enter');
+    await complaint.waitFor();
+    expect(await complaint.inputValue()).toBe(form.complaint);
+    // One that became a job, or was dropped, is no address for what is typed now.
+    await page.request.delete(`${server.url}/api/counter/drafts/${id}`);
+    await page.goto(`${server.url}/intake?draft=${id}`);
+    await complaint.fill('Another.');
+    await page.getByText('Kept: it can be left and gone on with.').waitFor();
+    const drafts = (await (await page.request.get(`${server.url}/api/counter/drafts`)).json()) as { id: string }[];
+    expect(drafts.map((d) => d.id === id)).toEqual([false]);
+    await page.request.delete(`${server.url}/api/counter/drafts/${drafts[0]!.id}`);
+  });
+
   test('screens that are left one after the other before they have come', async () => {
     const jobs = (await (await page.request.get(`${server.url}/api/jobs`)).json()) as JobSummary[];
     const job = jobs.find((j) => j.state === 'running')?.id ?? jobs[0]!.id;

@@ -88,6 +88,18 @@ export default function Intake() {
   };
   const missing = missingOf(form, stop.length > 0, worth);
   if (!list) return listProblem ? <ProblemNote>{listProblem}</ProblemNote> : <Loading what="the anatomies" />;
+  if (intake.opening === 'reading') return <Loading what="what was begun" />;
+  if (intake.opening === 'failed')
+    return (
+      <div className="mx-auto grid max-w-3xl gap-4">
+        <ProblemNote>What was begun cannot be read now; it lies with the server as it was.</ProblemNote>
+        <p>
+          <Button weight="main" onClick={intake.readAgain}>
+            Read it again
+          </Button>
+        </p>
+      </div>
+    );
   const device = list.find((a) => a.id === form.anatomy);
   return (
     <div className="mx-auto max-w-7xl">

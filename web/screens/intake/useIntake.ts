@@ -14,6 +14,9 @@ export interface Intake {
   set: (part: Partial<IntakeForm> | ((was: IntakeForm) => Partial<IntakeForm>)) => void;
   /** Intakes that were begun and left, this one not among them. */
   begun: IntakeDraft<Partial<IntakeForm>>[];
+  /** What was begun is being read, or could not be: nothing is typed over it meanwhile. */
+  opening: 'reading' | 'failed' | null;
+  readAgain: () => void;
   /** Where what was typed stands: with the server, or only here. */
   kept: 'nothing' | 'kept' | 'here';
   goOn: (draft: IntakeDraft<Partial<IntakeForm>>) => void;
@@ -35,16 +38,23 @@ export function useIntake(): Intake {
   const [kept, setKept] = useState<Intake['kept']>('nothing');
   /** It is being taken in. */
   const done = useRef(false);
-  useEffect(() => {
+  const [opening, setOpening] = useState<Intake['opening']>(opened === null ? null : 'reading');
+  const read = useCallback(() => {
+    setOpening(opened === null ? null : 'reading');
     api<IntakeDraft<Partial<IntakeForm>>[]>('/counter/drafts').then(
       (list) => {
         setDrafts(list);
+        if (opened === null) return;
         const mine = list.find((d) => d.id === opened);
         if (mine) setForm(readForm(mine.document));
+        // It became a job, or was dropped: what is typed now is another.
+        else setId(newId());
+        setOpening(null);
       },
-      () => {},
+      () => setOpening(opened === null ? null : 'failed'),
     );
   }, [opened]);
+  useEffect(read, [read]);
   useEffect(() => {
     if (!isBegun(form) || done.current) return;
     // What was just typed is not kept yet.
@@ -79,6 +89,8 @@ export function useIntake(): Intake {
   );
   return {
     form,
+    opening,
+    readAgain: read,
     kept,
     begun: drafts.filter((d) => d.id !== id),
     set: useCallback((part) => setForm((was) => ({ ...was, ...(typeof part === 'function' ? part(was) : part) })), []),
