@@ -10,21 +10,32 @@ import { SCHOOLS, WEIGHTS } from '../../words.ts';
 import { isOdd, ToolFields, TrayFields } from './BenchFields.tsx';
 import { CellFields, ClosingFields } from './ClosingFields.tsx';
 
+/** A set as it is typed, and as it was read. */
+interface Draft {
+  of: RuleSet;
+  name: string;
+  rules: HouseRules;
+}
+const draftOf = (of: RuleSet): Draft => ({ of, name: of.name, rules: of.rules });
+const isTyped = ({ of, name, rules }: Draft): boolean =>
+  name !== of.name || JSON.stringify(rules) !== JSON.stringify(of.rules);
+
 /** The shop's own choices where practitioners disagree, in named sets; one of them is in use. */
 export default function Rules() {
   const { data, problem, reload } = useLoad<RuleSet[]>('/rules');
   const [openId, setOpenId] = useState<string | null>(null);
-  const [draft, setDraft] = useState<{ name: string; rules: HouseRules } | null>(null);
+  const [draft, setDraft] = useState<Draft | null>(null);
   const [error, setError] = useState<ApiError | null>(null);
   const [saved, setSaved] = useState(false);
   const open = data?.find((s) => s.id === openId) ?? data?.find((s) => s.chosen) ?? null;
   useEffect(() => {
-    if (open) setDraft({ name: open.name, rules: open.rules });
+    // What was typed while the set was read anew stays; the set it was typed into is the newer one.
+    if (open) setDraft((was) => (was?.of.id === open.id && isTyped(was) ? { ...was, of: open } : draftOf(open)));
   }, [open]);
   if (!data || !open || !draft)
     return problem ? <ProblemNote>{problem}</ProblemNote> : <Loading what="the house rules" />;
   const odd = isOdd(draft.rules);
-  const changed = draft.name !== open.name || JSON.stringify(draft.rules) !== JSON.stringify(open.rules);
+  const changed = isTyped(draft);
   const attempt = async (work: () => Promise<unknown>) => {
     setError(null);
     setSaved(false);
