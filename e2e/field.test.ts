@@ -75,7 +75,7 @@ describe('an unknown device draws itself as it is opened', () => {
       acceptDownloads: true,
     });
     page = await context.newPage();
-    page.setDefaultTimeout(45_000);
+    page.setDefaultTimeout(90_000);
     await page.goto(`${server.url}/intake`);
     for (const finding of ['swollen', 'hot', 'punctured', 'burnt'])
       await page.locator(`input[name=${finding}]`).first().check({ force: true });

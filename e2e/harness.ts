@@ -85,7 +85,7 @@ export async function openPage(browser: Browser, url: string): Promise<Page> {
   });
   const page = await context.newPage();
   // A wait that is met costs nothing; on a busy machine one may take long.
-  page.setDefaultTimeout(45_000);
+  page.setDefaultTimeout(90_000);
   await page.goto(url);
   return page;
 }

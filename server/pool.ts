@@ -4,8 +4,11 @@ import { Piscina } from 'piscina';
 import { Problem } from './problem.ts';
 import type { Task, TaskName, Tasks } from './tasks.ts';
 
-/** Longest that one computation may take, and how many may wait for a hand. Origin: own choice; the slowest dive known takes 2 s. */
-export const POOL = { longestMs: 45_000, waiting: 32 } as const;
+/**
+ * Longest that one computation may take, how many may wait for a hand, and how long a hand stays without work. Origin: own choice;
+ * the slowest dive known takes 2 s, and a hand that has to come first takes another.
+ */
+export const POOL = { longestMs: 45_000, waiting: 32, idleMs: 600_000 } as const;
 
 /**
  * Everything that computes for long, off the thread that answers requests. What takes too long is ended, and what
@@ -26,7 +29,7 @@ export class Pool {
       filename: fileURLToPath(new URL('./worker.mjs', import.meta.url)),
       minThreads: 0,
       maxThreads: Math.max(1, availableParallelism() - 1),
-      idleTimeout: 60_000,
+      idleTimeout: POOL.idleMs,
       workerData: { data: this.data },
     });
     return this.piscina;
