@@ -44,7 +44,7 @@ export function bench(use: (page: Page, browser: Browser) => void): {
       return inTime('the first page opens at the second try', 60_000, opened());
     });
     use(page, browser);
-  }, 180_000);
+  });
   afterAll(async () => {
     await browser?.close();
     await server.stop();

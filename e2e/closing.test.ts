@@ -9,7 +9,7 @@ let page: Page;
 let browser: Browser;
 const { server, job: run } = bench((first, up) => {
   page = first;
-  page.setDefaultTimeout(20_000);
+  page.setDefaultTimeout(60_000);
   browser = up;
 });
 
@@ -39,7 +39,7 @@ beforeAll(async () => {
   };
   await ask(`/rules/${chosen.id}`, { name: chosen.name, rules }, 'PUT', { 'If-Match': `"${chosen.revision}"` });
   job = await takeIn('pellworth-nacre-2', ['display']);
-}, 120_000);
+});
 
 describe('a seal with its gap and its round corners', () => {
   it('is cut into strips that the plan asks for, and the template is printed', async () => {

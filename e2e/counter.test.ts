@@ -179,7 +179,7 @@ describe('from the counter to collection', () => {
     await page.getByText('✗ It does not hold any more').waitFor();
     await page.getByText('Making safe and closing go on').waitFor();
     await page.context().close();
-  }, 120_000);
+  });
 
   it('a device that is reported lost is not opened, and says what to do', async () => {
     const page = await openPage(browser, server.url);

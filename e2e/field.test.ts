@@ -143,7 +143,7 @@ describe('an unknown device draws itself as it is opened', () => {
     await page.getByRole('button', { name: 'battery', exact: true }).tap();
     await page.getByRole('button', { name: 'it fed the board' }).tap();
     await page.getByTestId('power').getByText('ISOLATED').waitFor();
-  }, 120_000);
+  });
 
   test('the server is killed in the middle, and nothing that was done is lost', async () => {
     await stored(page);
@@ -165,7 +165,7 @@ describe('an unknown device draws itself as it is opened', () => {
     const second = await openPage(browser, page.url());
     await second.getByTestId('counts').getByText('8 screws out', { exact: false }).waitFor();
     await second.context().close();
-  }, 120_000);
+  });
 
   test('a flex tears; the dive turns round half-way, with a new part; it is proved and signed', async () => {
     await key('off');
@@ -242,7 +242,7 @@ describe('an unknown device draws itself as it is opened', () => {
     await page.getByTestId('verb').waitFor();
     await runTo(page, at('Unscrew'));
     expect(await page.getByTestId('verb').innerText()).toBe('Unscrew');
-  }, 120_000);
+  });
 
   test('by keyboard alone: the crosshair goes with the arrows, Enter taps', async () => {
     const id = await takeInUnlisted(server);
@@ -263,5 +263,5 @@ describe('an unknown device draws itself as it is opened', () => {
     await stored(page);
     const { events } = await fileOf(id);
     expect(events.map((e) => e.type)).toEqual(['act', 'act', 'act-undone']);
-  }, 60_000);
+  });
 });

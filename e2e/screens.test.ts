@@ -24,7 +24,7 @@ beforeAll(async () => {
     body: JSON.stringify({ revise: 'tannbrook-field-3' }),
   });
   draft = ((await begun.json()) as { id: string }).id;
-}, 60_000);
+});
 
 const SCREENS: [name: string, path: () => string, ready: string][] = [
   ['jobs', () => '/', 'h1'],

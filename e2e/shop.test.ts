@@ -106,7 +106,7 @@ describe('A9 one stream for each browser', () => {
     const tabs = [first];
     for (let i = 0; i < 8; i++) {
       const tab = await first.context().newPage();
-      await tab.goto(server.url, { timeout: 20_000 });
+      await tab.goto(server.url, { timeout: 60_000 });
       tabs.push(tab);
     }
     for (const tab of tabs) await tab.getByRole('heading', { name: 'On the bench', exact: true }).waitFor();
@@ -118,7 +118,7 @@ describe('A9 one stream for each browser', () => {
       headers: { 'Content-Type': 'application/json' },
       body: JSON.stringify(intake),
     });
-    for (const tab of tabs) await tab.getByText(/Told to all/).waitFor({ timeout: 15_000 });
+    for (const tab of tabs) await tab.getByText(/Told to all/).waitFor({ timeout: 60_000 });
     // The tab that holds the stream is closed; another takes it over.
     await tabs[0]!.close();
     await fetch(`${server.url}/api/jobs`, {
@@ -126,7 +126,7 @@ describe('A9 one stream for each browser', () => {
       headers: { 'Content-Type': 'application/json' },
       body: JSON.stringify({ ...intake, customer: 'And again' }),
     });
-    for (const tab of tabs.slice(1)) await tab.getByText(/And again/).waitFor({ timeout: 20_000 });
+    for (const tab of tabs.slice(1)) await tab.getByText(/And again/).waitFor({ timeout: 60_000 });
     await browser.close();
     await server.stop();
   });

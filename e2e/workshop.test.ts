@@ -102,7 +102,7 @@ describe('nothing that is drawn is lost', () => {
     for (let i = 0; i < 200; i++) await page.keyboard.press('Control+z');
     await saved(page);
     expect((await draftAt(url)).document).toEqual(before);
-  }, 180_000);
+  });
 
   test('two windows: what does not clash is merged, what does is shown and not overwritten', async () => {
     const url = await revise(page, 'Nacre 2');
@@ -134,7 +134,7 @@ describe('nothing that is drawn is lost', () => {
     await saved(page);
     expect((await draftAt(url)).document.fasteners.find((g) => g.id === a!.id)!.length).toBe(1.75);
     await other.context().close();
-  }, 120_000);
+  });
 });
 
 describe('a device is drawn anew', () => {
