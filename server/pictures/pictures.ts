@@ -6,8 +6,8 @@ import type { Answer, PictureAnswer, PictureWork, PictureWorkName } from './work
 
 /**
  * What pictures may take: pieces of work that wait (each holds its file in memory meanwhile), ms for one, bytes of memory of their
- * process, and ms after which it ends where nothing comes. Origin: own choice; a picture of the most pixels that are read takes
- * 1.1 GB.
+ * process, and ms after which it ends where nothing comes. Origin: own choice; the largest picture that is read was measured at
+ * 1.6 GB.
  */
 export const PICTURES = { waiting: 40, longestMs: 45_000, bytes: 2e9, idleMs: 300_000 } as const;
 /** How often its memory is looked at, ms. Origin: own choice; a decoder fills less than half a gigabyte meanwhile. */
