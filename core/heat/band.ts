@@ -29,14 +29,17 @@ const underContact = (turns: readonly Turn[], contact: number): Turn[] =>
 
 type BandOptions = Omit<HeatOptions, 'frames' | 'until'>;
 
-/** The end where a heating is hottest: most contact, least air. @throws Error as `simulate` */
-export const strongest = (stack: Stack, turns: readonly Turn[], options: BandOptions = {}): HeatRun =>
-  simulate(stack, underContact(turns, ASSUMED.contact[1]), { room: ROOM, ...options, air: ASSUMED.air[0] });
+/** One end of what is assumed for a heating; as long as the heating itself. @throws Error as `simulate` */
+export function endOf(end: keyof HeatBand, stack: Stack, turns: readonly Turn[], options: BandOptions = {}): HeatRun {
+  const { contact, air } = ASSUMED;
+  const [c, a] = end === 'weak' ? [contact[0], air[1]] : [contact[1], air[0]];
+  return simulate(stack, underContact(turns, c), { room: ROOM, ...options, air: a });
+}
 
-/** Both ends of what is assumed for a heating; as long each as the heating itself. @throws Error as `simulate` */
+/** Both ends. @throws Error as `simulate` */
 export const bandOf = (stack: Stack, turns: readonly Turn[], options: BandOptions = {}): HeatBand => ({
-  weak: simulate(stack, underContact(turns, ASSUMED.contact[0]), { room: ROOM, ...options, air: ASSUMED.air[1] }),
-  strong: strongest(stack, turns, options),
+  weak: endOf('weak', stack, turns, options),
+  strong: endOf('strong', stack, turns, options),
 });
 
 /** When each end is soft, and how hot each zone gets. @param softensAt °C */

@@ -1,7 +1,7 @@
 import type { Model } from '../anatomy/index.ts';
 import { LIMITS, ROOM, SAFETY_MARGIN, SOLVENT_DROP, WORKABLE_DROP, ZONES, type Zone } from './limits.ts';
 import { takesPart, type Turn, type Where } from './applicator.ts';
-import { bandAnswers, bandOf, strongest, type BandAnswers } from './band.ts';
+import { bandAnswers, endOf, type BandAnswers } from './band.ts';
 import { HEAT_STEP, simulate, type HeatRun, type Moment } from './simulate.ts';
 import {
   isLocal,
@@ -249,11 +249,15 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
     ]),
     { source: null, where: 'whole', seconds: AFTER },
   ];
-  const strong = new Map<number, HeatRun>();
+  const known = new Map<number, HeatRun>();
+  const strongAt = (set: number): HeatRun => {
+    const run = known.get(set) ?? endOf('strong', stack, whole(set), options);
+    known.set(set, run);
+    return run;
+  };
   /** The zone that the strong end takes past its limit, and how hot it gets. */
   const passedIn = (set: number): { zone: Zone; peak: number } | null => {
-    const run = strong.get(set) ?? strongest(stack, whole(set), options);
-    strong.set(set, run);
+    const run = strongAt(set);
     for (const zone of ZONES) {
       const peak = (run.zones[zone] ?? []).reduce((a, b) => Math.max(a, b), 0);
       if (peak > LIMITS[zone].stop) return { zone, peak };
@@ -281,7 +285,7 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
     else passed = middle;
   }
   best = kept;
-  const band = bandAnswers(bandOf(stack, whole(best), options), softensAt);
+  const band = bandAnswers({ weak: endOf('weak', stack, whole(best), options), strong: strongAt(best) }, softensAt);
   const trial = at(best);
   const peaks: Recipe['peaks'] = {};
   for (const zone of ZONES)
