@@ -18,7 +18,7 @@ export function recipeFiles(data: string): RecipeStore {
   const cache = join(data, CACHE);
   const name = `recipes-${programHash().slice(0, 16)}`;
   const folder = join(cache, name);
-  const fileOf = (key: string) => join(folder, `${createHash('sha256').update(key).digest('hex')}.json`);
+  const fileOf = (key: string) => join(folder, `${hashOf(key)}.json`);
   quietly(() => {
     mkdirSync(folder, { recursive: true, mode: 0o700 });
     for (const other of readdirSync(cache)) if (other !== name) rmSync(join(cache, other), { recursive: true });
@@ -27,12 +27,18 @@ export function recipeFiles(data: string): RecipeStore {
     for (const file of spare.slice(0, files.length - MOST)) rmSync(file, { force: true });
   });
   return {
-    get: (key) => quietly(() => JSON.parse(readFileSync(fileOf(key), 'utf8')) as KeptRecipe),
+    get: (key) =>
+      quietly(() => {
+        const [seal, text] = readFileSync(fileOf(key), 'utf8').split('\n', 2);
+        // Temperatures and minutes: what is not as it was written is computed again.
+        return seal === hashOf(text!) ? (JSON.parse(text!) as KeptRecipe) : undefined;
+      }),
     set: (key, recipe) =>
       quietly(() => {
         const file = fileOf(key);
         const partial = `${file}.${process.pid}.${Math.random().toString(36).slice(2)}`;
-        writeFileSync(partial, JSON.stringify(recipe), { mode: 0o600 });
+        const text = JSON.stringify(recipe);
+        writeFileSync(partial, `${hashOf(text)}\n${text}`, { mode: 0o600 });
         renameSync(partial, file);
       }),
   };
@@ -40,6 +46,8 @@ export function recipeFiles(data: string): RecipeStore {
 
 /** In this thread recipes are kept with the shop's data. */
 export const keepRecipes = (data: string): void => keepRecipesIn(recipeFiles(data));
+
+const hashOf = (text: string): string => createHash('sha256').update(text).digest('hex');
 
 function quietly<T>(work: () => T): T | undefined {
   try {
