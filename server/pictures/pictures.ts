@@ -68,6 +68,8 @@ export class Pictures {
     const module = fileURLToPath(new URL('./process.mjs', import.meta.url));
     const child = fork(module, [], { serialization: 'advanced', stdio: ['ignore', 'ignore', 'inherit', 'ipc'] });
     this.child = child;
+    // What goes wrong between two pieces of work is told by the next.
+    child.on('error', () => {});
     child.once('exit', () => {
       if (this.child === child) this.child = null;
     });
@@ -81,7 +83,7 @@ export class Pictures {
   ): Promise<Answer<PictureAnswer<N>>> {
     const { longestMs, bytes, idleMs } = { ...PICTURES, ...this.most };
     return new Promise((resolve, reject) => {
-      if (this.closing) return reject(new Problem(503, { error: 'the server is stopping; ask again once it is back' }));
+      if (this.closing) return reject(stopping());
       if (gone?.aborted) return reject(nobody());
       const child = this.process();
       child.ref();
@@ -115,11 +117,12 @@ export class Pictures {
         this.letGo(child);
         reject(why ?? error);
       };
-      const ended = () => {
+      const ended = (code: number | null) => {
         settled();
-        if (this.closing) reject(new Problem(503, { error: 'the server is stopping; ask again once it is back' }));
-        // A decoder that ends by itself was brought down by what it read.
-        else reject(why ?? tooLarge());
+        if (this.closing) reject(stopping());
+        else if (why) reject(why);
+        // A decoder that is ended by a signal was brought down by what it read; one that ends with a code is ill itself.
+        else reject(code === null ? tooLarge() : new Error(`what reads pictures ended with ${code}`));
       };
       gone?.addEventListener('abort', leave);
       child.on('message', answered).on('error', failed).on('exit', ended);
@@ -128,6 +131,7 @@ export class Pictures {
   }
 }
 
+const stopping = () => new Problem(503, { error: 'the server is stopping; ask again once it is back' });
 const nobody = () => new Problem(503, { error: 'nobody waits for this any more' });
 const tooLarge = () => new Problem(415, { error: 'the picture is damaged or too large to read; take it again' });
 
