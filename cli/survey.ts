@@ -19,6 +19,7 @@ import {
   type Picture,
   type Survey,
 } from '../core/survey/index.ts';
+import { pictureOf } from '../server/pictures/plate.ts';
 import { openCv } from './opencv.ts';
 import { numberOf, Stop, USAGE, type Values } from './usage.ts';
 
@@ -28,13 +29,7 @@ const edgesSchema = Joi.array().items(Joi.array().items(point).length(2)).length
 /** Pixels of a photograph, turned upright by what its camera noted. */
 async function pictureAt(path: string): Promise<Picture> {
   try {
-    const { data, info } = await sharp(await readFile(path))
-      .rotate()
-      .removeAlpha()
-      .toColourspace('srgb')
-      .raw()
-      .toBuffer({ resolveWithObject: true });
-    return { width: info.width, height: info.height, channels: info.channels as 1 | 3, data };
+    return await pictureOf(await readFile(path));
   } catch (cause) {
     throw new Stop(1, `${path}: this is no picture that can be read (${(cause as Error).message.split('\n')[0]})`);
   }

@@ -33,7 +33,8 @@ export interface PlateAsked {
 /** Longest side of a plate, px. Origin: own choice; a tablet of 300 mm at 20 px a mm. */
 const LONGEST_PX = 6000;
 
-async function pictureOf(bytes: Uint8Array): Promise<Picture> {
+/** Pixels of a photograph, turned upright by what its camera noted. */
+export async function pictureOf(bytes: Uint8Array): Promise<Picture> {
   const { data, info } = await sharp(bytes, LIMIT)
     .rotate()
     .removeAlpha()
