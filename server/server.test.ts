@@ -101,8 +101,11 @@ describe('jobs', () => {
       body: { error: expect.stringContaining('has begun') },
     });
   });
-  it('planned anew, what was found to work since is on its list', async () => {
-    const { job } = await takeIn();
+  it('planned anew, what was found to work since is on its list, and its own house rules stay', async () => {
+    const own = { name: 'Only for this', rules: { ...services.ruleSets.chosen().rules, pickMarks: 3 } };
+    const { body: set } = await ask<RuleSet>('/api/rules', own);
+    const { job } = await takeIn({ rules: set.id });
+    expect(job.plan!.rules.pickMarks).toBe(3);
     const { model } = services.jobs.stateOf(job.id).context;
     const found = model.anatomy.functions.find((f) => !job.plan!.touched.includes(f.id))!.id;
     const test = { type: 'test', function: found, outcome: 'pass', reason: '', circumstance: 'intake' } as const;
@@ -111,6 +114,7 @@ describe('jobs', () => {
     await ask(`/api/jobs/${job.id}/plan`, { replace: ['main-camera'] }, on(0));
     const { state } = services.jobs.stateOf(job.id);
     expect([foundSince(state), state.context.plan.touched]).toEqual([[], expect.arrayContaining([found])]);
+    expect(state.context.plan.rules).toEqual(job.plan!.rules);
   });
 });
 

@@ -40,7 +40,7 @@ const diveSchema = {
   charge: Joi.number().min(0).max(100).allow(null),
   /** Dark or dead, so that its cell cannot be drawn down. */
   dark: Joi.boolean(),
-  /** A set of house rules; left out, the shop's chosen one. */
+  /** A set of house rules; left out, as the plan before says, and without one the shop's chosen set. */
   rules: Joi.string().max(64),
 };
 const planOnSchema = Joi.object({
@@ -155,7 +155,12 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
 
   const rulesOf = (set: string | undefined): HouseRules =>
     (set === undefined ? ruleSets.chosen() : ruleSets.get(set)).rules;
-  const dive = (anatomy: Anatomy, r: Dive, before: Partial<Condition> = {}): Promise<Plan> => {
+  const dive = (
+    anatomy: Anatomy,
+    r: Dive,
+    before: Partial<Condition> = {},
+    rules: HouseRules = rulesOf(r.rules),
+  ): Promise<Plan> => {
     const { crackedGlass, charge = before.charge ?? null, dark = before.dark ?? false } = r;
     const request: DiveRequest = {
       replace: r.replace,
@@ -163,7 +168,7 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
       transplant: r.transplant,
       condition: { crackedGlass, charge, dark, ...(before.worked ? { worked: before.worked } : {}) },
     };
-    return pool.run('plan', { anatomy, request, rules: rulesOf(r.rules) });
+    return pool.run('plan', { anatomy, request, rules });
   };
   const who = (c: Context<Env>, said: By) => nameOf(c.get('who'), technicians, said);
   const one = (c: Context<Env>) => c.req.param('id')!;
@@ -248,7 +253,8 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
       throw new Problem(409, { error: 'this device is in no list; it has no anatomy to plan on' });
     if (state.startedAt) throw new Problem(409, { error: 'the dive has begun; its plan stays as it is' });
     const seen = changeSeen(c);
-    const plan = await dive(context.model.anatomy, request, conditionNow(state));
+    const rules = request.rules === undefined && job.plan ? context.plan.rules : rulesOf(request.rules);
+    const plan = await dive(context.model.anatomy, request, conditionNow(state), rules);
     const names = plan.replace.map((part) => context.model.nameOf(part)).join(', ');
     const quoted = await quoteWith(services, job.id, { plan });
     await jobs.plan(job.id, plan, `planned for ${names}`, who(c, request), seen, quoted);

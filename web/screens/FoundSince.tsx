@@ -1,27 +1,23 @@
 import { functionIn } from '../../core/anatomy/index.ts';
 import { useState } from 'react';
-import type { JobFile } from '../../core/jobs/index.ts';
-import { foundSince, lastChange } from '../../core/run/index.ts';
+import { foundSince } from '../../core/run/index.ts';
 import { Button, ProblemNote } from '../controls/index.tsx';
-import { api, messageOf } from '../state/api.ts';
+import { messageOf } from '../state/api.ts';
+import { planAnew } from '../state/planAnew.ts';
 import { useRunOf } from '../state/run.ts';
 
 /** What was found to work after the plan was made belongs on its list, with its time, before the dive begins. */
 export function FoundSince() {
-  const { job, state, context, events, adopt } = useRunOf('job', 'state', 'context', 'events', 'adopt');
+  const { job, state, context } = useRunOf('job', 'state', 'context');
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const found = state ? foundSince(state) : [];
   if (!job?.plan || !context || found.length === 0) return null;
-  const { plan } = job;
   const again = async () => {
     setBusy(true);
     setProblem(null);
     try {
-      const { replace, spares, transplant = [], condition } = plan;
-      const { crackedGlass, charge, dark } = condition;
-      const json = { replace, spares, transplant, crackedGlass, charge, dark };
-      adopt(await api<JobFile>(`/jobs/${job.id}/plan`, { json, ifMatch: lastChange(events) }));
+      await planAnew({});
     } catch (error) {
       setProblem(messageOf(error));
     } finally {

@@ -11,12 +11,12 @@ import {
   type Step,
   type Condition,
 } from '../../../core/dive/index.ts';
-import type { JobFile, RuleSet } from '../../../core/jobs/index.ts';
+import type { RuleSet } from '../../../core/jobs/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, Loading, ProblemNote } from '../../controls/index.tsx';
 import { DiveProfile } from '../../drawing/DiveProfile.tsx';
-import { api, messageOf } from '../../state/api.ts';
-import { lastChange } from '../../../core/run/index.ts';
+import { messageOf } from '../../state/api.ts';
+import { planAnew } from '../../state/planAnew.ts';
 import { useRunOf } from '../../state/run.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { VERB_WORDS } from '../../words.ts';
@@ -77,7 +77,7 @@ function usePlanned(
 
 /** Two ways to do the same job, side by side. */
 export default function Compare() {
-  const { job, context, state, events, adopt } = useRunOf('job', 'context', 'state', 'events', 'adopt');
+  const { job, context, state } = useRunOf('job', 'context', 'state');
   const leave = useGo();
   const { data: sets, problem } = useLoad<RuleSet[]>('/rules');
   const model = context?.model ?? null;
@@ -121,12 +121,7 @@ export default function Compare() {
   const take = async (side: Side) => {
     const go = leave();
     try {
-      adopt(
-        await api<JobFile>(`/jobs/${job.id}/plan`, {
-          json: { replace, spares: Object.values(side.spares), crackedGlass: condition.crackedGlass, rules: side.set },
-          ifMatch: lastChange(events),
-        }),
-      );
+      await planAnew({ replace, spares: Object.values(side.spares), rules: side.set });
       go(`/jobs/${job.id}`);
     } catch (cause) {
       setError(messageOf(cause));

@@ -1,17 +1,14 @@
 import { useEffect, useState } from 'react';
 import type { Extra, Plan } from '../../../core/dive/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
-import { lastChange } from '../../../core/run/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, ProblemNote, Progress } from '../../controls/index.tsx';
-import type { JobFile } from '../../../core/jobs/index.ts';
-import { api, messageOf } from '../../state/api.ts';
-import { useRunOf } from '../../state/run.ts';
+import { messageOf } from '../../state/api.ts';
+import { planAnew } from '../../state/planAnew.ts';
 import { extrasInWorker } from '../../workers/planner.ts';
 
 /** What any other part would take on this dive, against a dive of its own. */
 export function WhileThere({ plan, model, begun }: { plan: Plan; model: Model; begun: boolean }) {
-  const { job, events, adopt } = useRunOf('job', 'events', 'adopt');
   const [extras, setExtras] = useState<Extra[] | null>(null);
   const [asked, setAsked] = useState(false);
   const [share, setShare] = useState(0);
@@ -29,12 +26,7 @@ export function WhileThere({ plan, model, begun }: { plan: Plan; model: Model; b
   }, [plan]);
   const add = async (part: string) => {
     try {
-      adopt(
-        await api<JobFile>(`/jobs/${job!.id}/plan`, {
-          json: { replace: [...plan.replace, part], spares: plan.spares, crackedGlass: job!.crackedGlass },
-          ifMatch: lastChange(events),
-        }),
-      );
+      await planAnew({ replace: [...plan.replace, part] });
     } catch (error) {
       setProblem(messageOf(error));
     }
