@@ -11,9 +11,6 @@ import type { Encoded } from './pictures/encode.ts';
 import type { Pictures } from './pictures/pictures.ts';
 import { notFound, Problem } from './problem.ts';
 
-/** Photographs that may wait to be stored. Origin: own choice; each holds its file in memory meanwhile. */
-const MOST_WAITING = 40;
-
 export interface Photo {
   hash: string;
   width: number;
@@ -38,22 +35,6 @@ export class Photos {
   private readonly naming: Statement;
 
   private turn: Promise<unknown> = Promise.resolve();
-  private waiting = 0;
-
-  /**
-   * One photograph is stored at a time, whoever sends how many.
-   * @throws Problem 503 when too many wait
-   */
-  private async inTurn<T>(work: () => Promise<T>): Promise<T> {
-    if (this.waiting >= MOST_WAITING)
-      throw new Problem(503, { error: 'too many pictures at once; send it again in a moment' });
-    this.waiting++;
-    try {
-      return await this.afterAll(work);
-    } finally {
-      this.waiting--;
-    }
-  }
 
   /** After all that was asked for before. */
   private afterAll<T>(work: () => Promise<T>): Promise<T> {
@@ -63,21 +44,21 @@ export class Photos {
   }
 
   /** @throws Problem 415 when the bytes are not a picture, whatever the sender called them */
-  add(bytes: Uint8Array): Promise<Photo> {
-    return this.inTurn(async () => this.keep(await this.pictures.run('upright', { bytes, whole: false })));
+  async add(bytes: Uint8Array): Promise<Photo> {
+    return this.addMade(await this.pictures.run('upright', { bytes, whole: false }));
   }
 
   /**
    * A photograph at its full size, upright and without anything that its camera noted: what is measured and straightened.
    * @throws Problem 415
    */
-  addWhole(bytes: Uint8Array): Promise<Photo> {
-    return this.inTurn(async () => this.keep(await this.pictures.run('upright', { bytes, whole: true })));
+  async addWhole(bytes: Uint8Array): Promise<Photo> {
+    return this.addMade(await this.pictures.run('upright', { bytes, whole: true }));
   }
 
-  /** A picture that was made here. */
+  /** A picture that was made here. One is stored at a time. */
   addMade(picture: Encoded): Promise<Photo> {
-    return this.inTurn(() => this.keep(picture));
+    return this.afterAll(() => this.keep(picture));
   }
 
   private async keep({ width, height, full: data, thumb }: Encoded): Promise<Photo> {
