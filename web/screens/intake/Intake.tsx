@@ -91,7 +91,8 @@ export default function Intake() {
   if (intake.opening === 'reading') return <Loading what="what was begun" />;
   if (intake.opening === 'failed')
     return (
-      <div className="mx-auto grid max-w-3xl gap-4">
+      <div className="mx-auto grid max-w-7xl gap-4">
+        <h1 className="text-3xl font-bold">Take in a device</h1>
         <ProblemNote>What was begun cannot be read now; it lies with the server as it was.</ProblemNote>
         <p>
           <Button weight="main" onClick={intake.readAgain}>
