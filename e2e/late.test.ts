@@ -1,4 +1,4 @@
-import type { Browser, Page } from 'playwright-core';
+import type { Browser, Locator, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { seededDraw } from '../demo/synthetic.ts';
 import type { JobSummary } from '../core/jobs/index.ts';
@@ -118,5 +118,45 @@ describe('what comes late changes nothing that was left', () => {
       expect(await page.getByText('This screen stumbled').count()).toBe(0);
     }
     await page.unroute('**/api/**');
+  });
+
+  test('a second press on what already goes, before the next screen is there', async () => {
+    const jobs = (await (await page.request.get(`${server.url}/api/jobs`)).json()) as JobSummary[];
+    const plan = `/jobs/${jobs.find((j) => j.state === 'ready')!.id}`;
+    const device = '/anatomies/velmora-quill-5';
+    const draft = (await (
+      await page.request.post(`${server.url}/api/workshop/drafts`, {
+        data: { revise: 'velmora-quill-5', by: 'Tobin Hask' },
+      })
+    ).json()) as { id: string };
+    const keys: [screen: string, key: Locator, to: string][] = [
+      [plan, page.getByRole('button', { name: 'Begin the dive' }), `${plan}/run`],
+      [device, page.getByRole('link', { name: 'Opening', exact: true }), `${device}/opening`],
+      [device, page.getByRole('link', { name: 'Screws', exact: true }), `${device}/screws`],
+      ['/anatomies', page.getByRole('link', { name: /Quill 5/ }).first(), device],
+      ['/workshop', page.locator(`main a[href="/workshop/${draft.id}"]`), `/workshop/${draft.id}`],
+      [
+        `/workshop/${draft.id}`,
+        page.getByRole('link', { name: 'Lay a photograph' }),
+        `/workshop/${draft.id}/photograph`,
+      ],
+    ];
+    for (const [screen, key, to] of keys) {
+      await page.goto(`${server.url}${screen}`);
+      await key.waitFor();
+      await key.evaluate((el: HTMLElement) => {
+        const go = history.pushState.bind(history);
+        history.pushState = (...to) => {
+          go(...to);
+          history.pushState = go;
+          // The address is new, and what was pressed is still shown.
+          queueMicrotask(() => el.click());
+        };
+        el.click();
+      });
+      await key.waitFor({ state: 'detached' });
+      expect(pathOf(page)).toBe(to);
+    }
+    await page.request.delete(`${server.url}/api/workshop/drafts/${draft.id}`);
   });
 });

@@ -25,14 +25,16 @@ export function useVisits(): void {
  */
 export function useGo(): () => Go {
   const navigate = useNavigate();
+  // Of what is shown: the address is that of the next screen already while this one can still be pressed.
+  const { pathname } = useLocation();
   return useCallback(() => {
-    const begun = { visit, path: window.location.pathname };
+    const begun = { visit, path: pathname };
     return (to, options) => {
       if (visit !== begun.visit || window.location.pathname !== begun.path) return false;
       void navigate(to, options);
       return true;
     };
-  }, [navigate]);
+  }, [navigate, pathname]);
 }
 
 /** Whether the component that asks is still on the screen; to be asked when an answer comes. */

@@ -67,7 +67,10 @@ export default function Anatomies() {
           .sort((a, b) => Number(a.archived) - Number(b.archived))
           .map((a) => (
             <li key={a.id} className={a.archived ? 'opacity-60' : ''}>
-              <Link to={a.id} className="panel block px-5 py-4 text-ink no-underline hover:brightness-[1.02]">
+              <Link
+                to={`/anatomies/${a.id}`}
+                className="panel block px-5 py-4 text-ink no-underline hover:brightness-[1.02]"
+              >
                 <span className="block text-xl font-semibold">
                   {a.maker} {a.name}
                 </span>

@@ -55,10 +55,10 @@ export default function AnatomyView() {
           <Link className={buttonClass('plain')} to="/workshop">
             Workshop
           </Link>
-          <Link className={buttonClass('plain')} to="opening">
+          <Link className={buttonClass('plain')} to={`/anatomies/${anatomy.id}/opening`}>
             Opening
           </Link>
-          <Link className={buttonClass('plain')} to="screws">
+          <Link className={buttonClass('plain')} to={`/anatomies/${anatomy.id}/screws`}>
             Screws
           </Link>
           <a

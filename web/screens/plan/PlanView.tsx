@@ -38,6 +38,7 @@ export default function PlanView() {
   const agreed = lossesToAgree(state).length === 0;
   const standing = (state.cursor && context.steps.get(state.cursor)?.n) ?? plan.steps.length;
   const t = plan.totals;
+  const run = `/jobs/${job!.id}/run`;
   return (
     <div ref={page} className="grid gap-4">
       <section aria-label="Dive profile" className="panel px-3 pt-2 pb-3">
@@ -58,7 +59,7 @@ export default function PlanView() {
           <Measure value={t.toolChanges} label="tool changes" />
           <Measure value={t.turnOvers} label="turn-overs" />
           {started || isOver(state) ? (
-            <Link to="run" className={buttonClass('main', 'text-lg')}>
+            <Link to={run} className={buttonClass('main', 'text-lg')}>
               {isOver(state) ? 'Look at the run' : `Go on at step ${standing}`}
             </Link>
           ) : (
@@ -69,7 +70,7 @@ export default function PlanView() {
                 data-next={agreed ? true : undefined}
                 className="text-lg"
                 disabled={!agreed}
-                onClick={() => leave()('run')}
+                onClick={() => leave()(run)}
               >
                 Begin the dive
               </Button>
@@ -94,7 +95,7 @@ export default function PlanView() {
             <OnDevice device={job?.anatomy ?? null} model={model} plan={plan} step={step} lit={lit} />
             <div className="text-sm">
               {step ? (
-                <StepDetail step={step} model={model} plan={plan} />
+                <StepDetail step={step} model={model} plan={plan} job={job!.id} />
               ) : (
                 <p className="text-quiet">
                   Point at a step, in the profile or the list, to see it here: why it is there, with what, how long, and

@@ -74,7 +74,7 @@ export function StepList({
   );
 }
 
-export function StepDetail({ step, model, plan }: { step: Step; model: Model; plan: Plan }) {
+export function StepDetail({ step, model, plan, job }: { step: Step; model: Model; plan: Plan; job: string }) {
   const chain = useMemo(() => chainOf(model, plan, step), [model, plan, step]);
   return (
     <div className="grid gap-2">
@@ -117,7 +117,10 @@ export function StepDetail({ step, model, plan }: { step: Step; model: Model; pl
       {step.waitsFor.length > 0 && <p className="text-ember">Waits for step {step.waitsFor.join(' and ')}</p>}
       {step.hint && <p>{step.hint}</p>}
       {(step.do === 'heat' || step.do === 'gap' || step.do === 'cut') && (
-        <Link className="underline" to={`opening?bond=${step.items[0]}&view=${step.do === 'heat' ? 'heat' : 'depth'}`}>
+        <Link
+          className="underline"
+          to={`/jobs/${job}/opening?bond=${step.items[0]}&view=${step.do === 'heat' ? 'heat' : 'depth'}`}
+        >
           {step.do === 'heat' ? 'See how hot it gets' : 'See how deep it goes'}
         </Link>
       )}

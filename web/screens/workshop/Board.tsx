@@ -80,10 +80,11 @@ export default function BoardScreen() {
     return close;
   }, [id, open, close]);
   if (!anatomy) return problem ? <ProblemNote>{problem}</ProblemNote> : <Loading what="the draft" />;
-  return <Board anatomy={anatomy} />;
+  return <Board anatomy={anatomy} photograph={`/workshop/${id}/photograph`} />;
 }
 
-function Board({ anatomy }: { anatomy: Anatomy }) {
+/** @param photograph address of the screen where a photograph is laid beneath this draft */
+function Board({ anatomy, photograph }: { anatomy: Anatomy; photograph: string }) {
   const draft = useDraft();
   const board = useBoard();
   const { face, layer, panel, plate: shown, tool } = board;
@@ -152,7 +153,7 @@ function Board({ anatomy }: { anatomy: Anatomy }) {
           >
             <Image />
           </button>
-          <Link to="photograph" className={buttonClass('plain')}>
+          <Link to={photograph} className={buttonClass('plain')}>
             <ImagePlus aria-hidden="true" />
             Lay a photograph
           </Link>

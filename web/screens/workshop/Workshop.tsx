@@ -102,7 +102,7 @@ export default function Workshop() {
         <ul className="grid gap-2 sm:grid-cols-2">
           {drafts.data.map((d) => (
             <li key={d.id} className="panel flex items-center justify-between gap-2 pr-2">
-              <Link to={d.id} className="min-w-0 flex-1 px-5 py-4 text-ink no-underline">
+              <Link to={`/workshop/${d.id}`} className="min-w-0 flex-1 px-5 py-4 text-ink no-underline">
                 <span className="block truncate text-lg font-semibold">
                   {d.maker} {d.name}
                 </span>
