@@ -35,6 +35,7 @@ export default defineConfig({
           environment: 'node',
           testTimeout: 240_000,
           hookTimeout: 240_000,
+          expect: { poll: { timeout: 60_000 } },
           fileParallelism: true,
           maxWorkers: 2,
         },

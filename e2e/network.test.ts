@@ -71,9 +71,9 @@ describe.each([
       await runTo(page, at('Unscrew'));
       const n = await stepNumber(page);
       await stored(page);
-      // What was last seen is written down a moment later.
-      await page.waitForTimeout(700);
       const before = await countOf(page, id);
+      // What was last seen is written down a moment later.
+      await expect.poll(() => keptEvents(page, id)).toBe(before);
       await server.kill();
       await page.reload();
       await page.getByTestId('verb').waitFor();
@@ -107,3 +107,17 @@ describe.each([
 
 const countOf = (page: Page, id: string) =>
   page.evaluate(async (job) => ((await (await fetch(`/api/jobs/${job}`)).json()) as JobFile).events.length, id);
+
+/** Events of a job as the browser keeps it for a start without the server. */
+const keptEvents = (page: Page, id: string) =>
+  page.evaluate(async (job) => {
+    const asked = <T>(request: IDBRequest<T>) =>
+      new Promise<T>((resolve, reject) => {
+        request.onsuccess = () => resolve(request.result);
+        request.onerror = () => reject(request.error);
+      });
+    const db = await asked(indexedDB.open('nibrel'));
+    const file = (await asked(db.transaction('files').objectStore('files').get(job))) as JobFile | undefined;
+    db.close();
+    return file?.events.length ?? 0;
+  }, id);
