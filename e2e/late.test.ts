@@ -122,7 +122,7 @@ describe('what comes late changes nothing that was left', () => {
 
   test('a second press on what already goes, before the next screen is there', async () => {
     const jobs = (await (await page.request.get(`${server.url}/api/jobs`)).json()) as JobSummary[];
-    const plan = `/jobs/${jobs.find((j) => j.state === 'ready')!.id}`;
+    const plan = `/jobs/${jobs.find((j) => j.state === 'ready' && j.replace.includes('Port module'))!.id}`;
     const device = '/anatomies/velmora-quill-5';
     const draft = (await (
       await page.request.post(`${server.url}/api/workshop/drafts`, {

@@ -89,7 +89,7 @@ describe('pictures are read in a process of their own', () => {
     await expect(narrow.run('upright', { bytes, whole: true })).rejects.toMatchObject({ status: 415 });
     await expect(narrow.run('header', { bytes: small })).resolves.toMatchObject({ width: 640, format: 'jpeg' });
     narrow.close();
-    const hasty = new Pictures({ longestMs: 1 });
+    const hasty = new Pictures({ computingMs: 1 });
     await expect(hasty.run('upright', { bytes, whole: true })).rejects.toMatchObject({
       status: 503,
       body: { error: expect.stringContaining('longer than') },

@@ -38,7 +38,7 @@ describe('A10 nothing computed blocks the server', () => {
     expect(answered).toBeGreaterThan(10);
   }, 120_000);
   it('what takes too long is stopped and said', async () => {
-    const pool = new Pool(null, 1);
+    const pool = new Pool(null, { computingMs: 1, inAllMs: 60_000 });
     const { anatomy } = services.anatomies.get('osterleigh-broadleaf-12');
     await expect(pool.run('depth', { anatomy })).rejects.toMatchObject({
       status: 503,

@@ -1,14 +1,12 @@
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
+import { USUAL, tooLate, watch, type Late, type Limit } from './limits.ts';
 import { Problem } from './problem.ts';
 import type { Task, TaskName, Tasks } from './tasks.ts';
 
-/**
- * Longest that one computation may take, how many may wait for a hand, and how long a hand stays without work. Origin: own choice;
- * the slowest dive known takes 2 s, and a hand that has to come first takes another.
- */
-export const POOL = { longestMs: 45_000, waiting: 32, idleMs: 600_000 } as const;
+/** How many may wait for a hand, and how long a hand stays without work, ms. Origin: own choice. */
+export const POOL = { waiting: 32, idleMs: 600_000 } as const;
 
 /**
  * Everything that computes for long, off the thread that answers requests. What takes too long is ended, and what
@@ -21,7 +19,7 @@ export class Pool {
   /** @param data folder of the shop's data, in which threads keep what others need not compute again */
   constructor(
     private readonly data: string | null = null,
-    private readonly longestMs: number = POOL.longestMs,
+    private readonly limit: Limit = USUAL,
   ) {}
 
   private hands(): Piscina {
@@ -50,12 +48,22 @@ export class Pool {
       throw new Problem(503, { error: 'too much is being computed at once; try again in a moment' });
     }
     const stop = new AbortController();
-    const timer = setTimeout(() => stop.abort(), this.longestMs);
+    // The thread that has begun it, by the number that the system has for it; 0 before that.
+    const thread = new Int32Array(new SharedArrayBuffer(4));
+    let late: Late | null = null;
+    const unwatch = watch(
+      this.limit,
+      () => (thread[0] === 0 ? null : `/proc/self/task/${thread[0]}`),
+      (why) => {
+        late = why;
+        stop.abort();
+      },
+    );
     const leave = () => stop.abort();
     if (gone?.aborted) leave();
     gone?.addEventListener('abort', leave);
     try {
-      const task: Task = { name, input };
+      const task: Task & { thread: Int32Array } = { name, input, thread };
       const answer = (await this.hands().run(task, { signal: stop.signal })) as
         | { ok: Awaited<ReturnType<Tasks[N]>> }
         | { problem: { status: 404 | 422; body: { error: string } } };
@@ -65,12 +73,10 @@ export class Pool {
       if (error instanceof Problem) throw error;
       if (this.closing) throw stopping();
       if (gone?.aborted) throw new Problem(503, { error: 'nobody waits for this any more' });
-      if (stop.signal.aborted) {
-        throw new Problem(503, { error: `this takes longer than ${this.longestMs / 1000} s and was stopped` });
-      }
+      if (late !== null) throw tooLate('this', late, this.limit);
       throw error;
     } finally {
-      clearTimeout(timer);
+      unwatch();
       gone?.removeEventListener('abort', leave);
     }
   }

@@ -4,12 +4,13 @@ import { setPriority } from 'node:os';
 import { basename } from 'node:path';
 import { workerData } from 'node:worker_threads';
 import { tsImport } from 'tsx/esm/api';
+import { NICE } from './niceness.mjs';
 
-// Whoever presses a key goes first. Linux gives each thread a priority of its own; elsewhere all keep the same. A third of a
-// usual share is enough for that, and lets what is computed come to its end on a machine that is busy with something else.
-const NICE = 5;
+// Linux gives each thread a priority of its own; elsewhere all keep the same.
+let own = -1;
 try {
-  setPriority(Number(basename(readlinkSync('/proc/thread-self'))), NICE);
+  own = Number(basename(readlinkSync('/proc/thread-self')));
+  setPriority(own, NICE);
 } catch {
   // It computes as before.
 }
@@ -18,4 +19,8 @@ const { work, keepRecipes } = await tsImport('./tasks.ts', import.meta.url);
 const data = workerData?.data;
 if (data) keepRecipes(data);
 
-export default work;
+export default ({ thread, ...task }) => {
+  // From now on it is computed, and by whom.
+  Atomics.store(thread, 0, own);
+  return work(task);
+};

@@ -1,15 +1,15 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
+import { USUAL, tooLate, watch, type Limit } from '../limits.ts';
 import { Problem } from '../problem.ts';
 import type { Answer, PictureAnswer, PictureWork, PictureWorkName } from './work.ts';
 
 /**
- * What pictures may take: pieces of work that wait (each holds its file in memory meanwhile), ms for one, bytes of memory of their
- * process, and ms after which it ends where nothing comes. Origin: own choice; the largest picture that is read was measured at
- * 1.6 GB.
+ * What pictures may take: pieces of work that wait (each holds its file in memory meanwhile), bytes of memory of their process, and
+ * ms after which it ends where nothing comes. Origin: own choice; the largest picture that is read was measured at 1.6 GB.
  */
-export const PICTURES = { waiting: 40, longestMs: 45_000, bytes: 2e9, idleMs: 300_000 } as const;
+export const PICTURES = { waiting: 40, bytes: 2e9, idleMs: 300_000 } as const;
 /** How often its memory is looked at, ms. Origin: own choice; a decoder fills less than half a gigabyte meanwhile. */
 const LOOK_MS = 100;
 
@@ -24,7 +24,7 @@ export class Pictures {
   private closing = false;
   private idle: NodeJS.Timeout | undefined;
 
-  constructor(private readonly most: Partial<Record<keyof typeof PICTURES, number>> = {}) {}
+  constructor(private readonly most: Partial<Record<keyof typeof PICTURES | keyof Limit, number>> = {}) {}
 
   /**
    * @param gone aborted when nobody waits for the answer any more
@@ -81,7 +81,7 @@ export class Pictures {
     input: Parameters<PictureWork[N]>[0],
     gone?: AbortSignal,
   ): Promise<Answer<PictureAnswer<N>>> {
-    const { longestMs, bytes, idleMs } = { ...PICTURES, ...this.most };
+    const { bytes, idleMs, ...limit } = { ...USUAL, ...PICTURES, ...this.most };
     return new Promise((resolve, reject) => {
       if (this.closing) return reject(stopping());
       if (gone?.aborted) return reject(nobody());
@@ -94,13 +94,14 @@ export class Pictures {
         child.kill('SIGKILL');
       };
       const leave = () => end(nobody());
-      const late = setTimeout(
-        () => end(new Problem(503, { error: `this picture takes longer than ${longestMs / 1000} s and was stopped` })),
-        longestMs,
+      const unwatch = watch(
+        limit,
+        () => `/proc/${child.pid}`,
+        (late) => end(tooLate('this picture', late, limit)),
       );
       const look = setInterval(() => memoryOf(child) > bytes && end(tooLarge()), LOOK_MS);
       const settled = () => {
-        clearTimeout(late);
+        unwatch();
         clearInterval(look);
         gone?.removeEventListener('abort', leave);
         child.off('message', answered).off('error', failed).off('exit', ended);
