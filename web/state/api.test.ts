@@ -50,6 +50,47 @@ describe('an answer that nobody is signed in', () => {
   });
 });
 
+describe('a second press', () => {
+  it('asks for nothing more while the same change is on its way, and for it again afterwards', async () => {
+    const { api } = await import('./api.ts');
+    let asked = 0;
+    let answers = (_: Response) => {};
+    vi.stubGlobal('fetch', () => {
+      asked++;
+      return new Promise<Response>((resolve) => {
+        answers = resolve;
+      });
+    });
+    const cell = { json: { label: 'Pouch', volts: 3.7 } };
+    const presses = [api('/cells', cell), api('/cells', { json: { label: 'Pouch', volts: 3.7 } })];
+    expect(asked).toBe(1);
+    answers(new Response(JSON.stringify({ id: 'one' }), { status: 201 }));
+    expect(await Promise.all(presses)).toEqual([{ id: 'one' }, { id: 'one' }]);
+    const refused = [api('/cells', cell), api('/cells', cell)];
+    expect(asked).toBe(2);
+    answers(new Response(JSON.stringify({ error: 'no room' }), { status: 422 }));
+    for (const press of refused) await expect(press).rejects.toMatchObject({ status: 422 });
+  });
+  it('is another where it says something else, where it only reads, and where it can be broken off', async () => {
+    const { api } = await import('./api.ts');
+    let asked = 0;
+    vi.stubGlobal('fetch', async () => {
+      asked++;
+      return answer();
+    });
+    const { signal } = new AbortController();
+    await Promise.all([
+      api('/cells', { json: { label: 'A' } }),
+      api('/cells', { json: { label: 'B' } }),
+      api('/cells', { json: { label: 'A' }, ifMatch: 3 }),
+      api('/cells', { json: { label: 'A' }, signal }),
+      api('/cells'),
+      api('/cells'),
+    ]);
+    expect(asked).toBe(6);
+  });
+});
+
 describe('an answer that breaks off', () => {
   it('is none: it counts as a server that does not answer', async () => {
     const { api } = await import('./api.ts');

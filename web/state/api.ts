@@ -37,21 +37,38 @@ const AWAY: Problem = {
   error: 'the server does not answer; what you enter is kept here and sent when it is back',
 };
 
-/** @throws ApiError */
-export async function api<T>(
-  path: string,
-  init: {
-    method?: string;
-    json?: unknown;
-    body?: BodyInit;
-    type?: string;
-    signal?: AbortSignal;
-    /** The version that a change is based on. */
-    ifMatch?: number;
-    /** Names what is asked for, so that asking twice does it once. */
-    once?: string;
-  } = {},
-): Promise<T> {
+interface Init {
+  method?: string;
+  json?: unknown;
+  body?: BodyInit;
+  type?: string;
+  signal?: AbortSignal;
+  /** The version that a change is based on. */
+  ifMatch?: number;
+  /** Names what is asked for, so that asking twice does it once. */
+  once?: string;
+}
+
+/** What was asked of the server and is not answered yet, by all that it says. */
+const underWay = new Map<string, Promise<unknown>>();
+
+/**
+ * Asks the server. A second press while the same change is on its way asks for nothing more: both have the one answer.
+ * @throws ApiError
+ */
+export async function api<T>(path: string, init: Init = {}): Promise<T> {
+  const { json, body, signal, ...rest } = init;
+  // What only reads may be asked for twice; what can be broken off belongs to whoever may do so.
+  if (signal || body !== undefined || (json === undefined && !init.method)) return ask(path, init);
+  const said = JSON.stringify([path, json, rest]);
+  const known = underWay.get(said);
+  if (known) return known as Promise<T>;
+  const asked = ask<T>(path, init).finally(() => underWay.delete(said));
+  underWay.set(said, asked);
+  return asked;
+}
+
+async function ask<T>(path: string, init: Init): Promise<T> {
   const { json, type, ifMatch, once, ...rest } = init;
   let response: Response;
   try {
