@@ -90,6 +90,25 @@ export async function openPage(browser: Browser, url: string): Promise<Page> {
   return page;
 }
 
+/** Nothing came for a while, and nothing says that it is still on its way; the live stream, which never ends, does not count. */
+export const settled = (page: Page): Promise<void> =>
+  page.evaluate(
+    () =>
+      new Promise((resolve) => {
+        let come = -1;
+        let since = 0;
+        const look = () => {
+          const now = performance.getEntriesByType('resource').length;
+          const loading = [...document.querySelectorAll('[role=status]')].some((s) => /^Loading /.test(s.textContent));
+          if (now !== come || loading) since = performance.now();
+          come = now;
+          if (performance.now() - since >= 400) resolve();
+          else setTimeout(look, 50);
+        };
+        look();
+      }),
+  );
+
 /** Moves the focus by Tab alone until it is on `target`. */
 export async function tabTo(page: Page, target: Locator): Promise<void> {
   await target.waitFor({ state: 'attached' });

@@ -7,7 +7,7 @@ import type { Browser, Page } from 'playwright-core';
 import { beforeAll, describe, expect, it, onTestFinished } from 'vitest';
 import { tinyDevice } from '../demo/tiny.ts';
 import { bench } from './bench.ts';
-import { openPage } from './harness.ts';
+import { openPage, settled } from './harness.ts';
 
 let browser: Browser;
 let page: Page;
@@ -71,7 +71,7 @@ describe('every screen', () => {
   it.each(SCREENS)('%s has no serious finding by axe, in the light setting and in the dark', async (_, path, ready) => {
     await page.goto(server.url + path());
     await page.locator(ready).first().waitFor();
-    await page.waitForLoadState('networkidle', { timeout: 3000 }).catch(() => {});
+    await settled(page);
     expect(await serious(new AxeBuilder({ page }))).toEqual([]);
     await page.evaluate(() => {
       document.documentElement.dataset.theme = 'dark';
@@ -88,7 +88,7 @@ describe('every screen', () => {
     });
     await fresh.goto(server.url);
     await fresh.getByRole('heading', { name: 'On the bench' }).waitFor();
-    await fresh.waitForLoadState('networkidle', { timeout: 3000 }).catch(() => {});
+    await settled(fresh);
     const bytes = (await Promise.all(scripts)).reduce((sum, body) => sum + gzipSync(body).length, 0);
     expect(bytes).toBeGreaterThan(10_000);
     expect(bytes).toBeLessThan(200_000);

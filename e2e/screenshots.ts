@@ -4,7 +4,7 @@ import type { Page } from 'playwright-core';
 import type { JobFile, JobSummary, RuleSet } from '../core/jobs/index.ts';
 import { demoModel } from '../demo/models.ts';
 import { photograph } from '../demo/photograph.ts';
-import { launch, openPage, runTo, Server, at } from './harness.ts';
+import { launch, openPage, runTo, Server, at, settled } from './harness.ts';
 
 /** One picture of each main view, from the demo data, for docs/screenshots. Names given as arguments limit it to those. */
 const folder = process.env.NIBREL_SHOTS ?? 'docs/screenshots';
@@ -202,7 +202,7 @@ try {
     if (asked.length > 0 && !asked.includes(name)) continue;
     const page = await openPage(browser, server.url);
     await show(page);
-    await page.waitForLoadState('networkidle', { timeout: 3000 }).catch(() => {});
+    await settled(page);
     await page.waitForTimeout(250);
     await page.screenshot({ path: join(folder, `${name}.png`) });
     await page.context().close();
