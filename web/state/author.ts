@@ -13,3 +13,15 @@ export function proofOf(key: string, session: string, of: string, made: object):
   const bytes = Uint8Array.from(atob(key.replaceAll('-', '+').replaceAll('_', '/')), (c) => c.charCodeAt(0));
   return bytesToHex(hmac(sha256, bytes, utf8ToBytes(vouchedText(session, of, made))));
 }
+
+/** The codes that are sent with events or edits, by their ids; one that was made with nobody signed in has none. */
+export const proofsOf = (
+  made: readonly { id: string }[],
+  of: (id: string) => string | undefined,
+): Record<string, string> =>
+  Object.fromEntries(
+    made.flatMap(({ id }) => {
+      const proof = of(id);
+      return proof ? [[id, proof]] : [];
+    }),
+  );

@@ -16,6 +16,7 @@ import {
   type History,
 } from '../../core/draft/index.ts';
 import { api, ApiError, messageOf } from './api.ts';
+import { proofsOf } from './author.ts';
 import { hold } from './hold.ts';
 import { newId } from './ids.ts';
 import { listen } from './live.ts';
@@ -252,12 +253,7 @@ async function send(): Promise<void> {
   const edits = waiting.slice(0, others < 0 ? AT_ONCE : Math.min(others, AT_ONCE));
   try {
     const by = technicianNow() ?? undefined;
-    const proofs = Object.fromEntries(
-      edits.flatMap(({ id: edit }) => {
-        const proof = authors.get(edit)?.proof;
-        return proof ? [[edit, proof]] : [];
-      }),
-    );
+    const proofs = proofsOf(edits, (edit) => authors.get(edit)?.proof);
     const answer = await api<{ version: number }>(`/workshop/drafts/${id}/edits`, {
       json: { edits, proofs, ...(by ? { by } : {}), ...(session ? { session } : {}) },
       ifMatch: version,

@@ -1,5 +1,6 @@
 import type { RunEvent } from '../../core/run/index.ts';
 import { api, ApiError, storePhoto, type Problem } from './api.ts';
+import { proofsOf } from './author.ts';
 import { ageOf, madeNow, serverNow } from './clock.ts';
 import { hold } from './hold.ts';
 import { StoreSilent, withStore, type Aside, type Entry } from './store.ts';
@@ -153,12 +154,7 @@ export async function send(job: string, events: readonly RunEvent[]): Promise<Se
     from += batch.length;
     try {
       const sent = batch.map(({ job: _, ...event }) => event);
-      const proofs = Object.fromEntries(
-        batch.flatMap(({ id }) => {
-          const proof = rows.get(id)?.proof;
-          return proof ? [[id, proof]] : [];
-        }),
-      );
+      const proofs = proofsOf(batch, (id) => rows.get(id)?.proof);
       const answer = await api<{ events: RunEvent[] }>(`/jobs/${job}/events`, {
         json: { events: sent, now: Math.ceil(serverNow()), session, proofs },
       });
