@@ -71,6 +71,29 @@ describe('a second press', () => {
     answers(new Response(JSON.stringify({ error: 'no room' }), { status: 422 }));
     for (const press of refused) await expect(press).rejects.toMatchObject({ status: 422 });
   });
+  it('is none where another change was asked for in between: the last word counts', async () => {
+    const { api } = await import('./api.ts');
+    const asked: string[] = [];
+    const answers: (() => void)[] = [];
+    vi.stubGlobal('fetch', (path: string) => {
+      asked.push(path);
+      return new Promise<Response>((resolve) => answers.push(() => resolve(new Response('{}'))));
+    });
+    const choose = (set: string) => api(`/rules/${set}/choose`, { method: 'POST' });
+    const all = [choose('van'), choose('house'), choose('van'), choose('van')];
+    expect(asked).toEqual(['/api/rules/van/choose', '/api/rules/house/choose', '/api/rules/van/choose']);
+    // What is answered late does not hide what was asked for since.
+    answers[0]!();
+    await all[0];
+    all.push(choose('van'));
+    expect(asked).toHaveLength(3);
+    for (const answer of answers) answer();
+    await Promise.all(all);
+    const again = choose('van');
+    expect(asked).toHaveLength(4);
+    answers[3]!();
+    await again;
+  });
   it('is another where it says something else, where it only reads, and where it can be broken off', async () => {
     const { api } = await import('./api.ts');
     let asked = 0;

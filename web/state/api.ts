@@ -49,11 +49,12 @@ interface Init {
   once?: string;
 }
 
-/** What was asked of the server and is not answered yet, by all that it says. */
-const underWay = new Map<string, Promise<unknown>>();
+/** The newest change that was asked of each room of the server and is not answered yet. */
+const underWay = new Map<string, { said: string; answer: Promise<unknown> }>();
 
 /**
- * Asks the server. A second press while the same change is on its way asks for nothing more: both have the one answer.
+ * Asks the server. A second press while the same change is on its way asks for nothing more: both have the one answer. Where
+ * another change was asked for in between it is no second press: on, off and on again ends with on.
  * @throws ApiError
  */
 export async function api<T>(path: string, init: Init = {}): Promise<T> {
@@ -61,11 +62,12 @@ export async function api<T>(path: string, init: Init = {}): Promise<T> {
   // What only reads may be asked for twice; what can be broken off belongs to whoever may do so.
   if (signal || body !== undefined || (json === undefined && !init.method)) return ask(path, init);
   const said = JSON.stringify([path, json, rest]);
-  const known = underWay.get(said);
-  if (known) return known as Promise<T>;
-  const asked = ask<T>(path, init).finally(() => underWay.delete(said));
-  underWay.set(said, asked);
-  return asked;
+  const room = path.split('/')[1]!;
+  const known = underWay.get(room);
+  if (known?.said === said) return known.answer as Promise<T>;
+  const answer = ask<T>(path, init).finally(() => underWay.get(room)?.answer === answer && underWay.delete(room));
+  underWay.set(room, { said, answer });
+  return answer;
 }
 
 async function ask<T>(path: string, init: Init): Promise<T> {
