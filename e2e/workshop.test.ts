@@ -104,6 +104,27 @@ describe('nothing that is drawn is lost', () => {
     expect((await draftAt(url)).document).toEqual(before);
   });
 
+  test('a number that is confirmed and left at once stays', async () => {
+    const url = await revise(page, 'Mule 4');
+    const f = (await draftAt(url)).document.fasteners[0]!;
+    await page.getByRole('tab', { name: 'Screws' }).click();
+    await page.getByRole('checkbox', { name: f.id, exact: true }).check();
+    await page.getByRole('tab', { name: 'Item' }).click();
+    const length = page.getByRole('tabpanel').getByLabel('Length', { exact: true });
+    const longer = Math.round(f.length! * 100 + 10) / 100;
+    await length.fill(String(longer));
+    await length.evaluate(async (box: HTMLInputElement) => {
+      box.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }));
+      // The next key comes before the page has come to rest, as on a busy machine.
+      await new Promise((next) => setTimeout(next, 0));
+      box.blur();
+    });
+    await saved(page);
+    const after = (await draftAt(url)).document.fasteners.find((g) => g.id === f.id)!;
+    expect(after.length).toBe(longer);
+    expect(await length.inputValue()).toBe(String(longer));
+  });
+
   test('two windows: what does not clash is merged, what does is shown and not overwritten', async () => {
     const url = await revise(page, 'Nacre 2');
     const other = await openPage(browser, url);

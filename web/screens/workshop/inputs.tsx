@@ -1,4 +1,4 @@
-import { useEffect, useId, useState, type ReactNode } from 'react';
+import { useId, useState, type ReactNode } from 'react';
 import { readNumber } from '../../../core/units/index.ts';
 import {
   boundsOf,
@@ -17,7 +17,10 @@ import {
 import { Button, Check } from '../../controls/index.tsx';
 import { EDGES, FACES, MOTION_FROM, MOTIONS, namesOf, type Field, type Named } from './fields.ts';
 
-/* Fields of the inspector. What is typed becomes one edit when it is left or confirmed with Enter. */
+/*
+ * Fields of the inspector. What is typed becomes one edit when it is left or confirmed with Enter. Until then it is what is typed,
+ * and after that what is so: no copy of what is so is kept, which would be what was so before, and be taken for typed.
+ */
 
 type Change = (to: unknown) => void;
 
@@ -43,14 +46,17 @@ export function TextInput({
   onChange: Change;
   long?: boolean;
 }) {
-  const [text, setText] = useState(value);
-  useEffect(() => setText(value), [value]);
-  const done = () => text.trim() !== value && onChange(text.trim());
+  const [typed, setTyped] = useState<string | null>(null);
+  const text = typed ?? value;
+  const done = () => {
+    if (text.trim() !== value) onChange(text.trim());
+    setTyped(null);
+  };
   const common = { 'aria-label': label, className: `${small} w-full`, value: text, onBlur: done };
   return long ? (
-    <textarea {...common} rows={2} onChange={(e) => setText(e.target.value)} />
+    <textarea {...common} rows={2} onChange={(e) => setTyped(e.target.value)} />
   ) : (
-    <input {...common} onChange={(e) => setText(e.target.value)} onKeyDown={(e) => e.key === 'Enter' && done()} />
+    <input {...common} onChange={(e) => setTyped(e.target.value)} onKeyDown={(e) => e.key === 'Enter' && done()} />
   );
 }
 
@@ -78,9 +84,8 @@ export function NumberInput({
   width?: string;
   onEnter?: () => void;
 }) {
-  const shown = value === null ? '' : String(value);
-  const [text, setText] = useState(shown);
-  useEffect(() => setText(shown), [shown]);
+  const [typed, setTyped] = useState<string | null>(null);
+  const text = typed ?? (value === null ? '' : String(value));
   const read = text.trim() === '' ? null : readNumber(text);
   const fits =
     read === null
@@ -89,7 +94,7 @@ export function NumberInput({
   const done = () => {
     if (fits && read !== value) onChange(read);
     // What stands there is what is so; a change that was taken shows itself.
-    setText(shown);
+    setTyped(null);
   };
   return (
     <span className="flex items-center gap-1">
@@ -100,7 +105,7 @@ export function NumberInput({
         inputMode="decimal"
         className={`${small} num ${width} aria-invalid:border-crimson`}
         value={text}
-        onChange={(e) => setText(e.target.value)}
+        onChange={(e) => setTyped(e.target.value)}
         onBlur={done}
         onKeyDown={(e) => {
           if (e.key !== 'Enter') return;
