@@ -29,6 +29,17 @@ describe('how long something may compute', () => {
     expect(end).not.toHaveBeenCalled();
     expect(computedMs(waits)!).toBeLessThan(3000);
   });
+  it('takes nothing that has ended for late', async () => {
+    let of = process('for (;;);');
+    const end = vi.fn();
+    running.push({ kill: watch({ computingMs: 20_000, inAllMs: 600_000 }, () => of, end) });
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    of = '/proc/self/task/-1';
+    vi.spyOn(performance, 'now').mockReturnValue(performance.now() + 100_000);
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    expect(end).not.toHaveBeenCalled();
+    vi.restoreAllMocks();
+  });
   it('ends what has not begun after all its time', async () => {
     const began = performance.now();
     expect(await late({ computingMs: 1, inAllMs: 300 }, () => null)).toBe('inAllMs');

@@ -1,18 +1,17 @@
 // A thread of the pool. The types are stripped by the loader that the server itself runs under.
 import { readlinkSync } from 'node:fs';
-import { setPriority } from 'node:os';
 import { basename } from 'node:path';
 import { workerData } from 'node:worker_threads';
 import { tsImport } from 'tsx/esm/api';
-import { NICE } from './niceness.mjs';
+import { giveWay } from './niceness.mjs';
 
 // Linux gives each thread a priority of its own; elsewhere all keep the same.
 let own = -1;
 try {
   own = Number(basename(readlinkSync('/proc/thread-self')));
-  setPriority(own, NICE);
+  giveWay(own);
 } catch {
-  // It computes as before.
+  // Only Linux tells.
 }
 
 const { work, keepRecipes } = await tsImport('./tasks.ts', import.meta.url);

@@ -1,11 +1,12 @@
 // A backup in a process of its own, which gives way to all others. The types are stripped by the loader that the server runs under.
-import { constants, setPriority } from 'node:os';
+import { constants } from 'node:os';
+import { giveWay } from '../niceness.mjs';
 import { tsImport } from 'tsx/esm/api';
 
 // Without the server that asked for it, it is asked for no more.
 process.once('disconnect', () => process.exit(1));
 process.umask(0o077);
-setPriority(constants.priority.PRIORITY_BELOW_NORMAL);
+giveWay(0, constants.priority.PRIORITY_BELOW_NORMAL);
 const { makeBackup } = await tsImport('./backup.ts', import.meta.url);
 const tell = (message) => new Promise((resolve) => process.send(message, resolve));
 const [data, file] = process.argv.slice(2);

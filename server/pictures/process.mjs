@@ -1,13 +1,12 @@
 // Pictures in a process of their own: what a file unfolds to takes nothing from the server. The types are stripped by the loader
 // that the server itself runs under.
 import { writeFileSync } from 'node:fs';
-import { setPriority } from 'node:os';
 import { tsImport } from 'tsx/esm/api';
-import { NICE } from '../niceness.mjs';
+import { giveWay } from '../niceness.mjs';
 
 // Without the server that asked for it, it is asked for no more.
 process.once('disconnect', () => process.exit(1));
-setPriority(NICE);
+giveWay();
 try {
   // Where memory runs out, this is what goes.
   writeFileSync('/proc/self/oom_score_adj', '1000');
