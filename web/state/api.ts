@@ -58,28 +58,30 @@ const underWay = new Map<string, { said: string; answer: Promise<unknown> }>();
  * @throws ApiError
  */
 export async function api<T>(path: string, init: Init = {}): Promise<T> {
-  const { json, body, signal, ...rest } = init;
+  const { json, body, signal, method, ifMatch, once } = init;
+  const text = json === undefined ? undefined : JSON.stringify(json);
   // What only reads may be asked for twice; what can be broken off belongs to whoever may do so.
-  if (signal || body !== undefined || (json === undefined && !init.method)) return ask(path, init);
-  const said = JSON.stringify([path, json, rest]);
+  if (signal || body !== undefined || (text === undefined && !method)) return ask(path, init, text);
+  const said = [method, path, ifMatch, once, text].join(' ');
   const room = path.split('/')[1]!;
   const known = underWay.get(room);
   if (known?.said === said) return known.answer as Promise<T>;
-  const answer = ask<T>(path, init).finally(() => underWay.get(room)?.answer === answer && underWay.delete(room));
+  const answer = ask<T>(path, init, text).finally(() => underWay.get(room)?.answer === answer && underWay.delete(room));
   underWay.set(room, { said, answer });
   return answer;
 }
 
-async function ask<T>(path: string, init: Init): Promise<T> {
-  const { json, type, ifMatch, once, ...rest } = init;
+/** @param text what is said, as JSON */
+async function ask<T>(path: string, init: Init, text: string | undefined): Promise<T> {
+  const { json: _, type, ifMatch, once, ...rest } = init;
   let response: Response;
   try {
     response = await fetch(`/api${path}`, {
       ...rest,
-      method: init.method ?? (json !== undefined || init.body !== undefined ? 'POST' : 'GET'),
-      ...(json !== undefined ? { body: JSON.stringify(json) } : {}),
+      method: init.method ?? (text !== undefined || init.body !== undefined ? 'POST' : 'GET'),
+      ...(text !== undefined ? { body: text } : {}),
       headers: {
-        ...(json !== undefined ? { 'Content-Type': 'application/json' } : type ? { 'Content-Type': type } : {}),
+        ...(text !== undefined ? { 'Content-Type': 'application/json' } : type ? { 'Content-Type': type } : {}),
         ...(ifMatch !== undefined ? { 'If-Match': `"${ifMatch}"` } : {}),
         ...(once !== undefined ? { 'Idempotency-Key': once } : {}),
       },
