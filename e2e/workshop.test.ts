@@ -123,6 +123,12 @@ describe('nothing that is drawn is lost', () => {
     const after = (await draftAt(url)).document.fasteners.find((g) => g.id === f.id)!;
     expect(after.length).toBe(longer);
     expect(await length.inputValue()).toBe(String(longer));
+    // What is refused is said, and stays as it was typed.
+    const id = page.getByRole('tabpanel').getByLabel('Id', { exact: true });
+    await id.fill('battery');
+    await id.press('Enter');
+    await page.getByRole('alert').first().waitFor();
+    expect(await id.inputValue()).toBe('battery');
   });
 
   test('two windows: what does not clash is merged, what does is shown and not overwritten', async () => {

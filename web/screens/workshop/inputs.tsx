@@ -18,8 +18,7 @@ import { Button, Check } from '../../controls/index.tsx';
 import { EDGES, FACES, MOTION_FROM, MOTIONS, namesOf, type Field, type Named } from './fields.ts';
 
 /*
- * Fields of the inspector. What is typed becomes one edit when it is left or confirmed with Enter. Until then it is what is typed,
- * and after that what is so: no copy of what is so is kept, which would be what was so before, and be taken for typed.
+ * Fields of the inspector. What is typed becomes one edit when it is left or confirmed with Enter; what is refused stays there.
  */
 
 type Change = (to: unknown) => void;
@@ -35,6 +34,20 @@ function Row({ label, children }: { label: string; children: ReactNode }) {
 
 const small = 'min-h-11 rounded-lg border border-line bg-ground px-2 py-1 text-ink';
 
+/**
+ * What is typed, until what is so becomes another: then that stands there, in the same stroke. An effect would come a moment later,
+ * and a field that is left meanwhile would take what was so before for typed.
+ */
+function useTyped(so: string): [text: string, type: (text: string) => void] {
+  const [text, type] = useState(so);
+  const [seen, setSeen] = useState(so);
+  if (so !== seen) {
+    setSeen(so);
+    type(so);
+  }
+  return [text, type];
+}
+
 export function TextInput({
   label,
   value,
@@ -46,17 +59,13 @@ export function TextInput({
   onChange: Change;
   long?: boolean;
 }) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const text = typed ?? value;
-  const done = () => {
-    if (text.trim() !== value) onChange(text.trim());
-    setTyped(null);
-  };
+  const [text, type] = useTyped(value);
+  const done = () => text.trim() !== value && onChange(text.trim());
   const common = { 'aria-label': label, className: `${small} w-full`, value: text, onBlur: done };
   return long ? (
-    <textarea {...common} rows={2} onChange={(e) => setTyped(e.target.value)} />
+    <textarea {...common} rows={2} onChange={(e) => type(e.target.value)} />
   ) : (
-    <input {...common} onChange={(e) => setTyped(e.target.value)} onKeyDown={(e) => e.key === 'Enter' && done()} />
+    <input {...common} onChange={(e) => type(e.target.value)} onKeyDown={(e) => e.key === 'Enter' && done()} />
   );
 }
 
@@ -84,8 +93,8 @@ export function NumberInput({
   width?: string;
   onEnter?: () => void;
 }) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const text = typed ?? (value === null ? '' : String(value));
+  const shown = value === null ? '' : String(value);
+  const [text, type] = useTyped(shown);
   const read = text.trim() === '' ? null : readNumber(text);
   const fits =
     read === null
@@ -94,7 +103,7 @@ export function NumberInput({
   const done = () => {
     if (fits && read !== value) onChange(read);
     // What stands there is what is so; a change that was taken shows itself.
-    setTyped(null);
+    type(shown);
   };
   return (
     <span className="flex items-center gap-1">
@@ -105,7 +114,7 @@ export function NumberInput({
         inputMode="decimal"
         className={`${small} num ${width} aria-invalid:border-crimson`}
         value={text}
-        onChange={(e) => setTyped(e.target.value)}
+        onChange={(e) => type(e.target.value)}
         onBlur={done}
         onKeyDown={(e) => {
           if (e.key !== 'Enter') return;
