@@ -91,23 +91,17 @@ export async function openPage(browser: Browser, url: string): Promise<Page> {
 }
 
 /** Nothing came for a while, and nothing says that it is still on its way; the live stream, which never ends, does not count. */
-export const settled = (page: Page): Promise<void> =>
-  page.evaluate(
-    () =>
-      new Promise((resolve) => {
-        let come = -1;
-        let since = 0;
-        const look = () => {
-          const now = performance.getEntriesByType('resource').length;
-          const loading = [...document.querySelectorAll('[role=status]')].some((s) => /^Loading /.test(s.textContent));
-          if (now !== come || loading) since = performance.now();
-          come = now;
-          if (performance.now() - since >= 400) resolve();
-          else setTimeout(look, 50);
-        };
-        look();
-      }),
-  );
+export async function settled(page: Page): Promise<void> {
+  let come = -1;
+  for (let since = Date.now(); Date.now() - since < 400; await page.waitForTimeout(50)) {
+    const [now, loading] = await page.evaluate(() => [
+      performance.getEntriesByType('resource').length,
+      [...document.querySelectorAll('[role=status]')].some((s) => /^Loading /.test(s.textContent)),
+    ]);
+    if (now !== come || loading) since = Date.now();
+    come = now as number;
+  }
+}
 
 /** Moves the focus by Tab alone until it is on `target`. */
 export async function tabTo(page: Page, target: Locator): Promise<void> {
