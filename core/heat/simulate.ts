@@ -197,6 +197,9 @@ class Recorder {
     energyError: 0,
   };
   private readonly middle: number;
+  /** The cell of every stretch of the seam, and the stretches of every edge. */
+  private readonly seam: Int32Array;
+  private readonly edges: [Edge, number[]][];
 
   /** @param frameEvery s between pictures of the whole device; `null` keeps none */
   constructor(
@@ -205,21 +208,33 @@ class Recorder {
     private readonly frameEvery: number | null,
   ) {
     const { nx, ny } = stack.grid;
+    this.seam = Int32Array.from(stack.seam, (s) => s.cell);
+    const edges = new Map<Edge, number[]>();
+    stack.seam.forEach(({ edge }, i) => edges.set(edge, [...(edges.get(edge) ?? []), i]));
+    this.edges = [...edges];
     this.middle = Math.floor(ny / 2) * nx + Math.floor(nx / 2) + awayFromHeat(stack);
   }
 
   note(time: number, turn: number): void {
     const { heatRun: run, stack } = this;
     const t = this.heat.temperature;
-    const here = Float32Array.from(stack.seam, (s) => t[s.cell]!);
+    const here = new Float32Array(this.seam.length);
+    let [coldest, warmest] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+    for (let i = 0; i < here.length; i++) {
+      here[i] = t[this.seam[i]!]!;
+      if (here[i]! < coldest) coldest = here[i]!;
+      if (here[i]! > warmest) warmest = here[i]!;
+    }
     run.times.push(time);
     run.turns.push(turn);
     run.seam.push(here);
-    run.coldest.push(here.reduce((a, b) => Math.min(a, b)));
-    run.warmest.push(here.reduce((a, b) => Math.max(a, b)));
-    const edges = new Map<Edge, number>();
-    stack.seam.forEach((s, i) => edges.set(s.edge, Math.min(edges.get(s.edge) ?? Number.POSITIVE_INFINITY, here[i]!)));
-    for (const [edge, v] of edges) push(run.edges, edge, v);
+    run.coldest.push(coldest);
+    run.warmest.push(warmest);
+    for (const [edge, stretches] of this.edges) {
+      let least = Number.POSITIVE_INFINITY;
+      for (const i of stretches) if (here[i]! < least) least = here[i]!;
+      push(run.edges, edge, least);
+    }
     for (const zone of ZONES) {
       const cells = stack.zones[zone];
       if (!cells) continue;

@@ -59,9 +59,6 @@ export function checkBlock(b: Block): void {
   }
 }
 
-/** Columns swept together. Origin: measured here; about half a megabyte of factors. */
-const COLUMNS = 1024;
-
 /**
  * A tridiagonal system taken apart once for many right-hand sides (Thomas): forwards `x[i] = own[i] · x[i] +
  * before[i] · x[i−1]`, then backwards `x[i] += upper[i] · x[i+1]`.
@@ -77,6 +74,108 @@ const factors = (n: number): Factors => ({
   before: new Float64Array(n),
   upper: new Float64Array(n),
 });
+
+/** The cells at both ends of all lines, cell by cell: its index, what a step brings into it of a degree outside, and the heat of that, J/K. */
+interface Rim {
+  at: number[];
+  share: number[];
+  gives: number[];
+}
+
+/** Columns swept together. Origin: measured here; about half a megabyte of factors. */
+const COLUMNS = 1024;
+
+/**
+ * Solves lines that lie side by side, in place: all of them a cell further at a time, four cells a turn, since a turn of the
+ * loop costs as much as a cell.
+ * @param first cell of the first line @param count of lines @param length cells of a line @param along from cell to cell
+ */
+function solveBeside(
+  t: Float64Array,
+  { own, before, upper }: Factors,
+  first: number,
+  count: number,
+  length: number,
+  along: number,
+): void {
+  const end = first + length * along;
+  for (let at = first; at < first + count; at++) t[at] = own[at]! * t[at]!;
+  for (let row = first + along; row < end; row += along) {
+    let at = row;
+    let from = row - along;
+    for (; at + 3 < row + count; at += 4, from += 4) {
+      t[at] = own[at]! * t[at]! + before[at]! * t[from]!;
+      t[at + 1] = own[at + 1]! * t[at + 1]! + before[at + 1]! * t[from + 1]!;
+      t[at + 2] = own[at + 2]! * t[at + 2]! + before[at + 2]! * t[from + 2]!;
+      t[at + 3] = own[at + 3]! * t[at + 3]! + before[at + 3]! * t[from + 3]!;
+    }
+    for (; at < row + count; at++, from++) t[at] = own[at]! * t[at]! + before[at]! * t[from]!;
+  }
+  for (let row = end - 2 * along; row >= first; row -= along) {
+    let at = row;
+    let from = row + along;
+    for (; at + 3 < row + count; at += 4, from += 4) {
+      t[at] = t[at]! + upper[at]! * t[from]!;
+      t[at + 1] = t[at + 1]! + upper[at + 1]! * t[from + 1]!;
+      t[at + 2] = t[at + 2]! + upper[at + 2]! * t[from + 2]!;
+      t[at + 3] = t[at + 3]! + upper[at + 3]! * t[from + 3]!;
+    }
+    for (; at < row + count; at++, from++) t[at] = t[at]! + upper[at]! * t[from]!;
+  }
+}
+
+/**
+ * Solves lines that follow one another, in place, four at a time: a line waits for itself at every cell, four wait for one
+ * another.
+ * @param n cells of a line
+ */
+function solveInRow(t: Float64Array, { own, before, upper }: Factors, n: number): void {
+  let start = 0;
+  for (; start + 4 * n <= t.length; start += 4 * n) {
+    let [va, vb, vc, vd] = [0, 0, 0, 0];
+    for (let i = 0, a = start, b = a + n, c = b + n, d = c + n; i < n; i++, a++, b++, c++, d++) {
+      va = own[a]! * t[a]! + before[a]! * va;
+      vb = own[b]! * t[b]! + before[b]! * vb;
+      vc = own[c]! * t[c]! + before[c]! * vc;
+      vd = own[d]! * t[d]! + before[d]! * vd;
+      t[a] = va;
+      t[b] = vb;
+      t[c] = vc;
+      t[d] = vd;
+    }
+    for (let a = start + n - 2, b = a + n, c = b + n, d = c + n; a >= start; a--, b--, c--, d--) {
+      va = t[a]! + upper[a]! * va;
+      vb = t[b]! + upper[b]! * vb;
+      vc = t[c]! + upper[c]! * vc;
+      vd = t[d]! + upper[d]! * vd;
+      t[a] = va;
+      t[b] = vb;
+      t[c] = vc;
+      t[d] = vd;
+    }
+  }
+  for (; start < t.length; start += n) {
+    let value = 0;
+    for (let at = start; at < start + n; at++) {
+      value = own[at]! * t[at]! + before[at]! * value;
+      t[at] = value;
+    }
+    for (let at = start + n - 2; at >= start; at--) {
+      value = t[at]! + upper[at]! * value;
+      t[at] = value;
+    }
+  }
+}
+
+/**
+ * The cells at both ends of all lines, cell by cell: its index, what a step brings into it of a degree outside, and the heat
+ * of that, J/K.
+ */
+interface Rim {
+  at: number[];
+  share: number[];
+  gives: number[];
+}
 
 /**
  * A stepper over one block. Locally one-dimensional splitting: an implicit sweep through the thickness, then along
@@ -96,7 +195,9 @@ export class Conduction {
   private readonly z: Factors;
   private readonly x: Factors;
   private readonly y: Factors;
-  /** Conductance of the surfaces to the middle of the outermost cells, and their share in the outermost right-hand sides. */
+  private rimX: Rim = { at: [], share: [], gives: [] };
+  private rimY: Rim = { at: [], share: [], gives: [] };
+  /** Conductance of the surfaces to the middle of the outermost cells, and what a step brings of their temperature into those. */
   private readonly front: Float64Array;
   private readonly back: Float64Array;
   private readonly frontShare: Float64Array;
@@ -165,18 +266,31 @@ export class Conduction {
   }
 
   private alongPlane(dt: number, surfaces: Surfaces): void {
-    const { nx, ny } = this.block;
+    const { nx, ny, nz, dx, dy } = this.block;
     const { side } = surfaces;
     const planeFor = `${dt} ${side?.conductance ?? 0}`;
     if (planeFor !== this.planeFor) {
-      this.factorPlane(this.x, dt, side, this.alongX, this.block.dx, nx, 1);
-      this.factorPlane(this.y, dt, side, this.alongY, this.block.dy, ny, nx);
+      this.factorPlane(this.x, dt, side, this.alongX, dx, nx, 1);
+      this.factorPlane(this.y, dt, side, this.alongY, dy, ny, nx);
+      this.rimX = this.rimOf(dt, side, dx, dy, nx, 1);
+      this.rimY = this.rimOf(dt, side, dy, dx, ny, nx);
       this.planeFor = planeFor;
     }
-    for (let z = 0; z < this.block.nz; z++) {
-      if (nx > 1 || side) this.sweepX(z, dt, side);
-      if (ny > 1 || side) this.sweepY(z, dt, side);
-    }
+    const t = this.temperature;
+    const plane = nx * ny;
+    if (nx > 1 || side) this.withRim(this.rimX, side, () => solveInRow(t, this.x, nx));
+    if (ny > 1 || side)
+      this.withRim(this.rimY, side, () => {
+        for (let z = 0; z < nz; z++) solveBeside(t, this.y, z * plane, nx, ny, nx);
+      });
+  }
+
+  private withRim(rim: Rim, side: Surfaces['side'], solve: () => void): void {
+    const t = this.temperature;
+    const outside = side?.temperature ?? 0;
+    for (let i = 0; i < rim.at.length; i++) t[rim.at[i]!] = t[rim.at[i]!]! + rim.share[i]! * outside;
+    solve();
+    for (let i = 0; i < rim.at.length; i++) this.absorbed += rim.gives[i]! * (outside - t[rim.at[i]!]!);
   }
 
   private factorThrough(dt: number, surfaces: Surfaces): void {
@@ -207,8 +321,8 @@ export class Conduction {
       own[at] = (mass[at]! / dt) * pivot;
       before[at] = at >= plane ? above * pivot : 0;
       upper[at] = at < last ? below * pivot : 0;
-      if (at < plane) frontShare[at] = above * pivot;
-      if (at >= last) backShare[at - last] = below * pivot;
+      if (at < plane) frontShare[at] = (above * dt) / mass[at]!;
+      if (at >= last) backShare[at - last] = (below * dt) / mass[at]!;
     }
     this.throughFor = { dt, front: surfaces.front.conductance, back: surfaces.back.conductance };
   }
@@ -223,31 +337,20 @@ export class Conduction {
     )
       this.factorThrough(dt, surfaces);
     const { nx, ny, nz, dx, dy } = this.block;
-    const {
-      temperature: t,
-      front,
-      back,
-      frontShare,
-      backShare,
-      z: { own, before, upper },
-    } = this;
+    const { temperature: t, front, back, frontShare, backShare } = this;
     const { temperature: ahead } = surfaces.front;
     const { temperature: behind } = surfaces.back;
     const plane = nx * ny;
-    const n = plane * nz;
-    const last = n - plane;
-    let gain = 0;
-    // A handful of columns at a time, so that both ways through them stay in the cache.
-    for (let from = 0; from < plane; from += COLUMNS) {
-      const to = Math.min(plane, from + COLUMNS);
-      for (let p = from; p < to; p++) t[p] = own[p]! * t[p]! + frontShare[p]! * ahead[p]!;
-      for (let z = plane; z < n; z += plane)
-        for (let at = z + from; at < z + to; at++) t[at] = own[at]! * t[at]! + before[at]! * t[at - plane]!;
-      for (let p = from; p < to; p++) t[last + p] = t[last + p]! + backShare[p]! * behind[p]!;
-      for (let z = last - plane; z >= 0; z -= plane)
-        for (let at = z + from; at < z + to; at++) t[at] = t[at]! + upper[at]! * t[at + plane]!;
-      for (let p = from; p < to; p++) gain += front[p]! * (ahead[p]! - t[p]!) + back[p]! * (behind[p]! - t[last + p]!);
+    const last = plane * (nz - 1);
+    for (let p = 0; p < plane; p++) {
+      t[p] = t[p]! + frontShare[p]! * ahead[p]!;
+      t[last + p] = t[last + p]! + backShare[p]! * behind[p]!;
     }
+    // A handful of columns at a time, so that both ways through them stay in the cache.
+    for (let from = 0; from < plane; from += COLUMNS)
+      solveBeside(t, this.z, from, Math.min(COLUMNS, plane - from), nz, plane);
+    let gain = 0;
+    for (let p = 0; p < plane; p++) gain += front[p]! * (ahead[p]! - t[p]!) + back[p]! * (behind[p]! - t[last + p]!);
     this.absorbed += dt * dx * dy * gain;
   }
 
@@ -279,97 +382,22 @@ export class Conduction {
     }
   }
 
-  /** Heat through both ends of the lines of one layer. */
-  private rimGain(
-    z: number,
-    dt: number,
-    side: NonNullable<Surfaces['side']>,
-    d: number,
-    across: number,
-    n: number,
-    stride: number,
-  ): void {
-    const { nx, ny, dz } = this.block;
-    const { temperature: t } = this;
-    for (let line = 0; line < (nx * ny) / n; line++) {
-      const first = z * nx * ny + (stride === 1 ? line * nx : line);
-      for (const at of [first, first + (n - 1) * stride])
-        this.absorbed += dt * across * dz[z]! * this.rim(side, at, d) * (side.temperature - t[at]!);
+  /** @param d width of a cell along the lines, m @param across the other way */
+  private rimOf(dt: number, side: Surfaces['side'], d: number, across: number, n: number, stride: number): Rim {
+    const { nx, ny, dz, capacity } = this.block;
+    const rim: Rim = { at: [], share: [], gives: [] };
+    if (!side) return rim;
+    for (let at = 0; at < capacity.length; at++) {
+      const i = Math.floor(at / stride) % n;
+      // A line of one cell meets the room at both of its ends.
+      const ends = Number(i === 0) + Number(i === n - 1);
+      if (ends === 0) continue;
+      const conductance = ends * this.rim(side, at, d);
+      rim.at.push(at);
+      rim.share.push((conductance * dt) / (capacity[at]! * d));
+      rim.gives.push(dt * across * dz[Math.floor(at / (nx * ny))]! * conductance);
     }
-  }
-
-  private sweepX(z: number, dt: number, side: Surfaces['side']): void {
-    const { nx, ny, dx, dy } = this.block;
-    const {
-      temperature: t,
-      x: { own, before, upper },
-    } = this;
-    const first = z * nx * ny;
-    const last = first + nx * ny;
-    if (side)
-      for (let start = first; start < last; start += nx)
-        for (const at of [start, start + nx - 1]) t[at] = t[at]! + this.rimShare(dt, side, at, dx);
-    // Four lines at a time: a line waits for itself at every cell, four wait for one another.
-    let start = first;
-    for (; start + 3 * nx < last; start += 4 * nx) {
-      let [a, b, c, d] = [start, start + nx, start + 2 * nx, start + 3 * nx];
-      let [va, vb, vc, vd] = [0, 0, 0, 0];
-      for (let i = 0; i < nx; i++, a++, b++, c++, d++) {
-        va = own[a]! * t[a]! + before[a]! * va;
-        vb = own[b]! * t[b]! + before[b]! * vb;
-        vc = own[c]! * t[c]! + before[c]! * vc;
-        vd = own[d]! * t[d]! + before[d]! * vd;
-        t[a] = va;
-        t[b] = vb;
-        t[c] = vc;
-        t[d] = vd;
-      }
-      for (let i = nx - 2, p = start + i, q = p + nx, r = q + nx, s = r + nx; i >= 0; i--, p--, q--, r--, s--) {
-        va = t[p]! + upper[p]! * va;
-        vb = t[q]! + upper[q]! * vb;
-        vc = t[r]! + upper[r]! * vc;
-        vd = t[s]! + upper[s]! * vd;
-        t[p] = va;
-        t[q] = vb;
-        t[r] = vc;
-        t[s] = vd;
-      }
-    }
-    for (; start < last; start += nx) {
-      const end = start + nx - 1;
-      let value = 0;
-      for (let at = start; at <= end; at++) {
-        value = own[at]! * t[at]! + before[at]! * value;
-        t[at] = value;
-      }
-      for (let at = end - 1; at >= start; at--) {
-        value = t[at]! + upper[at]! * value;
-        t[at] = value;
-      }
-    }
-    if (side) this.rimGain(z, dt, side, dx, dy, nx, 1);
-  }
-
-  private sweepY(z: number, dt: number, side: Surfaces['side']): void {
-    const { nx, ny, dx, dy } = this.block;
-    const {
-      temperature: t,
-      y: { own, before, upper },
-    } = this;
-    const layer = z * nx * ny;
-    const end = layer + nx * ny;
-    if (side)
-      for (const row of [layer, end - nx])
-        for (let at = row; at < row + nx; at++) t[at] = t[at]! + this.rimShare(dt, side, at, dy);
-    for (let at = layer; at < layer + nx; at++) t[at] = own[at]! * t[at]!;
-    for (let at = layer + nx; at < end; at++) t[at] = own[at]! * t[at]! + before[at]! * t[at - nx]!;
-    for (let at = end - nx - 1; at >= layer; at--) t[at] = t[at]! + upper[at]! * t[at + nx]!;
-    if (side) this.rimGain(z, dt, side, dy, dx, ny, nx);
-  }
-
-  /** What the room adds to the right-hand side of a cell at the rim, in units of its own temperature. */
-  private rimShare(dt: number, side: NonNullable<Surfaces['side']>, at: number, d: number): number {
-    return (this.rim(side, at, d) * side.temperature * dt) / (this.block.capacity[at]! * d);
+    return rim;
   }
 }
 
