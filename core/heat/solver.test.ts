@@ -122,6 +122,28 @@ describe('whatever it is made of', () => {
       }
     }
   });
+  it('the mirror of a block is warmed as the mirror of its temperatures, of every number of lines', () => {
+    for (let seed = 70; seed < 130; seed++) {
+      const { block, surfaces } = patchwork(seed);
+      const { nx, ny } = block;
+      for (const across of [true, false]) {
+        const mirror = (at: number) => {
+          const [x, y, z] = [at % nx, Math.floor(at / nx) % ny, Math.floor(at / (nx * ny))];
+          return (z * ny + (across ? y : ny - 1 - y)) * nx + (across ? nx - 1 - x : x);
+        };
+        const mirrored = (list: Float64Array) => list.map((_, at) => list[mirror(at)]!);
+        const other: Block = {
+          ...block,
+          inPlane: mirrored(block.inPlane),
+          through: mirrored(block.through),
+          capacity: mirrored(block.capacity),
+        };
+        const [one, two] = [new Conduction(block, 22), new Conduction(other, 22)];
+        for (let i = 0; i < 10; i++) for (const heat of [one, two]) heat.step(3, surfaces);
+        one.temperature.forEach((t, at) => expect(two.temperature[mirror(at)]).toBeCloseTo(t, 9));
+      }
+    }
+  });
   it('a symmetric block stays symmetric', () => {
     const block = uniformBlock(
       { nx: 9, ny: 9, nz: 3, dx: 0.002, dy: 0.002, dz: 0.001 },

@@ -75,13 +75,6 @@ const factors = (n: number): Factors => ({
   upper: new Float64Array(n),
 });
 
-/** The cells at both ends of all lines, cell by cell: its index, what a step brings into it of a degree outside, and the heat of that, J/K. */
-interface Rim {
-  at: number[];
-  share: number[];
-  gives: number[];
-}
-
 /** Columns swept together. Origin: measured here; about half a megabyte of factors. */
 const COLUMNS = 1024;
 
