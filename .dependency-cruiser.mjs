@@ -33,11 +33,11 @@ export default {
       to: { path: '^core/([^/]+)/', pathNot: ['^core/$1/', '^core/[^/]+/index\\.ts$'] },
     },
     {
-      // The checker proves the planner only as long as it shares nothing with it (docs/decisions/0002).
-      name: 'checker-apart-from-planner',
+      // The judge proves the planner only as long as it shares nothing with it, nor with its model (docs/decisions/0022).
+      name: 'judge-apart',
       severity: 'error',
-      from: { path: '^core/dive/check/', pathNot: '\\.test\\.ts$' },
-      to: { path: '^core/(dive|schedule)/', pathNot: '^core/dive/(check/|house/tools\\.ts$|types\\.ts$)' },
+      from: { path: '^core/judge/', pathNot: '\\.test\\.ts$' },
+      to: { pathNot: '^core/judge/' },
     },
     {
       name: 'rooms-by-the-door',

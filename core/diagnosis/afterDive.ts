@@ -1,5 +1,6 @@
 import type { Model } from '../anatomy/index.ts';
-import { newPartsOf, type Device, type Plan, type Verb } from '../dive/index.ts';
+import { newPartsOf, type Plan, type Verb } from '../dive/index.ts';
+import type { Device } from '../judge/index.ts';
 import {
   BESIDE,
   CHANCES,

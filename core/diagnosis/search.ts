@@ -1,4 +1,5 @@
-import { isUndone, type Access, type ActionKey, type Device } from '../dive/index.ts';
+import { isUndone, type Access, type ActionKey } from '../dive/index.ts';
+import type { Device } from '../judge/index.ts';
 
 /** Something that can be looked at, and what it is worth. */
 export interface Candidate {

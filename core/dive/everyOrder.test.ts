@@ -2,17 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { THOROUGH } from '../../demo/thorough.ts';
 import { seededDraw, syntheticAnatomy } from '../../demo/synthetic.ts';
 import { modelOf, type Model } from '../anatomy/index.ts';
-import {
-  Checker,
-  checkPlan,
-  closedDevice,
-  NoDive,
-  planDive,
-  setTimes,
-  type Device,
-  type Plan,
-  type Step,
-} from './index.ts';
+import { checkerFor, checkPlan, NoDive, planDive, setTimes, type Plan, type Step } from './index.ts';
+import { closedDevice, type Device } from '../judge/index.ts';
 
 /** Most orders of one limb that are followed to their end; a device with more is left out. */
 const MOST_ORDERS = 30_000;
@@ -59,7 +50,7 @@ function tied(model: Model, a: Step, b: Step): boolean {
 function everyOrder(model: Model, plan: Plan, phase: Step['phase']): Step[][] | null {
   const first = plan.steps.findIndex((s) => s.phase === phase);
   const last = plan.steps.findLastIndex((s) => s.phase === phase);
-  const checker = new Checker(model, plan);
+  const checker = checkerFor(model, plan);
   let start = closedDevice();
   for (const step of plan.steps.slice(0, first)) start = checker.advance(start, step);
   const orders: Step[][] = [];

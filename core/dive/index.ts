@@ -21,10 +21,7 @@ export { keepRecipesIn, type KeptRecipe, type RecipeStore } from './entry/heatin
 export { nameSteps, stepIds, type NamedWork } from './order/stepIds.ts';
 export { functionsOn, proofRestsOn, undoesProof } from './proof.ts';
 export { planSchema } from './planSchema.ts';
-export { Checker } from './check/checker.ts';
-export { closedDevice, copyDevice, joinedTo, type Device, type Violation } from './check/device.ts';
-export { needless } from './check/needless.ts';
-export { checkPlan, type Asked } from './check/replay.ts';
+export { checkerFor, checkPlan, needless } from './judged.ts';
 export { explain, ruleText, stepItemName } from './report/explain.ts';
 export { depthTable, reachFaults, type Depth } from './report/reach.ts';
 export { accessOf, isUndone, type Access } from './report/access.ts';

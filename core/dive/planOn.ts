@@ -1,5 +1,5 @@
 import type { Model } from '../anatomy/index.ts';
-import { checkPlan } from './check/replay.ts';
+import { checkPlan } from './judged.ts';
 import type { HouseRules } from './house/rules.ts';
 import { measureDepth, pairLimbs, setTimes, totalsOf } from './order/number.ts';
 import { nameSteps } from './order/stepIds.ts';

@@ -7,13 +7,13 @@ import { demoModel, DEVICES } from '../../demo/models.ts';
 import { seededDraw, syntheticAnatomy } from '../../demo/synthetic.ts';
 import { amountOf, isTried, THOROUGH } from '../../demo/thorough.ts';
 import { modelOf, readAnatomy, type Model } from '../anatomy/index.ts';
-import { Checker } from './check/checker.ts';
+import { checkerFor } from './judged.ts';
 import { keyOf } from './graph/keys.ts';
 import { plain } from './graph/reasons.ts';
 import { StepGraph } from './graph/stepGraph.ts';
 import { planDive } from './plan.ts';
-import { needless } from './check/needless.ts';
-import { checkPlan } from './check/replay.ts';
+import { needless } from './judged.ts';
+import { checkPlan } from './judged.ts';
 import { DEFAULT_RULES } from './house/rules.ts';
 import { NoDive, type Plan } from './types.ts';
 
@@ -110,7 +110,7 @@ describe('planner and checker, which share no code', () => {
       fc.property(device, (anatomy) => {
         expect(readAnatomy(structuredClone(anatomy))).toMatchObject({ ok: true });
         const model = modelOf(anatomy);
-        const checker = new Checker(model);
+        const checker = checkerFor(model);
         for (const part of anatomy.parts.filter((p) => !p.fixed)) {
           const plan = attempt(model, part.id);
           if (!(plan instanceof NoDive)) expect(checkPlan(model, plan, { laws: true })).toBeNull();

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { modelOf, type Anatomy } from '../anatomy/index.ts';
 import { tinyBond, tinyConnector, tinyDevice, tinyLatch, tinyPart, tinyScrew } from '../../demo/tiny.ts';
-import { Checker } from './check/checker.ts';
-import { closedDevice } from './check/device.ts';
-import { checkPlan } from './check/replay.ts';
+import { checkerFor } from './judged.ts';
+import { closedDevice } from '../judge/index.ts';
+import { checkPlan } from './judged.ts';
 import { planDive } from './plan.ts';
 import type { Plan, Step, Verb } from './types.ts';
 
@@ -118,7 +118,7 @@ describe('A2 lift', () => {
     before(down(plan), 'lift camera', 'swing bracket');
     before(up(plan), 'fit bracket', 'fit camera');
     const model = modelOf(tinyDevice(hinged));
-    const checker = new Checker(model, plan);
+    const checker = checkerFor(model, plan);
     const place = plan.steps.findIndex((s) => s.phase === 'ascent' && s.do === 'fit' && s.items[0] === 'bracket');
     const open = plan.steps.slice(0, place).reduce((device, step) => checker.advance(device, step), closedDevice());
     const back = plan.steps.find((s) => s.do === 'fit' && s.items[0] === 'camera')!;

@@ -1,12 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { tinyBond, tinyConnector, tinyDevice, tinyPart, tinyScrew } from '../../demo/tiny.ts';
 import { modelOf, readAnatomy, throughExits, type Anatomy, type Bond } from '../anatomy/index.ts';
-import { Checker } from './check/checker.ts';
-import { closedDevice } from './check/device.ts';
+import { checkerFor } from './judged.ts';
+import { closedDevice } from '../judge/index.ts';
 import { explain, ruleText, stepItemName } from './report/explain.ts';
 import { releaseMethod } from './order/bundles.ts';
 import { planDive } from './plan.ts';
-import { checkPlan } from './check/replay.ts';
+import { checkPlan } from './judged.ts';
 import { DEFAULT_RULES, type HouseRules } from './house/rules.ts';
 import { NoDive } from './types.ts';
 
@@ -51,7 +51,7 @@ describe('a part with two exits', () => {
   });
   it('the checker lets it go only through a face that is clear', () => {
     const model = between();
-    const checker = new Checker(model);
+    const checker = checkerFor(model);
     const open = { ...closedDevice(), removed: new Set(['back']), up: 'back' as const };
     expect(
       checker.violation(open, { n: 1, do: 'lift', items: ['buzzer'], tool: null, gate: null, face: 'back' }),

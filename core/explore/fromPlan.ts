@@ -1,5 +1,6 @@
 import { boundsOf, centreOf, outlineHolds, ringOf, type Model, type Outline, type Point } from '../anatomy/index.ts';
-import { Checker, closedDevice, type Device, type Plan, type Step } from '../dive/index.ts';
+import { checkerFor, type Plan, type Step } from '../dive/index.ts';
+import { closedDevice, type Checker, type Device } from '../judge/index.ts';
 import type { Act, ActFile, ActKind, Leads, Mark, Sight } from './acts.ts';
 
 /** How roughly a hand tells a place or a length. */
@@ -80,7 +81,7 @@ class Technician {
   ) {
     this.chance = chanceOf((options.seed ?? options.shuffle ?? 1) * 2654435761);
     this.hand = options.hand ?? USUAL_HAND;
-    this.checker = new Checker(model, plan);
+    this.checker = checkerFor(model, plan);
   }
 
   work(): ActFile {

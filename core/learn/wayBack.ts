@@ -1,8 +1,7 @@
 import { modelOf, type Anatomy, type Face, type Model } from '../anatomy/index.ts';
 import {
+  checkerFor,
   checkPlan,
-  Checker,
-  closedDevice,
   DEFAULT_RULES,
   lawful,
   measureDepth,
@@ -14,7 +13,6 @@ import {
   setTimes,
   SOUND,
   totalsOf,
-  type Device,
   type HouseRules,
   type Plan,
   type PlanOptions,
@@ -22,6 +20,7 @@ import {
   type Step,
   type Verb,
 } from '../dive/index.ts';
+import { closedDevice, type Device } from '../judge/index.ts';
 import { specOf, type Act } from '../explore/index.ts';
 import type { Dive } from './dives.ts';
 import type { Learnt } from './learn.ts';
@@ -55,7 +54,7 @@ const SECONDS_OF: Partial<Record<Verb, number>> = {
 /** The acts as the steps of a dive: what was done, as it was done. Taken up again by `wayBack`. */
 export function stepsOfActs(model: Model, acts: readonly Act[]): Step[] {
   const steps: Step[] = [];
-  const checker = new Checker(model);
+  const checker = checkerFor(model);
   let up = sideAtFirst(acts);
   let device = closedDevice();
   let begun = false;
@@ -126,7 +125,7 @@ function verbOf(model: Model, act: Act): Verb {
 
 /** The device after these steps, as it was done and whatever rules it broke. */
 function deviceAfter(model: Model, steps: readonly Step[]): Device {
-  const checker = new Checker(model);
+  const checker = checkerFor(model);
   return steps.reduce((device, step) => checker.advance(device, step), closedDevice());
 }
 

@@ -1,5 +1,6 @@
 import type { Model } from '../anatomy/index.ts';
-import { Checker, DEFAULT_RULES, SOUND, type Plan, type Step } from '../dive/index.ts';
+import { checkerFor, DEFAULT_RULES, SOUND, type Plan, type Step } from '../dive/index.ts';
+import type { Checker } from '../judge/index.ts';
 import { wellsOf, type Wells } from '../screws/index.ts';
 
 /** What a fold needs beside the events: the dive and the device it is carried out on. */
@@ -45,7 +46,7 @@ export function runContext(model: Model, plan: Plan | null, version = plan === n
     model,
     plan: known,
     version,
-    checker: new Checker(model, known),
+    checker: checkerFor(model, known),
     wells: known.wells ? new Map(Object.entries(known.wells)) : wellsOf(model, known),
     steps: new Map(known.steps.map((s) => [s.id, s])),
   };

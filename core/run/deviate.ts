@@ -1,4 +1,3 @@
-import { joinedTo } from '../dive/index.ts';
 import type { DeviationKind, RunEvent } from './events.ts';
 import { cursorOf, itemWise, type RunState } from './state.ts';
 import { coolingId, COOLING_SECONDS, startTimer } from './timers.ts';
@@ -17,7 +16,7 @@ export function deviate(state: RunState, event: Deviated): void {
   state.deviations.push({ item, kind, note, at, value });
   if (kind !== 'missing' || item === null) return;
   if (model.parts.has(item)) {
-    for (const id of joinedTo(model, item)) {
+    for (const id of checker.joinedTo(item)) {
       state.device.absent.add(id);
       state.out.delete(id);
     }

@@ -1,4 +1,5 @@
-import { closedDevice, copyDevice, type Condition, type Device, type Plan, type Step } from '../dive/index.ts';
+import type { Condition, Plan, Step } from '../dive/index.ts';
+import { closedDevice, copyDevice, type Device } from '../judge/index.ts';
 import type { RunContext } from './context.ts';
 import type { Act } from '../explore/index.ts';
 import {

@@ -1,6 +1,6 @@
 import { memo, useMemo } from 'react';
 import { boundsOf, type Model, type Part } from '../../core/anatomy/index.ts';
-import type { Device } from '../../core/dive/index.ts';
+import type { Device } from '../../core/judge/index.ts';
 import { depthColour } from './depth.ts';
 import { bondPath, partsAbove } from './geometry.ts';
 import { ConnectorShape, FastenerShape, PartShape, RouteShape, Teeth } from './shapes.tsx';

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { demoModel } from '../../../demo/models.ts';
 import { recipeFor } from '../../heat/index.ts';
 import { cutPlan } from '../../opening/index.ts';
-import { checkPlan } from '../check/replay.ts';
+import { checkPlan } from '../judged.ts';
 import { cuttingOf, heatingOf, recipeOf } from './heating.ts';
 import { planDive } from '../plan.ts';
 import { DEFAULT_RULES, readRules, type HouseRules } from '../house/rules.ts';

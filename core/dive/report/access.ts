@@ -1,7 +1,7 @@
 import type { Model } from '../../anatomy/index.ts';
 import { PRESS_SECONDS } from '../../closing/index.ts';
-import { Checker } from '../check/checker.ts';
-import { closedDevice, type Device } from '../check/device.ts';
+import { checkerFor } from '../judged.ts';
+import { closedDevice, type Device } from '../../judge/index.ts';
 import { undoingOf } from '../graph/choices.ts';
 import { actionOf, keyOf, type ActionKey, type ActionKind } from '../graph/keys.ts';
 import { plain } from '../graph/reasons.ts';
@@ -106,7 +106,7 @@ export function accessOf(model: Model, plan: Plan): Access {
     after: (n) => {
       const there = devices.get(n);
       if (there) return there;
-      const checker = new Checker(model, plan);
+      const checker = checkerFor(model, plan);
       const device = plan.steps.slice(0, n).reduce((d, step) => checker.advance(d, step), closedDevice());
       devices.set(n, device);
       return device;

@@ -1,5 +1,5 @@
 import type { Fault, Model } from '../../anatomy/index.ts';
-import { checkPlan } from '../check/replay.ts';
+import { checkPlan } from '../judged.ts';
 import { StepGraph } from '../graph/stepGraph.ts';
 import type { HeatBasis } from '../entry/heating.ts';
 import { planDive } from '../plan.ts';

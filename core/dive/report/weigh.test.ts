@@ -4,7 +4,7 @@ import { modularAnatomy } from '../../../demo/synthetic.ts';
 import { tinyBond, tinyDevice, tinyPart } from '../../../demo/tiny.ts';
 import { modelOf } from '../../anatomy/index.ts';
 import { chainOf } from './chain.ts';
-import { checkPlan } from '../check/replay.ts';
+import { checkPlan } from '../judged.ts';
 import { planDive } from '../plan.ts';
 import { DEFAULT_RULES, withToolsAtHand } from '../house/rules.ts';
 import type { Plan } from '../types.ts';

@@ -1,13 +1,12 @@
-import { toolOf } from '../../house/tools.ts';
-import type { Step } from '../../types.ts';
 import type { Device } from '../device.ts';
+import { conducts } from '../tools.ts';
 import { breaks, isOutside, type CraftRule, type Moment } from './moment.ts';
 
 const undone = (d: Device): string[] => [...d.out, ...d.open, ...d.removed, ...d.swung, ...d.eased];
 
 /** Bonds that set as soon as they are laid, and so are laid when their part goes down. */
-function setsAtOnce({ model, plan }: Moment, bond: string): boolean {
-  const { kind } = model.bonds.get(bond)!;
+function setsAtOnce({ reading, plan }: Moment, bond: string): boolean {
+  const { kind } = reading.bonds.get(bond)!;
   return (
     kind === 'glue' || kind === 'thermal' || kind === 'foil' || (kind === 'tape' && plan.rules.seal === 'liquid-glue')
   );
@@ -15,9 +14,9 @@ function setsAtOnce({ model, plan }: Moment, bond: string): boolean {
 
 /** R1: what could be done before the battery is mated is done before. */
 export const matedLast: CraftRule = (moment) => {
-  const { model, checker, step, before, after, plan, index } = moment;
+  const { document, checker, step, before, after, plan, index } = moment;
   if (step.phase !== 'ascent' || !checker.isolated(before) || checker.isolated(after)) return null;
-  const isolating = new Set(model.anatomy.connectors.filter((c) => c.isolatesPower).flatMap((c) => [c.id, c.from]));
+  const isolating = new Set(document.connectors.filter((c) => c.isolatesPower).flatMap((c) => [c.id, c.from]));
   const mates = (id: string) => isolating.has(id) && step.items.includes(id);
   const could = checker.restore(before, (id) => mates(id) || isOutside(moment, id));
   const left = undone(before).find((id) => !mates(id) && !undone(could).includes(id) && !before.absent.has(id));
@@ -37,32 +36,32 @@ export const matedLast: CraftRule = (moment) => {
 
 /** Is all that a part is bonded to in its place already, so that its surfaces can be cleaned before the battery is mated? */
 function laidBare(moment: Moment, part: string): boolean {
-  const { model, before } = moment;
-  const family = new Set(model.familyOf(part));
-  return model.anatomy.bonds
+  const { reading, document, before } = moment;
+  const family = new Set(reading.family(part));
+  return document.bonds
     .filter((b) => b.joins.some((id) => family.has(id)) && before.released.has(b.id))
     .every((b) => b.joins.every((id) => family.has(id) || !before.removed.has(id)));
 }
 
 /** A bond to a part that itself goes in only after the battery is mated. */
-function isLate({ model, before }: Moment, bond: string): boolean {
-  const away = model.bonds.get(bond)!.joins.filter((id) => before.removed.has(id) || before.swung.has(id));
+function isLate({ reading, before }: Moment, bond: string): boolean {
+  const away = reading.bonds.get(bond)!.joins.filter((id) => before.removed.has(id) || before.swung.has(id));
   return away.length > 1;
 }
 
-const WET: ReadonlySet<Step['do']> = new Set(['heat', 'solvent', 'clean']);
+const WET: ReadonlySet<string> = new Set(['heat', 'solvent', 'clean']);
 
 /** R2: after the open test nothing inside is worked with steel, heat or solvent unless the battery is off again. */
 export const offBeforeHands: CraftRule = (moment) => {
-  const { model, checker, step, before, plan, index } = moment;
+  const { reading, checker, step, before, plan, index } = moment;
   if (step.phase !== 'ascent' || checker.isolated(before)) return null;
   const test = plan.steps.slice(0, index).findIndex((s) => s.phase === 'ascent' && s.do === 'test');
   if (test < 0) return null;
-  const steel = step.tool !== null && toolOf(step.tool).conductive;
+  const steel = step.tool !== null && conducts(step.tool);
   if (!steel && !WET.has(step.do)) return null;
   // What lies on a part that itself goes in only now could not be done before.
   const fresh = new Set(plan.steps.slice(test, index).flatMap((s) => (s.do === 'fit' ? s.items : [])));
-  const waits = (id: string) => model.ownPartsOf(id).some((part) => fresh.has(part));
+  const waits = (id: string) => reading.own(reading.items.get(id)!).some((part) => fresh.has(part));
   const inner = step.items.find((id) => !isOutside(moment, id) && !waits(id));
   return inner
     ? breaks('R2', inner, `${checker.name(inner)} is worked on after the open test with the battery mated`)
@@ -82,17 +81,17 @@ export const testsThatPass: CraftRule = ({ checker, step, before, plan }) => {
 };
 
 /** R13: the cell is drawn down where it is heated, pried or lifted from glue, and not otherwise. */
-export const drawnDownWhereNeeded: CraftRule = ({ model, step, plan }) => {
+export const drawnDownWhereNeeded: CraftRule = ({ reading, document, step, plan }) => {
   if (step.do !== 'discharge') return null;
-  const cell = (id: string) => model.parts.get(id)?.kind === 'battery';
+  const cell = (id: string) => reading.parts.get(id)?.kind === 'battery';
   const asks = plan.steps.some(
     (s) =>
       s.phase !== 'turn' &&
-      (s.do === 'heat' || s.items.some((id) => s.phase === 'descent' && model.bonds.get(id)?.joins.some(cell))),
+      (s.do === 'heat' || s.items.some((id) => s.phase === 'descent' && reading.bonds.get(id)?.joins.some(cell))),
   );
   if (!asks) return breaks('R13', 'discharge', 'the cell is neither heated, pried nor lifted from glue');
   const { charge, dark } = plan.condition;
-  const { volts, milliampHours } = model.anatomy.battery;
+  const { volts, milliampHours } = document.battery;
   // From the charge down to 25 %, unknown counting as full (common practice).
   const wattHours = dark ? 0 : (volts * milliampHours * Math.max(0, (charge ?? 100) - 25)) / 100_000;
   const fastest = wattHours > 0 && step.waits === 0;

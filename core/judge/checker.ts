@@ -1,11 +1,11 @@
-import { toolOf } from '../house/tools.ts';
-import type { Plan, Step } from '../types.ts';
-import { copyDevice, joinedTo, type Device, type Violation } from './device.ts';
+import type { Dive } from './document.ts';
+import { conducts, isDriver } from './tools.ts';
+import { copyDevice, type Device, type Violation } from './device.ts';
 import { broken, type Found, type StepLike } from './found.ts';
 import { WayBack } from './wayBack.ts';
 
 /** Verbs that put hands, a tool or the device's own weight to work inside it. */
-const HANDS_INSIDE: ReadonlySet<Step['do']> = new Set([
+const HANDS_INSIDE: ReadonlySet<string> = new Set([
   'heat',
   'gap',
   'cut',
@@ -57,9 +57,9 @@ export class Checker extends WayBack {
   /** The device once a part is found to be gone, with all that joined it. */
   without(d: Device, part: string): Device {
     const next = copyDevice(d);
-    for (const id of joinedTo(this.model, part)) {
+    for (const id of this.joinedTo(part)) {
       next.absent.add(id);
-      const type = this.model.items.get(id)!.type;
+      const type = this.reading.items.get(id)!.type;
       if (type === 'part') next.removed.add(id);
       else if (type === 'fastener') next.out.add(id);
       else if (type === 'connector') next.open.add(id);
@@ -72,12 +72,15 @@ export class Checker extends WayBack {
 
   private whole(d: Device, step: StepLike): Found {
     const opened = [...d.removed, ...d.swung, ...d.eased].some(
-      (id) => !d.absent.has(id) && this.model.parts.get(id)!.face !== 'edge',
+      (id) => !d.absent.has(id) && this.reading.parts.get(id)!.face !== 'edge',
     );
     if (step.tool !== null && opened && !this.isolated(d)) {
-      const tool = toolOf(step.tool);
-      if (tool.conductive && !tool.driver)
-        return broken('A5', step.items[0] ?? step.tool, `${tool.name} conducts, and the device is open and live`);
+      if (conducts(step.tool) && !isDriver(step.tool))
+        return broken(
+          'A5',
+          step.items[0] ?? step.tool,
+          `${step.tool.replaceAll('-', ' ')} conducts, and the device is open and live`,
+        );
     }
     if (d.on && HANDS_INSIDE.has(step.do))
       return broken(
@@ -94,7 +97,7 @@ export class Checker extends WayBack {
       d.up !== null &&
       step.face !== d.up &&
       step.do !== 'turn-over' &&
-      step.items.some((id) => this.model.items.has(id))
+      step.items.some((id) => this.reading.items.has(id))
     ) {
       return broken('A3', step.items[0]!, `the ${step.face} must be up; turn the device over first`);
     }
@@ -117,7 +120,7 @@ export class Checker extends WayBack {
       case 'release':
       case 'cut':
       case 'pull':
-        return this.model.fasteners.has(id) ? this.loosen(d, id) : this.release(d, id, step.face);
+        return this.reading.fasteners.has(id) ? this.loosen(d, id) : this.release(d, id, step.face);
       case 'disconnect':
       case 'desolder':
         return this.open(d, id, true);
@@ -144,7 +147,7 @@ export class Checker extends WayBack {
   }
 
   /** What is still lacking on a device that is said to be finished. */
-  lacking(d: Device, plan: Pick<Plan, 'replace'>): Violation | null {
+  lacking(d: Device, plan: Pick<Dive, 'replace'>): Violation | null {
     const end = (rule: Violation['rule'], item: string, message: string): Violation => ({
       rule,
       item,
@@ -158,10 +161,10 @@ export class Checker extends WayBack {
     for (const id of d.released) if (!d.absent.has(id)) return end('A7', id, `${this.name(id)} is not closed again`);
     for (const id of plan.replace)
       if (!d.renewed.has(id)) return end('A7', id, `${this.name(id)} was to be replaced and was not`);
-    for (const b of this.model.anatomy.bonds)
+    for (const b of this.document.bonds)
       if (d.touched.has(b.id) && !d.absent.has(b.id) && b.fate === 'renew' && !d.renewed.has(b.id))
         return end('A7', b.id, `${this.name(b.id)} was not renewed`);
-    for (const p of this.model.anatomy.parts)
+    for (const p of this.document.parts)
       if (p.fate === 'renew' && d.lifted.has(p.id) && !d.absent.has(p.id) && !d.renewed.has(p.id))
         return end('A7', p.id, `${p.name} never goes back; it was not renewed`);
     if (d.lastLaid !== null && !d.gated.get('G3')?.has(d.lastLaid))

@@ -1,9 +1,27 @@
-import type { Model } from '../../anatomy/index.ts';
-import type { CraftName, GateId } from '../types.ts';
+import type { Gate } from './document.ts';
+import type { Reading } from './reading.ts';
+
+/** The rules of good work by their names (docs/decisions/0013). */
+export type CraftName =
+  | 'R1'
+  | 'R2'
+  | 'R3'
+  | 'R4'
+  | 'R5'
+  | 'R6'
+  | 'R7'
+  | 'R8'
+  | 'R9'
+  | 'R10'
+  | 'R11'
+  | 'R12'
+  | 'R13'
+  | 'R14'
+  | 'R15';
 
 /** A rule that a step breaks, or that does not hold at the end. */
 export interface Violation {
-  rule: 'A1' | 'A2' | 'A3' | 'A4' | 'A5' | 'A6' | 'A7' | CraftName | GateId;
+  rule: 'A1' | 'A2' | 'A3' | 'A4' | 'A5' | 'A6' | 'A7' | CraftName | Gate;
   /** The item that stands in the way. */
   item: string;
   message: string;
@@ -26,7 +44,7 @@ export interface Device {
   absent: Set<string>;
   openedLive: Set<string>;
   renewed: Set<string>;
-  gated: Map<GateId, Set<string>>;
+  gated: Map<Gate, Set<string>>;
   touched: Set<string>;
   /** Parts that were ever off. */
   lifted: Set<string>;
@@ -80,9 +98,9 @@ export function copyDevice(d: Device): Device {
 }
 
 /** A part that is gone for good, with all that joined it: none of it holds or goes back. */
-export function joinedTo(model: Model, part: string): string[] {
-  const family = new Set(model.familyOf(part));
-  const { fasteners, connectors, bonds, latches } = model.anatomy;
+export function joinedTo(reading: Reading, part: string): string[] {
+  const family = reading.family(part);
+  const { fasteners, connectors, bonds, latches } = reading.document;
   return [
     ...family,
     ...fasteners.filter((f) => f.holds.some((id) => family.has(id))).map((f) => f.id),

@@ -1,5 +1,4 @@
-import type { Part } from '../../anatomy/index.ts';
-import type { GateId, Step } from '../types.ts';
+import type { Act, Gate, PartRead } from './document.ts';
 import { copyDevice, type Device } from './device.ts';
 import { broken, type Found } from './found.ts';
 import { WayIn } from './wayIn.ts';
@@ -9,20 +8,20 @@ export class WayBack extends WayIn {
   fasten(d: Device, id: string): Found {
     if (d.absent.has(id)) return null;
     if (!d.out.has(id)) return broken('A7', id, `${id} is in already`);
-    const f = this.model.fasteners.get(id)!;
+    const f = this.reading.fasteners.get(id)!;
     const missing = [...f.holds, this.seat(f)].find(
-      (p) => p !== this.model.contextOf(id) && (d.removed.has(p) || d.swung.has(p) || d.eased.has(p)),
+      (p) => p !== this.reading.frame(id) && (d.removed.has(p) || d.swung.has(p) || d.eased.has(p)),
     );
     if (missing) return broken('A7', missing, `${id} holds ${this.name(missing)}, which is not in its place`);
-    if (this.model.fasteners.has(f.into) && d.out.has(f.into))
+    if (this.reading.fasteners.has(f.into) && d.out.has(f.into))
       return broken('A7', f.into, `${f.into} must stand before ${id} is driven into it`);
     return this.unreachable(d, id) ?? this.returnsOutOfTurn(d, id);
   }
 
   connect(d: Device, id: string): Found {
-    const c = this.model.connectors.get(id)!;
+    const c = this.reading.connectors.get(id)!;
     if (!d.open.has(id)) return broken('A7', id, `${c.name} is seated already`);
-    const gone = [c.from, c.to].find((p) => this.away(d, p, this.model.contextOf(id)));
+    const gone = [c.from, c.to].find((p) => this.away(d, p, this.reading.frame(id)));
     if (gone) return broken('A7', gone, `${this.name(gone)} is not there to be connected`);
     const hung = [...d.swung, ...d.eased].find((p) => this.splits(p, [c.from, c.to]) && !this.staysMated(d, p, id));
     if (hung)
@@ -31,12 +30,12 @@ export class WayBack extends WayIn {
     if (above) return above;
     const early = c.beneath.find((other) => !d.open.has(other) && d.touched.has(other));
     if (early) return broken('A7', early, `${this.name(early)} lies on ${c.name} and is mated already`);
-    const beneath = this.model.anatomy.connectors.find(
+    const beneath = this.document.connectors.find(
       (other) =>
         other.beneath.includes(id) && d.open.has(other.id) && d.touched.has(other.id) && !d.absent.has(other.id),
     );
     if (beneath) return broken('A7', beneath.id, `${c.name} lies on ${beneath.name}, which is mated first`);
-    for (const list of this.model.anatomy.mateOrder) {
+    for (const list of this.document.mateOrder) {
       const at = list.indexOf(id);
       const before = list.slice(0, Math.max(0, at)).find((other) => d.open.has(other) && !d.absent.has(other));
       if (before) return broken('A7', before, `${this.name(before)} is mated before ${c.name}`);
@@ -46,7 +45,7 @@ export class WayBack extends WayIn {
         (other) =>
           other !== id &&
           !d.absent.has(other) &&
-          !this.model.connectors.get(other)!.isolatesPower &&
+          !this.reading.connectors.get(other)!.isolatesPower &&
           !d.openedLive.has(other),
       );
       if (left) return broken('A7', left, `${this.name(left)} is still open; power is connected last`);
@@ -55,8 +54,8 @@ export class WayBack extends WayIn {
     return this.returnsOutOfTurn(d, id);
   }
 
-  protected put(d: Device, id: string, how: 'ease' | 'swing' | 'close', up?: Step['face']): Found {
-    const part = this.model.parts.get(id)!;
+  protected put(d: Device, id: string, how: 'ease' | 'swing' | 'close', up?: Act['face']): Found {
+    const part = this.reading.parts.get(id)!;
     const hang = how !== 'close';
     if (how === 'ease' && !part.swing?.gap) return broken('A3', id, `${part.name} is not said to open by a gap`);
     if (!d.removed.has(id) && !d.swung.has(id) && !d.eased.has(id))
@@ -69,7 +68,7 @@ export class WayBack extends WayIn {
     if (hang) return null;
     const over = this.leftBeneath(d, id);
     if (over) return over;
-    const bond = this.model.anatomy.bonds.find(
+    const bond = this.document.bonds.find(
       (b) =>
         b.kind !== 'foil' &&
         b.fate === 'renew' &&
@@ -92,19 +91,24 @@ export class WayBack extends WayIn {
   }
 
   protected flexBeneath(d: Device, id: string): Found {
-    const flex = this.model.anatomy.connectors.find(
+    const flex = this.document.connectors.find(
       (c) => c.under.includes(id) && !d.absent.has(c.id) && d.open.has(c.id) && d.removed.has(c.from),
     );
     if (!flex) return null;
-    const { name } = this.model.parts.get(id)!;
+    const { name } = this.reading.parts.get(id)!;
     return broken('A7', flex.id, `the flex of ${flex.name} lies beneath ${name} and is not in its place`);
   }
 
   /** Anything beneath a part that was undone and not made good. */
   protected leftBeneath(d: Device, id: string): Found {
-    for (const [x, { type }] of this.model.items) {
+    for (const [x, { type }] of this.reading.items) {
       // A contact closes by itself with its part, wherever its springs lie.
-      if (x === id || d.absent.has(x) || this.model.connectors.get(x)?.kind === 'contact' || !this.layers.hides(id, x))
+      if (
+        x === id ||
+        d.absent.has(x) ||
+        this.reading.connectors.get(x)?.kind === 'contact' ||
+        !this.layers.hides(id, x)
+      )
         continue;
       const undone =
         type === 'fastener'
@@ -120,22 +124,22 @@ export class WayBack extends WayIn {
     return null;
   }
 
-  protected gatesBefore(d: Device, part: Part): Found {
+  protected gatesBefore(d: Device, part: PartRead): Found {
     const under = [...d.touched].filter((x) => x !== part.id && !d.absent.has(x) && this.layers.hides(part.id, x));
-    const lacks = (gate: GateId, ids: readonly string[]) => ids.find((x) => !d.gated.get(gate)?.has(x));
+    const lacks = (gate: Gate, ids: readonly string[]) => ids.find((x) => !d.gated.get(gate)?.has(x));
     const connectors = under.filter(
-      (x) => this.model.connectors.has(x) && this.model.connectors.get(x)!.kind !== 'contact',
+      (x) => this.reading.connectors.has(x) && this.reading.connectors.get(x)!.kind !== 'contact',
     );
     const g1 = lacks('G1', connectors);
     if (g1) return broken('G1', g1, `${this.name(g1)} is covered by ${part.name} without being recorded seated`);
     const g2 = lacks(
       'G2',
-      under.filter((x) => this.model.fasteners.has(x)),
+      under.filter((x) => this.reading.fasteners.has(x)),
     );
     if (g2) return broken('G2', g2, `${part.name} goes over ${g2} without a count`);
     if (part.kind === 'battery' && lacks('G3', [part.id]))
       return broken('G3', part.id, `${part.name} goes in without being found clean`);
-    const bonds = this.model.anatomy.bonds.filter(
+    const bonds = this.document.bonds.filter(
       (b) =>
         d.touched.has(b.id) &&
         b.kind !== 'foil' &&
@@ -148,8 +152,8 @@ export class WayBack extends WayIn {
       bonds.map((b) => b.id),
     );
     if (g5) return broken('G5', g5, `${part.name} goes down before the liners are recorded off`);
-    const powered = !this.model.anatomy.connectors.some((c) => c.isolatesPower && d.open.has(c.id));
-    const seals = this.layers.outside(part.id) || under.some((x) => this.model.connectors.has(x));
+    const powered = !this.document.connectors.some((c) => c.isolatesPower && d.open.has(c.id));
+    const seals = this.layers.outside(part.id) || under.some((x) => this.reading.connectors.has(x));
     if (
       bonds.length > 0 &&
       powered &&
@@ -173,7 +177,7 @@ export class WayBack extends WayIn {
       const face = this.deviceFace(id);
       return !hangs || d.up === null || face === 'edge' || face === d.up;
     };
-    const back = (verb: Step['do'], id: string, found: () => Found): boolean => {
+    const back = (verb: string, id: string, found: () => Found): boolean => {
       if (d.absent.has(id) || spared(id) || !faceUp(id) || found()) return false;
       this.apply(d, { do: verb, items: [id], tool: null, gate: null, n: 0 }, id);
       return true;

@@ -1,12 +1,12 @@
 import { breaks, type CraftRule } from './moment.ts';
 
 /** R12: the screws of one part with one driver are driven in one go, as far as they can be reached. */
-export const oneGo: CraftRule = ({ model, checker, step, after, plan, index }) => {
+export const oneGo: CraftRule = ({ reading, checker, step, after, plan, index }) => {
   if (step.do !== 'unscrew' && step.do !== 'fasten') return null;
   const next = plan.steps[index + 1];
-  const first = model.fasteners.get(step.items[0]!)!;
+  const first = reading.fasteners.get(step.items[0]!)!;
   const like = (id: string) => {
-    const f = model.fasteners.get(id);
+    const f = reading.fasteners.get(id);
     return (
       f && f.drive === first.drive && f.kind === first.kind && f.face === first.face && sameParts(f.holds, first.holds)
     );

@@ -1,30 +1,28 @@
-import {
-  CLEARING_DEGREES,
-  OUTSIDE_SHARE,
-  placementsOf,
-  shareCovered,
-  type Exit,
-  type Face,
-  type Model,
-} from '../../anatomy/index.ts';
+import type { PartRead, Place, Side } from './document.ts';
+import { shareUnder } from './ground.ts';
+import type { Reading } from './reading.ts';
 
-/** What lies over what never changes for a model. */
-const knownCovers = new WeakMap<Model, Map<string, boolean>>();
+/** A part that is swung by less uncovers nothing, degrees; and what is covered by less than this share is of the outside. From the format's description. */
+const CLEARING = 60;
+const OUTSIDE = 0.5;
+
+/** What lies over what never changes for a device. */
+const knownCovers = new WeakMap<Reading, Map<string, boolean>>();
 
 /** One height at which an item can be covered: in its own assembly, or where an assembly around it lies. */
-interface Height extends Exit {
+interface Height extends Place {
   within: string | null;
 }
 
 /** What lies over what in a device (A1), as the checker sees it: geometry only, whatever is off. */
 export class Covers {
   private readonly lies: Map<string, boolean>;
-  private readonly places = new Map<string, Exit[]>();
+  private readonly places = new Map<string, Place[]>();
   private readonly exposed = new Map<string, boolean>();
 
-  constructor(private readonly model: Model) {
-    this.lies = knownCovers.get(model) ?? new Map();
-    knownCovers.set(model, this.lies);
+  constructor(private readonly reading: Reading) {
+    this.lies = knownCovers.get(reading) ?? new Map();
+    knownCovers.set(reading, this.lies);
   }
 
   /** A1, geometry only: would `part`, in its place, lie over `item` however that is come at? */
@@ -33,50 +31,51 @@ export class Covers {
   }
 
   /** Where an item can be come at: once, or once for every face that it or the part it joins can leave through. */
-  placesOf(item: string): Exit[] {
+  placesOf(item: string): Place[] {
     const known = this.places.get(item);
     if (known) return known;
-    const { type, item: it } = this.model.items.get(item)!;
+    const { type, item: it } = this.reading.items.get(item)!;
+    const several = (p: PartRead) => this.reading.places(p).length > 1;
     const mover =
       type === 'part'
         ? it
-        : type === 'latch' || (type === 'bond' && it.face === null)
-          ? it.joins.map((id) => this.model.parts.get(id)!).find((p) => !p.fixed && p.exits.length > 0)
+        : type === 'latch' || (type === 'bond' && !it.face)
+          ? it.joins.map((id) => this.reading.part(id)).find((p) => !p.fixed && several(p))
           : undefined;
     const places =
-      mover && mover.exits.length > 0
-        ? placementsOf(mover)
-        : [{ face: this.model.faceOf(item), layer: this.model.layerOf(item) }];
+      mover && several(mover)
+        ? this.reading.places(mover)
+        : [{ face: this.reading.side(item), layer: this.reading.layer(item) }];
     this.places.set(item, places);
     return places;
   }
 
-  coversAt(part: string, item: string, at: Exit): boolean {
+  coversAt(part: string, item: string, at: Place): boolean {
     const key = `${part} ${item} ${at.face} ${at.layer}`;
     const known = this.lies.get(key);
     if (known !== undefined) return known;
-    const p = this.model.parts.get(part)!;
+    const p = this.reading.parts.get(part)!;
     const answer =
       !p.fixed &&
       p.id !== item &&
-      !this.model.ownPartsOf(item).includes(part) &&
+      !this.reading.own(this.reading.items.get(item)!).includes(part) &&
       this.heights(item, at).some(
         (height) =>
           p.within === height.within &&
           height.face !== 'edge' &&
-          placementsOf(p).some((own) => own.face === height.face && own.layer < height.layer),
+          this.reading.places(p).some((own) => own.face === height.face && own.layer < height.layer),
       ) &&
-      this.model.overlaps(part, item);
+      this.reading.overlaps(part, item);
     this.lies.set(key, answer);
     return answer;
   }
 
   /** An item in an assembly that shows the same face is covered by what lies over the assembly as well. */
-  private heights(item: string, at: Exit): Height[] {
-    let within = this.model.contextOf(item);
+  private heights(item: string, at: Place): Height[] {
+    let within = this.reading.frame(item);
     const found: Height[] = [{ ...at, within }];
     while (within !== null) {
-      const assembly = this.model.parts.get(within)!;
+      const assembly = this.reading.parts.get(within)!;
       if (assembly.face !== at.face) break;
       within = assembly.within;
       found.push({ face: assembly.face, layer: assembly.layer, within });
@@ -86,9 +85,9 @@ export class Covers {
 
   /** The assembly on whose inner side an item lies, or `null`. */
   behind(item: string): string | null {
-    const face: Face = this.model.faceOf(item);
-    for (let context = this.model.contextOf(item); context !== null; context = this.model.parts.get(context)!.within)
-      if (face !== 'edge' && this.model.parts.get(context)!.face !== face) return context;
+    const face: Side = this.reading.side(item);
+    for (let context = this.reading.frame(item); context !== null; context = this.reading.parts.get(context)!.within)
+      if (face !== 'edge' && this.reading.parts.get(context)!.face !== face) return context;
     return null;
   }
 
@@ -97,23 +96,25 @@ export class Covers {
     return (
       this.covers(part, item) ||
       this.behind(item) === part ||
-      this.model.connectors.get(item)?.reachedBy?.swing === part
+      this.reading.connectors.get(item)?.reachedBy?.swing === part
     );
   }
 
   /** Does swinging a part uncover what lies beneath it? */
   clears(part: string): boolean {
-    return (this.model.parts.get(part)!.swing?.degrees ?? 0) >= CLEARING_DEGREES;
+    return (this.reading.parts.get(part)!.swing?.degrees ?? 0) >= CLEARING;
   }
 
   /** Is this a part of the outside of the device: no other lies over the better half of it? */
   outside(part: string): boolean {
-    const p = this.model.parts.get(part)!;
+    const p = this.reading.parts.get(part)!;
     if (p.fixed || p.within !== null || p.face === 'edge') return false;
     const known = this.exposed.get(part);
     if (known !== undefined) return known;
-    const over = this.model.anatomy.parts.filter((q) => this.covers(q.id, part)).map((q) => q.outline);
-    const answer = shareCovered(p.outline, over) < OUTSIDE_SHARE;
+    const over = this.reading.document.parts
+      .filter((q) => this.covers(q.id, part))
+      .map((q) => this.reading.ground(q.id));
+    const answer = shareUnder(this.reading.ground(part), over) < OUTSIDE;
     this.exposed.set(part, answer);
     return answer;
   }

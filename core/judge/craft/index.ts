@@ -1,4 +1,4 @@
-import type { CraftName } from '../../types.ts';
+import type { CraftName } from '../device.ts';
 import { heatByItself, keptWhole, pressedAsNeeded, priedWherePossible, triedDry } from './bonds.ts';
 import { lastHold, noGhostHinge, nothingLoose } from './holding.ts';
 import type { CraftRule } from './moment.ts';

@@ -2,13 +2,13 @@ import { breaks, type CraftRule, type Moment } from './moment.ts';
 
 /** R4: what lets a part go last does not do so while a flex still joins it that could be opened before. */
 export const lastHold: CraftRule = (moment) => {
-  const { model, checker, step, before, after } = moment;
+  const { document, checker, step, before, after } = moment;
   if (step.phase !== 'descent' || !['unscrew', 'release', 'cut', 'pull'].includes(step.do)) return null;
-  for (const part of model.anatomy.parts) {
+  for (const part of document.parts) {
     if (part.fixed || before.removed.has(part.id) || before.swung.has(part.id)) continue;
     if (checker.joinery(before, part.id).length === 0 || checker.joinery(after, part.id).length > 0) continue;
     const stays = new Set([...(part.swing?.tether ?? []), ...(part.swing?.gap?.reaches ?? [])]);
-    const joins = model.anatomy.connectors.filter(
+    const joins = document.connectors.filter(
       (c) =>
         c.kind !== 'contact' && !after.open.has(c.id) && !stays.has(c.id) && checker.splits(part.id, [c.from, c.to]),
     );
@@ -32,10 +32,10 @@ function isTakenOff({ plan, index }: Moment, part: string): boolean {
 }
 
 /** R5: a part whose flexes are all open does not stay on its hinge, and one that is hung up is joined at once. */
-export const noGhostHinge: CraftRule = ({ model, checker, step, before, after }) => {
+export const noGhostHinge: CraftRule = ({ reading, checker, step, before, after }) => {
   if (step.do === 'gate' || step.do === 'bend-aside' || step.phase === 'turn') return null;
   for (const id of before.swung) {
-    const { tether } = model.parts.get(id)!.swing!;
+    const { tether } = reading.parts.get(id)!.swing!;
     const flexes = tether.filter((c) => !before.absent.has(c));
     if (flexes.length === 0 || !flexes.every((c) => before.open.has(c))) continue;
     if (step.phase === 'ascent') {

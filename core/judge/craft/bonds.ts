@@ -1,9 +1,8 @@
-import type { Bond, PartKind } from '../../../anatomy/index.ts';
-import type { Step } from '../../types.ts';
+import type { BondRead, StepRead } from '../document.ts';
 import { breaks, isOnDevice, type CraftRule, type Moment } from './moment.ts';
 
 /** The panel of the outside along whose rim a bond runs. */
-function panelOf({ checker }: Moment, bond: Bond): string | undefined {
+function panelOf({ checker }: Moment, bond: BondRead): string | undefined {
   if ('perimeterOf' in bond.at) return checker.layers.outside(bond.at.perimeterOf) ? bond.at.perimeterOf : undefined;
   return 'line' in bond.at ? bond.joins.find((id) => checker.layers.outside(id)) : undefined;
 }
@@ -23,17 +22,17 @@ export const heatByItself: CraftRule = (moment) => {
 };
 
 /** R7: what is kept is neither heated, soaked nor cut, and not cured. */
-export const keptWhole: CraftRule = ({ model, checker, step }) => {
+export const keptWhole: CraftRule = ({ reading, checker, step }) => {
   if (!['heat', 'solvent', 'cut', 'cure'].includes(step.do)) return null;
-  const kept = step.items.find((id) => model.bonds.get(id)?.fate === 'keep');
+  const kept = step.items.find((id) => reading.bonds.get(id)?.fate === 'keep');
   return kept ? breaks('R7', kept, `${checker.name(kept)} is kept; lift it off whole and lay it back`) : null;
 };
 
 /** R9: only seals of the outside are clamped or cured; adhesive is laid before its part hangs on a mated flex. */
 export const pressedAsNeeded: CraftRule = (moment) => {
-  const { model, checker, step, before, plan, index } = moment;
+  const { reading, checker, step, before, plan, index } = moment;
   for (const id of step.items) {
-    const bond = model.bonds.get(id);
+    const bond = reading.bonds.get(id);
     if (!bond) continue;
     if ((step.do === 'cure' || (step.do === 'press' && step.waits > 0)) && !panelOf(moment, bond))
       return breaks('R9', id, `${checker.name(id)} is no seal of the outside; press it by hand`);
@@ -45,17 +44,17 @@ export const pressedAsNeeded: CraftRule = (moment) => {
   return null;
 };
 
-const wasOff = (steps: readonly Step[], part: string): boolean =>
+const wasOff = (steps: readonly StepRead[], part: string): boolean =>
   steps.some((s) => s.do === 'lift' && s.items.includes(part));
 
-const TRIED: ReadonlySet<PartKind> = new Set(['display', 'battery', 'camera', 'board']);
+const TRIED: ReadonlySet<string> = new Set(['display', 'battery', 'camera', 'board']);
 
 /** R10: a new display, cell, camera or board is tried before it is bonded, where its plugs can be reached. */
 export const triedDry: CraftRule = (moment) => {
-  const { model, checker, step, plan, index } = moment;
+  const { reading, checker, step, plan, index } = moment;
   if (step.do !== 'fit' || step.phase !== 'ascent' || plan.rules.trySpare !== 'dry') return null;
   for (const id of step.items) {
-    const part = model.parts.get(id)!;
+    const part = reading.parts.get(id)!;
     if (!plan.replace.includes(id) || !TRIED.has(part.kind)) continue;
     const laid = plan.steps.slice(0, index).findIndex((s) => s.do === 'bond' && bonds(moment, id, s.items));
     if (laid < 0) continue;
@@ -69,16 +68,16 @@ export const triedDry: CraftRule = (moment) => {
   return null;
 };
 
-function bonds({ model }: Moment, part: string, items: readonly string[]): boolean {
+function bonds({ reading }: Moment, part: string, items: readonly string[]): boolean {
   return items.some((id) => {
-    const bond = model.bonds.get(id);
+    const bond = reading.bonds.get(id);
     return bond && bond.kind !== 'thermal' && bond.kind !== 'foil' && bond.joins.includes(part);
   });
 }
 
 /** Can the plugs of a part, and the battery's, be mated before it is bonded? Judged when it is about to go down. */
-function plugsToTry({ model, checker, before }: Moment, part: string): boolean {
-  const own = model.anatomy.connectors.filter((c) => c.isolatesPower || checker.splits(part, [c.from, c.to]));
+function plugsToTry({ document, checker, before }: Moment, part: string): boolean {
+  const own = document.connectors.filter((c) => c.isolatesPower || checker.splits(part, [c.from, c.to]));
   if (own.some((c) => c.kind === 'contact')) return false;
   return own
     .filter((c) => before.open.has(c.id))
@@ -87,7 +86,7 @@ function plugsToTry({ model, checker, before }: Moment, part: string): boolean {
         c.reachedBy === null &&
         checker.deviceFace(c.id) === checker.deviceFace(part) &&
         [c.from, c.to].every((id) => id === part || !before.removed.has(id)) &&
-        model.anatomy.parts.every(
+        document.parts.every(
           (p) =>
             p.id === part || before.removed.has(p.id) || before.swung.has(p.id) || !checker.layers.covers(p.id, c.id),
         ),
@@ -96,9 +95,9 @@ function plugsToTry({ model, checker, before }: Moment, part: string): boolean {
 
 /** R14: a cup or a blade raises panels of the outside only. */
 export const priedWherePossible: CraftRule = (moment) => {
-  const { model, checker, step } = moment;
+  const { reading, checker, step } = moment;
   if (step.do !== 'gap') return null;
-  const inner = step.items.find((id) => !panelOf(moment, model.bonds.get(id)!));
+  const inner = step.items.find((id) => !panelOf(moment, reading.bonds.get(id)!));
   return inner
     ? breaks('R14', inner, `no cup or blade raises ${checker.name(inner)}: it is no panel of the outside`)
     : null;

@@ -1,13 +1,14 @@
-import type { Model } from '../../anatomy/index.ts';
-import type { Plan, Step } from '../types.ts';
+import type { Dive, Document, StepRead } from './document.ts';
 import { Checker } from './checker.ts';
 import { CRAFT_OF_STEPS } from './craft/index.ts';
 import { closedDevice, type Device, type Violation } from './device.ts';
+import { readingOf } from './reading.ts';
 
 /** A closed device but for what the plan says is gone for good. */
-function startOf(checker: Checker, model: Model, plan: Plan): Device {
+function startOf(checker: Checker, plan: Dive): Device {
   let device = closedDevice();
-  for (const id of plan.absent) if (model.parts.has(id) && !device.absent.has(id)) device = checker.without(device, id);
+  for (const id of plan.absent)
+    if (checker.reading.parts.has(id) && !device.absent.has(id)) device = checker.without(device, id);
   for (const id of plan.absent) device.absent.add(id);
   return device;
 }
@@ -20,28 +21,32 @@ export interface Asked {
   laws?: boolean;
   /** How many of its steps are taken as done, whatever rules they broke: acts on a device that nobody had drawn. */
   done?: number;
+  /** What an item is called; left out, by its own name. */
+  called?: (id: string) => string;
 }
 
 /**
- * Replays a plan against an anatomy.
+ * Replays a plan against the document of its device.
  * @returns the first violated rule, or `null` when the plan is sound
  */
 export function checkPlan(
-  model: Model,
-  plan: Plan,
-  { ahead = 0, laws = false, done: acts = 0 }: Asked = {},
+  document: Document,
+  plan: Dive,
+  { ahead = 0, laws = false, done: acts = 0, called }: Asked = {},
 ): Violation | null {
   const lost = new Set(plan.losses.map((l) => l.function));
-  const checker = new Checker(model, { losses: plan.losses, steps: [] });
-  let device = startOf(checker, model, plan);
+  const checker = new Checker(document, { losses: plan.losses, steps: [] }, called);
+  const reading = readingOf(document);
+  let device = startOf(checker, plan);
   const done = new Set<string>();
   for (const [index, step] of plan.steps.entries()) {
-    const violation = index < acts ? null : (madeReady(model, device, step, done) ?? checker.violation(device, step));
+    const violation =
+      index < acts ? null : (madeReady(document, device, step, done) ?? checker.violation(device, step));
     if (violation) return violation;
     const after = checker.advance(device, step);
     if (index >= ahead && !laws)
       for (const rule of CRAFT_OF_STEPS) {
-        const found = rule({ model, checker, plan, step, index, before: device, after });
+        const found = rule({ reading, document, checker, plan, step, index, before: device, after });
         if (found) return { ...found, step: step.n };
       }
     device = after;
@@ -51,8 +56,9 @@ export function checkPlan(
 }
 
 /** A6 and G4: what a step rests on that is no state of the device. */
-function madeReady(model: Model, device: Device, step: Step, done: ReadonlySet<string>): Violation | null {
-  const cells = step.items.some((id) => model.bonds.get(id)?.joins.some((p) => model.parts.get(p)?.kind === 'battery'));
+function madeReady(document: Document, device: Device, step: StepRead, done: ReadonlySet<string>): Violation | null {
+  const { parts, bonds } = readingOf(document);
+  const cells = step.items.some((id) => bonds.get(id)?.joins.some((p) => parts.get(p)?.kind === 'battery'));
   const broken = (rule: Violation['rule'], item: string, message: string): Violation => ({
     rule,
     item,
@@ -61,7 +67,7 @@ function madeReady(model: Model, device: Device, step: Step, done: ReadonlySet<s
   });
   if (step.phase === 'descent' && !done.has('power-off'))
     return broken('A6', 'power-off', 'the device was not powered off');
-  const cellIn = model.anatomy.parts.some((p) => p.kind === 'battery' && !device.removed.has(p.id));
+  const cellIn = document.parts.some((p) => p.kind === 'battery' && !device.removed.has(p.id));
   const warms = step.do === 'heat' && step.phase !== 'turn' && cellIn;
   if ((warms || (cells && ['cut', 'pull', 'solvent'].includes(step.do))) && !done.has('discharge'))
     return broken('A6', step.items[0]!, 'a cell is heated or pried without checking its charge');
@@ -72,7 +78,7 @@ function madeReady(model: Model, device: Device, step: Step, done: ReadonlySet<s
   return null;
 }
 
-function atTheEnd(checker: Checker, device: Device, plan: Plan, lost: ReadonlySet<string>): Violation | null {
+function atTheEnd(checker: Checker, device: Device, plan: Dive, lost: ReadonlySet<string>): Violation | null {
   const untested = [...checker.functionsTouched(device)].find((f) => !device.proved.has(f) && !lost.has(f));
   if (untested)
     return { rule: 'G7', item: untested, message: `${untested} was touched and is not tested since`, step: null };

@@ -13,16 +13,16 @@ export class Changes extends Looks {
       case 'release':
       case 'cut':
       case 'pull':
-        if (this.model.fasteners.has(id)) d.out.add(id);
+        if (this.reading.fasteners.has(id)) d.out.add(id);
         else d.released.add(id);
         d.touched.add(id);
         break;
       case 'disconnect':
       case 'desolder':
-        if (!this.isolated(d) && !this.model.connectors.get(id)!.isolatesPower) d.openedLive.add(id);
+        if (!this.isolated(d) && !this.reading.connectors.get(id)!.isolatesPower) d.openedLive.add(id);
         d.open.add(id);
         d.touched.add(id);
-        for (const f of this.model.connectors.get(id)!.carries) d.proved.delete(f);
+        for (const f of this.reading.connectors.get(id)!.carries) d.proved.delete(f);
         this.ungate(d, id);
         break;
       case 'ease':
@@ -47,7 +47,7 @@ export class Changes extends Looks {
         d.removed.add(id);
         d.lifted.add(id);
         d.touched.add(id);
-        for (const b of this.model.anatomy.bonds)
+        for (const b of this.document.bonds)
           if (b.kind === 'thermal' && this.splits(id, b.joins)) {
             d.released.add(b.id);
             d.touched.add(b.id);
@@ -66,17 +66,17 @@ export class Changes extends Looks {
         d.removed.delete(id);
         d.swung.delete(id);
         d.eased.delete(id);
-        if (this.model.parts.get(id)!.within === null && this.model.parts.get(id)!.face !== 'edge') d.lastLaid = id;
+        if (this.reading.parts.get(id)!.within === null && this.reading.parts.get(id)!.face !== 'edge') d.lastLaid = id;
         this.join(d, id, true);
         break;
       case 'bond':
         d.renewed.add(id);
-        if (this.model.bonds.get(id)?.kind === 'foil') d.released.delete(id);
+        if (this.reading.bonds.get(id)?.kind === 'foil') d.released.delete(id);
         break;
       case 'press':
       case 'cure': {
-        const bond = this.model.bonds.get(id);
-        if (this.model.latches.has(id) || (bond && this.joined(d, bond))) d.released.delete(id);
+        const bond = this.reading.bonds.get(id);
+        if (this.reading.latches.has(id) || (bond && this.joined(d, bond))) d.released.delete(id);
         break;
       }
       case 'test':
@@ -92,20 +92,20 @@ export class Changes extends Looks {
   protected join(d: Device, id: string, forGood: boolean): void {
     for (const c of this.contacts(id)) {
       // An assembly that lies on the mat is there for what is put into it.
-      const context = this.model.contextOf(c.id);
+      const context = this.reading.frame(c.id);
       if (!this.away(d, c.from, context) && !this.away(d, c.to, context)) d.open.delete(c.id);
     }
     if (!forGood) return;
-    for (const b of this.model.anatomy.bonds)
+    for (const b of this.document.bonds)
       if (b.kind !== 'foil' && this.splits(id, b.joins) && this.joined(d, b)) d.released.delete(b.id);
     // Hooks entered first, and what snaps by itself as its part is turned in.
-    for (const l of this.model.anatomy.latches)
+    for (const l of this.document.latches)
       if ((l.mate === 'first' || l.letsGo === 'turned') && this.joined(d, l)) d.released.delete(l.id);
   }
 
   /** A part that moves takes with it the proof of what it does, and of what its contacts carry; a power cell, of everything. */
   protected unprove(d: Device, id: string): void {
-    const family = this.model.familyOf(id).map((p) => this.model.parts.get(p)!);
+    const family = [...this.reading.family(id)].map((p) => this.reading.part(p));
     if (family.some((p) => p.kind === 'battery')) d.proved.clear();
     for (const f of family.flatMap((p) => p.functions)) d.proved.delete(f);
     for (const f of this.contacts(id).flatMap((c) => c.carries)) d.proved.delete(f);

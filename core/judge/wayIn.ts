@@ -1,4 +1,4 @@
-import type { Step } from '../types.ts';
+import type { Act } from './document.ts';
 import { Changes } from './changes.ts';
 import { closedDevice, copyDevice, type Device } from './device.ts';
 import { broken, type Found } from './found.ts';
@@ -8,13 +8,13 @@ export class WayIn extends Changes {
   loosen(d: Device, id: string): Found {
     if (d.absent.has(id)) return null;
     if (d.out.has(id)) return broken('A2', id, `${id} is out already`);
-    const rider = this.model.anatomy.fasteners.find((f) => f.into === id && this.holding(d, f));
+    const rider = this.document.fasteners.find((f) => f.into === id && this.holding(d, f));
     if (rider) return broken('A1', rider.id, `${rider.id} still stands in ${id}`);
     return this.unreachable(d, id) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
   }
 
   protected open(d: Device, id: string, power: boolean): Found {
-    const c = this.model.connectors.get(id)!;
+    const c = this.reading.connectors.get(id)!;
     if (d.open.has(id)) return broken('A2', id, `${c.name} is open already`);
     const above = this.unreachable(d, id) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
     if (above) return above;
@@ -29,20 +29,20 @@ export class WayIn extends Changes {
     return null;
   }
 
-  protected release(d: Device, id: string, up?: Step['face']): Found {
+  protected release(d: Device, id: string, up?: Act['face']): Found {
     if (d.released.has(id)) return broken('A2', id, `${this.name(id)} is released already`);
-    const latch = this.model.latches.get(id);
+    const latch = this.reading.latches.get(id);
     if (latch?.release === 'last') {
-      for (const part of latch.joins.filter((p) => !this.model.parts.get(p)!.fixed)) {
-        const left = this.joinery(d, part).find((other) => this.model.latches.get(other)?.release !== 'last');
+      for (const part of latch.joins.filter((p) => !this.reading.parts.get(p)!.fixed)) {
+        const left = this.joinery(d, part).find((other) => this.reading.latches.get(other)?.release !== 'last');
         if (left) return broken('A2', left, `${this.name(left)} goes before ${this.name(id)}`);
       }
     }
     return this.unreachable(d, id, up) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
   }
 
-  take(d: Device, id: string, how: 'ease' | 'swing' | 'lift', power: boolean, up?: Step['face']): Found {
-    const part = this.model.parts.get(id)!;
+  take(d: Device, id: string, how: 'ease' | 'swing' | 'lift', power: boolean, up?: Act['face']): Found {
+    const part = this.reading.parts.get(id)!;
     const swing = how !== 'lift';
     const rule = swing ? 'A3' : 'A2';
     if (part.fixed) return broken(rule, id, `${part.name} is fixed`);
@@ -55,11 +55,11 @@ export class WayIn extends Changes {
     if (left) return broken(rule, left, `${this.name(left)} still joins ${part.name}`);
     const tether = new Set(swing ? part.swing!.tether : []);
     if (how === 'ease') for (const c of part.swing!.gap!.reaches) tether.add(c);
-    for (const c of this.model.anatomy.connectors) {
+    for (const c of this.document.connectors) {
       if (tether.has(c.id) || !this.splits(id, [c.from, c.to])) continue;
       if (c.kind !== 'contact') {
         if (!d.open.has(c.id)) return broken(rule, c.id, `${c.name} still joins ${part.name}`);
-      } else if (c.isolatesPower && !d.open.has(c.id) && !this.model.familyOf(id).includes(c.from)) {
+      } else if (c.isolatesPower && !d.open.has(c.id) && !this.reading.family(id).has(c.from)) {
         return broken('A4', c.from, `${this.name(c.from)} comes out before ${part.name}`);
       } else if (
         power &&
@@ -71,7 +71,7 @@ export class WayIn extends Changes {
       ) {
         return broken('A4', c.id, `lifting ${part.name} parts ${c.name} while the device is live`);
       }
-      if (this.model.familyOf(id).includes(c.from)) {
+      if (this.reading.family(id).has(c.from)) {
         const on = c.under.find((q) => !d.removed.has(q));
         if (on) return broken(rule, on, `${this.name(on)} lies on the flex of ${c.name}`);
       }
@@ -81,7 +81,7 @@ export class WayIn extends Changes {
 
   /** A6: a card tray that nothing holds comes out before the device is opened. */
   protected traysLeft(d: Device, id: string): Found {
-    const tray = this.model.anatomy.parts.find(
+    const tray = this.document.parts.find(
       (p) =>
         p.kind === 'tray' &&
         p.within === null &&
@@ -90,7 +90,7 @@ export class WayIn extends Changes {
         this.joinery(d, p.id).length === 0 &&
         !this.unreachable(d, p.id) &&
         !this.outOfTurn(d, p.id) &&
-        !this.model.anatomy.connectors.some(
+        !this.document.connectors.some(
           (c) => c.kind !== 'contact' && !d.open.has(c.id) && this.splits(p.id, [c.from, c.to]),
         ),
     );
@@ -101,9 +101,9 @@ export class WayIn extends Changes {
 
   protected joineryOfItem(tray: string, id: string): boolean {
     return this.splits(tray, [
-      ...this.model.ownPartsOf(id),
-      ...(this.model.connectors.has(id)
-        ? [this.model.connectors.get(id)!.from, this.model.connectors.get(id)!.to]
+      ...this.reading.own(this.reading.items.get(id)!),
+      ...(this.reading.connectors.has(id)
+        ? [this.reading.connectors.get(id)!.from, this.reading.connectors.get(id)!.to]
         : []),
     ]);
   }
@@ -128,8 +128,8 @@ export class WayIn extends Changes {
    */
   strip(start: Device, spared: (id: string) => boolean, enough: (d: Device) => boolean): Device {
     const d = copyDevice(start);
-    const { fasteners, connectors, bonds, latches, parts } = this.model.anatomy;
-    const attempt = (verb: Step['do'], id: string, found: () => Found): boolean => {
+    const { fasteners, connectors, bonds, latches, parts } = this.document;
+    const attempt = (verb: string, id: string, found: () => Found): boolean => {
       if (spared(id) || found()) return false;
       this.apply(d, { do: verb, items: [id], tool: null, gate: null, n: 0 }, id);
       return true;

@@ -1,15 +1,16 @@
-import type { Model } from '../../../anatomy/index.ts';
-import type { Plan, Step } from '../../types.ts';
 import type { Checker } from '../checker.ts';
+import type { Dive, Document, StepRead } from '../document.ts';
 import { broken, type Found } from '../found.ts';
 import type { Device, Violation } from '../device.ts';
+import type { Reading } from '../reading.ts';
 
 /** One step of a plan as the rules of good work see it: the device before and after it, and the plan around it. */
 export interface Moment {
-  model: Model;
+  reading: Reading;
+  document: Document;
   checker: Checker;
-  plan: Plan;
-  step: Step;
+  plan: Dive;
+  step: StepRead;
   /** Its place in the plan, from 0. */
   index: number;
   before: Device;
@@ -22,14 +23,14 @@ export type CraftRule = (moment: Moment) => Found;
 export const breaks = (rule: Violation['rule'], item: string, message: string): Found => broken(rule, item, message);
 
 /** Steps on the device itself, in their order; work on the mat goes on beside them. */
-export const isOnDevice = (step: Step): boolean => step.phase !== 'turn';
+export const isOnDevice = (step: StepRead): boolean => step.phase !== 'turn';
 
 /** Is an item, or the part it belongs to, of the outside or the edge: a cover, its screws, its seal, a tray? */
-export function isOutside({ model, checker }: Pick<Moment, 'model' | 'checker'>, id: string): boolean {
-  const found = model.items.get(id);
+export function isOutside({ reading, checker }: Pick<Moment, 'reading' | 'checker'>, id: string): boolean {
+  const found = reading.items.get(id);
   if (!found) return false;
-  const outer = (part: string) => checker.layers.outside(part) || model.parts.get(part)!.face === 'edge';
-  if (model.faceOf(id) === 'edge') return true;
+  const outer = (part: string) => checker.layers.outside(part) || reading.part(part).face === 'edge';
+  if (reading.side(id) === 'edge') return true;
   switch (found.type) {
     case 'part':
       return outer(id);
@@ -42,7 +43,7 @@ export function isOutside({ model, checker }: Pick<Moment, 'model' | 'checker'>,
   }
 }
 
-const GLUE_VERBS: ReadonlySet<Step['do']> = new Set(['cut', 'pull', 'solvent', 'heat']);
+const GLUE_VERBS: ReadonlySet<string> = new Set(['cut', 'pull', 'solvent', 'heat']);
 
 /** Does this step heat, soak, cut or pull a bond? */
-export const worksBond = (step: Step): boolean => GLUE_VERBS.has(step.do);
+export const worksBond = (step: StepRead): boolean => GLUE_VERBS.has(step.do);

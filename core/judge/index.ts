@@ -1,0 +1,6 @@
+export type { Act, Dive, Document, StepRead } from './document.ts';
+export { Checker } from './checker.ts';
+export { closedDevice, copyDevice, type CraftName, type Device, type Violation } from './device.ts';
+export { needless } from './needless.ts';
+export { checkPlan, type Asked } from './replay.ts';
+export { CRAFT_RULES } from './craft/index.ts';

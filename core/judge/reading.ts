@@ -1,0 +1,242 @@
+import type {
+  BondRead,
+  ConnectorRead,
+  Document,
+  FastenerRead,
+  Entry,
+  LatchRead,
+  PartRead,
+  Place,
+  Shape,
+  Side,
+} from './document.ts';
+import { groundOf, groundOfBond, groundOfLatch, overlap, type Ground } from './ground.ts';
+
+/** Beneath everything: where nothing on that side says how deep. */
+const BENEATH_ALL = Number.MAX_SAFE_INTEGER;
+
+/**
+ * The judge's own reading of a device: what travels with what, in whose frame an item lies, on which side and how deep, and
+ * what ground it takes. Read off the document, and off nothing that a planner has made of it.
+ */
+export class Reading {
+  readonly items = new Map<string, Entry>();
+  readonly parts = new Map<string, PartRead>();
+  readonly fasteners = new Map<string, FastenerRead>();
+  readonly connectors = new Map<string, ConnectorRead>();
+  readonly bonds = new Map<string, BondRead>();
+  readonly latches = new Map<string, LatchRead>();
+  private readonly grounds = new Map<string, Ground>();
+  private readonly frames = new Map<string, string | null>();
+  private readonly families = new Map<string, ReadonlySet<string>>();
+
+  constructor(readonly document: Document) {
+    for (const item of document.parts) this.note(this.parts, item, { type: 'part', item });
+    for (const item of document.fasteners) this.note(this.fasteners, item, { type: 'fastener', item });
+    for (const item of document.connectors) this.note(this.connectors, item, { type: 'connector', item });
+    for (const item of document.bonds) this.note(this.bonds, item, { type: 'bond', item });
+    for (const item of document.latches) this.note(this.latches, item, { type: 'latch', item });
+  }
+
+  private note<T extends { id: string }>(list: Map<string, T>, item: T, found: Entry): void {
+    list.set(item.id, item);
+    this.items.set(item.id, found);
+  }
+
+  part(id: string): PartRead {
+    const part = this.parts.get(id);
+    if (!part) throw new Error(`the document has no part "${id}"`);
+    return part;
+  }
+
+  /** A part and the assemblies around it, from itself outwards. */
+  private outwards(part: string): string[] {
+    const chain: string[] = [];
+    for (let at: string | null = part; at !== null && !chain.includes(at); at = this.part(at).within) chain.push(at);
+    return chain;
+  }
+
+  /** A part and all that travels with it, through every assembly in it. */
+  family(part: string): ReadonlySet<string> {
+    const known = this.families.get(part);
+    if (known) return known;
+    const family = new Set([...this.parts.keys()].filter((id) => this.outwards(id).includes(part)));
+    this.families.set(part, family);
+    return family;
+  }
+
+  /** The part that a screw ends in, through whatever standoffs it stands on. */
+  seat(fastener: FastenerRead): string {
+    let into = fastener.into;
+    for (let next = this.fasteners.get(into); next; next = this.fasteners.get(into)) into = next.into;
+    return into;
+  }
+
+  /** What an item holds or joins, which is never in its own way. */
+  own({ type, item }: Entry): readonly string[] {
+    switch (type) {
+      case 'part':
+        return [item.id];
+      case 'fastener':
+        return item.holds;
+      case 'connector':
+        return [];
+      default:
+        return item.joins;
+    }
+  }
+
+  private between({ type, item }: Entry): readonly string[] {
+    switch (type) {
+      case 'part':
+        return [item.id];
+      case 'fastener':
+        return [...item.holds, this.seat(item)];
+      case 'connector':
+        return [item.from, item.to];
+      default:
+        return item.joins;
+    }
+  }
+
+  private entry(id: string): Entry {
+    const found = this.items.get(id);
+    if (!found) throw new Error(`the document has no item "${id}"`);
+    return found;
+  }
+
+  /** The assembly in whose frame side and layer of an item are told: the innermost that all it lies between belong to. */
+  frame(id: string): string | null {
+    const known = this.frames.get(id);
+    if (known !== undefined) return known;
+    const found = this.entry(id);
+    let frame: string | null = null;
+    if (found.type === 'part') frame = found.item.within;
+    else {
+      const [first, ...others] = this.between(found).map((part) => this.outwards(part));
+      frame = first?.find((assembly) => others.every((chain) => chain.includes(assembly))) ?? null;
+    }
+    this.frames.set(id, frame);
+    return frame;
+  }
+
+  /** What of a part lies directly in a frame: itself, or the assembly there that it belongs to. */
+  private inFrame(part: string, frame: string | null): PartRead {
+    const chain = this.outwards(part);
+    return this.part(chain.find((id) => this.part(id).within === frame) ?? chain.at(-1)!);
+  }
+
+  private movers(joined: readonly string[], frame: string | null): PartRead[] {
+    return joined
+      .filter((part) => part !== frame)
+      .map((part) => this.inFrame(part, frame))
+      .filter((part) => !part.fixed);
+  }
+
+  /** Where a part can be come at: its usual place first, and through each further side. */
+  places(part: PartRead): Place[] {
+    return [{ face: part.face, layer: part.layer }, ...(part.exits ?? [])];
+  }
+
+  private uppermost(parts: readonly PartRead[]): PartRead | undefined {
+    return parts.reduce<PartRead | undefined>((top, p) => (top && top.layer <= p.layer ? top : p), undefined);
+  }
+
+  side(id: string): Side {
+    const { type, item } = this.entry(id);
+    if (type === 'part' || type === 'fastener' || type === 'connector') return item.face;
+    if (type === 'bond' && item.face) return item.face;
+    return this.uppermost(this.movers(item.joins, this.frame(id)))?.face ?? 'front';
+  }
+
+  private least(parts: readonly PartRead[], side: Side): number | null {
+    const layers = parts.flatMap((p) => this.places(p).flatMap((at) => (at.face === side ? [at.layer] : [])));
+    return layers.length > 0 ? Math.min(...layers) : null;
+  }
+
+  /** 0 is outermost, on its side and in its frame. */
+  layer(id: string): number {
+    const { type, item } = this.entry(id);
+    const frame = this.frame(id);
+    switch (type) {
+      case 'part':
+        return item.layer;
+      case 'connector':
+        if (item.layer !== null) return item.layer;
+        return item.to === frame ? BENEATH_ALL : this.inFrame(item.to, frame).layer;
+      case 'fastener': {
+        if (item.layer !== null && item.layer !== undefined) return item.layer;
+        const held = this.movers(item.holds, frame);
+        if (held.length === 0) return 0;
+        const stands = this.seat(item);
+        return (
+          this.least(held, item.face) ??
+          this.least(stands === frame ? [] : this.movers([stands], frame), item.face) ??
+          (item.face === 'edge' ? 0 : BENEATH_ALL)
+        );
+      }
+      case 'bond': {
+        if (item.layer !== null && item.layer !== undefined) return item.layer;
+        const held = this.movers(item.joins, frame);
+        if (held.length === 0) return 0;
+        return this.least(held, this.side(id)) ?? (item.face ? BENEATH_ALL : 0);
+      }
+      case 'latch': {
+        const held = this.movers(item.joins, frame);
+        return held.length === 0 ? 0 : (this.least(held, this.side(id)) ?? 0);
+      }
+    }
+  }
+
+  /** What a tool needs to get at an item, mm. */
+  ground(id: string): Ground {
+    const known = this.grounds.get(id);
+    if (known) return known;
+    const ground = this.cut(this.entry(id));
+    this.grounds.set(id, ground);
+    return ground;
+  }
+
+  private cut({ type, item }: Entry): Ground {
+    const outline = (part: string): Shape => this.part(part).outline;
+    switch (type) {
+      case 'part':
+        return groundOf(item.outline);
+      case 'fastener':
+        return groundOf({ circle: [item.at[0], item.at[1], item.head / 2] });
+      case 'connector':
+        return groundOf({
+          rect: [item.at[0] - item.size[0] / 2, item.at[1] - item.size[1] / 2, item.size[0], item.size[1]],
+        });
+      case 'bond':
+        return groundOfBond(item, outline);
+      case 'latch': {
+        const top = this.uppermost(this.movers(item.joins, this.frame(item.id)));
+        return groundOfLatch(item, (top ?? this.part(item.joins[0]!)).outline);
+      }
+    }
+  }
+
+  overlaps(a: string, b: string): boolean {
+    return overlap(this.ground(a), this.ground(b));
+  }
+
+  /** What an item is called: its name, or what it is. */
+  called(id: string): string {
+    const found = this.items.get(id);
+    if (!found) return id;
+    if (found.type === 'part' || found.type === 'connector') return found.item.name;
+    if (found.type === 'fastener') return found.item.id;
+    const held = found.item.joins.map((part) => this.part(part)).find((part) => !part.fixed);
+    return `${found.type === 'latch' ? 'catches' : found.item.kind} of ${held?.name ?? found.item.joins.join(', ')}`;
+  }
+}
+
+const readings = new WeakMap<Document, Reading>();
+
+/** The reading of a document, made once; a document is not changed after it was read. */
+export function readingOf(document: Document): Reading {
+  const known = readings.get(document) ?? new Reading(document);
+  readings.set(document, known);
+  return known;
+}
