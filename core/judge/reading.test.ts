@@ -1,26 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { demoModel, DEVICES } from '../../demo/models.ts';
+import { differences } from '../../demo/readings.ts';
 import { seededDraw, syntheticAnatomy } from '../../demo/synthetic.ts';
 import { amountOf } from '../../demo/thorough.ts';
-import { modelOf, type Model, type Outline } from '../anatomy/index.ts';
+import { modelOf, type Outline } from '../anatomy/index.ts';
 import { groundOf, groundOfBond, overlap, shareUnder } from './ground.ts';
-import { Reading } from './reading.ts';
-
-/** Where the model of the planner and the judge's reading of the same document differ, in words. */
-function differences(model: Model): string[] {
-  const reading = new Reading(model.anatomy);
-  const told: string[] = [];
-  for (const id of model.items.keys()) {
-    const planner = [model.contextOf(id), model.faceOf(id), model.layerOf(id)].join();
-    const judge = [reading.frame(id), reading.side(id), reading.layer(id)].join();
-    if (planner !== judge) told.push(`${id}: ${planner} and ${judge}`);
-    for (const part of model.parts.keys())
-      if (part !== id && model.overlaps(part, id) !== reading.overlaps(part, id)) told.push(`${part} over ${id}`);
-  }
-  for (const part of model.parts.keys())
-    if (model.familyOf(part).sort().join() !== [...reading.family(part)].sort().join()) told.push(`family of ${part}`);
-  return told;
-}
 
 describe('a device read twice, by two that share no code', () => {
   it.each(DEVICES)('%s: the same frames, sides, layers, families and overlaps', (id) => {
