@@ -1,4 +1,4 @@
-import type { Model } from '../../anatomy/index.ts';
+import type { Connector, Model } from '../../anatomy/index.ts';
 import type { Schedule } from '../../schedule/index.ts';
 import { plain, writeReason } from '../graph/reasons.ts';
 import { draft, type Draft } from '../entry/draft.ts';
@@ -90,9 +90,11 @@ export function numberSteps(
   const ties: [Step, Step][] = [];
   let { face } = start;
   const isolating = model.anatomy.connectors.filter((c) => c.isolatesPower);
-  let isolated = isolating.length > 0 && isolating.every((c) => start.from?.open.has(c.id));
-  const isolatingIds = new Set(isolating.map((c) => c.id));
-  const isolatingParts = new Set(isolating.filter((c) => c.kind === 'contact').map((c) => c.from));
+  /** What cuts the power off, a plug or the part that a contact goes with, while it is still closed. */
+  const cutOff = (c: Connector) => (c.kind === 'contact' ? c.from : c.id);
+  const joined = new Set(isolating.filter((c) => !start.from?.open.has(c.id)).map(cutOff));
+  const isolators = new Set(isolating.map(cutOff));
+  const isolated = () => isolators.size > 0 && joined.size === 0;
   const blank = { id: '', n: 0, mirrors: null, depth: 0, waitsFor: [] as number[], starts: 0 };
 
   for (const work of found.order) {
@@ -122,18 +124,17 @@ export function numberSteps(
           because: [writeReason(plain('nextFace'))],
           waitsFor: [],
           face,
-          live: !isolated,
+          live: !isolated(),
         });
       }
-      const opensPower =
-        (d.do === 'disconnect' && d.items.some((id) => isolatingIds.has(id))) ||
-        (d.do === 'lift' && d.items.some((id) => isolatingParts.has(id)));
-      const closesPower =
-        (d.do === 'connect' && d.items.some((id) => isolatingIds.has(id))) ||
-        (d.do === 'fit' && d.items.some((id) => isolatingParts.has(id)));
-      const live = d.phase !== 'prepare' && !isolated;
-      if (opensPower) isolated = true;
-      if (closesPower) isolated = false;
+      const power = d.items.filter((id) => isolators.has(id));
+      const opensPower = power.length > 0 && (d.do === 'disconnect' || d.do === 'lift');
+      const closesPower = power.length > 0 && (d.do === 'connect' || d.do === 'fit');
+      const live = d.phase !== 'prepare' && !isolated();
+      for (const id of power) {
+        if (opensPower) joined.delete(id);
+        if (closesPower) joined.add(id);
+      }
       const last = steps.at(-1);
       let step: Step;
       if (last && !opensPower && !closesPower && last.live === live && last.face === face && oneGo(model, last, d)) {

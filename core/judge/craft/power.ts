@@ -17,7 +17,8 @@ export const matedLast: CraftRule = (moment) => {
   const { document, checker, step, before, after, plan, index } = moment;
   if (step.phase !== 'ascent' || !checker.isolated(before) || checker.isolated(after)) return null;
   const isolating = new Set(document.connectors.filter((c) => c.isolatesPower).flatMap((c) => [c.id, c.from]));
-  const mates = (id: string) => isolating.has(id) && step.items.includes(id);
+  // Where there are several cells, the plugs of all of them are the last.
+  const mates = (id: string) => isolating.has(id);
   const could = checker.restore(before, (id) => mates(id) || isOutside(moment, id));
   const left = undone(before).find((id) => !mates(id) && !undone(could).includes(id) && !before.absent.has(id));
   if (left) return breaks('R1', left, `${checker.name(left)} could be put back before the battery is mated`);
