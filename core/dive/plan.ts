@@ -1,12 +1,15 @@
 import type { Model } from '../anatomy/index.ts';
 import { search, type Problem, type SearchOptions } from '../schedule/index.ts';
 import type { HeatBasis } from './entry/heating.ts';
+import { checkPlan } from './judged.ts';
+import { demandFor } from './mend.ts';
 import { exchangeOf, exitsOf, goalsOf, waysOf, type Exchange } from './graph/choices.ts';
 import { keyOf, type ActionKey } from './graph/keys.ts';
 import { plain, rule, type Reason } from './graph/reasons.ts';
 import type { Closure, StepGraph, Way } from './graph/stepGraph.ts';
 import { DEFAULT_RULES, withToolsAtHand, type HouseRules } from './house/rules.ts';
 import { bundlesOf, deviceFaceOf } from './order/bundles.ts';
+import type { Demand } from './order/demands.ts';
 import { addHabits } from './order/habits.ts';
 import { numberSteps, totalsOf } from './order/number.ts';
 import { RELAXATIONS, type Making, type Relaxation } from './order/making.ts';
@@ -18,6 +21,8 @@ export interface PlanOptions extends SearchOptions {
   graph?: StepGraph;
   /** How heat steps get their times; computed unless told otherwise. */
   heat?: HeatBasis;
+  /** Told of every plan that is put before the judge, from 0. */
+  onRound?: (round: number) => void;
 }
 
 /**
@@ -31,8 +36,39 @@ export function planDive(
   house: HouseRules = DEFAULT_RULES,
   options: PlanOptions = {},
 ): Plan {
-  return new Planner(model, request, house, options).plan();
+  const demands: Demand[] = [];
+  let bound = Number.POSITIVE_INFINITY;
+  for (let round = 0; ; round++) {
+    const drawn = new Planner(model, request, house, options, demands).plan();
+    options.onRound?.(round);
+    // What the judge asks for makes no dive quicker: the bound that held without it goes on holding.
+    bound = Math.min(bound, drawn.optimality.lowerBound);
+    const plan = boundedBy(drawn, bound);
+    // What goes on from an open device is judged with what was done to it.
+    if (request.from) return plan;
+    const laws = plan.changes.length > 0;
+    const fault = checkPlan(model, plan, { laws });
+    if (fault === null) return plan;
+    const demand = round < MOST_ROUNDS ? demandFor(model, plan, fault, laws) : null;
+    const known = demand && demands.some((d) => JSON.stringify(d) === JSON.stringify(demand));
+    if (demand && !known) {
+      demands.push(demand);
+      continue;
+    }
+    if (!fault.rule.startsWith('R') || checkPlan(model, plan, { laws: true }) !== null)
+      throw new NoDive(fault.item, `no sound dive was found: ${fault.message} (${fault.rule}, step ${fault.step})`);
+    return { ...plan, changes: [...plan.changes, `a rule of good work is not kept: ${fault.message} (${fault.rule})`] };
+  }
 }
+
+function boundedBy(plan: Plan, bound: number): Plan {
+  const { cost } = plan.optimality;
+  const lowerBound = Math.min(bound, cost);
+  return { ...plan, optimality: { cost, lowerBound, proved: cost <= lowerBound + 1e-6 } };
+}
+
+/** How often a plan that the judge finds fault with is drawn up anew. Origin: own choice; more than one is rare. */
+const MOST_ROUNDS = 8;
 
 interface Made {
   plan: Plan;
@@ -76,6 +112,7 @@ class Planner {
     private readonly request: DiveRequest,
     private readonly house: HouseRules,
     private readonly options: PlanOptions,
+    private readonly demands: readonly Demand[],
   ) {
     const { rules, changes } = withToolsAtHand(house);
     this.rules = rules;
@@ -234,8 +271,20 @@ class Planner {
     const lost = [...new Set(losses.map((l) => l.function))].filter((id) => functions.has(id));
     const options = this.best ? { ...this.options, below: this.best.makespan } : this.options;
     const basis = this.options.heat ?? 'computed';
-    const { relaxed, isolationFirst } = this;
-    const making: Making = { graph, closure, exchange, rules, condition, from, lost, basis, relaxed, isolationFirst };
+    const { relaxed, isolationFirst, demands } = this;
+    const making: Making = {
+      graph,
+      closure,
+      exchange,
+      rules,
+      condition,
+      from,
+      lost,
+      basis,
+      relaxed,
+      isolationFirst,
+      demands,
+    };
     const { list, redraw, looseIfLeft } = worksOf(making, bundles, touched);
     const start = from?.up ?? startFace(model, exchange);
 

@@ -7,7 +7,7 @@ const CLEARING = 60;
 const OUTSIDE = 0.5;
 
 /** What lies over what never changes for a device. */
-const knownCovers = new WeakMap<Reading, Map<string, boolean>>();
+const knownCovers = new WeakMap<Reading, Map<number, Map<string, boolean>>>();
 
 /** One height at which an item can be covered: in its own assembly, or where an assembly around it lies. */
 interface Height extends Place {
@@ -20,9 +20,15 @@ export class Covers {
   private readonly places = new Map<string, Place[]>();
   private readonly exposed = new Map<string, boolean>();
 
-  constructor(private readonly reading: Reading) {
-    this.lies = knownCovers.get(reading) ?? new Map();
-    knownCovers.set(reading, this.lies);
+  /** @param least mm² that a part has to share with what it lies over */
+  constructor(
+    private readonly reading: Reading,
+    private readonly least: number,
+  ) {
+    const known = knownCovers.get(reading) ?? new Map<number, Map<string, boolean>>();
+    knownCovers.set(reading, known);
+    this.lies = known.get(least) ?? new Map();
+    known.set(least, this.lies);
   }
 
   /** A1, geometry only: would `part`, in its place, lie over `item` however that is come at? */
@@ -65,7 +71,7 @@ export class Covers {
           height.face !== 'edge' &&
           this.reading.places(p).some((own) => own.face === height.face && own.layer < height.layer),
       ) &&
-      this.reading.overlaps(part, item);
+      this.reading.overlaps(part, item, this.least);
     this.lies.set(key, answer);
     return answer;
   }

@@ -17,8 +17,13 @@ export interface Ground {
 
 type Span = readonly [from: number, to: number];
 
-/** Two outlines that share less than this merely touch, mm². From the format's description. */
-const TOUCHING = 0.01;
+/**
+ * Two outlines that share less than 0.01 mm² merely touch (from the format's description). What is within a factor of two of
+ * that is in doubt: how a circle is cut decides it, and nothing is held against anybody.
+ */
+export const TOUCHING = 0.01;
+export const SURELY = 2 * TOUCHING;
+export const PERHAPS = TOUCHING / 2;
 /** Widest distance of two lines that a ground is looked at by, mm. Origin: own choice, a tenth of the smallest screw head. */
 const PITCH = 0.15;
 /** Most lines for one pair, so that a tablet's panel does not cost thousands. Origin: own choice. */
@@ -229,8 +234,8 @@ function heights(grounds: readonly Ground[], y0: number, y1: number): number[] {
   return out;
 }
 
-/** Do two grounds share more than a touching edge? */
-export function overlap(a: Ground, b: Ground): boolean {
+/** Do two grounds share more than a touching edge? @param least mm² that they have to share */
+export function overlap(a: Ground, b: Ground, least = TOUCHING): boolean {
   if (Math.min(a.x1, b.x1) <= Math.max(a.x0, b.x0)) return false;
   const [y0, y1] = [Math.max(a.y0, b.y0), Math.min(a.y1, b.y1)];
   if (y1 <= y0) return false;
@@ -241,7 +246,7 @@ export function overlap(a: Ground, b: Ground): boolean {
     const mine = a.spans(y);
     if (mine.length === 0) continue;
     area += lengthOf(shared(mine, b.spans(y))) * (at[i]! - at[i - 1]!);
-    if (area > TOUCHING) return true;
+    if (area > least) return true;
   }
   return false;
 }

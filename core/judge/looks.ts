@@ -2,6 +2,7 @@ import type { Act, ConnectorRead, Dive, Document, FastenerRead } from './documen
 import { Covers } from './covers.ts';
 import { closedDevice, joinedTo, type Device } from './device.ts';
 import { broken, type Found } from './found.ts';
+import { PERHAPS, SURELY } from './ground.ts';
 import { readingOf, type Reading } from './reading.ts';
 
 /** What can be seen of a device in a state: what joins what, what is in reach, what is loose. It changes nothing. */
@@ -17,6 +18,8 @@ export class Looks {
     plan: Pick<Dive, 'losses' | 'steps'> | null = null,
     /** What an item is called in what is told; left out, by its own name. */
     private readonly called: (id: string) => string = (id) => readingOf(document).called(id),
+    /** Takes what may lie over something for what does; left out, only what surely does. */
+    doubtful = false,
   ) {
     // What the exchange loses for good nothing asks to be proved.
     this.lost = new Set(plan?.losses.map((l) => l.function));
@@ -25,7 +28,7 @@ export class Looks {
       plan?.steps.filter((s) => s.phase === 'ascent' && (s.do === 'power-on' || s.do === 'power-off')) ?? [];
     this.switchesOff = tests.length === 0 || tests.some((s) => s.do === 'power-off');
     this.reading = readingOf(document);
-    this.layers = new Covers(this.reading);
+    this.layers = new Covers(this.reading, doubtful ? PERHAPS : SURELY);
   }
 
   isolated(d: Device): boolean {

@@ -27,7 +27,7 @@ export function needless(document: Document, plan: Dive, asked: Asked = {}): str
     if (wanted.has(part)) continue;
     const all = new Set([part, ...joinedTo(reading, part)]);
     const touched = plan.touched.filter((f) => !reading.part(part).functions.includes(f));
-    if (checkPlan(document, { ...without(plan, all), touched }, asked) === null) return part;
+    if (checkPlan(document, { ...without(plan, all), touched }, { ...asked, doubtful: true }) === null) return part;
   }
   return null;
 }

@@ -217,8 +217,9 @@ export class Reading {
     }
   }
 
-  overlaps(a: string, b: string): boolean {
-    return overlap(this.ground(a), this.ground(b));
+  /** @param least mm² that the two have to share */
+  overlaps(a: string, b: string, least?: number): boolean {
+    return overlap(this.ground(a), this.ground(b), least);
   }
 
   /** What an item is called: its name, or what it is. */

@@ -2,6 +2,7 @@ import { modelOf, type Model } from '../../core/anatomy/index.ts';
 import { DEFAULT_RULES, NoDive, planDive } from '../../core/dive/index.ts';
 import { differences } from '../../demo/readings.ts';
 import { demoModel, DEVICES } from '../../demo/models.ts';
+import { marketAnatomy } from '../../demo/market.ts';
 import { mayHaveNone, wrongWith } from '../../demo/planOracle.ts';
 import { seededDraw, syntheticAnatomy } from '../../demo/synthetic.ts';
 
@@ -48,6 +49,15 @@ for (let k = 0; k < 120; k++) {
   if (told) say(`random ${k}: read otherwise, ${told}`);
   const parts = model.anatomy.parts.filter((p) => !p.fixed);
   tried(model, [...new Set(Array.from({ length: 1 + (k % 3) }, () => parts[draw(parts.length)]!.id))], k);
+}
+const counter = seededDraw(815);
+for (let k = 0; k < 24; k++) {
+  const model = modelOf(marketAnatomy(counter));
+  const told = differences(model)[0];
+  if (told) say(`counter ${k}: read otherwise, ${told}`);
+  const parts = model.anatomy.parts.filter((p) => !p.fixed);
+  for (const amount of [1, 1, 3])
+    tried(model, [...new Set(Array.from({ length: amount }, () => parts[counter(parts.length)]!.id))], k);
 }
 // Much that has no plan, or plans that give up what they should keep, is wrong as well.
 if (none > 40) say(`${none} of 120 have no plan`);

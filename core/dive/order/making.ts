@@ -3,6 +3,7 @@ import type { Exchange } from '../graph/choices.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
 import type { HouseRules } from '../house/rules.ts';
 import type { Condition, Standing } from '../types.ts';
+import type { Demand } from './demands.ts';
 
 /**
  * What of good order is given up, one thing more each time, where no order keeps it all: nothing; that what is touched
@@ -24,6 +25,8 @@ export interface Making {
   lost: readonly string[];
   basis: HeatBasis;
   relaxed: Relaxation;
+  /** What the judge asked for of the plans before. */
+  demands: readonly Demand[];
   /** The house isolates first, and an order that does is looked for. */
   isolationFirst: boolean;
 }

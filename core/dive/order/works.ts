@@ -2,6 +2,7 @@ import { draft, type Draft } from '../entry/draft.ts';
 import { rule } from '../graph/reasons.ts';
 import { SECONDS } from '../house/times.ts';
 import type { Bundle } from './bundles.ts';
+import { heed } from './demands.ts';
 import { guardLoose, guardSwung } from './guards.ts';
 import type { WorkList } from './workList.ts';
 import type { Making } from './making.ts';
@@ -30,6 +31,7 @@ class AllWorks extends WayBack {
     const limbs = this.drawWayBack();
     const looseIfLeft = this.guard();
     this.prove();
+    heed(this.list, this.making.demands);
     return { list: this.list, redraw: (order) => this.drawFinalTests(this.redraw(limbs, order)), looseIfLeft };
   }
 
