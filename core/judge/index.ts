@@ -4,4 +4,5 @@ export { closedDevice, copyDevice, type CraftName, type Device, type Violation }
 export { needless } from './needless.ts';
 export { checkPlan, type Asked } from './replay.ts';
 export { CRAFT_RULES } from './craft/index.ts';
+export { PERHAPS, SURELY } from './ground.ts';
 export { Reading } from './reading.ts';
