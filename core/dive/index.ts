@@ -16,7 +16,7 @@ export {
   type ActionKind,
 } from './graph/keys.ts';
 export { planDive, type PlanOptions } from './plan.ts';
-export { lawful, planOn, type PlannedOn } from './planOn.ts';
+export { planOn } from './planOn.ts';
 export { keepRecipesIn, type KeptRecipe, type RecipeStore } from './entry/heating.ts';
 export { nameSteps, stepIds, type NamedWork } from './order/stepIds.ts';
 export { functionsOn, proofRestsOn, undoesProof } from './proof.ts';

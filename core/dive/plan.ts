@@ -1,8 +1,8 @@
 import type { Model } from '../anatomy/index.ts';
-import { search, type Problem, type SearchOptions } from '../schedule/index.ts';
+import type { Problem, SearchOptions } from '../schedule/index.ts';
+import { Allowance, LATER_LOOK } from './allowance.ts';
 import type { HeatBasis } from './entry/heating.ts';
-import { checkPlan } from './judged.ts';
-import { demandFor } from './mend.ts';
+import { mended } from './mend.ts';
 import { exchangeOf, exitsOf, goalsOf, waysOf, type Exchange } from './graph/choices.ts';
 import { keyOf, type ActionKey } from './graph/keys.ts';
 import { plain, rule, type Reason } from './graph/reasons.ts';
@@ -27,48 +27,28 @@ export interface PlanOptions extends SearchOptions {
 
 /**
  * The dive that replaces the asked parts: the smallest set of steps, in the quickest order found; `optimality`
- * says whether it is proved that none is quicker. With `request.from` it goes on from an open device.
+ * says whether it is proved that none is quicker. The judge has passed it, but for what its `changes` tell.
  * @throws NoDive naming the part or field that stands in the way
  */
 export function planDive(
   model: Model,
-  request: DiveRequest,
+  request: Omit<DiveRequest, 'from'>,
   house: HouseRules = DEFAULT_RULES,
   options: PlanOptions = {},
 ): Plan {
-  const demands: Demand[] = [];
-  let bound = Number.POSITIVE_INFINITY;
-  for (let round = 0; ; round++) {
-    const drawn = new Planner(model, request, house, options, demands).plan();
-    options.onRound?.(round);
-    // What the judge asks for makes no dive quicker: the bound that held without it goes on holding.
-    bound = Math.min(bound, drawn.optimality.lowerBound);
-    const plan = boundedBy(drawn, bound);
-    // What goes on from an open device is judged with what was done to it.
-    if (request.from) return plan;
-    const laws = plan.changes.length > 0;
-    const fault = checkPlan(model, plan, { laws });
-    if (fault === null) return plan;
-    const demand = round < MOST_ROUNDS ? demandFor(model, plan, fault, laws) : null;
-    const known = demand && demands.some((d) => JSON.stringify(d) === JSON.stringify(demand));
-    if (demand && !known) {
-      demands.push(demand);
-      continue;
-    }
-    if (!fault.rule.startsWith('R') || checkPlan(model, plan, { laws: true }) !== null)
-      throw new NoDive(fault.item, `no sound dive was found: ${fault.message} (${fault.rule}, step ${fault.step})`);
-    return { ...plan, changes: [...plan.changes, `a rule of good work is not kept: ${fault.message} (${fault.rule})`] };
-  }
+  const allowance = new Allowance(options);
+  return mended(model, (demands) => drawUp(model, request, house, options, demands, allowance), {}, options.onRound);
 }
 
-function boundedBy(plan: Plan, bound: number): Plan {
-  const { cost } = plan.optimality;
-  const lowerBound = Math.min(bound, cost);
-  return { ...plan, optimality: { cost, lowerBound, proved: cost <= lowerBound + 1e-6 } };
-}
-
-/** How often a plan that the judge finds fault with is drawn up anew. Origin: own choice; more than one is rare. */
-const MOST_ROUNDS = 8;
+/** The quickest dive that heeds what is demanded, before anybody has judged it. */
+export const drawUp = (
+  model: Model,
+  request: DiveRequest,
+  house: HouseRules,
+  options: PlanOptions,
+  demands: readonly Demand[],
+  allowance: Allowance,
+): Plan => new Planner(model, request, house, options, demands, allowance).plan();
 
 interface Made {
   plan: Plan;
@@ -87,8 +67,6 @@ interface Attempt {
 
 /** How often gates and tests are drawn up again for an order that they have moved. Origin: own choice; twice is rare. */
 const REDRAWS = 3;
-/** States that such a second look may expand where the first proved nothing. Origin: measured, a few tens of ms. */
-const LATER_LOOK = 400;
 
 /** Tries every way in, and keeps the quickest dive. */
 class Planner {
@@ -113,6 +91,7 @@ class Planner {
     private readonly house: HouseRules,
     private readonly options: PlanOptions,
     private readonly demands: readonly Demand[],
+    private readonly allowance: Allowance,
   ) {
     const { rules, changes } = withToolsAtHand(house);
     this.rules = rules;
@@ -269,7 +248,6 @@ class Planner {
     const losses = lossesOf(model, bundles, exchange);
     const functions = new Set(model.anatomy.functions.map((f) => f.id));
     const lost = [...new Set(losses.map((l) => l.function))].filter((id) => functions.has(id));
-    const options = this.best ? { ...this.options, below: this.best.makespan } : this.options;
     const basis = this.options.heat ?? 'computed';
     const { relaxed, isolationFirst, demands } = this;
     const making: Making = {
@@ -289,7 +267,7 @@ class Planner {
     const start = from?.up ?? startFace(model, exchange);
 
     let problem = list.problem(start);
-    const first = search(problem, options);
+    const first = this.allowance.search(problem, { below: this.best?.makespan });
     if (!first.found) return { made: null, lowerBound: first.lowerBound, looseIfLeft };
     let { found } = first;
     // The proof is of the steps as they are printed: an order that moves gates or tests is looked for again with them.
@@ -301,8 +279,7 @@ class Planner {
       if (settled) break;
       problem = drawn;
       // Where nothing was proved, nothing is to be gained by looking as long again.
-      const budget = found.proved ? options.budget : Math.min(options.budget ?? LATER_LOOK, LATER_LOOK);
-      const again = search(problem, { ...options, budget, below: undefined });
+      const again = this.allowance.search(problem, found.proved ? {} : { most: LATER_LOOK });
       if (!again.found) break;
       found = again.found;
     }

@@ -3,7 +3,6 @@ import {
   checkerFor,
   checkPlan,
   DEFAULT_RULES,
-  lawful,
   measureDepth,
   nameSteps,
   NoDive,
@@ -259,9 +258,10 @@ function planBack(request: WayBackRequest, singly: boolean, options: PlanOptions
     gated: new Map(),
     kept: { needs: sequence.needs, keeps: sequence.keeps, mayBeBonded, singly },
   };
-  const { plan } = planOn(model, kept, { replace: [...replace], condition: SOUND, from }, rules, options);
-  lawful(model, plan, kept.length);
-  return plan;
+  return planOn(model, kept, { replace: [...replace], condition: SOUND, from }, rules, {
+    ...options,
+    acts: kept.length,
+  });
 }
 
 function untouched(model: Model, kept: Step[], rules: HouseRules): Plan {

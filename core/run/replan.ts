@@ -1,7 +1,6 @@
 import { modelOf, type Anatomy } from '../anatomy/index.ts';
 import {
   DEFAULT_RULES,
-  lawful,
   NoDive,
   planOn,
   type HouseRules,
@@ -158,9 +157,8 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
       },
     },
   );
-  const { fresh } = planned;
-  const plan: Plan = { ...planned.plan, renew: [...new Set([...planned.plan.renew, ...restored])] };
-  lawful(model, plan);
+  const fresh = planned.steps.slice(kept.length);
+  const plan: Plan = { ...planned, renew: [...new Set([...planned.renew, ...restored])] };
 
   const remaining = old.steps.filter((s) => !state.done.has(s.id));
   return {
