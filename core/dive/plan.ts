@@ -119,13 +119,16 @@ class Planner {
       this.isolationFirst = isolationFirst;
       this.seen.clear();
       this.tryWays();
+      // What hangs open from before may be taken off, so that the device can be turned over.
+      if (this.best === null && this.blocked && this.request.from?.swung.size) this.tryWays(this.request.from.swung);
       if (this.best === null && this.circle) this.tryPeeling();
       if (this.best !== null || !this.blocked) break;
     }
     return this.best !== null;
   }
 
-  private tryWays(): void {
+  /** @param hanging parts that hang open already, and may be taken off */
+  private tryWays(hanging: ReadonlySet<string> = new Set()): void {
     const { from } = this.request;
     const exits = exitsOf(this.model, this.options.graph, this.goals, from);
     for (const { exits: through, graph, cut } of exits) {
@@ -134,7 +137,7 @@ class Planner {
         const swinging = [...graph.closureOf(this.goals, new Map(), { from }).actions.values()]
           .filter((a) => a.kind === 'swing' && !from?.swung.has(a.item) && !from?.removed.has(a.item))
           .map((a) => a.item);
-        const { ways, all } = waysOf(this.model, swinging, this.rules);
+        const { ways, all } = waysOf(this.model, [...hanging, ...swinging], this.rules);
         if (!all) this.complete = false;
         for (const way of ways) this.noting(() => this.attempt(graph, way, through));
       });

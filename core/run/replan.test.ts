@@ -136,6 +136,17 @@ describe('planning on from a run', () => {
     expect(r.state.done.size).toBe(before - 1);
   });
 
+  it('what came out through the back goes back through it, though the front would be nearer', () => {
+    const model = demoModel('karnhold-mule-4');
+    const r = new Rehearsal('earpiece', model);
+    r.until(r.step('inspect', 'camera-island').n);
+    const { event } = goOn(r);
+    expect(event.plan.steps.filter((s) => s.do === 'fit' && s.items.includes('earpiece'))).toMatchObject([
+      { face: 'back' },
+    ]);
+    expect(event.plan.changes).toEqual([]);
+    finish(r);
+  });
   it('is sound from any moment of any random run, and carries it to its end', () => {
     let tried = 0;
     let stuck = 0;

@@ -156,31 +156,46 @@ export function* exitsOf(
   from: Standing | undefined,
 ): Generator<{ exits: string; graph: StepGraph; cut: boolean }> {
   const graph = base ?? new StepGraph(model);
-  const movable = model.anatomy.parts.filter((p) => p.exits.length > 0 && !from?.removed.has(p.id));
+  const out = (part: string) => from?.removed.has(part) ?? false;
+  // What is out goes back through a face that stands open; that choice is made before any other.
+  const movable = model.anatomy.parts
+    .filter((p) => p.exits.length > 0)
+    .sort((a, b) => Number(out(b.id)) - Number(out(a.id)));
   const cut = movable.length > MOST_EXITS;
-  yield { exits: '', graph, cut };
-  if (movable.length === 0) return;
   const known = graphsThroughExits.get(model) ?? new Map<string, StepGraph>();
   graphsThroughExits.set(model, known);
   let choices: Map<string, number>[] = [new Map()];
   for (const part of movable.slice(0, MOST_EXITS))
     choices = placementsOf(part).flatMap((_, at) => choices.map((c) => new Map([...c, [part.id, at]])));
+  let any = false;
   for (const choice of choices) {
     const exits = [...choice]
       .filter(([, at]) => at > 0)
       .map(([id, at]) => `${id}=${at}`)
       .join();
-    if (exits === '') continue;
-    if (!known.has(exits)) known.set(exits, new StepGraph(throughExits(model, choice)));
-    // A choice matters only for parts that leave.
-    const there = known.get(exits)!;
-    let leaving: ReadonlyMap<string, unknown>;
-    try {
-      leaving = there.closureOf(goals, new Map(), { from }).actions;
-    } catch (error) {
-      if (error instanceof NoDive) continue;
-      throw error;
+    if (exits !== '' && !known.has(exits)) known.set(exits, new StepGraph(throughExits(model, choice)));
+    const there = exits === '' ? graph : known.get(exits)!;
+    if (![...choice.keys()].every((id) => !out(id) || liesOpen(there, id, from!))) continue;
+    if (exits !== '') {
+      // A choice matters only for parts that leave.
+      let leaving: ReadonlyMap<string, unknown>;
+      try {
+        leaving = there.closureOf(goals, new Map(), { from }).actions;
+      } catch (error) {
+        if (error instanceof NoDive) continue;
+        throw error;
+      }
+      if (![...choice].every(([id, at]) => at === 0 || out(id) || leaving.has(keyOf('lift', id)))) continue;
     }
-    if ([...choice].every(([id, at]) => at === 0 || leaving.has(keyOf('lift', id)))) yield { exits, graph: there, cut };
+    any = true;
+    yield { exits, graph: there, cut };
   }
+  // Nothing stands open for what is out: it is planned as it is drawn.
+  if (!any) yield { exits: '', graph, cut };
 }
+
+/** Would a part that is out meet nothing on its way back? */
+const liesOpen = (graph: StepGraph, part: string, { removed, swung }: Standing): boolean =>
+  graph.covers
+    .get(part)!
+    .every((over) => removed.has(over) || (swung.has(over) && graph.clears(graph.model.parts.get(over)!)));

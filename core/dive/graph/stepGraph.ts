@@ -242,7 +242,7 @@ export class StepGraph {
   }
 
   /** Is a part out of the way once it is swung? One that opens by little uncovers only what says so. */
-  private clears(part: Part): boolean {
+  clears(part: Part): boolean {
     return part.swing !== null && part.swing.degrees >= CLEARING_DEGREES;
   }
 
