@@ -10,7 +10,7 @@ import type { Quote } from '../core/counter/index.ts';
 import { checkPlan, type Plan } from '../core/dive/index.ts';
 import { demoModel } from '../demo/models.ts';
 import { photograph, type Photograph } from '../demo/photograph.ts';
-import { tinyDevice } from '../demo/tiny.ts';
+import { deadlockedDevice, tinyDevice } from '../demo/tiny.ts';
 import { openDb } from '../server/db/open.ts';
 import { nibrel as command } from './nibrel.ts';
 
@@ -71,6 +71,15 @@ describe('nibrel check', () => {
     expect(code).toBe(1);
     expect(err).toContain('fasteners[0].holds[0]: there is no part "lid"');
     expect(err).toContain('connectors[0].to: there is no part "nowhere"');
+  });
+  it('takes a sound device whose dives cannot all be planned, and warns', async () => {
+    const { code, out } = await nibrel('check', file('deadlocked.json', deadlockedDevice()));
+    expect(code).toBe(0);
+    expect(out).toContain('warning: parts[6]: back cannot be planned yet');
+    expect(out).toContain('3 of its parts cannot be planned yet');
+    expect((await nibrel('depth', file('deadlocked.json', deadlockedDevice()))).out).toMatch(
+      /^back +cannot be planned yet/m,
+    );
   });
   it('finds a connector that cannot be reached', async () => {
     const bad = file(

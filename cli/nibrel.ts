@@ -15,7 +15,7 @@ import {
   explain,
   NoDive,
   planDive,
-  reachFaults,
+  reachOf,
   readRules,
   stepItemName,
   timesOf,
@@ -149,11 +149,13 @@ async function run(argv: string[]): Promise<string> {
   if (command === 'check') {
     const reading = readAnatomyText(await textOf(path));
     const model = reading.ok ? modelOf(reading.value) : null;
-    const faults = reading.ok ? reachFaults(model!) : reading.faults;
+    const { faults, warnings: unplanned } = model
+      ? reachOf(model)
+      : { faults: reading.ok ? [] : reading.faults, warnings: [] };
     if (faults.length > 0)
       throw new Stop(1, tell(faults), values.json ? `${JSON.stringify({ faults }, null, 2)}\n` : '');
     const { parts, fasteners, connectors, bonds } = model!.anatomy;
-    const warnings = warningsOf(model!);
+    const warnings = [...warningsOf(model!), ...unplanned];
     const hints = worthFilling(model!);
     const counts = `${parts.length} parts, ${fasteners.length} fasteners, ${connectors.length} connectors, ${bonds.length} bonds`;
     return show(
@@ -161,7 +163,11 @@ async function run(argv: string[]): Promise<string> {
       [
         ...warnings.map((w) => `warning: ${w.path}: ${w.message}`),
         ...hints.map((h) => `worth filling: ${h.path}: ${h.message}`),
-        `${path}: no faults; ${counts}; every part can be reached and refitted`,
+        `${path}: no faults; ${counts}; ${
+          unplanned.length === 0
+            ? 'every part can be reached and refitted'
+            : `${unplanned.length} of its parts cannot be planned yet, for the reasons above`
+        }`,
       ].join('\n'),
     );
   }
@@ -199,10 +205,11 @@ async function run(argv: string[]): Promise<string> {
       table,
       [
         `${'part'.padEnd(width)}  steps  screws  connectors  bonds  seconds`,
-        ...table.map(
-          (r) =>
-            `${r.part.padEnd(width)}  ${String(r.steps).padStart(5)}  ${String(r.screws).padStart(6)}  ` +
-            `${String(r.connectors).padStart(10)}  ${String(r.bonds).padStart(5)}  ${String(r.seconds).padStart(7)}`,
+        ...table.map((r) =>
+          'cannot' in r
+            ? `${r.part.padEnd(width)}  cannot be planned yet: ${r.cannot}`
+            : `${r.part.padEnd(width)}  ${String(r.steps).padStart(5)}  ${String(r.screws).padStart(6)}  ` +
+              `${String(r.connectors).padStart(10)}  ${String(r.bonds).padStart(5)}  ${String(r.seconds).padStart(7)}`,
         ),
       ].join('\n'),
     );

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Model } from '../core/anatomy/index.ts';
-import { planDive, reachFaults } from '../core/dive/index.ts';
+import { planDive, reachOf } from '../core/dive/index.ts';
 import { demoModel, DEVICES } from './models.ts';
 import { JOBS, SHOP } from './shop.ts';
 
@@ -11,7 +11,7 @@ const count = (m: Model) => m.anatomy.fasteners.length;
 
 describe('every made-up device', () => {
   it.each([...models])('%s: every part can be reached, replaced and refitted', (_, model) => {
-    expect(reachFaults(model)).toEqual([]);
+    expect(reachOf(model)).toEqual({ faults: [], warnings: [] });
   });
   it.each([...models])('%s: each function has a test in words, and something that touches it', (_, model) => {
     const { functions, connectors, parts } = model.anatomy;

@@ -75,6 +75,16 @@ export function tinyDevice(change: (a: Anatomy) => void = () => {}): Anatomy {
   return anatomy;
 }
 
+/** A sound device that no dive can be planned for: its cover stands open on its flex while the device has to be turned over. */
+export const deadlockedDevice = (): Anatomy =>
+  tinyDevice((a) => {
+    a.id = 'deadlocked';
+    a.parts[1]!.swing = { hinge: 'left', degrees: 90, tether: ['cover-flex'], gap: null };
+    a.parts.push(tinyPart('back', 0, [0, 0, 40, 80], { face: 'back' }));
+    a.fasteners.push(tinyScrew('r1', 'back', [20, 60], { layer: 1 }));
+    a.connectors.push(tinyConnector('cover-flex', 'cover', 'board', [20, 10], { face: 'back', layer: 1 }));
+  });
+
 /** The tiny device with one bond that is hard to cut: a zigzag of `corners` corners. */
 export function zigzagDevice(corners: number): Anatomy {
   const line = Array.from({ length: corners }, (_, i): Point => [5 + (i % 2) * 28, 4 + (i * 70) / corners]);

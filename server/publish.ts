@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { Anatomy } from '../core/anatomy/index.ts';
+import type { Anatomy, Fault } from '../core/anatomy/index.ts';
 import { differences, type Difference } from '../core/draft/index.ts';
 import type { DiveRequest, Plan } from '../core/dive/index.ts';
 import { withWells } from '../core/run/index.ts';
@@ -28,6 +28,12 @@ export interface Outlook {
   /** The number that the revision will have. */
   revision: number;
   jobs: JobOutlook[];
+}
+
+/** What publishing did. */
+export interface Published extends Outlook {
+  /** What of the sound device cannot be planned yet. */
+  warnings: Fault[];
 }
 
 const lossesOf = (plan: Plan): Set<string> => new Set(plan.losses.map((l) => l.function));
@@ -98,9 +104,9 @@ export async function publish(
   document: Anatomy,
   by: string,
   alongside: (revision: number) => void = () => {},
-): Promise<Outlook> {
+): Promise<Published> {
   const { anatomies, jobs, pool } = services;
-  const anatomy = await pool.run('checkAnatomy', { text: JSON.stringify(document) });
+  const { anatomy, warnings } = await pool.run('checkAnatomy', { text: JSON.stringify(document) });
   const { plans, ...outlook } = await outlookOf(services, anatomy);
   const words = outlook.changes.map((d) => d.text);
   const because = words.slice(0, 6).join('; ') || 'a new revision';
@@ -124,7 +130,7 @@ export async function publish(
     // Somebody began it in this moment: it keeps what it has.
     Object.assign(one, { becomes: 'keeps', because: 'its dive has begun' });
   }
-  return { ...outlook, revision: stored.revision };
+  return { ...outlook, revision: stored.revision, warnings };
 }
 
 interface Move {

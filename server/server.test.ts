@@ -8,7 +8,7 @@ import type { JobFile, JobSummary, RuleSet } from '../core/jobs/index.ts';
 import { foundSince, type RunEvent } from '../core/run/index.ts';
 import { judgeTorque, type StockItem, type TorqueSample } from '../core/screws/index.ts';
 import { seededDraw } from '../demo/synthetic.ts';
-import { tinyDevice } from '../demo/tiny.ts';
+import { deadlockedDevice, tinyDevice } from '../demo/tiny.ts';
 import { createApp } from './app.ts';
 import { servicesOf } from './services.ts';
 import { configFrom } from './config.ts';
@@ -331,6 +331,16 @@ describe('bad input loses nothing and is told where', () => {
       },
     });
     expect((await ask('/api/anatomies/tiny')).status).toBe(404);
+  });
+  it('takes a sound device in whose dives cannot all be planned, and says which', async () => {
+    const answer = await ask<{ warnings: { path: string }[] }>('/api/anatomies', undefined, {
+      method: 'POST',
+      body: JSON.stringify(deadlockedDevice()),
+    });
+    expect(answer.status).toBe(201);
+    expect(answer.body.warnings.map((w) => w.path)).toEqual(['parts[1]', 'parts[5]', 'parts[6]']);
+    const { body } = await ask<{ part: string; cannot?: string }[]>('/api/anatomies/deadlocked/depth');
+    expect(body.flatMap((row) => (row.cannot ? [row.part] : []))).toEqual(['cover', 'board', 'back']);
   });
   it('an anatomy with a part out of reach is not stored', async () => {
     const bad = tinyDevice((a) => {

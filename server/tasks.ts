@@ -14,7 +14,7 @@ import {
   newBonds,
   NoDive,
   planDive,
-  reachFaults,
+  reachOf,
   stripsUnder,
   type DiveRequest,
   type HouseRules,
@@ -114,15 +114,15 @@ const TASKS = {
 
   depth: ({ anatomy }: { anatomy: Anatomy }) => depthTable(modelOf(anatomy)),
 
-  /** An anatomy as it is sent, read and checked whole. */
-  checkAnatomy: ({ text }: { text: string }): Anatomy => {
+  /** An anatomy as it is sent, read and checked whole, with what cannot be planned of it yet. */
+  checkAnatomy: ({ text }: { text: string }): { anatomy: Anatomy; warnings: Fault[] } => {
     const reading = readAnatomyText(text);
     if (!reading.ok) throw faulty('the anatomy', reading.faults);
-    const faults = reachFaults(modelOf(reading.value));
+    const { faults, warnings } = reachOf(modelOf(reading.value));
     if (faults.length > 0) {
       throw new Refused(422, { error: 'not every part can be reached and refitted; nothing was stored', faults });
     }
-    return reading.value;
+    return { anatomy: reading.value, warnings };
   },
 
   /** An anatomy corrected for one device: it need not be possible to reach every part of a damaged one. */

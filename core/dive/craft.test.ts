@@ -1,12 +1,21 @@
 import { describe, expect, it } from 'vitest';
-import { tinyBond, tinyConnector, tinyDevice, tinyLatch, tinyPart, tinyScrew } from '../../demo/tiny.ts';
+import {
+  deadlockedDevice,
+  tinyBond,
+  tinyConnector,
+  tinyDevice,
+  tinyLatch,
+  tinyPart,
+  tinyScrew,
+} from '../../demo/tiny.ts';
 import { modelOf, type Model } from '../anatomy/index.ts';
 import {
   checkPlan,
   DEFAULT_RULES,
   needless,
   planDive,
-  reachFaults,
+  depthTable,
+  reachOf,
   stepItemName,
   type HouseRules,
   type Plan,
@@ -495,9 +504,35 @@ describe('what an anatomy can say', () => {
         a.mateOrder = [['camera-flex', 'battery-flex']];
       }),
     );
-    expect(reachFaults(model)).toMatchObject([
+    expect(reachOf(model).faults).toMatchObject([
       { path: 'mateOrder[0]', message: /camera-flex before battery-flex asks for a connector that is already covered/ },
     ]);
+  });
+
+  it('what cannot be planned yet is no fault of a sound device', () => {
+    const model = modelOf(deadlockedDevice());
+    const { faults, warnings } = reachOf(model);
+    expect(faults).toEqual([]);
+    expect(warnings.map((w) => w.path)).toEqual(['parts[1]', 'parts[5]', 'parts[6]']);
+    expect(warnings[0]!.message).toMatch(/cover cannot be planned yet: .*turned over while a part is still swung open/);
+    const table = depthTable(model);
+    expect(table.map((row) => [row.part, 'cannot' in row])).toEqual([
+      ['cover', true],
+      ['bracket', false],
+      ['camera', false],
+      ['battery', false],
+      ['board', true],
+      ['back', true],
+    ]);
+  });
+
+  it('a part that nothing frees is a fault of its document', () => {
+    const model = modelOf(
+      tinyDevice((a) => {
+        a.connectors[1]!.after = ['board'];
+      }),
+    );
+    expect(reachOf(model).faults[0]).toMatchObject({ path: 'parts[3]', message: /camera cannot be reached/ });
   });
 
   it('by the house rule nothing is taken out before isolation but what is in its way', () => {

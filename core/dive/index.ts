@@ -23,7 +23,7 @@ export { functionsOn, proofRestsOn, undoesProof } from './proof.ts';
 export { planSchema } from './planSchema.ts';
 export { checkerFor, checkPlan, needless } from './judged.ts';
 export { explain, ruleText, stepItemName } from './report/explain.ts';
-export { depthTable, reachFaults, type Depth } from './report/reach.ts';
+export { depthTable, reachOf, type Depth, type Unplanned } from './report/reach.ts';
 export { accessOf, isUndone, type Access } from './report/access.ts';
 export { newPartsOf, undoingOf } from './graph/choices.ts';
 export { chainOf, type Link } from './report/chain.ts';

@@ -117,6 +117,33 @@ export class WayIn extends Changes {
     ).removed.has(part);
   }
 
+  /** Is there an order of mating that keeps every list of the maker: none asks for a plug that another has buried by then? */
+  keepsMateOrders(): boolean {
+    const { mateOrder } = this.document;
+    const listed = [...new Set(mateOrder.flat())];
+    const before = new Map(listed.map((id) => [id, new Set<string>()]));
+    for (const list of mateOrder) list.forEach((id, i) => before.get(id)!.add(list[i - 1] ?? id));
+    for (const mated of listed) {
+      // With this one mated and all else taken off: what still cannot be opened cannot be mated after it.
+      const bare = this.strip(
+        closedDevice(),
+        (id) => id === mated,
+        () => false,
+      );
+      for (const id of listed) if (id !== mated && !this.parted(bare, id)) before.get(mated)!.add(id);
+    }
+    const done = new Set<string>();
+    const free = (id: string) => [...before.get(id)!].every((other) => other === id || done.has(other));
+    for (let next = listed.find(free); next !== undefined; next = listed.find((id) => !done.has(id) && free(id)))
+      done.add(next);
+    return done.size === listed.length;
+  }
+
+  private parted(d: Device, connector: string): boolean {
+    const { kind, from } = this.reading.connectors.get(connector)!;
+    return d.open.has(connector) || (kind === 'contact' && d.removed.has(from));
+  }
+
   /** Can isolation be reached from here without touching what `spared` names? */
   protected isolationWithin(start: Device, spared: (id: string) => boolean): boolean {
     return this.isolated(this.strip(start, spared, (d) => this.isolated(d)));

@@ -63,11 +63,11 @@ export function anatomyRoutes({ anatomies, plates, pool }: Services): Hono<Env> 
     leadOnly(c);
     const text = await c.req.text();
     if (isTooDeep(text)) throw new Problem(400, { error: `the file is nested deeper than ${DEEPEST_JSON} levels` });
-    const anatomy = await pool.run('checkAnatomy', { text });
+    const { anatomy, warnings } = await pool.run('checkAnatomy', { text });
     if (anatomy.id === UNLISTED) throw new Problem(422, { error: `id: "${UNLISTED}" is kept for devices in no list` });
     // What is there already is revised by whoever has seen its newest revision.
     if (anatomies.has(anatomy.id)) matched(c, anatomies.newest(anatomy.id));
-    return c.json(anatomies.add(anatomy), 201);
+    return c.json({ ...anatomies.add(anatomy), warnings }, 201);
   });
   return app;
 }

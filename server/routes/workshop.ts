@@ -333,7 +333,7 @@ export function workshopRoutes(services: Services): Hono<Env> {
         stranger: { name, fingerprint, key },
       });
     }
-    const anatomy = await pool.run('checkAnatomy', { text: bundle.anatomy });
+    const { anatomy, warnings } = await pool.run('checkAnatomy', { text: bundle.anatomy });
     if (anatomy.id !== manifest.device.id)
       throw new Problem(422, { error: `the bundle says it holds ${manifest.device.id}, and holds ${anatomy.id}` });
     const origin = anatomies.marks().get(anatomy.id)?.origin ?? null;
@@ -354,7 +354,7 @@ export function workshopRoutes(services: Services): Hono<Env> {
         });
       const base = { anatomy: anatomy.id, revision: anatomies.newest(anatomy.id) };
       const draft = drafts.begin(anatomy, base, taker);
-      return { id: anatomy.id, revision, shop: manifest.shop.name, plates: 0, draft: draft.id };
+      return { id: anatomy.id, revision, shop: manifest.shop.name, plates: 0, draft: draft.id, warnings };
     }
     const sent = manifest.plates.map((p) => ({ p, jpeg: bundle.plates.get(p.file)! }));
     for (const { p, jpeg } of sent) soundPlate(await pictures.run('header', { bytes: jpeg }), anatomy, p.pxPerMm);
@@ -375,7 +375,7 @@ export function workshopRoutes(services: Services): Hono<Env> {
       services.shop.put(seenKey(fingerprint, anatomy.id), { revision, madeAt } satisfies Seen);
       return made;
     });
-    return { id: anatomy.id, revision: stored.revision, shop: manifest.shop.name, plates: sent.length };
+    return { id: anatomy.id, revision: stored.revision, shop: manifest.shop.name, plates: sent.length, warnings };
   };
   const newestOf = (fingerprint: string, device: string) =>
     services.shop.value<Seen>(seenKey(fingerprint, device)) ?? null;

@@ -1,5 +1,5 @@
 import type { Fault, Model } from '../../anatomy/index.ts';
-import { checkPlan } from '../judged.ts';
+import { checkerFor } from '../judged.ts';
 import { StepGraph } from '../graph/stepGraph.ts';
 import type { HeatBasis } from '../entry/heating.ts';
 import { planDive } from '../plan.ts';
@@ -16,6 +16,12 @@ export interface Depth {
   seconds: number;
   /** Hands-on and waiting time of the whole dive, there and back. */
   dive: number;
+}
+
+/** A part that no dive was found for, with why. */
+export interface Unplanned {
+  part: string;
+  cannot: string;
 }
 
 /** A table of many dives: each is looked for briefly. Origin: measured, a few tens of ms each. */
@@ -46,38 +52,59 @@ function plansOf(
     });
 }
 
-/** @throws NoDive for the first part that cannot be reached */
-export function depthTable(model: Model, rules: HouseRules = DEFAULT_RULES): Depth[] {
-  return plansOf(model, rules, TABLE_BUDGET, 'computed').map(({ part, plan, error }) => {
-    if (!plan) throw error;
+export function depthTable(model: Model, rules: HouseRules = DEFAULT_RULES): (Depth | Unplanned)[] {
+  return plansOf(model, rules, TABLE_BUDGET, 'computed').flatMap(({ part, plan, error }): (Depth | Unplanned)[] => {
+    if (!plan) {
+      const ids = part === '' ? model.anatomy.parts.filter((p) => !p.fixed).map((p) => p.id) : [part];
+      return ids.map((id) => ({ part: id, cannot: error!.message }));
+    }
     const down = plan.steps.filter((s) => s.phase === 'prepare' || s.phase === 'descent');
     const items = (verbs: string[]) => new Set(down.filter((s) => verbs.includes(s.do)).flatMap((s) => s.items));
-    return {
-      part,
-      steps: down.length,
-      screws: items(['unscrew']).size,
-      connectors: items(['disconnect', 'desolder']).size,
-      bonds: items(['cut', 'pull', 'release']).size,
-      seconds: down.reduce((sum, s) => sum + s.seconds + s.waits, 0),
-      dive: plan.totals.elapsed,
-    };
+    return [
+      {
+        part,
+        steps: down.length,
+        screws: items(['unscrew']).size,
+        connectors: items(['disconnect', 'desolder']).size,
+        bonds: items(['cut', 'pull', 'release']).size,
+        seconds: down.reduce((sum, s) => sum + s.seconds + s.waits, 0),
+        dive: plan.totals.elapsed,
+      },
+    ];
   });
 }
 
-/** Faults of reach: every part must have a dive that the checker finds sound. */
-export function reachFaults(model: Model, rules: HouseRules = DEFAULT_RULES): Fault[] {
+/** What of a document cannot be so, and what of a sound one cannot be planned yet. */
+export interface Reach {
+  faults: Fault[];
+  warnings: Fault[];
+}
+
+/**
+ * Can every part be reached and refitted? It is a fault of the document where the judge, who knows nothing of planning, does
+ * not get the part off either, or finds a mating order against the device itself; all else is what cannot be planned yet.
+ */
+export function reachOf(model: Model, rules: HouseRules = DEFAULT_RULES): Reach {
+  const judge = checkerFor(model);
+  const reach: Reach = { faults: [], warnings: [] };
   const told = new Set<string>();
-  return plansOf(model, rules, 0, 'usual').flatMap(({ part, plan, error }): Fault[] => {
-    // A mating order that no dive keeps is the fault of its list, told once.
-    if (error?.kind === 'mating') {
-      if (told.has(error.path)) return [];
-      told.add(error.path);
-      return [{ path: error.path, message: error.message }];
-    }
+  for (const { part, plan, error } of plansOf(model, rules, 0, 'usual')) {
+    if (plan) continue;
+    const { path, message, kind } = error!;
     const at = model.anatomy.parts.findIndex((p) => p.id === part);
-    const path = at < 0 ? (error?.path ?? 'parts') : `parts[${at}]`;
-    if (!plan) return [{ path, message: at < 0 ? error!.message : `${part} ${error!.message}` }];
-    const violation = checkPlan(model, plan);
-    return violation ? [{ path, message: `${part} cannot be refitted: ${violation.rule}, ${violation.message}` }] : [];
-  });
+    if (kind === 'mating' || at < 0) {
+      // What stands against every dive is told once.
+      if (told.has(path)) continue;
+      told.add(path);
+      const sound =
+        kind === 'mating' ? judge.keepsMateOrders() : model.anatomy.parts.every((p) => p.fixed || judge.comesOff(p.id));
+      if (sound) reach.warnings.push({ path, message: `no dive can be planned yet: ${message}` });
+      else reach.faults.push({ path, message });
+    } else if (judge.comesOff(part)) {
+      reach.warnings.push({ path: `parts[${at}]`, message: `${part} cannot be planned yet: ${message}` });
+    } else {
+      reach.faults.push({ path: `parts[${at}]`, message: `${part} ${message}` });
+    }
+  }
+  return reach;
 }

@@ -3,7 +3,7 @@ import { Slider } from 'radix-ui';
 import { useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { modelOf, type Anatomy } from '../../../core/anatomy/index.ts';
-import type { Depth } from '../../../core/dive/index.ts';
+import type { Depth, Unplanned } from '../../../core/dive/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, buttonClass, Loading, ProblemNote } from '../../controls/index.tsx';
 import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
@@ -24,7 +24,7 @@ const isMostlyBack = ({ parts }: Anatomy): boolean => {
 export default function AnatomyView() {
   const id = useParams().anatomy!;
   const { data, problem } = useLoad<{ anatomy: Anatomy; revision: number; createdAt: string }>(`/anatomies/${id}`);
-  const { data: depths } = useLoad<Depth[]>(`/anatomies/${id}/depth`);
+  const { data: depths } = useLoad<(Depth | Unplanned)[]>(`/anatomies/${id}/depth`);
   const model = useMemo(() => (data ? modelOf(data.anatomy) : null), [data]);
   const [flip, setFlip] = useState<boolean | null>(null);
   const [layer, setLayer] = useState<number | null>(null);
@@ -38,6 +38,7 @@ export default function AnatomyView() {
   const parts = anatomy.parts.filter((p) => !p.fixed);
   const deepest = Math.max(...parts.filter((p) => p.within === null).map((p) => p.layer));
   const table = new Map(depths?.map((d) => [d.part, d]));
+  const unplanned = depths?.filter((row) => 'cannot' in row).length ?? 0;
   const part = picked ? model.parts.get(picked) : null;
   return (
     <div className="mx-auto max-w-7xl">
@@ -126,7 +127,14 @@ export default function AnatomyView() {
           <h2 id="parts" className="mb-1 text-xl font-semibold">
             Parts, and how deep they lie
           </h2>
-          <p className="mb-3 font-semibold text-moss">✓ No faults: every part can be reached and refitted.</p>
+          {unplanned === 0 ? (
+            <p className="mb-3 font-semibold text-moss">✓ No faults: every part can be reached and refitted.</p>
+          ) : (
+            <p className="mb-3 font-semibold">
+              ✓ No faults. {unplanned === 1 ? 'One part' : `${unplanned} parts`} cannot be planned yet, for the reasons
+              below; all others can be reached and refitted.
+            </p>
+          )}
           <table className="w-full text-left">
             <thead className="text-sm text-quiet">
               <tr>
@@ -139,7 +147,8 @@ export default function AnatomyView() {
             </thead>
             <tbody>
               {parts.map((p) => {
-                const d = table.get(p.id);
+                const row = table.get(p.id);
+                const d = row && 'cannot' in row ? undefined : row;
                 return (
                   <tr key={p.id} className={`border-t border-line ${picked === p.id ? 'bg-sunk' : ''}`}>
                     <th scope="row" className="p-0 font-normal">
@@ -152,19 +161,20 @@ export default function AnatomyView() {
                         {p.name}
                       </button>
                     </th>
-                    {[
-                      p.face === 'edge' ? 'edge' : model.depthOf(p.id),
-                      d?.steps,
-                      d?.screws,
-                      d?.connectors,
-                      d?.bonds,
-                      d && minutes(d.seconds),
-                      d && minutes(d.dive),
-                    ].map((v, i) => (
-                      <td key={i} className="num px-2 text-right whitespace-nowrap">
-                        {v ?? '…'}
+                    <td className="num px-2 text-right">{p.face === 'edge' ? 'edge' : model.depthOf(p.id)}</td>
+                    {row && 'cannot' in row ? (
+                      <td colSpan={6} className="px-2 text-sm text-quiet">
+                        Cannot be planned yet: {row.cannot}
                       </td>
-                    ))}
+                    ) : (
+                      [d?.steps, d?.screws, d?.connectors, d?.bonds, d && minutes(d.seconds), d && minutes(d.dive)].map(
+                        (v, i) => (
+                          <td key={i} className="num px-2 text-right whitespace-nowrap">
+                            {v ?? '…'}
+                          </td>
+                        ),
+                      )
+                    )}
                   </tr>
                 );
               })}

@@ -16,6 +16,11 @@ interface Outlook {
   jobs: { id: string; number: number; customer: string; becomes: 'moves' | 'keeps'; because: string; holds: boolean }[];
 }
 
+interface Published extends Outlook {
+  /** What of the sound device cannot be planned yet. */
+  warnings: Fault[];
+}
+
 /** What changed since the last revision, and which jobs go along; then it is published, or its faults are told. */
 export function Publish({ anatomy, faults }: { anatomy: Anatomy; faults: number }) {
   const { id, version, waiting } = useDraft();
@@ -25,7 +30,7 @@ export function Publish({ anatomy, faults }: { anatomy: Anatomy; faults: number 
   );
   const [busy, setBusy] = useState(false);
   const [refused, setRefused] = useState<{ error: string; faults: Fault[] } | null>(null);
-  const [done, setDone] = useState<Outlook | null>(null);
+  const [done, setDone] = useState<Published | null>(null);
   const leave = useGo();
   if (faults > 0)
     return (
@@ -38,6 +43,16 @@ export function Publish({ anatomy, faults }: { anatomy: Anatomy; faults: number 
       <div className="grid gap-3">
         <p className="text-xl font-semibold text-moss">✓ Published as revision {done.revision}</p>
         <Jobs jobs={done.jobs} />
+        {done.warnings.length > 0 && (
+          <div role="note" className="border-l-4 border-ember pl-3 text-sm">
+            <p className="font-semibold">The device is sound. What cannot be planned of it yet:</p>
+            <ul className="grid gap-1">
+              {done.warnings.map((w) => (
+                <li key={w.path + w.message}>{w.message}</li>
+              ))}
+            </ul>
+          </div>
+        )}
         <Link className={buttonClass('main')} to={`/anatomies/${anatomy.id}`}>
           To the device
         </Link>
@@ -51,7 +66,7 @@ export function Publish({ anatomy, faults }: { anatomy: Anatomy; faults: number 
     setBusy(true);
     setRefused(null);
     try {
-      const made = await api<Outlook>(`/workshop/drafts/${id}/publish`, { json: {}, ifMatch: version });
+      const made = await api<Published>(`/workshop/drafts/${id}/publish`, { json: {}, ifMatch: version });
       setDone(made);
       useDraft.setState({ base: { anatomy: anatomy.id, revision: made.revision } });
     } catch (error) {
