@@ -31,7 +31,7 @@ const HANDS: Partial<Record<Step['do'], readonly [least: number, most: number]>>
   pull: [5, 240],
   'bend-aside': [2, 20],
   inspect: [5, 120],
-  clean: [10, 180],
+  clean: [10, 400],
   fit: [3, 60],
   connect: [3, 40],
   fasten: [3, 60],

@@ -69,7 +69,12 @@ describe('pressing', () => {
     const kilograms = seals.reduce((s, p) => s + p.kilograms, 0);
     expect(kilograms).toBeGreaterThan(16);
     expect(kilograms).toBeLessThan(64);
-    for (const p of seals) expect(p.seconds).toBe(120);
+    // What is gentler than the tape asks for stands longer: pressure times time is kept.
+    for (const p of seals) {
+      const load = p.weights.reduce((s, w) => s + w, 0);
+      expect(load).toBeLessThanOrEqual(32);
+      expect((load * p.seconds) / (p.panel.kilograms * 120)).toBeGreaterThan(0.95);
+    }
     const phone = demoModel('velmora-quill-5');
     const { kilograms: small } = pressOf(phone, phone.bonds.get('display-seal')!);
     expect(small).toBeGreaterThan(3);
@@ -114,7 +119,7 @@ describe('pressing', () => {
     for (const p of seals) {
       expect(p.panel.bonds).toEqual(['display-seal', 'display-seal-wide']);
       expect(p.panel.kilograms).toBeCloseTo(seals[0]!.kilograms + seals[1]!.kilograms, 9);
-      expect(p.weights.reduce((s, w) => s + w, 0)).toBeGreaterThanOrEqual(p.panel.kilograms);
+      expect(p.weights.reduce((s, w) => s + w, 0)).toBeGreaterThanOrEqual(Math.min(32, p.panel.kilograms));
     }
   });
 

@@ -57,6 +57,10 @@ export interface PressPlan {
   /** The clips that serve, and how many of them the shop lacks. */
   clip: (ClipKind & { lacking: number }) | null;
   bands: number;
+  /** How often clips are set one after another, where the shop has fewer than stand along it. */
+  turns: number;
+  /** The load that is put on as a share of what is wanted, at most 1: what is gentler stands longer. */
+  share: number;
   /** The least pressure anywhere along it, as a share of what is wanted: 1 is even. */
   evenness: number;
   /** s under load. */
@@ -85,6 +89,13 @@ export const PRESSURE: Record<Bond['kind'], number> = {
 
 /** s under full load: tape at least 2 min (common practice); other tapes by hand. What is weaker takes longer, to `most`. */
 export const PRESS_SECONDS = { tape: 120, byHand: 30, most: 600, gasket: 1200 } as const;
+/**
+ * kg on a panel beyond which nobody loads a device, whatever its bond would take: 32 kg for 2 min on a bonded tablet display
+ * (common practice). What asks for more stands longer under it.
+ */
+const HEAVIEST_LOAD = 32;
+/** A load below this share of what is wanted does not wet a tape in any time that is waited for. Origin: `most` over `tape`. */
+const LEAST_LOAD = PRESS_SECONDS.tape / PRESS_SECONDS.most;
 /** °C where nobody says. Origin: own choice, as for heat. */
 export const ROOM_USUAL = 22;
 
@@ -293,15 +304,26 @@ export function pressOf(model: Model, bond: Bond, options: PressOptions = {}): P
   const flat = isLined(bond);
   const clips = flat ? clipsFor(model, bond, newtons, thickness, Math.min(width, height), bench) : null;
   const whole = panelLoad(model, bond, panel);
-  const weights = weightsFor(whole.kilograms, bench.weights);
-  const weight = weights.reduce((s, w) => s + w, 0);
-  const plates = panel?.glass ? weightChecks(whole.newtons, [width, height], thickness, bench.foamFrame) : [];
-  const byWeight = weight >= whole.kilograms - 1e-9 && plates.every((c) => c.holds);
-  const byClips = clips !== null && clips.lacking === 0 && clips.checks.every((c) => c.holds);
-  const bandCount = bench.bands.newtons > 0 ? Math.ceil(newtons / (2 * bench.bands.newtons)) : 0;
-  const byBands = flat && bandCount > 0 && bandCount <= bench.bands.count;
-  const [way, because] = wayOf(options.way ?? 'clips', flat, { byWeight, byClips, byBands });
+  const weights = weightsFor(Math.min(whole.kilograms, HEAVIEST_LOAD), bench.weights);
+  const platesUnder = (kg: number) =>
+    panel?.glass ? weightChecks(kg * GRAVITY, [width, height], thickness, bench.foamFrame) : [];
+  const heavy = () => weights.reduce((s, w) => s + w, 0);
+  // The limit of the glass comes first, then what the tape needs.
+  while (weights.length > 1 && !platesUnder(heavy()).every((c) => c.holds)) weights.pop();
+  const weight = heavy();
+  const weighed = Math.min(1, weight / Math.max(1e-9, whole.kilograms));
+  const plates = platesUnder(weight);
+  const byWeight = weighed >= LEAST_LOAD && plates.every((c) => c.holds);
+  const even = clips?.checks.every((c) => c.holds) ?? false;
+  const byClips = even && clips!.lacking === 0;
+  const inTurns = even && clips!.kind.count > 0;
+  const wantedBands = bench.bands.newtons > 0 ? Math.ceil(newtons / (2 * bench.bands.newtons)) : 0;
+  const bandCount = Math.min(wantedBands, bench.bands.count);
+  const byBands = flat && bandCount > 0 && bandCount / wantedBands >= LEAST_LOAD;
+  const [way, because] = wayOf(options.way ?? 'clips', flat, { byWeight, byClips, inTurns, byBands });
   const evenness = way === 'clips' ? clips!.evenness : EVENNESS[way];
+  const share = way === 'weight' ? weighed : way === 'bands' ? bandCount / wantedBands : 1;
+  const turns = way === 'clips' ? Math.ceil(clips!.clips.length / clips!.kind.count) : 1;
   const notes = [
     'Between foam or silicone, never metal on glass. Nothing of this is a promise: look at the seam all round afterwards.',
   ];
@@ -309,12 +331,16 @@ export function pressOf(model: Model, bond: Bond, options: PressOptions = {}): P
     notes.push(
       `${whole.bonds.length} bonds hold this panel and are pressed at once: ${whole.kilograms.toFixed(1)} kg in all.`,
     );
+  if (share < 1)
+    notes.push(
+      `The load is ${Math.round(share * 100)} % of what the tape asks for, and stands so much longer: no device is loaded with more than ${HEAVIEST_LOAD} kg.`,
+    );
   if (weight > whole.kilograms * OVER && way === 'weight')
     notes.push(`${weight} kg are more than wanted: lighter weights serve better.`);
   if (!flat) notes.push('A pad inside the device is pressed with fingertips, never with a clip over the cell.');
   if (clips && clips.lacking > 0)
     notes.push(
-      `${clips.lacking} more clips of ${clips.kind.newtons} N would press it all at once; else press one half after the other.`,
+      `${clips.lacking} more clips of ${clips.kind.newtons} N would press it all at once; else press one stretch after the other.`,
     );
   return {
     bond: bond.id,
@@ -329,8 +355,10 @@ export function pressOf(model: Model, bond: Bond, options: PressOptions = {}): P
     clips: clips?.clips ?? [],
     clip: clips ? { ...clips.kind, lacking: clips.lacking } : null,
     bands: bandCount,
+    turns,
+    share,
     evenness,
-    seconds: secondsFor(bond, flat, evenness, bench, options.room ?? ROOM_USUAL),
+    seconds: turns * secondsFor(bond, flat, evenness * share, bench, options.room ?? ROOM_USUAL),
     checks: [...(clips?.checks ?? []), ...plates],
     avoided: [...(clips?.avoided ?? [])].map(([part, why]) => ({ part, because: why })),
     notes,
@@ -411,7 +439,7 @@ function weightChecks(
 function wayOf(
   wanted: NonNullable<PressOptions['way']>,
   flat: boolean,
-  can: { byWeight: boolean; byClips: boolean; byBands: boolean },
+  can: { byWeight: boolean; byClips: boolean; inTurns: boolean; byBands: boolean },
 ): [PressWay, string] {
   if (!flat) return ['hand', 'an inner pad is pressed with fingertips'];
   if (wanted === 'by-hand') return ['hand', 'the house presses by hand along the edge'];
@@ -419,6 +447,7 @@ function wayOf(
   if (wanted === 'clips' && can.byClips) return ['clips', 'the way of the house'];
   if (can.byWeight) return ['weight', 'the clips at hand do not press it evenly, or press where they must not'];
   if (can.byClips) return ['clips', 'the weights at hand do not come to the load, or bend the panel'];
+  if (can.inTurns) return ['clips', 'the clips at hand press one stretch after the other'];
   if (can.byBands) return ['bands', 'neither clips nor weights at hand do'];
   return ['hand', 'nothing at hand comes to the load: press along the edge, stretch by stretch, several times'];
 }
@@ -429,7 +458,7 @@ function secondsFor(bond: Bond, flat: boolean, evenness: number, bench: ClosingB
   if (bond.kind === 'gasket') return PRESS_SECONDS.gasket;
   if (!flat || bond.kind !== 'tape') return PRESS_SECONDS.byHand;
   const { tape, most } = PRESS_SECONDS;
-  return Math.round(Math.min(most, tape / Math.max(0.05, Math.min(1, evenness))) / 10) * 10;
+  return Math.ceil(Math.min(most, tape / Math.max(0.05, Math.min(1, evenness))) / 10 - 1e-9) * 10;
 }
 
 interface Clips {

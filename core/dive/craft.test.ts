@@ -63,11 +63,11 @@ describe('what a technician who signs a plan never does', () => {
       'fit camera',
       'connect camera-flex',
       'bond seal',
+      'G1 camera-flex',
       'connect battery-flex',
       'G1 battery-flex',
       'fit bracket',
       'fasten k1 k2',
-      'G1 camera-flex',
       'G2 k1 k2',
       'power-on',
       'test power camera',
@@ -369,10 +369,42 @@ describe('what a technician who signs a plan never does', () => {
     );
     const plan = dive(model, 'lamp');
     expect(at(plan, 'G1 lamp-plug')).toBeLessThan(at(plan, 'fit cover'));
-    expect(reasons(plan, 'G1 lamp-plug')).toEqual(['G1', 'R15']);
+    expect(reasons(plan, 'G1 lamp-plug')).toEqual(['G1', 'R16']);
     expect(hint(plan, 'fit cover')).toContain('under the lip');
     expect(checkPlan(model, plan)).toBeNull();
-    expect(checkPlan(model, left(plan, 'G1 lamp-plug'))).toMatchObject({ rule: 'G1', item: 'lamp-plug' });
+    expect(checkPlan(model, moved(plan, 'G1 lamp-plug', 'fit cover'))).toMatchObject({ item: 'lamp-plug' });
+    const late = changed(moved(plan, 'G1 lamp-plug', 'connect battery-flex'), 'G1 lamp-plug', { items: [] });
+    expect(checkPlan(model, late, { laws: true })).toMatchObject({ rule: 'G1', item: 'lamp-plug' });
+  });
+  it('R16: every plug is seen to be home before the battery meets it', () => {
+    const plan = dive(bench.gluedCover, 'camera');
+    expect(at(plan, 'G1 camera-flex')).toBe(at(plan, 'connect battery-flex') - 1);
+    expect(checkPlan(bench.gluedCover, moved(plan, 'G1 camera-flex', 'connect battery-flex'))).toMatchObject({
+      rule: 'R16',
+      item: 'camera-flex',
+    });
+  });
+  it('R17: old and new are laid side by side before anything is peeled or laid', () => {
+    const plan = dive(bench.gluedCover, 'cover');
+    expect(at(plan, 'renew cover')).toBeLessThan(at(plan, 'bond seal'));
+    expect(checkPlan(bench.gluedCover, moved(plan, 'renew cover', 'bond seal'))).toMatchObject({
+      rule: 'R17',
+      item: 'cover',
+    });
+  });
+  it('R18: a seal stands under its load for its time, lighter where the glass or the shop has less, and then for longer', () => {
+    const plan = dive(bench.gluedCover, 'camera');
+    expect(checkPlan(bench.gluedCover, changed(plan, 'press seal', { waits: 0 }))).toMatchObject({
+      rule: 'R18',
+      item: 'seal',
+    });
+    const few = { ...DEFAULT_RULES.closing, weights: [1, 1], clips: [] };
+    const light = dive(bench.gluedCover, 'camera', { pressing: 'weight', closing: few });
+    const [usual, longer] = [dive(bench.gluedCover, 'camera', { pressing: 'weight' }), light].map(
+      (p) => p.steps[at(p, 'press seal')]!,
+    );
+    expect(longer!.waits).toBeGreaterThan(usual!.waits);
+    expect(checkPlan(bench.gluedCover, light)).toBeNull();
   });
 });
 

@@ -67,6 +67,9 @@ export const CRAFT = [
   'R13',
   'R14',
   'R15',
+  'R16',
+  'R17',
+  'R18',
 ] as const;
 export type CraftName = (typeof CRAFT)[number];
 

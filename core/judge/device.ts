@@ -17,7 +17,10 @@ export type CraftName =
   | 'R12'
   | 'R13'
   | 'R14'
-  | 'R15';
+  | 'R15'
+  | 'R16'
+  | 'R17'
+  | 'R18';
 
 /** A rule that a step breaks, or that does not hold at the end. */
 export interface Violation {

@@ -143,6 +143,7 @@ export interface Dive {
   readonly condition: { readonly charge: number | null; readonly dark: boolean };
   readonly rules: {
     readonly seal: string;
+    readonly pressing: string;
     readonly trySpare: string;
     /** °C by source. */
     readonly hottest: Readonly<Partial<Record<string, number>>>;

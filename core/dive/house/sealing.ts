@@ -103,15 +103,17 @@ export function pressWords(plan: PressPlan): string {
   const { panel } = plan;
   const kg = (v: number) => `${v < 10 ? v.toFixed(1) : Math.round(v)} kg`;
   // A weight lies on the whole panel; clips stand along one bond each.
+  const part = plan.share < 1 ? `${Math.round(plan.share * 100)} % of ` : '';
+  const turns = plan.turns > 1 ? `, in ${plan.turns} turns` : '';
   const load =
     panel.bonds.length > 1 && plan.way === 'weight'
-      ? `${kg(panel.kilograms)} over the ${panel.bonds.length} bonds of the panel, at once`
-      : `${kg(plan.kilograms)} over ${Math.round(plan.area)} mm²`;
+      ? `${part}${kg(panel.kilograms)} over the ${panel.bonds.length} bonds of the panel, at once`
+      : `${part}${kg(plan.kilograms)} over ${Math.round(plan.area)} mm²`;
   switch (plan.way) {
     case 'weight':
       return `${load}: ${plan.weights.join(' + ')} kg on foam over the bond.`;
     case 'clips':
-      return `${load}: ${plan.clips.length} clips of ${plan.clip!.newtons} N as drawn, off camera, cell and buttons.`;
+      return `${load}: ${plan.clips.length} clips of ${plan.clip!.newtons} N as drawn${turns}, off camera, cell and buttons.`;
     case 'bands':
       return `${load}: ${plan.bands} bands, over foam.`;
     case 'hand':

@@ -1,4 +1,4 @@
-import type { Fastener } from '../../anatomy/index.ts';
+import type { Bond, Fastener } from '../../anatomy/index.ts';
 import type { HouseRules } from './rules.ts';
 
 /**
@@ -74,6 +74,20 @@ export const HEAT: Record<HouseRules['heat'], { hands: number; wait: number; set
   gun: { hands: SECONDS.setUpHeat + 240, wait: 0, set: 80, setting: 'about 80 °C, swept, 2 min a half' },
   'gel-pack': { hands: SECONDS.setUpHeat + 60, wait: 360, set: 80, setting: 'heated pack, 1 to 2 min an edge' },
   dryer: { hands: SECONDS.setUpHeat + 420, wait: 0, set: 60, setting: 'as is, swept' },
+};
+
+/**
+ * Seconds a centimetre of old adhesive takes to come off: tape rolls off with a thumb and alcohol, hardened glue is scraped,
+ * strips leave next to nothing. Origin: our own bench estimates, as above.
+ */
+export const SCRAPE: Record<Bond['kind'], number> = {
+  tape: 1.5,
+  'stretch-tab': 0.3,
+  'pull-pouch': 0.3,
+  glue: 3,
+  gasket: 1.5,
+  thermal: 1,
+  foil: 0.3,
 };
 
 /** One fastener turned or sprung, by its kind. */

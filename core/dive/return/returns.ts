@@ -1,4 +1,4 @@
-import type { Bond, Model, Part, PartKind } from '../../anatomy/index.ts';
+import { bondLength, type Bond, type Model, type Part, type PartKind } from '../../anatomy/index.ts';
 import { draft, type Draft } from '../entry/draft.ts';
 import { wordsIn } from '../entry/motion.ts';
 import { keyOf } from '../graph/keys.ts';
@@ -8,7 +8,7 @@ import { BOND_KINDS } from '../house/bondKinds.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import type { Caution } from '../house/cautions.ts';
 import type { HouseRules } from '../house/rules.ts';
-import { SECONDS } from '../house/times.ts';
+import { SCRAPE, SECONDS } from '../house/times.ts';
 import { deviceFaceOf, type Bundle } from '../order/bundles.ts';
 import type { GateId, Phase, Standing } from '../types.ts';
 import { fasten, layBond, layFoil, press, seat, snapIn } from './steps.ts';
@@ -67,6 +67,8 @@ class Returns {
   private readonly closings: number[];
   private readonly lastClosing: number | undefined;
   private readonly isolationLeft: Set<string>;
+  /** Bundles that are back by now. */
+  private readonly back = new Set<number>();
   private readonly opened: string[];
   private readonly loosened: string[];
 
@@ -98,6 +100,7 @@ class Returns {
     for (const i of this.ascent.order) {
       const { kind, items } = this.ascent.bundles[i]!;
       returns.set(i, this.returnOf(i));
+      this.back.add(i);
       this.isolationLeft.delete(keyOf(kind, items[0]!));
     }
     return { returns, tested: this.stillProved() };
@@ -128,7 +131,7 @@ class Returns {
       case 'loosen':
         return only(fasten(this.model, bundle, phase, rules, base));
       case 'open':
-        return only(seat(this.model, id, phase, base));
+        return only(...this.seenBeforePower(keyOf('open', id)), seat(this.model, id, phase, base));
       case 'release': {
         const latch = this.model.latches.get(id);
         if (latch) return only(...snapIn(latch, phase, base));
@@ -179,7 +182,7 @@ class Returns {
     const trial = this.tryDry(i, part, fresh);
     const ready = [
       ...trial.steps,
-      ...(fresh.length > 0 || part.kind === 'battery' ? [this.clean(part, fresh.length > 0)] : []),
+      ...(fresh.length > 0 || part.kind === 'battery' ? [this.clean(part, fresh)] : []),
       ...lay(fresh.filter((b) => !late(b))),
     ];
     const main = [
@@ -284,20 +287,55 @@ class Returns {
     return draft(this.ascent.phase, 'gate', items, { gate, because: [rule(gate)], seconds: SECONDS.gate, hint });
   }
 
-  private seatedGate(connectors: readonly string[]): Draft[] {
-    const fresh = connectors.filter((id) => !this.gatedConnectors.has(id) && !this.byItself(id));
+  private seatedGate(connectors: readonly string[], because = rule('R15')): Draft[] {
+    const fresh = [...new Set(connectors)].filter((id) => !this.gatedConnectors.has(id) && !this.byItself(id));
     for (const id of fresh) this.gatedConnectors.add(id);
     if (fresh.length === 0) return [];
-    const gate = this.gate('G1', fresh, 'Every connector below is seated: run a fingertip over each.');
-    return [{ ...gate, because: [...gate.because, rule('R15')] }];
+    const soldered = fresh.some((id) => this.model.connectors.get(id)!.kind === 'solder');
+    const plugged = fresh.some((id) => this.model.connectors.get(id)!.kind !== 'solder');
+    const hint = [
+      plugged ? 'Every connector below is seated: run a fingertip over each.' : '',
+      soldered ? 'Every joint is wetted all round, smooth and without a bridge: look at it through the glass.' : '',
+    ];
+    const gate = this.gate('G1', fresh, hint.filter(Boolean).join(' '));
+    return [{ ...gate, because: [...gate.because, because] }];
   }
 
+  /** R16: what was mated is seen to be seated before the first battery is: a plug half home must not meet power. */
+  private seenBeforePower(key: string): Draft[] {
+    if (!this.isolationLeft.has(key)) return [];
+    const power = new Set(this.model.anatomy.connectors.filter((c) => c.isolatesPower).map((c) => c.id));
+    return this.seatedGate(
+      this.restoredOf('open', [...this.opened, ...this.ungated('G1', this.model.connectors)]).filter(
+        (id) => !power.has(id),
+      ),
+      rule('R16'),
+    );
+  }
+
+  /** Of these plugs or screws, those that are mated or driven by now. */
+  private restoredOf(kind: 'open' | 'loosen', ids: readonly string[]): string[] {
+    const { bundles, order, matWork } = this.ascent;
+    const waits = (when: (j: number) => boolean) => order.some((j) => !this.back.has(j) && when(j));
+    return ids.filter((id) => {
+      if (waits((j) => bundles[j]!.kind === kind && bundles[j]!.items.includes(id))) return false;
+      if (!matWork.includes(id)) return true;
+      // What was made good on the mat is in the device when its assembly is.
+      const context = this.model.contextOf(id);
+      return !waits((j) => bundles[j]!.kind === 'lift' && bundles[j]!.items[0] === context);
+    });
+  }
+
+  /** One count for all screws that were driven since the last: what the part buries asks for it, the others come along. */
   private countedGate(part: Part): Draft[] {
-    const screws = this.beneath(part, [...this.loosened, ...this.ungated('G2', this.model.fasteners)]).filter(
+    const open = [...new Set([...this.loosened, ...this.ungated('G2', this.model.fasteners)])].filter(
       (id) => !this.gatedScrews.has(id),
     );
+    const buried = this.beneath(part, open);
+    if (buried.length === 0) return [];
+    const screws = [...new Set([...buried, ...this.restoredOf('loosen', open)])];
     for (const id of screws) this.gatedScrews.add(id);
-    return screws.length > 0 ? [this.gate('G2', screws, 'All wells of the layers below are empty.')] : [];
+    return [this.gate('G2', screws, 'All wells of the layers below are empty.')];
   }
 
   private openTest(i: number, bonds: readonly Bond[], connectors: readonly string[], last: boolean): Draft[] {
@@ -355,9 +393,12 @@ class Returns {
     return order.some((j) => bundles[j]!.items.some((id) => this.model.parts.get(id)?.kind === 'sensor'));
   }
 
-  private clean(part: Part, bonded: boolean): Draft {
+  private clean(part: Part, fresh: readonly Bond[]): Draft {
+    const bonded = fresh.length > 0;
+    const outline = (id: string) => this.model.parts.get(id)!.outline;
+    const scraped = fresh.reduce((sum, b) => sum + (SCRAPE[b.kind] * bondLength(b, outline)) / 10, 0);
     return draft(this.ascent.phase, 'clean', [part.id], {
-      seconds: SECONDS.clean,
+      seconds: SECONDS.clean + Math.round(scraped),
       waits: SECONDS.cleanDry,
       tool: 'wipes',
       because: [rule('G3')],

@@ -49,7 +49,9 @@ export function seat(model: Model, id: string, phase: Phase, base: Base): Draft 
     seconds: kind.seat.seconds,
     hint: [
       c.isolatesPower
-        ? 'Last of all: align, press evenly, hear the snap. From here the device is live.'
+        ? model.anatomy.connectors.filter((o) => o.isolatesPower).length > 1
+          ? 'After all but the plugs of the batteries: align, press evenly, hear the snap. The first of them makes the device live.'
+          : 'Last of all: align, press evenly, hear the snap. From here the device is live.'
         : kind.seat.hint,
       c.shape ? `Its flex lies ${c.shape}: look at the photograph of the way in.` : '',
     ]

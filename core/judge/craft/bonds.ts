@@ -44,6 +44,19 @@ export const pressedAsNeeded: CraftRule = (moment) => {
   return null;
 };
 
+/** R18: a new seal of the outside stands under its load, or cures, for its time; by hand only where the house presses so. */
+export const sealedUnderLoad: CraftRule = (moment) => {
+  const { reading, checker, step, plan } = moment;
+  if ((step.do !== 'press' && step.do !== 'cure') || step.waits > 0 || plan.rules.pressing === 'by-hand') return null;
+  const seal = step.items.find((id) => {
+    const bond = reading.bonds.get(id);
+    return bond && bond.fate !== 'keep' && SEALS.has(bond.kind) && panelOf(moment, bond);
+  });
+  return seal ? breaks('R18', seal, `${checker.name(seal)} seals the device and is not pressed for its time`) : null;
+};
+
+const SEALS: ReadonlySet<string> = new Set(['tape', 'glue', 'gasket']);
+
 const wasOff = (steps: readonly StepRead[], part: string): boolean =>
   steps.some((s) => s.do === 'lift' && s.items.includes(part));
 

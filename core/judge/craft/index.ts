@@ -1,9 +1,16 @@
 import type { CraftName } from '../device.ts';
-import { heatByItself, keptWhole, pressedAsNeeded, priedWherePossible, triedDry } from './bonds.ts';
+import { heatByItself, keptWhole, pressedAsNeeded, priedWherePossible, sealedUnderLoad, triedDry } from './bonds.ts';
 import { lastHold, noGhostHinge, nothingLoose } from './holding.ts';
 import type { CraftRule } from './moment.ts';
 import { oneGo } from './places.ts';
-import { drawnDownWhereNeeded, matedLast, offBeforeHands, testsThatPass } from './power.ts';
+import {
+  comparedFirst,
+  drawnDownWhereNeeded,
+  matedLast,
+  offBeforeHands,
+  seatsBeforePower,
+  testsThatPass,
+} from './power.ts';
 
 /**
  * Where each rule of good work is kept by the checker. `craft` is asked of plans only; `law` is asked of every step in
@@ -25,6 +32,9 @@ export const CRAFT_RULES: Record<CraftName, CraftRule | 'law' | 'whole'> = {
   R13: drawnDownWhereNeeded,
   R14: priedWherePossible,
   R15: 'law',
+  R16: seatsBeforePower,
+  R17: comparedFirst,
+  R18: sealedUnderLoad,
 };
 
 export const CRAFT_OF_STEPS: readonly CraftRule[] = Object.values(CRAFT_RULES).filter(

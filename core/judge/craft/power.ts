@@ -50,6 +50,31 @@ function isLate({ reading, before }: Moment, bond: string): boolean {
   return away.length > 1;
 }
 
+/** R16: every plug that was mated is seen to be seated before a battery is: a plug half home must not meet power. */
+export const seatsBeforePower: CraftRule = ({ reading, checker, step, before }) => {
+  if (step.phase !== 'ascent' || step.do !== 'connect') return null;
+  if (!step.items.some((id) => reading.connectors.get(id)?.isolatesPower)) return null;
+  const unseen = [...before.touched].find((id) => {
+    const c = reading.connectors.get(id);
+    const mated = c && !before.open.has(id) && !before.absent.has(id);
+    return mated && c.kind !== 'contact' && !c.isolatesPower && !before.gated.get('G1')?.has(id);
+  });
+  return unseen
+    ? breaks('R16', unseen, `${checker.name(unseen)} is not seen to be seated before the battery is mated`)
+    : null;
+};
+
+/** R17: old and new are laid side by side before anything of the new part is peeled, laid or tried. */
+export const comparedFirst: CraftRule = ({ reading, checker, step, plan, before }) => {
+  if (!['try', 'bond', 'remove-liner', 'clean', 'transfer', 'fit'].includes(step.do)) return null;
+  const early = plan.replace.find((part) => {
+    if (before.renewed.has(part) || !before.removed.has(part)) return false;
+    const family = new Set(reading.family(part));
+    return step.items.some((id) => family.has(id) || reading.bonds.get(id)?.joins.some((p) => family.has(p)));
+  });
+  return early ? breaks('R17', early, `${checker.name(early)} is worked with before old and new were compared`) : null;
+};
+
 const WET: ReadonlySet<string> = new Set(['heat', 'solvent', 'clean']);
 
 /** R2: after the open test nothing inside is worked with steel, heat or solvent unless the battery is off again. */

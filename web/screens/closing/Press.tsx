@@ -6,7 +6,8 @@ import { Panel } from '../counter/Panel.tsx';
 
 const WAY_WORDS: Record<PressWay, (p: PressPlan) => string> = {
   weight: (p) => `Weights: ${p.weights.join(' + ')} kg, on foam cut to the bond`,
-  clips: (p) => `${p.clips.length} clips of ${p.clip!.newtons} N, foot ${p.clip!.foot} mm, as drawn`,
+  clips: (p) =>
+    `${p.clips.length} clips of ${p.clip!.newtons} N, foot ${p.clip!.foot} mm, as drawn${p.turns > 1 ? `, in ${p.turns} turns` : ''}`,
   bands: (p) => `${p.bands} bands over foam`,
   hand: () => 'By hand, stretch by stretch, all round',
 };
