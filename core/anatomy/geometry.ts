@@ -95,6 +95,9 @@ function ringArea(ring: Ring): number {
   return Math.abs(twice) / 2;
 }
 
+/** The rings of a region, outer ones and holes alike. */
+export const ringsOf = (region: Region): Ring[] => (isMulti(region) ? region.flat() : region);
+
 /** Area of a region in mm², holes taken off. */
 export function areaOf(region: Region): number {
   if (region.length === 0) return 0;

@@ -28,5 +28,6 @@ export {
   ringOf,
   OUTSIDE_SHARE,
   shareCovered,
+  ringsOf,
   type Region,
 } from './geometry.ts';

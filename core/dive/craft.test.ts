@@ -392,6 +392,16 @@ describe('what a technician who signs a plan never does', () => {
       item: 'cover',
     });
   });
+  it('R19: whoever opens a rated device is told that its rating is gone, whatever seals it', () => {
+    const rated = modelOf(
+      tinyDevice((a) => {
+        a.body.ingress = 'IP68';
+      }),
+    );
+    const plan = dive(rated, 'camera');
+    expect(plan.losses.map((l) => l.function)).toEqual(['moisture-rating']);
+    expect(checkPlan(rated, { ...plan, losses: [] })).toMatchObject({ rule: 'R19', item: 'cover' });
+  });
   it('R18: a seal stands under its load for its time, lighter where the glass or the shop has less, and then for longer', () => {
     const plan = dive(bench.gluedCover, 'camera');
     expect(checkPlan(bench.gluedCover, changed(plan, 'press seal', { waits: 0 }))).toMatchObject({

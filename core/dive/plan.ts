@@ -248,7 +248,7 @@ class Planner {
     const bundles = bundlesOf(graph, closure, rules, from?.kept?.singly);
     addHabits(graph, bundles);
     const touched = functionsAsked(graph, closure, bundles, { from, worked: condition.worked ?? [] });
-    const losses = lossesOf(model, bundles, exchange);
+    const losses = lossesOf(graph, bundles, exchange, from);
     const functions = new Set(model.anatomy.functions.map((f) => f.id));
     const lost = [...new Set(losses.map((l) => l.function))].filter((id) => functions.has(id));
     const basis = this.options.heat ?? 'computed';

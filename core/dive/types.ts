@@ -70,6 +70,7 @@ export const CRAFT = [
   'R16',
   'R17',
   'R18',
+  'R19',
 ] as const;
 export type CraftName = (typeof CRAFT)[number];
 

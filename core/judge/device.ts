@@ -20,7 +20,8 @@ export type CraftName =
   | 'R15'
   | 'R16'
   | 'R17'
-  | 'R18';
+  | 'R18'
+  | 'R19';
 
 /** A rule that a step breaks, or that does not hold at the end. */
 export interface Violation {

@@ -101,6 +101,7 @@ export interface LatchRead {
 
 /** `nibrel.anatomy/1`, as far as the rules look at it. */
 export interface Document {
+  readonly body: { readonly ingress: string | null };
   readonly battery: { readonly volts: number; readonly milliampHours: number };
   readonly parts: readonly PartRead[];
   readonly fasteners: readonly FastenerRead[];

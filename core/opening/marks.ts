@@ -19,6 +19,9 @@ export interface Marks {
 /** Marks are set to this, mm: as fine as a pen on a pick. */
 export const MARK_STEP = 0.1;
 
+/** Two marks closer than this are one to an eye over a seam, mm. Origin: own choice, three strokes of a fine pen. */
+export const MARKS_APART = 0.3;
+
 /** How much of the bond a pick cuts that goes in by `depth`. */
 export function cutBy(depth: number, { from, need }: Pick<Bed, 'from' | 'need'>): number {
   return Math.max(0, Math.min(depth, need) - from);
@@ -44,14 +47,16 @@ export function candidates(beds: readonly Bed[]): number[] {
 }
 
 /**
- * At most `most` depth marks by which the most bond is cut while no place is cut deeper than allowed: dynamic
+ * At most `most` depth marks, `MARKS_APART` from each other, by which the most bond is cut while no place is cut deeper than allowed: dynamic
  * programming over the sorted candidate depths. Each place takes the deepest mark that its allowance reaches.
  * @throws Error when `most` is not a whole number of at least 1
  */
 export function bestMarks(beds: readonly Bed[], most: number): Marks {
   if (!Number.isInteger(most) || most < 1 || most > 10)
     throw new Error(`the number of marks must be a whole number from 1 to 10, not ${most}`);
-  const depths = candidates(beds);
+  // A mark is worth most at a candidate, or as near below another mark as may be.
+  const near = candidates(beds).flatMap((d) => Array.from({ length: most }, (_, k) => tidy(d - k * MARKS_APART)));
+  const depths = [...new Set(near)].filter((d) => d > 0).sort((a, b) => a - b);
   const n = depths.length;
   const whole = beds.reduce((sum, b) => sum + Math.max(0, b.need - b.from), 0);
   if (n === 0) return { marks: [], cut: 0, whole, depths: beds.map(() => 0) };
@@ -77,6 +82,7 @@ export function bestMarks(beds: readonly Bed[], most: number): Marks {
       now[i] = gain[i]![n]!;
       after[i] = -1;
       for (let j = i + 1; j < n; j++) {
+        if (depths[j]! - depths[i]! < MARKS_APART - 1e-9) continue;
         const value = gain[i]![j]! + best[j]!;
         if (value > now[i]! + 1e-9) {
           now[i] = value;

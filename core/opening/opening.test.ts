@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { demoModel, DEVICES } from '../../demo/models.ts';
 import { tinyBond, tinyConnector, tinyDevice, tinyLatch, tinyPart } from '../../demo/tiny.ts';
-import { boundsOf, modelOf, type Anatomy, type Model, type Outline, type Point } from '../anatomy/index.ts';
+import { boundsOf, modelOf, type Anatomy, type Bond, type Model, type Outline, type Point } from '../anatomy/index.ts';
 import {
   bestMarks,
   candidates,
@@ -18,6 +18,7 @@ import {
   pickTemplate,
   placeAt,
   seamOf,
+  wayUnder,
   windowed,
   type Bed,
   underCell,
@@ -252,7 +253,7 @@ describe('depth marks', () => {
     let best = 0;
     lattice.forEach((a, i) => {
       best = Math.max(best, value([a]));
-      if (most > 1) for (const b of lattice.slice(i + 1)) best = Math.max(best, value([a, b]));
+      if (most > 1) for (const b of lattice.slice(i + 1)) if (b - a >= 0.3 - 1e-9) best = Math.max(best, value([a, b]));
     });
     return best;
   }
@@ -261,6 +262,8 @@ describe('depth marks', () => {
       fc.property(fc.array(bed, { minLength: 1, maxLength: 12 }), fc.integer({ min: 1, max: 2 }), (beds, most) => {
         const found = bestMarks(beds, most);
         expect(found.marks.length).toBeLessThanOrEqual(most);
+        for (let i = 1; i < found.marks.length; i++)
+          expect(found.marks[i]! - found.marks[i - 1]!).toBeGreaterThanOrEqual(0.3 - 1e-9);
         expect(found.cut).toBeCloseTo(byEnumeration(beds, most), 6);
         expect(beds.reduce((sum, b, i) => sum + cutBy(found.depths[i]!, b), 0)).toBeCloseTo(found.cut, 6);
       }),
@@ -534,5 +537,37 @@ describe('pick template', () => {
         (m) => m.type === 'text' && /nothing to mark/.test(m.text),
       ),
     ).toBe(true);
+  });
+});
+
+describe('under what is glued down inside', () => {
+  const glued = (at: Bond['at'], joins: [string, string], stays: (id: string) => boolean = () => false) => {
+    const model = modelOf(
+      tinyDevice((a) => {
+        a.parts.push(tinyPart('pack', 2, [4, 6, 30, 72]), tinyPart('plate', 1, [4, 6, 30, 72]));
+        a.bonds = [tinyBond('glue', 'tape', joins, { at })];
+      }),
+    );
+    return wayUnder(model, model.bonds.get('glue')!, stays);
+  };
+  it('a strip of 2 mm all round is 2 mm across, from whichever edge', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 30 }), fc.integer({ min: 5, max: 40 }), (inset, width) => {
+        const way = glued({ perimeterOf: 'pack', inset: inset / 10, width: width / 10, gaps: [] }, ['pack', 'frame'])!;
+        expect(way.reach).toBeCloseTo(inset / 10, 6);
+        expect(way.across).toBeCloseTo(width / 10, 6);
+      }),
+      { numRuns: 40 },
+    );
+  });
+  it('an area is measured from the edge that the card comes from', () => {
+    const way = glued({ area: { rect: [10, 12, 12, 60] } }, ['pack', 'frame'])!;
+    expect(way).toMatchObject({ part: 'pack', across: 12 });
+    expect(['left', 'right']).toContain(way.edge);
+  });
+  it('the part that leaves is the one that the card goes under', () => {
+    const area = { area: { rect: [10, 12, 12, 60] as [number, number, number, number] } };
+    expect(glued(area, ['pack', 'plate'], (id) => id === 'plate')).toMatchObject({ part: 'pack' });
+    expect(glued(area, ['pack', 'plate'])).toMatchObject({ part: 'plate' });
   });
 });

@@ -63,6 +63,7 @@ const RULES: Record<RuleName, true> = {
   R16: true,
   R17: true,
   R18: true,
+  R19: true,
   G1: true,
   G2: true,
   G3: true,

@@ -1,4 +1,3 @@
-import type { Model } from '../../anatomy/index.ts';
 import { TRANSPLANT_TOLD } from '../../cells/index.ts';
 import { newParts, type Exchange } from '../graph/choices.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
@@ -64,8 +63,21 @@ export function renewed(
   return [...renew];
 }
 
+/** What is swung or lifted of the outside; a tray that is ejected has a seal of its own, which it keeps. */
+function opensOutside(graph: StepGraph, bundles: readonly Bundle[], from: Standing | undefined): boolean {
+  const moved = bundles.flatMap((b) => (b.kind === 'ease' || b.kind === 'swing' || b.kind === 'lift' ? b.items : []));
+  const before = from ? [...from.touched] : [];
+  return [...moved, ...before].some((id) => graph.model.parts.has(id) && graph.isOuter(id));
+}
+
 /** What the exchange costs: pairings, the moisture rating, data. */
-export function lossesOf(model: Model, bundles: readonly Bundle[], exchange: Exchange): Loss[] {
+export function lossesOf(
+  graph: StepGraph,
+  bundles: readonly Bundle[],
+  exchange: Exchange,
+  from: Standing | undefined,
+): Loss[] {
+  const { model } = graph;
   const losses: Loss[] = [];
   const family = newParts(model, exchange);
   for (const part of model.anatomy.parts) {
@@ -85,15 +97,7 @@ export function lossesOf(model: Model, bundles: readonly Bundle[], exchange: Exc
       }
     }
   }
-  const seal = bundles.some(
-    (b) =>
-      b.kind === 'release' &&
-      (() => {
-        const bond = model.bonds.get(b.items[0]!);
-        return bond && 'perimeterOf' in bond.at && model.depthOf(bond.id) === 0;
-      })(),
-  );
-  if (seal && model.anatomy.body.ingress) {
+  if (model.anatomy.body.ingress && opensOutside(graph, bundles, from)) {
     losses.push({
       function: 'moisture-rating',
       because: `the seal of ${model.anatomy.body.ingress} is opened`,

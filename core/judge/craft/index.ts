@@ -2,7 +2,7 @@ import type { CraftName } from '../device.ts';
 import { heatByItself, keptWhole, pressedAsNeeded, priedWherePossible, sealedUnderLoad, triedDry } from './bonds.ts';
 import { lastHold, noGhostHinge, nothingLoose } from './holding.ts';
 import type { CraftRule } from './moment.ts';
-import { oneGo } from './places.ts';
+import { oneGo, ratingTold } from './places.ts';
 import {
   comparedFirst,
   drawnDownWhereNeeded,
@@ -35,6 +35,7 @@ export const CRAFT_RULES: Record<CraftName, CraftRule | 'law' | 'whole'> = {
   R16: seatsBeforePower,
   R17: comparedFirst,
   R18: sealedUnderLoad,
+  R19: ratingTold,
 };
 
 export const CRAFT_OF_STEPS: readonly CraftRule[] = Object.values(CRAFT_RULES).filter(

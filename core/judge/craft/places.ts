@@ -22,3 +22,17 @@ export const oneGo: CraftRule = ({ reading, checker, step, after, plan, index })
 function sameParts(a: readonly string[], b: readonly string[]): boolean {
   return a.length === b.length && a.every((id) => b.includes(id));
 }
+
+/** R19: the first part of the outside that moves takes the rating of the device with it, and the plan says so. */
+export const ratingTold: CraftRule = ({ reading, document, checker, step, plan }) => {
+  if (!document.body.ingress || step.phase !== 'descent' || !['ease', 'swing', 'lift'].includes(step.do)) return null;
+  if (plan.losses.some((l) => l.function === 'moisture-rating')) return null;
+  const opened = step.items.find((id) => reading.parts.has(id) && checker.layers.outside(id));
+  return opened
+    ? breaks(
+        'R19',
+        opened,
+        `${checker.name(opened)} opens a device rated ${document.body.ingress}, and no loss is told`,
+      )
+    : null;
+};
