@@ -150,7 +150,8 @@ function handled(anatomy: Anatomy, { steps, rules }: Plan): Said {
     if (span && !aside && (each < span[0] || each > span[1])) return `${at}: ${s.seconds} s`;
     const may = TOOLS[s.do];
     if (may && !may.includes(s.tool)) return `${at}: done with ${s.tool}`;
-    if (s.do === 'heat' && s.tool !== rules.heat) return `${at}: the house heats with ${rules.heat}`;
+    if (s.do === 'heat' && (s.tool !== s.heat?.source || rules.lacks.includes(s.tool!)))
+      return `${at}: heated with ${s.tool}, which the step does not say or the shop lacks`;
     if (s.do === 'unscrew' || s.do === 'fasten')
       for (const id of s.items) {
         const { drive, kind } = screws.get(id)!;

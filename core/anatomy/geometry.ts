@@ -291,6 +291,9 @@ export function bondLength(bond: Bond, outlineOfPart: (id: string) => Outline): 
   return Math.max(w, h);
 }
 
+/** Length round an outline, mm. */
+export const outlineLength = (outline: Outline): number => polylineLength(ringOf(outline) as Point[], true);
+
 function polylineLength(points: readonly Point[], closed: boolean): number {
   let length = 0;
   for (let i = closed ? 0 : 1; i < points.length; i++) {

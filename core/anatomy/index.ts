@@ -21,6 +21,7 @@ export {
   insetOutline,
   outlineContains,
   outlineHolds,
+  outlineLength,
   outlinesOverlap,
   rectAround,
   regionOf,

@@ -40,7 +40,7 @@ export function agreementText(model: Model, plan: Plan, terms: AgreementTerms, s
   const parts = plan.replace.map((id) => model.nameOf(id)).join(', ') || 'nothing; it is looked at and closed again';
   const lossLines = losses.map((id) => {
     const loss = plan.losses.find((l) => l.function === id);
-    return `Lost: ${nameOfLoss(model, id)}. ${loss ? `${sentence(loss.because)} ${loss.remedy}` : ''}`.trim();
+    return `${id === 'cold-seam' ? 'At risk' : 'Lost'}: ${nameOfLoss(model, id)}. ${loss ? `${sentence(loss.because)} ${loss.remedy}` : ''}`.trim();
   });
   return [
     `${shop} repairs: ${model.anatomy.maker} ${model.anatomy.name}. To be replaced: ${parts}.`,
@@ -65,6 +65,7 @@ export function nameOfLoss(model: Model, id: string): string {
     'moisture-rating': 'Moisture rating',
     data: 'Data',
     'original-cell': "The maker's own cell",
+    'cold-seam': 'A seam cut cold',
   };
   return known[id] ?? functionIn(model.anatomy, id).name;
 }

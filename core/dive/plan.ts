@@ -2,6 +2,7 @@ import type { Model } from '../anatomy/index.ts';
 import type { Problem, SearchOptions } from '../schedule/index.ts';
 import { Allowance, LATER_LOOK } from './allowance.ts';
 import type { HeatBasis } from './entry/heating.ts';
+import { partingOf } from './entry/parting.ts';
 import { mended } from './mend.ts';
 import { exchangeOf, exitsOf, goalsOf, waysOf, type Exchange } from './graph/choices.ts';
 import { keyOf, type ActionKey } from './graph/keys.ts';
@@ -245,13 +246,13 @@ class Planner {
     const { exchange, rules, condition } = this;
     const { model } = graph;
     const { from } = this.request;
-    const bundles = bundlesOf(graph, closure, rules, from?.kept?.singly);
+    const basis = this.options.heat ?? 'computed';
+    const bundles = bundlesOf(graph, closure, rules, basis, from?.kept?.singly);
     addHabits(graph, bundles);
     const touched = functionsAsked(graph, closure, bundles, { from, worked: condition.worked ?? [] });
-    const losses = lossesOf(graph, bundles, exchange, from);
+    const losses = lossesOf(graph, bundles, exchange, from, (bond) => partingOf(model, bond, rules, basis).cold);
     const functions = new Set(model.anatomy.functions.map((f) => f.id));
     const lost = [...new Set(losses.map((l) => l.function))].filter((id) => functions.has(id));
-    const basis = this.options.heat ?? 'computed';
     const { relaxed, isolationFirst, demands } = this;
     const making: Making = {
       graph,

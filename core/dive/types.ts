@@ -71,6 +71,7 @@ export const CRAFT = [
   'R17',
   'R18',
   'R19',
+  'R20',
 ] as const;
 export type CraftName = (typeof CRAFT)[number];
 

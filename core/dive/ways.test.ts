@@ -4,7 +4,7 @@ import { modelOf, readAnatomy, throughExits, type Anatomy, type Bond } from '../
 import { checkerFor } from './judged.ts';
 import { closedDevice } from '../judge/index.ts';
 import { explain, ruleText, stepItemName } from './report/explain.ts';
-import { releaseMethod } from './order/bundles.ts';
+import { partingOf, type Parting } from './entry/parting.ts';
 import { planDive } from './plan.ts';
 import { checkPlan } from './judged.ts';
 import { DEFAULT_RULES, type HouseRules } from './house/rules.ts';
@@ -91,7 +91,7 @@ describe('how a bond is let go', () => {
   });
   const model = modelOf(tinyDevice());
   const cell = ['battery', 'frame'];
-  it.each<[string, Bond, Partial<HouseRules>, ReturnType<typeof releaseMethod>]>([
+  it.each<[string, Bond, Partial<HouseRules>, Parting['method']]>([
     ['tape that softens', bond('tape'), {}, 'heat-and-cut'],
     ['a hard glue that takes solvent', bond('glue', { softensAt: 95, solvent: true }), {}, 'heat-solvent-and-cut'],
     ['a hard glue that takes none', bond('glue', { softensAt: 95 }), {}, 'heat-and-cut'],
@@ -118,7 +118,9 @@ describe('how a bond is let go', () => {
       'pull',
     ],
     ['a glued cell', bond('glue', { solvent: true, softensAt: 70 }, cell), {}, 'solvent-and-cut'],
-  ])('%s', (_, b, rules, method) => expect(releaseMethod(model, b, { ...DEFAULT_RULES, ...rules })).toBe(method));
+  ])('%s', (_, b, rules, method) =>
+    expect(partingOf(model, b, { ...DEFAULT_RULES, ...rules }, 'usual').method).toBe(method),
+  );
 });
 
 describe('words for reasons', () => {

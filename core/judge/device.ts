@@ -21,7 +21,8 @@ export type CraftName =
   | 'R16'
   | 'R17'
   | 'R18'
-  | 'R19';
+  | 'R19'
+  | 'R20';
 
 /** A rule that a step breaks, or that does not hold at the end. */
 export interface Violation {

@@ -82,6 +82,7 @@ export interface BondRead {
   readonly joins: readonly string[];
   readonly at: BondAt;
   readonly tabs: readonly Spot[];
+  readonly softensAt: number | null;
   readonly fate: string;
   readonly face?: Side | null;
   readonly layer?: number | null;
@@ -130,7 +131,7 @@ export interface StepRead extends Act {
   readonly face: Side;
   /** s */
   readonly waits: number;
-  readonly heat?: { readonly source: string; readonly set: number } | null;
+  readonly heat?: { readonly source: string; readonly set: number; readonly softensAt: number | null } | null;
 }
 
 /** `nibrel.plan/1`, as far as the rules look at it. */

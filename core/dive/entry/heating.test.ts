@@ -3,7 +3,9 @@ import { demoModel } from '../../../demo/models.ts';
 import { recipeFor } from '../../heat/index.ts';
 import { cutPlan } from '../../opening/index.ts';
 import { checkPlan } from '../judged.ts';
+import { modelOf, type Model } from '../../anatomy/index.ts';
 import { cuttingOf, heatingOf, recipeOf } from './heating.ts';
+import { partingOf } from './parting.ts';
 import { planDive } from '../plan.ts';
 import { DEFAULT_RULES, readRules, type HouseRules } from '../house/rules.ts';
 import { HEAT, SECONDS } from '../house/times.ts';
@@ -33,13 +35,9 @@ describe('recipes feed the heat steps of a dive', () => {
     expect(step.hint).toMatch(new RegExp(`Heat mat at ${recipe.set} °C`));
   });
   it('swept air keeps the hands busy; its rests are waits', () => {
-    const { hands, wait, setting } = heatingOf(
-      quill,
-      quill.bonds.get('dock-glue')!,
-      { ...DEFAULT_RULES, heat: 'gun' },
-      false,
-      'computed',
-    );
+    const rules: HouseRules = { ...DEFAULT_RULES, heat: 'gun' };
+    const bond = quill.bonds.get('dock-glue')!;
+    const { hands, wait, setting } = heatingOf(bond, rules, false, partingOf(quill, bond, rules, 'computed'));
     expect(setting.computed).toBe(true);
     const rests = setting.turns.reduce((sum, t) => sum + t.rest, 0);
     expect(wait).toBe(rests);
@@ -52,13 +50,52 @@ describe('recipes feed the heat steps of a dive', () => {
     expect(found).toMatchObject({ ok: true, passes: true });
     if (found?.ok) expect(found.turns.slice(1).every((t) => t.rest > 0)).toBe(true);
   });
-  it('where none is safe the usual setting stands, and the step says why', () => {
+  it('where the source of the house does not soften it, another does, and the step says why', () => {
     const step = stepOf(battery({ heat: 'dryer' }), 'heat', 'display-seal');
-    expect(step.heat!.computed).toBe(false);
-    expect(step.seconds).toBe(HEAT.dryer.hands);
+    expect(step.tool).toBe('mat');
+    expect(step.heat).toMatchObject({ source: 'mat', computed: true });
     expect(step.hint).toMatch(
-      /No safe setting was found: the hair dryer at 60 °C does not bring the whole seam to 60 °C/,
+      /Not as the house does it: the hair dryer at 60 °C does not bring the whole seam to 60 °C/,
     );
+  });
+  describe('by what works', () => {
+    const others = ['mat', 'gun', 'pad', 'gel-pack'];
+    const seal = (softensAt: number, solvent: boolean): Model => {
+      const { anatomy } = quill;
+      const bonds = anatomy.bonds.map((b) => (b.id === 'display-seal' ? { ...b, softensAt, solvent } : b));
+      return modelOf({ ...anatomy, id: `seal-${softensAt}-${solvent}`, bonds });
+    };
+    const dive = (model: Model, rules: Partial<HouseRules> = {}) =>
+      planDive(model, { replace: ['battery'] }, { ...DEFAULT_RULES, ...rules }, { budget: 0 });
+    it('with solvent once it is off the heat, where dry heat passes a limit', () => {
+      const step = stepOf(dive(seal(72, true)), 'heat', 'display-seal');
+      expect(step.heat).toMatchObject({ solvent: true, computed: true });
+      expect(step.heat!.softensAt).toBeLessThan(72);
+    });
+    it('with solvent alone, where no heat does', () => {
+      const plan = dive(seal(120, true));
+      expect(plan.steps.some((s) => s.do === 'heat' && s.items.includes('display-seal'))).toBe(false);
+      expect(stepOf(plan, 'solvent', 'display-seal').waits).toBeGreaterThan(0);
+      expect(plan.losses.map((l) => l.function)).not.toContain('cold-seam');
+      expect(checkPlan(seal(120, true), plan)).toBeNull();
+    });
+    it('cold where nothing does, which is told before as a risk to be agreed to', () => {
+      const model = seal(120, false);
+      const plan = dive(model);
+      expect(plan.losses).toContainEqual({
+        function: 'cold-seam',
+        because: expect.stringMatching(/is cut cold: the heat mat at 80 °C does not bring the whole seam to 120 °C/),
+        remedy: expect.stringContaining('It may crack'),
+      });
+      expect(stepOf(plan, 'cut', 'display-seal').hint).toMatch(/^Cold, at a risk that was agreed to/);
+      expect(checkPlan(model, plan)).toBeNull();
+      expect(checkPlan(model, { ...plan, losses: [] })).toMatchObject({ rule: 'R20', item: 'display-seal' });
+    });
+    it('a source that the shop lacks is not taken', () => {
+      const plan = dive(quill, { heat: 'dryer', lacks: others });
+      expect(plan.losses.map((l) => l.function).includes('cold-seam')).toBe(!quill.bonds.get('display-seal')!.solvent);
+      expect(plan.steps.some((s) => s.tool !== null && others.includes(s.tool))).toBe(false);
+    });
   });
   it('asked for the usual times it computes nothing', () => {
     expect(stepOf(battery({}, { heat: 'usual' }), 'heat', 'display-seal')).toMatchObject({

@@ -1,5 +1,14 @@
 import type { Bond, Model } from '../../anatomy/index.ts';
-import { isLocal, NoHeat, recipeFor, recipeWords, type NoRecipe, type Recipe } from '../../heat/index.ts';
+import {
+  isLocal,
+  NoHeat,
+  recipeFor,
+  recipeWords,
+  SOLVENT_DROP,
+  type NoRecipe,
+  type Recipe,
+  type SourceKind,
+} from '../../heat/index.ts';
 import { cutPlan, NoCut, type CutPlan, type GapWay } from '../../opening/index.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { HEAT, SECONDS } from '../house/times.ts';
@@ -123,35 +132,12 @@ function cutOf(model: Model, bond: string, rules: HouseRules, crackedGlass: bool
 
 /** How a bond is warmed: hands-on and waiting seconds, the setting, and in words. */
 export function heatingOf(
-  model: Model,
   bond: Bond,
   rules: HouseRules,
   solvent: boolean,
-  basis: HeatBasis,
+  { source, recipe, instead }: { source: SourceKind; recipe: Recipe | null; instead: string | null },
 ): { hands: number; wait: number; setting: HeatSetting; hint: string } {
-  const usual = HEAT[rules.heat];
-  const softens = bond.softensAt === null ? '' : ` The adhesive gives from about ${bond.softensAt} °C.`;
-  const asUsual = (why: string) => ({
-    hands: usual.hands,
-    wait: usual.wait,
-    hint: `${usual.setting}.${softens}${why} One heating is rarely enough: heat, pry, reheat.`,
-    setting: {
-      source: rules.heat,
-      set: Math.min(rules.sources[rules.heat]?.set ?? usual.set, rules.hottest[rules.heat] ?? Number.POSITIVE_INFINITY),
-      turns: [{ where: 'whole' as const, seconds: usual.wait || usual.hands - SECONDS.setUpHeat, rest: 0 }],
-      softensAt: bond.softensAt,
-      solvent,
-      computed: false,
-      staysSoft: rules.workable,
-      reheat: rules.reheat,
-    },
-  });
-  const recipe = basis === 'usual' ? null : recipeOf(model, bond.id, rules, solvent);
-  if (!recipe) return asUsual('');
-  if (!recipe.ok)
-    return asUsual(
-      ` No safe setting was found: ${recipe.reason}. Stop at the limits; solvent, another source or several passes may do it.`,
-    );
+  if (!recipe) return usualHeating(bond, source, rules, solvent);
   const setting: HeatSetting = {
     source: recipe.source,
     set: recipe.set,
@@ -165,7 +151,8 @@ export function heatingOf(
   const words = recipeWords(recipe);
   const hint =
     `${words.charAt(0).toUpperCase()}${words.slice(1)}. Computed to reach ` +
-    `${recipe.softensAt} °C all round; the thermometer decides, not the clock.`;
+    `${recipe.softensAt} °C all round; the thermometer decides, not the clock.` +
+    (instead === null ? '' : ` Not as the house does it: ${instead}.`);
   // Swept air keeps both hands busy; a mat, a pad or a pack works by itself.
   const rests = recipe.turns.reduce((sum, t) => sum + t.rest, 0);
   const swept = isLocal({ kind: recipe.source }) && recipe.source !== 'gel-pack';
@@ -177,6 +164,32 @@ export function heatingOf(
     hint,
   };
 }
+
+/** The usual setting, where thousands of plans are made or the anatomy says too little: hot enough by a margin, within the house's limit. */
+function usualHeating(bond: Bond, source: SourceKind, rules: HouseRules, solvent: boolean) {
+  const usual = HEAT[source];
+  const softens = (bond.softensAt ?? 0) - (solvent && bond.solvent ? SOLVENT_DROP : 0);
+  const gives = bond.softensAt === null ? '' : ` The adhesive gives from about ${bond.softensAt} °C.`;
+  const wanted = Math.max(usual.set, Math.ceil(softens + USUAL_ABOVE));
+  return {
+    hands: usual.hands,
+    wait: usual.wait,
+    hint: `${usual.setting}.${gives} One heating is rarely enough: heat, pry, reheat.`,
+    setting: {
+      source,
+      set: Math.min(rules.sources[source]?.set ?? wanted, rules.hottest[source] ?? Number.POSITIVE_INFINITY),
+      turns: [{ where: 'whole' as const, seconds: usual.wait || usual.hands - SECONDS.setUpHeat, rest: 0 }],
+      softensAt: bond.softensAt === null ? null : softens,
+      solvent,
+      computed: false,
+      staysSoft: rules.workable,
+      reheat: rules.reheat,
+    },
+  };
+}
+
+/** A source is set so much above what its bond gives at, K. Origin: own choice. */
+const USUAL_ABOVE = 5;
 
 /** How a seam is cut, in words, and how long that takes with the reheats it needs. */
 export function cuttingOf(

@@ -5,10 +5,10 @@ import { BOND_KINDS, RELEASES, type ReleaseMethod } from '../house/bondKinds.ts'
 import type { Caution } from '../house/cautions.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { SECONDS } from '../house/times.ts';
-import { releaseMethod } from '../order/bundles.ts';
 import type { Condition, Phase } from '../types.ts';
 import { draft, joinsCell, type Base, type Draft } from './draft.ts';
 import { cuttingOf, heatingOf, type HeatBasis } from './heating.ts';
+import { partingOf, type Parting } from './parting.ts';
 
 function isGlass(model: Model, joins: readonly string[]): boolean {
   return joins.some((id) => model.parts.get(id)?.glass);
@@ -36,7 +36,8 @@ export interface DescentSetting {
 export function releaseBond(model: Model, id: string, phase: Phase, setting: DescentSetting, base: Base): Draft[] {
   const bond = model.bonds.get(id)!;
   const lithium: Caution[] = joinsCell(model, bond.joins) ? ['lithium'] : [];
-  const method = releaseMethod(model, bond, setting.rules);
+  const parting = partingOf(model, bond, setting.rules, setting.basis);
+  const { method } = parting;
   switch (method) {
     case 'peel':
       return [
@@ -62,7 +63,7 @@ export function releaseBond(model: Model, id: string, phase: Phase, setting: Des
         }),
       ];
     default:
-      return new Seam(model, bond, phase, setting, base).steps(method);
+      return new Seam(model, bond, phase, setting, base).steps(method, parting);
   }
 }
 
@@ -90,11 +91,11 @@ class Seam {
     this.panel = !this.cell && setting.isPanel(bond);
   }
 
-  steps(method: Exclude<ReleaseMethod, 'peel' | 'pull' | 'lift-off'>): Draft[] {
-    const { rules, condition, basis } = this.setting;
+  steps(method: Exclude<ReleaseMethod, 'peel' | 'pull' | 'lift-off'>, parting: Parting): Draft[] {
+    const { rules, condition } = this.setting;
     const soaks = method === 'solvent-and-cut' || method === 'heat-solvent-and-cut';
     const heating = RELEASES[method].heats
-      ? heatingOf(this.model, this.bond, rules, method === 'heat-solvent-and-cut', basis)
+      ? heatingOf(this.bond, rules, method === 'heat-solvent-and-cut', parting)
       : null;
     const cutting = this.panel
       ? cuttingOf(this.model, this.bond, rules, condition.crackedGlass, heating?.setting ?? null)
@@ -103,6 +104,7 @@ class Seam {
     const soak = soaks ? [this.soak()] : [];
     // Softened, the seam is parted before solvent goes in; unsoftened, the solvent comes first.
     const between = heating ? [...gap, ...soak] : [...soak, ...gap];
+    if (parting.cold !== null) return [...gap.map(coldly(parting.cold)), coldly(parting.cold)(this.cut(cutting))];
     return [...(heating ? [this.heat(heating)] : []), ...between, this.cut(cutting)];
   }
 
@@ -110,7 +112,7 @@ class Seam {
     return draft(this.phase, 'heat', [this.bond.id], {
       ...this.base,
       because: [...this.base.because, rule('R6')],
-      tool: this.setting.rules.heat,
+      tool: heating.setting.source,
       seconds: heating.hands,
       waits: heating.wait,
       cautions: ['hot', 'lithium'],
@@ -191,3 +193,15 @@ class Seam {
     );
   }
 }
+
+/** An unsoftened seam takes so much longer. Origin: own estimate. */
+const COLD_SLOWER = 2;
+
+/** Work on a seam that nothing softens: slower, and said. */
+const coldly =
+  (why: string) =>
+  (step: Draft): Draft => ({
+    ...step,
+    seconds: COLD_SLOWER * step.seconds,
+    hint: `Cold, at a risk that was agreed to: ${why}. Short strokes from the corner with most room; stop at any resistance. ${step.hint}`,
+  });

@@ -64,6 +64,7 @@ const RULES: Record<RuleName, true> = {
   R17: true,
   R18: true,
   R19: true,
+  R20: true,
   G1: true,
   G2: true,
   G3: true,

@@ -15,18 +15,15 @@ export type ReleaseMethod =
   | 'peel'
   | 'lift-off';
 
-/** What a release by each method takes up first and puts down last, and whether the bond is warmed for it. */
-export const RELEASES: Record<
-  ReleaseMethod,
-  { heats: boolean; first: (rules: HouseRules) => string | null; last: string | null }
-> = {
-  'heat-and-cut': { heats: true, first: (rules) => rules.heat, last: 'pick' },
-  'heat-solvent-and-cut': { heats: true, first: (rules) => rules.heat, last: 'pick' },
-  'solvent-and-cut': { heats: false, first: () => 'solvent-dropper', last: 'pick' },
-  cut: { heats: false, first: () => 'pick', last: 'pick' },
-  pull: { heats: false, first: () => null, last: null },
-  'lift-off': { heats: false, first: () => 'tweezers', last: 'tweezers' },
-  peel: { heats: false, first: () => 'tweezers', last: 'tweezers' },
+/** What a release by each method takes up first and puts down last, and whether the bond is warmed for it, by its source. */
+export const RELEASES: Record<ReleaseMethod, { heats: boolean; first: string | null; last: string | null }> = {
+  'heat-and-cut': { heats: true, first: null, last: 'pick' },
+  'heat-solvent-and-cut': { heats: true, first: null, last: 'pick' },
+  'solvent-and-cut': { heats: false, first: 'solvent-dropper', last: 'pick' },
+  cut: { heats: false, first: 'pick', last: 'pick' },
+  pull: { heats: false, first: null, last: null },
+  'lift-off': { heats: false, first: 'tweezers', last: 'tweezers' },
+  peel: { heats: false, first: 'tweezers', last: 'tweezers' },
 };
 
 /**

@@ -1,8 +1,10 @@
-import type { Bond, Fastener, Model } from '../../anatomy/index.ts';
+import type { Fastener, Model } from '../../anatomy/index.ts';
 import { keyOf, type Action, type ActionKind } from '../graph/keys.ts';
 import { uniqueReasons, writeReason, type Reason } from '../graph/reasons.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
-import { BOND_KINDS, RELEASES, type ReleaseMethod } from '../house/bondKinds.ts';
+import type { HeatBasis } from '../entry/heating.ts';
+import { partingOf } from '../entry/parting.ts';
+import { RELEASES } from '../house/bondKinds.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { driverFor } from '../house/tools.ts';
@@ -25,17 +27,12 @@ export interface Bundle {
   finished: boolean;
 }
 
-export function releaseMethod(model: Model, bond: Bond, rules: HouseRules): ReleaseMethod {
-  const holdsCell = bond.joins.some((id) => model.parts.get(id)?.kind === 'battery');
-  return BOND_KINDS[bond.kind].release(bond, rules, holdsCell);
-}
-
 export function openingTool(model: Model, connector: string): string {
   return CONNECTOR_KINDS[model.connectors.get(connector)!.kind].tool;
 }
 
 /** The tool that an action is begun with. */
-function toolOf(model: Model, action: Action, rules: HouseRules): string | null {
+function toolOf(model: Model, action: Action, rules: HouseRules, basis: HeatBasis): string | null {
   switch (action.kind) {
     case 'loosen':
       return driverFor(model.fasteners.get(action.item)!.drive);
@@ -43,7 +40,9 @@ function toolOf(model: Model, action: Action, rules: HouseRules): string | null 
       return openingTool(model, action.item);
     case 'release': {
       const bond = model.bonds.get(action.item);
-      return bond ? RELEASES[releaseMethod(model, bond, rules)].first(rules) : 'pick';
+      if (!bond) return 'pick';
+      const { method, source } = partingOf(model, bond, rules, basis);
+      return RELEASES[method].heats ? source : RELEASES[method].first;
     }
     case 'lift':
       return model.parts.get(action.item)!.kind === 'tray' ? 'eject-pin' : null;
@@ -105,11 +104,17 @@ function groupOf(model: Model, closure: Closure, action: Action, fine: boolean):
  * has to be out before something that another of them waits for.
  * @param singly only those are one that wait for the same
  */
-export function bundlesOf(graph: StepGraph, closure: Closure, rules: HouseRules, singly = false): Bundle[] {
+export function bundlesOf(
+  graph: StepGraph,
+  closure: Closure,
+  rules: HouseRules,
+  basis: HeatBasis,
+  singly = false,
+): Bundle[] {
   const split = new Set<string>();
   if (singly) for (const action of closure.actions.values()) split.add(groupOf(graph.model, closure, action, false));
   for (;;) {
-    const bundles = bundlesSplitBy(graph, closure, rules, split);
+    const bundles = bundlesSplitBy(graph, closure, rules, basis, split);
     const circle = inCircle(bundles).filter((b) => b.kind === 'loosen' && b.items.length > 1);
     const apart = circle
       .map((b) => groupOf(graph.model, closure, closure.actions.get(keyOf('loosen', b.items[0]!))!, false))
@@ -119,7 +124,13 @@ export function bundlesOf(graph: StepGraph, closure: Closure, rules: HouseRules,
   }
 }
 
-function bundlesSplitBy(graph: StepGraph, closure: Closure, rules: HouseRules, split: ReadonlySet<string>): Bundle[] {
+function bundlesSplitBy(
+  graph: StepGraph,
+  closure: Closure,
+  rules: HouseRules,
+  basis: HeatBasis,
+  split: ReadonlySet<string>,
+): Bundle[] {
   const { model } = graph;
   const groups = new Map<string, Action[]>();
   for (const action of closure.actions.values()) {
@@ -148,7 +159,7 @@ function bundlesSplitBy(graph: StepGraph, closure: Closure, rules: HouseRules, s
       because: uniqueReasons(actions.flatMap((a) => closure.because.get(a.key)!)),
       needs,
       face: deviceFaceOf(model, first.item),
-      tool: toolOf(model, first, rules),
+      tool: toolOf(model, first, rules, basis),
       rank:
         Math.max(...actions.map((a) => model.depthOf(a.item))) * 4 +
         (first.kind === 'release' ? 1 : 0) +

@@ -1,25 +1,28 @@
 import type { Model } from '../../anatomy/index.ts';
 import { CHARGE_LIMIT, DRAW_WARMEST, drawSeconds, mostLoad, OWN_DRAWS, ownLoad } from '../../cells/index.ts';
 import { draft, type Draft } from '../entry/draft.ts';
+import type { HeatBasis } from '../entry/heating.ts';
+import { partingOf } from '../entry/parting.ts';
 import { rule } from '../graph/reasons.ts';
 import { RELEASES } from '../house/bondKinds.ts';
 import type { Caution } from '../house/cautions.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { SECONDS } from '../house/times.ts';
 import type { Condition, Standing } from '../types.ts';
-import { releaseMethod, type Bundle } from './bundles.ts';
+import type { Bundle } from './bundles.ts';
 
 /** What is made ready before the device is opened (A6). `bundles` are those worked on the device itself. */
 export function prepare(
   model: Model,
   every: readonly Bundle[],
   rules: HouseRules,
+  basis: HeatBasis,
   condition: Condition,
   from: Standing | undefined,
 ): Draft[] {
   const bundles = every.filter((b) => !b.finished);
   const steps = [
-    ...(asksOfCell(model, bundles, rules, from) ? [discharge(model, rules, condition)] : []),
+    ...(asksOfCell(model, bundles, rules, basis, from) ? [discharge(model, rules, condition)] : []),
     powerOff(),
     ...shieldGlass(model, bundles, condition),
   ];
@@ -29,13 +32,19 @@ export function prepare(
 }
 
 /** R13: the cell is drawn down where it is heated, pried or lifted from glue, and not otherwise. */
-function asksOfCell(model: Model, bundles: readonly Bundle[], rules: HouseRules, from: Standing | undefined): boolean {
+function asksOfCell(
+  model: Model,
+  bundles: readonly Bundle[],
+  rules: HouseRules,
+  basis: HeatBasis,
+  from: Standing | undefined,
+): boolean {
   const cells = model.anatomy.parts.filter((p) => p.kind === 'battery' && !from?.removed.has(p.id));
   if (cells.length === 0) return false;
   const released = bundles.flatMap((b) => (b.kind === 'release' ? (model.bonds.get(b.items[0]!) ?? []) : []));
   return released.some(
     (bond) =>
-      RELEASES[releaseMethod(model, bond, rules)].heats ||
+      RELEASES[partingOf(model, bond, rules, basis).method].heats ||
       (bond.fate !== 'keep' && bond.joins.some((id) => cells.some((cell) => cell.id === id))),
   );
 }

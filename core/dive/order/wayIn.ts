@@ -20,9 +20,9 @@ export class WayIn extends Drawing {
   }
 
   private prepare(): void {
-    const { rules, condition, from } = this.making;
+    const { rules, basis, condition, from } = this.making;
     const onDevice = this.main.map((i) => this.bundles[i]!);
-    const prepared = prepare(this.model, onDevice, rules, condition, from);
+    const prepared = prepare(this.model, onDevice, rules, basis, condition, from);
     this.ready = prepared.map((d, k) => this.list.add([d], { rank: RANK.prepare + k }));
     const at = (verb: Draft['do']) => prepared.findIndex((d) => d.do === verb);
     if (at('power-off') >= 0 && at('discharge') >= 0)

@@ -1,3 +1,4 @@
+import type { Bond, Model } from '../../anatomy/index.ts';
 import { TRANSPLANT_TOLD } from '../../cells/index.ts';
 import { newParts, type Exchange } from '../graph/choices.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
@@ -70,12 +71,26 @@ function opensOutside(graph: StepGraph, bundles: readonly Bundle[], from: Standi
   return [...moved, ...before].some((id) => graph.model.parts.has(id) && graph.isOuter(id));
 }
 
+/** A seam that is cut unsoftened may cost the panel, or the cell, that it holds: a choice to be agreed to before. */
+function riskOf(model: Model, bond: Bond, why: string): Loss {
+  const parts = bond.joins.map((id) => model.parts.get(id)!).filter((p) => !p.fixed);
+  const cell = parts.some((p) => p.kind === 'battery');
+  return {
+    function: 'cold-seam',
+    because: `${model.nameOf(bond.id)} of ${parts.map((p) => p.name).join(' and ')} is cut cold: ${why}`,
+    remedy: cell
+      ? 'The cell may be bent or pierced: have sand at hand and a new cell; stop at any resistance. Or leave it in.'
+      : 'It may crack: have a new one at hand, tape its glass, and stop at any resistance. Or leave it closed.',
+  };
+}
+
 /** What the exchange costs: pairings, the moisture rating, data. */
 export function lossesOf(
   graph: StepGraph,
   bundles: readonly Bundle[],
   exchange: Exchange,
   from: Standing | undefined,
+  cold: (bond: Bond) => string | null,
 ): Loss[] {
   const { model } = graph;
   const losses: Loss[] = [];
@@ -103,6 +118,11 @@ export function lossesOf(
       because: `the seal of ${model.anatomy.body.ingress} is opened`,
       remedy: 'A new seal keeps out dust and splashes; the rating is not certified again.',
     });
+  }
+  for (const bundle of bundles) {
+    const bond = bundle.kind === 'release' && !bundle.finished ? model.bonds.get(bundle.items[0]!) : undefined;
+    const why = bond ? cold(bond) : null;
+    if (bond && why !== null) losses.push(riskOf(model, bond, why));
   }
   for (const id of exchange.transplant)
     losses.push({

@@ -76,14 +76,13 @@ describe('the cheapest way overall', () => {
     );
     expect(totals.idle).toBeLessThan(totals.waits);
   });
-  it('a hard bond is warmed, opened a hairline, soaked and cut', () => {
-    const { steps } = planDive(mule, { replace: ['display'] });
-    expect(steps.filter((s) => s.items.includes('display-glue') && s.phase === 'descent').map((s) => s.do)).toEqual([
-      'heat',
-      'gap',
-      'solvent',
-      'cut',
-    ]);
+  it('a hard bond is warmed, opened a hairline, soaked and cut; soaked alone where the cell forbids such heat', () => {
+    const cut = (heat: 'usual' | 'computed') =>
+      planDive(mule, { replace: ['display'] }, { ...DEFAULT_RULES, hottest: {} }, { heat })
+        .steps.filter((s) => s.items.includes('display-glue') && s.phase === 'descent')
+        .map((s) => s.do);
+    expect(cut('usual')).toEqual(['heat', 'gap', 'solvent', 'cut']);
+    expect(cut('computed')).toEqual(['solvent', 'gap', 'cut']);
   });
 });
 
@@ -109,7 +108,7 @@ describe('house rules', () => {
       { firstGap: 'cup-clamp' },
       (s) => s.some((x) => x.do === 'gap' && x.tool === 'cup-clamp'),
     ],
-    ['a gel pack', { heat: 'gel-pack' }, (s) => s.some((x) => x.do === 'heat' && x.tool === 'gel-pack')],
+    ['a hot-air gun', { heat: 'gun' }, (s) => s.some((x) => x.do === 'heat' && x.tool === 'gun')],
     [
       'the display taken off',
       { openedDisplay: 'take-off' },

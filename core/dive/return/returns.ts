@@ -1,4 +1,4 @@
-import { bondLength, type Bond, type Model, type Part, type PartKind } from '../../anatomy/index.ts';
+import { bondLength, outlineLength, type Bond, type Model, type Part, type PartKind } from '../../anatomy/index.ts';
 import { draft, type Draft } from '../entry/draft.ts';
 import { wordsIn } from '../entry/motion.ts';
 import { keyOf } from '../graph/keys.ts';
@@ -395,8 +395,11 @@ class Returns {
 
   private clean(part: Part, fresh: readonly Bond[]): Draft {
     const bonded = fresh.length > 0;
+    // What lies side by side along one rim comes off together: nobody goes round twice.
+    const around = (outlineLength(part.outline) / 10) * Math.max(0, ...fresh.map((b) => SCRAPE[b.kind]));
     const outline = (id: string) => this.model.parts.get(id)!.outline;
-    const scraped = fresh.reduce((sum, b) => sum + (SCRAPE[b.kind] * bondLength(b, outline)) / 10, 0);
+    const every = fresh.reduce((sum, b) => sum + (SCRAPE[b.kind] * bondLength(b, outline)) / 10, 0);
+    const scraped = Math.min(every, around);
     return draft(this.ascent.phase, 'clean', [part.id], {
       seconds: SECONDS.clean + Math.round(scraped),
       waits: SECONDS.cleanDry,

@@ -21,6 +21,21 @@ export const heatByItself: CraftRule = (moment) => {
   return goesOn ? null : breaks('R6', step.items[0]!, 'the softened seam is not cut at once');
 };
 
+/** R20: heat that is put on a bond softens it, and one that nothing softened is cut only at a risk that was told. */
+export const softenedFirst: CraftRule = ({ reading, checker, step, plan, index }) => {
+  if (step.do === 'heat' && step.heat) {
+    const { set, softensAt } = step.heat;
+    return softensAt !== null && set < softensAt
+      ? breaks('R20', step.items[0]!, `${set} °C does not soften what gives at ${softensAt} °C`)
+      : null;
+  }
+  if (step.do !== 'cut' || plan.losses.some((l) => l.function === 'cold-seam')) return null;
+  const softened = (id: string) =>
+    plan.steps.slice(0, index).some((s) => (s.do === 'heat' || s.do === 'solvent') && s.items.includes(id));
+  const hard = step.items.find((id) => (reading.bonds.get(id)?.softensAt ?? null) !== null && !softened(id));
+  return hard ? breaks('R20', hard, `${checker.name(hard)} is cut unsoftened, and no risk was told`) : null;
+};
+
 /** R7: what is kept is neither heated, soaked nor cut, and not cured. */
 export const keptWhole: CraftRule = ({ reading, checker, step }) => {
   if (!['heat', 'solvent', 'cut', 'cure'].includes(step.do)) return null;

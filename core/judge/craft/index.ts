@@ -1,5 +1,13 @@
 import type { CraftName } from '../device.ts';
-import { heatByItself, keptWhole, pressedAsNeeded, priedWherePossible, sealedUnderLoad, triedDry } from './bonds.ts';
+import {
+  heatByItself,
+  keptWhole,
+  pressedAsNeeded,
+  priedWherePossible,
+  sealedUnderLoad,
+  softenedFirst,
+  triedDry,
+} from './bonds.ts';
 import { lastHold, noGhostHinge, nothingLoose } from './holding.ts';
 import type { CraftRule } from './moment.ts';
 import { oneGo, ratingTold } from './places.ts';
@@ -36,6 +44,7 @@ export const CRAFT_RULES: Record<CraftName, CraftRule | 'law' | 'whole'> = {
   R17: comparedFirst,
   R18: sealedUnderLoad,
   R19: ratingTold,
+  R20: softenedFirst,
 };
 
 export const CRAFT_OF_STEPS: readonly CraftRule[] = Object.values(CRAFT_RULES).filter(

@@ -1,0 +1,77 @@
+import type { Bond, Model } from '../../anatomy/index.ts';
+import { SOLVENT_DROP, sourceOf, type Recipe, type SourceKind } from '../../heat/index.ts';
+import { BOND_KINDS, RELEASES, type ReleaseMethod } from '../house/bondKinds.ts';
+import type { HouseRules } from '../house/rules.ts';
+import { recipeOf, type HeatBasis } from './heating.ts';
+
+/** How one bond is let go, by what works on it. */
+export interface Parting {
+  method: ReleaseMethod;
+  /** What warms it, where it is warmed. */
+  source: SourceKind;
+  /** How; `null` where nothing does, or where heat goes by the usual times. */
+  recipe: Recipe | null;
+  /** Why the house's own way is not gone, where another is. */
+  instead: string | null;
+  /** Why it is cut unsoftened, which risks the panel: nothing at hand softens it within the limits. */
+  cold: string | null;
+}
+
+/** Sources in the order in which they are tried after the house's own (common practice). */
+const ORDER: readonly SourceKind[] = ['mat', 'gun', 'pad', 'gel-pack', 'dryer'];
+
+/**
+ * The method is the one that works: the house's source, then what else the shop has, then with solvent once it is off the
+ * heat, then solvent alone, and cold where nothing else does.
+ */
+export function partingOf(model: Model, bond: Bond, rules: HouseRules, basis: HeatBasis): Parting {
+  const cells = bond.joins.some((id) => model.parts.get(id)?.kind === 'battery');
+  const method = BOND_KINDS[bond.kind].release(bond, rules, cells);
+  const only = (way: Partial<Parting>): Parting => ({
+    method,
+    source: rules.heat,
+    recipe: null,
+    instead: null,
+    cold: null,
+    ...way,
+  });
+  if (!RELEASES[method].heats) return only({});
+  const has = (tool: string) => !rules.lacks.includes(tool);
+  const sources = [rules.heat, ...ORDER.filter((kind) => kind !== rules.heat && has(kind))];
+  const soaks = bond.solvent && has('solvent-dropper');
+  const ways = method === 'heat-solvent-and-cut' ? [true] : [false, ...(soaks ? [true] : [])];
+  let why: string | null = null;
+  for (const solvent of ways)
+    for (const source of sources) {
+      const found =
+        basis === 'usual'
+          ? usually(bond, source, rules, solvent)
+          : recipeOf(model, bond.id, { ...rules, heat: source }, solvent);
+      if (found === null) return only({});
+      if (found === 'usual' || found.ok)
+        return only({
+          method: solvent ? 'heat-solvent-and-cut' : 'heat-and-cut',
+          source,
+          recipe: found === 'usual' ? null : found,
+          instead: why,
+        });
+      why ??= found.reason;
+    }
+  if (soaks) return only({ method: 'solvent-and-cut', instead: why });
+  return only({ method: 'cut', cold: why });
+}
+
+/** Where nothing is computed: is a source let be as hot as the bond has to be? */
+function usually(
+  bond: Bond,
+  source: SourceKind,
+  rules: HouseRules,
+  solvent: boolean,
+): 'usual' | { ok: false; reason: string } {
+  const { name, most } = sourceOf(source, rules.sources[source]);
+  const hottest = Math.min(most, rules.hottest[source] ?? most);
+  const softensAt = (bond.softensAt ?? 0) - (solvent && bond.solvent ? SOLVENT_DROP : 0);
+  return hottest >= softensAt
+    ? 'usual'
+    : { ok: false, reason: `the ${name} at ${hottest} °C does not bring the whole seam to ${softensAt} °C` };
+}
