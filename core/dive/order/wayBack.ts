@@ -115,11 +115,13 @@ export class WayBack extends WayIn {
   private orderAssemblies(): void {
     for (const i of this.main) {
       const bundle = this.bundles[i]!;
-      if (bundle.kind !== 'lift') continue;
+      if (bundle.kind !== 'lift' && bundle.kind !== 'swing' && bundle.kind !== 'ease') continue;
       const id = bundle.items[0]!;
       const { ready, main } = this.back.get(i)!;
+      // R17: old and new are compared before anything is done with the new one.
       const sooner = ready?.first ?? main;
       if (this.renewWork.has(id)) this.list.order(this.renewWork.get(id)!, sooner);
+      if (bundle.kind !== 'lift') continue;
       for (const j of this.mat) if (this.contextsOf(j).includes(id)) this.list.order(this.back.get(j)!.main, main);
     }
   }
