@@ -9,7 +9,7 @@ import {
   type PastJob,
 } from '../core/counter/index.ts';
 import { CAUSE_WORDS, diagnose, failedNow, tellBecause, tellNext, type TestMade } from '../core/diagnosis/index.ts';
-import { accessOf, type Plan } from '../core/dive/index.ts';
+import { accessOf, timesOf, type Plan } from '../core/dive/index.ts';
 import { parseJson } from '../core/anatomy/index.ts';
 import { minutes } from '../core/units/index.ts';
 import { madeUpOffer } from '../server/simulated/supplier.ts';
@@ -91,8 +91,13 @@ export function quoteDive(model: Model, plan: Plan, past: readonly PastJob[], js
   const quote = quoteOf(model, plan, { till: DEFAULT_TILL, offers, past });
   if (json) return JSON.stringify({ ...quote, simulated: true }, null, 2);
   const money = (sum: string) => tellMoney(sum, quote.currency);
+  const { drawingDown } = timesOf(plan);
   return [
     `work: half of such dives within ${minutes(quote.p50)}, nine of ten within ${minutes(quote.p90)}`,
+    `ready: ${minutes(quote.elapsed.p50)} after it is begun, in nine of ten within ${minutes(quote.elapsed.p90)}`,
+    ...(drawingDown === null
+      ? []
+      : [`of this ${minutes(drawingDown)} draw the cell down, whose charge nobody knows: say --charge`]),
     ...[...quote.parts, ...quote.renewables].map((l) => `${money(l.price).padStart(10)}  ${l.name} (${l.from})`),
     `${money(quote.price.labour).padStart(10)}  work`,
     `${money(quote.price.tax).padStart(10)}  tax`,

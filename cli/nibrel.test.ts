@@ -489,7 +489,11 @@ describe('the counter', () => {
       file('h.json', [{ planned: 0, taken: 5 }]),
     );
     expect(bad).toMatchObject({ code: 1, err: expect.stringContaining('history[0]') });
-    expect((await nibrel('quote', QUILL, '--replace', 'battery')).out).toContain('simulated supplier');
+    const told = (await nibrel('quote', QUILL, '--replace', 'battery')).out;
+    expect(told).toContain('simulated supplier');
+    expect(told).toMatch(/ready: \d+ h \d+ after it is begun/);
+    expect(told).toContain('whose charge nobody knows');
+    expect((await nibrel('quote', QUILL, '--replace', 'battery', '--charge', '40')).out).not.toContain('nobody knows');
   });
 });
 

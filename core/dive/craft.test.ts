@@ -334,6 +334,9 @@ describe('what a technician who signs a plan never does', () => {
       cautions: ['charged-lithium', 'lithium'],
     });
     expect(dive(bench.gluedCell, 'battery', { dischargeWatts: 8 }, { charge: 65 }).steps[0]!.waits).toBe(11 * 60);
+    const assumed = dive(bench.gluedCell, 'battery', { dischargeWatts: 8, assumedCharge: 65 });
+    expect(assumed.steps[0]).toMatchObject({ waits: 11 * 60, hint: expect.stringContaining('counts as 65 %') });
+    expect(checkPlan(bench.gluedCell, assumed)).toBeNull();
     expect(work(dive(bench.keptGasket, 'battery'))).not.toContain('discharge');
     const plan = dive(bench.gluedCell, 'battery');
     expect(checkPlan(bench.gluedCell, changed(plan, 'discharge', { waits: 0 }))?.rule).toBe('R13');

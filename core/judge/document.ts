@@ -146,6 +146,7 @@ export interface Dive {
   readonly rules: {
     readonly seal: string;
     readonly pressing: string;
+    readonly assumedCharge: number;
     readonly trySpare: string;
     /** °C by source. */
     readonly hottest: Readonly<Partial<Record<string, number>>>;

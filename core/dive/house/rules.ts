@@ -26,6 +26,8 @@ export interface HouseRules {
   isolation: 'at-once' | 'as-it-comes';
   /** W that the shop draws a cell down with; `null` goes by what a device draws itself, bright and busy. */
   dischargeWatts: number | null;
+  /** Charge, %, that a cell is taken to have where nobody knows it. */
+  assumedCharge: number;
   /** The hottest setting that a heat source is used at, °C, though a hotter one would be quicker. */
   hottest: Partial<Record<SourceKind, number>>;
   /** Seconds that a change of tool costs. */
@@ -60,6 +62,7 @@ export interface HouseRules {
  * two costs are our own bench estimates for putting one tool down and finding the next, and for
  * turning an open device over without spilling anything. A seam that stays soft for about three
  * minutes, and a reheat of about two, are own estimates too.
+ * A charge that nobody knows counts as full: the unfavourable end (common practice).
  * A tray of 4 × 6 wells is a common small compartment box. The hottest settings are the highest commonly seen at the
  * bench: a mat at 80 °C, a pad at 70 °C, a gun at 100 °C (common practice).
  */
@@ -77,6 +80,7 @@ export const DEFAULT_RULES: HouseRules = {
   cellWhilePried: 'left-in',
   isolation: 'at-once',
   dischargeWatts: null,
+  assumedCharge: 100,
   hottest: { mat: 80, pad: 70, gun: 100 },
   toolChange: 8,
   turnOver: 15,
@@ -116,6 +120,7 @@ export const rulesSchema = Joi.object({
   cellWhilePried: Joi.string().valid('left-in', 'taken-out').default(DEFAULT_RULES.cellWhilePried),
   isolation: Joi.string().valid('at-once', 'as-it-comes').default(DEFAULT_RULES.isolation),
   dischargeWatts: Joi.number().positive().max(200).allow(null).default(DEFAULT_RULES.dischargeWatts),
+  assumedCharge: Joi.number().min(0).max(100).default(DEFAULT_RULES.assumedCharge),
   hottest: Joi.object(Object.fromEntries(SOURCE_KINDS.map((kind) => [kind, Joi.number().min(20).max(300)]))).default(
     DEFAULT_RULES.hottest,
   ),

@@ -52,9 +52,14 @@ function asksOfCell(
 /** W that a cell is drawn down with: the shop's load, or the device's own. */
 const drawWatts = ({ anatomy }: Model, rules: HouseRules): number => rules.dischargeWatts ?? ownLoad(anatomy.kind);
 
-/** Seconds until a cell of this charge is drawn below the limit; a charge that is not known counts as full. */
+/** Seconds until a cell of this charge is drawn below the limit; one that is not known counts as the house assumes. */
 export function dischargeSeconds(model: Model, rules: HouseRules, charge: number | null): number {
-  const seconds = drawSeconds(model.anatomy.battery, charge ?? 100, CHARGE_LIMIT, drawWatts(model, rules));
+  const seconds = drawSeconds(
+    model.anatomy.battery,
+    charge ?? rules.assumedCharge,
+    CHARGE_LIMIT,
+    drawWatts(model, rules),
+  );
   // A pack that cannot give such a load is drawn down by the hour, and read.
   return Number.isFinite(seconds) ? Math.round(seconds / 60) * 60 : 3600;
 }
@@ -73,7 +78,8 @@ function discharge(model: Model, rules: HouseRules, { charge, dark }: Condition)
     rules.dischargeWatts === null ? OWN_DRAWS[model.anatomy.kind].map((d) => d.way).join(', ') : 'the load on its port';
   const fast =
     watts > mostLoad(model.anatomy.battery) ? ' More than half its capacity an hour: keep a probe on it.' : '';
-  const said = charge === null ? 'Its charge is not known and counts as full' : `Charge ${charge} % at intake`;
+  const assumed = rules.assumedCharge === 100 ? 'full' : `${rules.assumedCharge} %, by the house rules`;
+  const said = charge === null ? `Its charge is not known and counts as ${assumed}` : `Charge ${charge} % at intake`;
   const hint =
     waits === 0
       ? `${said}: below ${CHARGE_LIMIT} % already. Read it once more.`

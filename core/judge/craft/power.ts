@@ -118,8 +118,10 @@ export const drawnDownWhereNeeded: CraftRule = ({ reading, document, step, plan 
   if (!asks) return breaks('R13', 'discharge', 'the cell is neither heated, pried nor lifted from glue');
   const { charge, dark } = plan.condition;
   const { volts, milliampHours } = document.battery;
-  // From the charge down to 25 %, unknown counting as full (common practice).
-  const wattHours = dark ? 0 : (volts * milliampHours * Math.max(0, (charge ?? 100) - 25)) / 100_000;
+  // From the charge down to 25 %, unknown counting as the house assumes: as full, unless it says otherwise (common practice).
+  const wattHours = dark
+    ? 0
+    : (volts * milliampHours * Math.max(0, (charge ?? plan.rules.assumedCharge) - 25)) / 100_000;
   const fastest = wattHours > 0 && step.waits === 0;
   return fastest ? breaks('R13', 'discharge', 'the charge of the cell is not waited for') : null;
 };

@@ -22,7 +22,7 @@ export function ChargeFields({
   return (
     <fieldset className="grid gap-3 sm:grid-cols-[3fr_2fr]">
       <label>
-        <span className="label">Charge of the cell, %; not known counts as full</span>
+        <span className="label">Charge of the cell, %; not known counts as the house rules assume</span>
         <input
           className="field num"
           inputMode="numeric"

@@ -244,6 +244,14 @@ export default function Rules() {
                 max={200}
                 onChange={(v) => set({ dischargeWatts: v > 0 ? v : null })}
               />
+              <NumberField
+                key={`${open.id} assumed charge`}
+                label="Charge where nobody knows it, %"
+                value={draft.rules.assumedCharge}
+                min={0}
+                max={100}
+                onChange={(assumedCharge) => set({ assumedCharge })}
+              />
               <p className="self-end pb-3 text-quiet">What your own mat or gun gives is measured under Heat sources.</p>
             </div>
           </div>
