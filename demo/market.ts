@@ -301,7 +301,9 @@ export function marketAnatomy(draw: Draw, build: Build = BUILDS[draw(BUILDS.leng
     const camera = b.part(i === 0 ? 'camera' : `camera-${i + 1}`, 'camera', 3, rect, {
       functions: b.does(`camera ${i + 1}`.replace(' ', '-')),
     });
-    b.plug(camera, board, onBoard());
+    // No camera lies on its own plug.
+    const [across, down] = onBoard();
+    b.plug(camera, board, [across, Math.max(down, rect[1] + rect[3] + 3)]);
     if (!('polygon' in boardOutline) && rect[0] + rect[2] < board0[0] + board0[2] && b.chance(25))
       b.bond(
         camera,

@@ -346,6 +346,9 @@ const GIVEN_UP: Record<Relaxation, string[]> = {
   nothing: [],
   'proof-before-seal': ['a panel is closed before the battery can be mated: it cannot be proved before it is sealed'],
   'loose-parts': ['a part lies loose when the device is turned over: hold it with tape or a finger'],
+  'heat-beside': [
+    'a bond is heated while a part hangs open beside it: shield that part from the heat, and let no flex carry it',
+  ],
   'at-once': ['a part hangs on its hinge while other work is done: prop it, and let no flex carry it'],
 };
 

@@ -44,7 +44,7 @@ export class Drawing {
     protected readonly touched: readonly string[],
   ) {
     const { graph, exchange, rules, lost } = making;
-    this.list = new WorkList(rules);
+    this.list = new WorkList(rules, making.relaxed === 'heat-beside');
     this.onMat = matBundles(graph, bundles, exchange);
     const all = bundles.map((_, i) => i);
     this.main = all.filter((i) => !this.onMat.has(i));

@@ -137,7 +137,8 @@ export class WayBack extends WayIn {
     const closings = this.main.filter(
       (i) => this.isTestedAt(i) || (isClosing(this.bundles, order, i) && graph.isOuter(this.bundles[i]!.items[0]!)),
     );
-    const proves = this.openTests.length > 0 && this.making.relaxed === 'nothing';
+    const { relaxed } = this.making;
+    const proves = this.openTests.length > 0 && (relaxed === 'nothing' || relaxed === 'heat-beside');
     // A panel that something else waits for, because the other side is reached only with it closed, is closed before.
     const late = closings.filter(
       (i) => proves && isolation.every((iso) => this.list.prefer(iso, this.back.get(i)!.main)),

@@ -50,7 +50,11 @@ export class WorkList {
   /** The works that each work waits out, as the lags say. */
   private readonly waitedOut = new Map<number, number[]>();
 
-  constructor(private readonly rules: HouseRules) {}
+  /** @param heatsBeside whether the device may be heated while a part hangs open (R6) */
+  constructor(
+    private readonly rules: HouseRules,
+    private readonly heatsBeside = false,
+  ) {}
 
   add(drafts: Draft[], rest: Partial<Omit<Work, 'drafts' | 'before'>> & { before?: Iterable<number> } = {}): number {
     this.works.push({
@@ -174,7 +178,7 @@ export class WorkList {
       onDevice: work.onDevice,
       holds: last && holdsDevice(last, this.rules) ? Math.max(...work.drafts.map((d) => d.waits)) : 0,
       then: work.then,
-      shut: work.onDevice && work.drafts.some((d) => d.do === 'heat'),
+      shut: !this.heatsBeside && work.onDevice && work.drafts.some((d) => d.do === 'heat'),
       at: work.onDevice ? work.at : null,
       rank: work.rank,
     };
