@@ -165,10 +165,15 @@ function wayBack(request: WayBackRequest, options: PlanOptions = {}): WayBack {
     // Plugs that were opened against their printed order are mated in the reverse of what was done.
     [{ ...bare, anatomy: { ...turned, mateOrder: [] } }, true],
   ];
+  // The last resort is the acts in reverse, word for word: an open device always has a way back.
+  const wordForWord: WayBackRequest = { ...bare, anatomy: onOneSide(bare.anatomy, request.dive.acts) };
+  attempts.push([wordForWord, true]);
   let refused: unknown = null;
   for (const [attempt, singly] of attempts) {
     try {
-      return { plan: planBack(attempt, singly, options), on: attempt.anatomy };
+      const plan = planBack(attempt, singly, options);
+      const changes = attempt === wordForWord ? [...plan.changes, WORD_FOR_WORD] : plan.changes;
+      return { plan: { ...plan, changes }, on: attempt.anatomy };
     } catch (error) {
       if (!(error instanceof NoDive)) throw error;
       refused ??= error;
@@ -205,6 +210,29 @@ function withoutLayers(anatomy: Anatomy): Anatomy {
     fasteners: anatomy.fasteners.map((f) => ({ ...f, layer: 0 })),
     connectors: anatomy.connectors.map((c) => ({ ...c, layer: 0, beneath: [] })),
     bonds: anatomy.bonds.map((b) => ({ ...b, layer: b.face === null ? null : 0 })),
+  };
+}
+
+const WORD_FOR_WORD =
+  'it was turned over with a part hanging open: the way back is what was done in reverse; turn it where you turned it, and hold what hangs';
+
+/**
+ * The anatomy with everything on the side that was up at the end: nothing has to be turned over any more, and nothing waits for
+ * anything but what was done after it.
+ */
+function onOneSide(anatomy: Anatomy, acts: readonly Act[]): Anatomy {
+  const turns = acts.filter((a) => a.act === 'turned-over').length;
+  const first = sideAtFirst(acts);
+  const up = turns % 2 === 0 ? first : first === 'front' ? 'back' : 'front';
+  const here = <T extends { face: Face | null }>(things: readonly T[]): T[] =>
+    things.map((t) => (t.face === 'edge' || t.face === null ? t : { ...t, face: up }));
+  return {
+    ...anatomy,
+    parts: here(anatomy.parts).map((p) => ({ ...p, exits: [] })),
+    fasteners: here(anatomy.fasteners),
+    connectors: here(anatomy.connectors),
+    bonds: here(anatomy.bonds),
+    mateOrder: [],
   };
 }
 

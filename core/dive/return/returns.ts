@@ -275,6 +275,11 @@ class Returns {
     return this.ascent.graph.covers.get(connector)!.every((part) => part === tried || this.isAway(part, i));
   }
 
+  /** Is a battery still out when bundle `i` comes back? */
+  private cellsAway(i: number): boolean {
+    return this.model.anatomy.parts.some((p) => p.kind === 'battery' && this.isAway(p.id, i));
+  }
+
   /** Is a part still off or open when bundle `i` comes back? */
   private isAway(part: string, i: number): boolean {
     const { order, bundles } = this.ascent;
@@ -344,7 +349,9 @@ class Returns {
     // Where it is not certain which part a bond holds, every part that may be bonded is taken for one.
     const maybe = this.ascent.from?.kept?.mayBeBonded.has(part.id) ?? false;
     const bonded = maybe || bonds.some((b) => BOND_KINDS[b.kind].gated);
-    const seals = bonded && (connectors.length > 0 || this.ascent.graph.isOuter(part.id));
+    // What contacts a part of a device that nobody has drawn buries is not known: whatever is bonded may bury some.
+    const blind = this.ascent.from?.kept !== undefined && part.kind !== 'battery' && !this.cellsAway(i);
+    const seals = bonded && (blind || connectors.length > 0 || this.ascent.graph.isOuter(part.id));
     const due = seals || (last && rules.powerOnTest === 'before-sealing');
     if (this.tested || this.isolationLeft.size > 0 || !due) return [];
     const tests = openTests.filter((f) => this.canPass(f, part));
