@@ -2,7 +2,6 @@ import type { Model } from '../anatomy/index.ts';
 import type { Problem, SearchOptions } from '../schedule/index.ts';
 import { Allowance, LATER_LOOK } from './allowance.ts';
 import type { HeatBasis } from './entry/heating.ts';
-import { partingOf } from './entry/parting.ts';
 import { mended } from './mend.ts';
 import { exchangeOf, exitsOf, goalsOf, waysOf, type Exchange } from './graph/choices.ts';
 import { keyOf, type ActionKey } from './graph/keys.ts';
@@ -14,6 +13,7 @@ import type { Demand } from './order/demands.ts';
 import { addHabits } from './order/habits.ts';
 import { numberSteps, totalsOf } from './order/number.ts';
 import { RELAXATIONS, type Making, type Relaxation } from './order/making.ts';
+import { partingsOf } from './order/partings.ts';
 import { worksOf } from './order/works.ts';
 import { lossesOf, renewed, functionsAsked } from './report/outcome.ts';
 import { NoDive, SOUND, type Condition, type DiveRequest, type Plan } from './types.ts';
@@ -247,10 +247,11 @@ class Planner {
     const { model } = graph;
     const { from } = this.request;
     const basis = this.options.heat ?? 'computed';
-    const bundles = bundlesOf(graph, closure, rules, basis, from?.kept?.singly);
+    const bundles = bundlesOf(graph, closure, from?.kept?.singly);
     addHabits(graph, bundles);
+    const partings = partingsOf(graph, bundles, exchange, { rules, basis, from });
     const touched = functionsAsked(graph, closure, bundles, { from, worked: condition.worked ?? [] });
-    const losses = lossesOf(graph, bundles, exchange, from, (bond) => partingOf(model, bond, rules, basis).cold);
+    const losses = lossesOf(graph, bundles, exchange, from, (bond) => partings.get(bond)?.cold ?? null);
     const functions = new Set(model.anatomy.functions.map((f) => f.id));
     const lost = [...new Set(losses.map((l) => l.function))].filter((id) => functions.has(id));
     const { relaxed, isolationFirst, demands } = this;
@@ -262,7 +263,7 @@ class Planner {
       condition,
       from,
       lost,
-      basis,
+      partings,
       relaxed,
       isolationFirst,
       demands,

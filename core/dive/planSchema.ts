@@ -59,6 +59,8 @@ export const planSchema = Joi.object({
             .valid(...SOURCE_KINDS)
             .required(),
           set: Joi.number().required(),
+          on: Joi.string().valid('front', 'back'),
+          off: Joi.array().items(Joi.string()),
           softensAt: Joi.number().allow(null).required(),
           solvent: Joi.boolean().required(),
           computed: Joi.boolean().required(),

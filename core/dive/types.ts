@@ -72,6 +72,7 @@ export const CRAFT = [
   'R18',
   'R19',
   'R20',
+  'R21',
 ] as const;
 export type CraftName = (typeof CRAFT)[number];
 
@@ -115,6 +116,10 @@ export interface HeatSetting {
   source: SourceKind;
   /** °C */
   set: number;
+  /** The face that heat is laid on: on a mat, the one that lies down. */
+  on?: 'front' | 'back';
+  /** What is out or open by then, as far as it was computed with; left out, nothing. */
+  off?: string[];
   turns: RecipeTurn[];
   /** °C at which the bond counts as soft; `null` when its anatomy does not say. */
   softensAt: number | null;

@@ -89,7 +89,12 @@ describe('how a bond is let go', () => {
     tabs: [[4, 70]],
     ...rest,
   });
-  const model = modelOf(tinyDevice());
+  const withBond = (b: Bond) =>
+    modelOf(
+      tinyDevice((a) => {
+        a.bonds = [b];
+      }),
+    );
   const cell = ['battery', 'frame'];
   it.each<[string, Bond, Partial<HouseRules>, Parting['method']]>([
     ['tape that softens', bond('tape'), {}, 'heat-and-cut'],
@@ -119,7 +124,7 @@ describe('how a bond is let go', () => {
     ],
     ['a glued cell', bond('glue', { solvent: true, softensAt: 70 }, cell), {}, 'solvent-and-cut'],
   ])('%s', (_, b, rules, method) =>
-    expect(partingOf(model, b, { ...DEFAULT_RULES, ...rules }, 'usual').method).toBe(method),
+    expect(partingOf(withBond(b), b, { ...DEFAULT_RULES, ...rules }, 'usual').method).toBe(method),
   );
 });
 

@@ -28,6 +28,8 @@ export interface RecipeRequest {
   passes?: boolean;
   /** The face that heat is laid on; the bond's own when left out. */
   face?: 'front' | 'back';
+  /** Parts that are out or swung open by then. */
+  off?: readonly string[];
   /** Width of a cell, mm. */
   grid?: number;
   /** Share done, 0 to 1. */
@@ -191,7 +193,7 @@ function reheatOf(stack: Stack, source: HeatSource, trial: Trial, softensAt: num
 export function recipeFor(model: Model, bond: string, request: RecipeRequest): Recipe | NoRecipe {
   const { room = ROOM, solvent = false, passes = false, onProgress } = request;
   const grid = request.grid ?? (model.anatomy.kind === 'tablet' ? TABLET_GRID : SEARCH_GRID);
-  const stack = stackOf(model, bond, { grid, face: request.face });
+  const stack = stackOf(model, bond, { grid, face: request.face, off: request.off });
   const softensAt = softening(stack, solvent);
   const able = sourceOf(request.source, request.own?.[request.source]);
   const fixed = able.least === able.most;

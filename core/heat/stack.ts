@@ -2,6 +2,7 @@ import {
   bondRegion,
   boundsOf,
   insetOutline,
+  modelOf,
   ringOf,
   type Bond,
   type Edge,
@@ -169,17 +170,61 @@ function placeOf(
   return { layer: 5, face: warm, opened: true };
 }
 
+/** The device as it stands: without what is off, but for what the bond itself joins. */
+function standing(model: Model, bond: Bond, off: readonly string[]): Model {
+  const gone = new Set(off.flatMap((id) => model.familyOf(id)).filter((id) => !bond.joins.includes(id)));
+  if (gone.size === 0) return model;
+  const { anatomy } = model;
+  const there = (ids: readonly string[]) => ids.every((id) => !gone.has(id));
+  return modelOf({
+    ...anatomy,
+    parts: anatomy.parts
+      .filter((p) => !gone.has(p.id))
+      .map((p) => ({ ...p, swing: null, within: p.within !== null && gone.has(p.within) ? null : p.within })),
+    fasteners: [],
+    connectors: [],
+    bonds: anatomy.bonds.filter((b) => there(b.joins)),
+    latches: [],
+    orders: [],
+    mateOrder: [],
+    spares: [],
+  });
+}
+
+/** A face of which more than this share of the body lies bare is open: nothing may lie on it. Origin: own choice; a camera ring is less. */
+const OPEN_SHARE = 0.25;
+
+/** Which face heat is laid on for a bond, and whether that face lies open then. */
+export function heatedFace(
+  model: Model,
+  bond: Bond,
+  off: readonly string[] = [],
+): { face: 'front' | 'back'; open: boolean } {
+  const stands = standing(model, bond, off);
+  const skins = { front: skinOf(stands, 'front'), back: skinOf(stands, 'back') };
+  const battery = stands.anatomy.parts.find((p) => p.kind === 'battery');
+  const { face } = placeOf(stands, bond, skins.front, skins.back, battery?.face === 'back' ? 'back' : 'front');
+  const { width, height } = model.anatomy.body;
+  const bare = skinOf(model, face).filter((p) => !stands.parts.has(p.id));
+  return { face, open: bare.reduce((sum, p) => sum + area(p), 0) > OPEN_SHARE * width * height };
+}
+
 /**
  * The layers of a device around one bond, from its anatomy: cover or display glass, panel, bond, floor of the frame,
  * interior with cell and board, back bond and back skin. What the anatomy does not say comes from the defaults here.
  * @param grid width of a cell, mm
  * @param face the face that heat is laid on; the bond's own when left out
+ * @param off parts that are out or swung open while it is warmed: they neither carry heat nor have limits
  * @throws NoHeat when the bond is unknown or does not soften
  */
 export function stackOf(
   model: Model,
   bondId: string,
-  { grid: cellWidth = 2, face }: { grid?: number; face?: 'front' | 'back' | undefined } = {},
+  {
+    grid: cellWidth = 2,
+    face,
+    off = [],
+  }: { grid?: number; face?: 'front' | 'back' | undefined; off?: readonly string[] | undefined } = {},
 ): Stack {
   const bond = model.bonds.get(bondId);
   if (!bond)
@@ -195,7 +240,7 @@ export function stackOf(
       `${model.nameOf(bondId)} does not soften with heat, or its temperature is not known; ` +
         'give it softensAt, or open it cold',
     );
-  return new Layering(model, { ...bond, softensAt }, cellWidth).stack(face);
+  return new Layering(standing(model, bond, off), { ...bond, softensAt }, cellWidth).stack(face);
 }
 
 /** The layers from the front, by name. */

@@ -22,7 +22,8 @@ export type CraftName =
   | 'R17'
   | 'R18'
   | 'R19'
-  | 'R20';
+  | 'R20'
+  | 'R21';
 
 /** A rule that a step breaks, or that does not hold at the end. */
 export interface Violation {

@@ -102,7 +102,7 @@ export interface LatchRead {
 
 /** `nibrel.anatomy/1`, as far as the rules look at it. */
 export interface Document {
-  readonly body: { readonly ingress: string | null };
+  readonly body: { readonly width: number; readonly height: number; readonly ingress: string | null };
   readonly battery: { readonly volts: number; readonly milliampHours: number };
   readonly parts: readonly PartRead[];
   readonly fasteners: readonly FastenerRead[];
@@ -131,7 +131,13 @@ export interface StepRead extends Act {
   readonly face: Side;
   /** s */
   readonly waits: number;
-  readonly heat?: { readonly source: string; readonly set: number; readonly softensAt: number | null } | null;
+  readonly heat?: {
+    readonly source: string;
+    readonly set: number;
+    readonly softensAt: number | null;
+    /** The face that heat is laid on. */
+    readonly on?: string;
+  } | null;
 }
 
 /** `nibrel.plan/1`, as far as the rules look at it. */

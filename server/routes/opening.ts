@@ -93,7 +93,11 @@ export function openingRoutes({ anatomies, jobs, pool, shop, streams }: Services
     );
     const room = query.room ?? rules.room;
     const { stack, source } = told(() => ({
-      stack: stackOf(context.model, step.items[0]!, { grid: context.model.anatomy.kind === 'tablet' ? 8 : 4 }),
+      stack: stackOf(context.model, step.items[0]!, {
+        grid: context.model.anatomy.kind === 'tablet' ? 8 : 4,
+        face: setting.on,
+        off: setting.off,
+      }),
       source: sourceOf(setting.source, { ...rules.sources[setting.source], set: query.set ?? setting.set }),
     }));
     return streams.tellAll(c, 'reading', simulatedMat(query).watch(stack, source, room, query.from));

@@ -49,6 +49,8 @@ export interface HeatRequest {
   solvent: boolean;
   /** The face that heat is laid on; the bond's own when left out. */
   face?: 'front' | 'back' | undefined;
+  /** Parts that are out or swung open by then. */
+  off?: readonly string[] | undefined;
 }
 
 /** A computed heating, as a screen needs it. */
@@ -106,6 +108,7 @@ const heat = {
       const stack = stackOf(modelOf(anatomy), request.bond, {
         grid: anatomy.kind === 'tablet' ? 3 : 2,
         face: request.face,
+        off: request.off,
       });
       const source = sourceOf(request.source, request.own);
       const wheres = request.turns ?? turnsFor(stack, source);
@@ -177,11 +180,15 @@ const heat = {
     source: SourceKind,
     own: SourceSettings,
     room: number,
-    softensAt: number,
+    {
+      softensAt,
+      on,
+      off,
+    }: { softensAt: number; on?: 'front' | 'back' | undefined; off?: readonly string[] | undefined },
   ): Told<true> {
     return told(() => {
       family = familyOf(
-        stackOf(modelOf(anatomy), bond, { grid: anatomy.kind === 'tablet' ? 8 : 4 }),
+        stackOf(modelOf(anatomy), bond, { grid: anatomy.kind === 'tablet' ? 8 : 4, face: on, off }),
         sourceOf(source, own),
         softensAt,
         { room },

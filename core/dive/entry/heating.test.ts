@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { demoModel } from '../../../demo/models.ts';
+import { tinyBond, tinyDevice, tinyPart } from '../../../demo/tiny.ts';
 import { recipeFor } from '../../heat/index.ts';
 import { cutPlan } from '../../opening/index.ts';
 import { checkPlan } from '../judged.ts';
@@ -90,6 +91,34 @@ describe('recipes feed the heat steps of a dive', () => {
       expect(stepOf(plan, 'cut', 'display-seal').hint).toMatch(/^Cold, at a risk that was agreed to/);
       expect(checkPlan(model, plan)).toBeNull();
       expect(checkPlan(model, { ...plan, losses: [] })).toMatchObject({ rule: 'R20', item: 'display-seal' });
+    });
+    it('as the device stands: a cell that is out holds nothing back, and what is out carries no heat', () => {
+      const bond = nacre.bonds.get('display-seal')!;
+      const closed = partingOf(nacre, bond, DEFAULT_RULES, 'computed', []);
+      const open = partingOf(nacre, bond, DEFAULT_RULES, 'computed', ['back-cover', 'battery']);
+      expect(open.off).toEqual(['back-cover', 'battery']);
+      expect(open.recipe!.peaks.cell).toBeUndefined();
+      expect(closed.recipe!.peaks.cell).toBeGreaterThan(30);
+      expect(open.method).toBe('heat-and-cut');
+    });
+    it('an open face is never laid on a mat: what is warmed then is warmed from above', () => {
+      const model = modelOf(
+        tinyDevice((a) => {
+          a.parts.push(tinyPart('back', 0, [0, 0, 40, 80], { face: 'back', kind: 'cover' }));
+          a.bonds = [tinyBond('pad', 'tape', ['camera', 'frame'], { at: { area: { rect: [6, 6, 6, 6] } } })];
+        }),
+      );
+      const bond = model.bonds.get('pad')!;
+      const shut = partingOf(model, bond, DEFAULT_RULES, 'usual', ['cover']);
+      expect([shut.source, shut.on]).toEqual(['mat', 'back']);
+      const both = partingOf(model, bond, DEFAULT_RULES, 'usual', ['cover', 'back']);
+      expect([both.source, both.on]).toEqual(['gun', 'front']);
+      const plan = planDive(model, { replace: ['camera', 'back'] }, DEFAULT_RULES, { heat: 'usual' });
+      expect(checkPlan(model, plan)).toBeNull();
+      const heat = stepOf(plan, 'heat', 'pad');
+      expect(heat.hint).toMatch(/Its back lies on the mat/);
+      const steps = plan.steps.map((s) => (s === heat ? { ...s, heat: { ...s.heat!, on: 'front' as const } } : s));
+      expect(checkPlan(model, { ...plan, steps })).toMatchObject({ rule: 'R21', item: 'cover' });
     });
     it('a source that the shop lacks is not taken', () => {
       const plan = dive(quill, { heat: 'dryer', lacks: others });

@@ -78,19 +78,39 @@ export function keepRecipesIn(kept: RecipeStore): void {
   store = kept;
 }
 
+/** How a device stands when a bond of it is warmed. */
+export interface AsItStands {
+  /** Parts that are out or swung open by then. */
+  off: readonly string[];
+  /** The face that heat is laid on, where it is not the one that the bond is warmed from by itself. */
+  face?: 'front' | 'back' | undefined;
+}
+
 /** The recipe of a bond under the house rules; `null` when its anatomy says too little of it. */
-export function recipeOf(model: Model, bond: string, rules: HouseRules, solvent: boolean): KeptRecipe {
-  const key = `${bond} ${rules.heat} ${rules.room} ${solvent} ${JSON.stringify([rules.sources, rules.hottest])} ${signatureOf(model)}`;
+export function recipeOf(
+  model: Model,
+  bond: string,
+  rules: HouseRules,
+  solvent: boolean,
+  { off, face }: AsItStands = { off: [] },
+): KeptRecipe {
+  const key = `${bond} ${off.join(',')} ${face ?? ''} ${rules.heat} ${rules.room} ${solvent} ${JSON.stringify([rules.sources, rules.hottest])} ${signatureOf(model)}`;
   return remember(recipes, key, () => {
     const kept = store?.get(key);
     if (kept !== undefined) return kept;
-    const made = lookedFor(model, bond, rules, solvent);
+    const made = lookedFor(model, bond, rules, solvent, { off, face });
     store?.set(key, made);
     return made;
   });
 }
 
-function lookedFor(model: Model, bond: string, rules: HouseRules, solvent: boolean): KeptRecipe {
+function lookedFor(
+  model: Model,
+  bond: string,
+  rules: HouseRules,
+  solvent: boolean,
+  { off, face }: AsItStands,
+): KeptRecipe {
   try {
     const request = {
       source: rules.heat,
@@ -98,6 +118,8 @@ function lookedFor(model: Model, bond: string, rules: HouseRules, solvent: boole
       hottest: rules.hottest,
       room: rules.room,
       solvent,
+      off,
+      ...(face ? { face } : {}),
     };
     const recipe = recipeFor(model, bond, request);
     // What cannot be warmed half by half may be warmed edge by edge, with rests.
@@ -130,17 +152,33 @@ function cutOf(model: Model, bond: string, rules: HouseRules, crackedGlass: bool
   });
 }
 
+/** What a bond is warmed with, and how the device stands then. */
+export interface Warming {
+  source: SourceKind;
+  /** The face that heat is laid on, and what is out by then. */
+  on: 'front' | 'back';
+  off: readonly string[];
+  /** How; `null` where nothing warms it, or where heat goes by the usual times. */
+  recipe: Recipe | null;
+  /** Why the house's own way is not gone, where another is. */
+  instead: string | null;
+}
+
 /** How a bond is warmed: hands-on and waiting seconds, the setting, and in words. */
 export function heatingOf(
   bond: Bond,
   rules: HouseRules,
   solvent: boolean,
-  { source, recipe, instead }: { source: SourceKind; recipe: Recipe | null; instead: string | null },
+  { source, recipe, instead, on, off }: Warming,
 ): { hands: number; wait: number; setting: HeatSetting; hint: string } {
-  if (!recipe) return usualHeating(bond, source, rules, solvent);
+  const laid = { on, ...(off.length > 0 ? { off: [...off] } : {}) };
+  const lies =
+    source === 'mat' ? ` Its ${on} lies on the mat, clean and with its film on; the thermometer stays in sight.` : '';
+  if (!recipe) return usualHeating(bond, source, rules, solvent, laid, lies);
   const setting: HeatSetting = {
     source: recipe.source,
     set: recipe.set,
+    ...laid,
     turns: recipe.turns,
     softensAt: recipe.softensAt,
     solvent: recipe.solvent,
@@ -152,6 +190,7 @@ export function heatingOf(
   const hint =
     `${words.charAt(0).toUpperCase()}${words.slice(1)}. Computed to reach ` +
     `${recipe.softensAt} °C all round; the thermometer decides, not the clock.` +
+    lies +
     (instead === null ? '' : ` Not as the house does it: ${instead}.`);
   // Swept air keeps both hands busy; a mat, a pad or a pack works by itself.
   const rests = recipe.turns.reduce((sum, t) => sum + t.rest, 0);
@@ -166,7 +205,14 @@ export function heatingOf(
 }
 
 /** The usual setting, where thousands of plans are made or the anatomy says too little: hot enough by a margin, within the house's limit. */
-function usualHeating(bond: Bond, source: SourceKind, rules: HouseRules, solvent: boolean) {
+function usualHeating(
+  bond: Bond,
+  source: SourceKind,
+  rules: HouseRules,
+  solvent: boolean,
+  laid: Pick<HeatSetting, 'on' | 'off'>,
+  lies: string,
+) {
   const usual = HEAT[source];
   const softens = (bond.softensAt ?? 0) - (solvent && bond.solvent ? SOLVENT_DROP : 0);
   const gives = bond.softensAt === null ? '' : ` The adhesive gives from about ${bond.softensAt} °C.`;
@@ -174,9 +220,10 @@ function usualHeating(bond: Bond, source: SourceKind, rules: HouseRules, solvent
   return {
     hands: usual.hands,
     wait: usual.wait,
-    hint: `${usual.setting}.${gives} One heating is rarely enough: heat, pry, reheat.`,
+    hint: `${usual.setting}.${gives} One heating is rarely enough: heat, pry, reheat.${lies}`,
     setting: {
       source,
+      ...laid,
       set: Math.min(rules.sources[source]?.set ?? wanted, rules.hottest[source] ?? Number.POSITIVE_INFINITY),
       turns: [{ where: 'whole' as const, seconds: usual.wait || usual.hands - SECONDS.setUpHeat, rest: 0 }],
       softensAt: bond.softensAt === null ? null : softens,

@@ -1,18 +1,12 @@
-import type { Bond, Model } from '../../anatomy/index.ts';
-import { SOLVENT_DROP, sourceOf, type Recipe, type SourceKind } from '../../heat/index.ts';
+import type { Bond, Model, PartKind } from '../../anatomy/index.ts';
+import { heatedFace, SOLVENT_DROP, sourceOf, type SourceKind } from '../../heat/index.ts';
 import { BOND_KINDS, RELEASES, type ReleaseMethod } from '../house/bondKinds.ts';
 import type { HouseRules } from '../house/rules.ts';
-import { recipeOf, type HeatBasis } from './heating.ts';
+import { recipeOf, type HeatBasis, type Warming } from './heating.ts';
 
 /** How one bond is let go, by what works on it. */
-export interface Parting {
+export interface Parting extends Warming {
   method: ReleaseMethod;
-  /** What warms it, where it is warmed. */
-  source: SourceKind;
-  /** How; `null` where nothing does, or where heat goes by the usual times. */
-  recipe: Recipe | null;
-  /** Why the house's own way is not gone, where another is. */
-  instead: string | null;
   /** Why it is cut unsoftened, which risks the panel: nothing at hand softens it within the limits. */
   cold: string | null;
 }
@@ -20,16 +14,29 @@ export interface Parting {
 /** Sources in the order in which they are tried after the house's own (common practice). */
 const ORDER: readonly SourceKind[] = ['mat', 'gun', 'pad', 'gel-pack', 'dryer'];
 
+const OTHER = { front: 'back', back: 'front' } as const;
+
+/** Parts whose absence changes how a device warms; what is smaller or thinner changes less than is computed. */
+const WEIGHS: ReadonlySet<PartKind> = new Set(['battery', 'display', 'cover', 'plate', 'lens', 'board']);
+
 /**
  * The method is the one that works: the house's source, then what else the shop has, then with solvent once it is off the
  * heat, then solvent alone, and cold where nothing else does.
  */
-export function partingOf(model: Model, bond: Bond, rules: HouseRules, basis: HeatBasis): Parting {
+export function partingOf(
+  model: Model,
+  bond: Bond,
+  rules: HouseRules,
+  basis: HeatBasis,
+  out: readonly string[] = [],
+): Parting {
   const cells = bond.joins.some((id) => model.parts.get(id)?.kind === 'battery');
   const method = BOND_KINDS[bond.kind].release(bond, rules, cells);
   const only = (way: Partial<Parting>): Parting => ({
     method,
     source: rules.heat,
+    on: 'front',
+    off: [],
     recipe: null,
     instead: null,
     cold: null,
@@ -37,7 +44,13 @@ export function partingOf(model: Model, bond: Bond, rules: HouseRules, basis: He
   });
   if (!RELEASES[method].heats) return only({});
   const has = (tool: string) => !rules.lacks.includes(tool);
-  const sources = [rules.heat, ...ORDER.filter((kind) => kind !== rules.heat && has(kind))];
+  const off = out.filter((id) => WEIGHS.has(model.parts.get(id)?.kind ?? 'other')).sort();
+  const { face, open } = heatedFace(model, bond, off);
+  // An open face is never laid on a mat: what is warmed then is warmed from above, on the side that it is worked from.
+  const on = open ? OTHER[face] : face;
+  const stands = { off, face: open ? on : undefined };
+  const lies = (kind: SourceKind) => kind !== 'mat' || !open;
+  const sources = [rules.heat, ...ORDER.filter((kind) => kind !== rules.heat && has(kind))].filter(lies);
   const soaks = bond.solvent && has('solvent-dropper');
   const ways = method === 'heat-solvent-and-cut' ? [true] : [false, ...(soaks ? [true] : [])];
   let why: string | null = null;
@@ -46,17 +59,20 @@ export function partingOf(model: Model, bond: Bond, rules: HouseRules, basis: He
       const found =
         basis === 'usual'
           ? usually(bond, source, rules, solvent)
-          : recipeOf(model, bond.id, { ...rules, heat: source }, solvent);
+          : recipeOf(model, bond.id, { ...rules, heat: source }, solvent, stands);
       if (found === null) return only({});
       if (found === 'usual' || found.ok)
         return only({
           method: solvent ? 'heat-solvent-and-cut' : 'heat-and-cut',
           source,
+          on,
+          off,
           recipe: found === 'usual' ? null : found,
           instead: why,
         });
       why ??= found.reason;
     }
+  why ??= 'nothing at hand warms it while that side lies open';
   if (soaks) return only({ method: 'solvent-and-cut', instead: why });
   return only({ method: 'cut', cold: why });
 }

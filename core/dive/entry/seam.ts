@@ -7,8 +7,8 @@ import type { HouseRules } from '../house/rules.ts';
 import { SECONDS } from '../house/times.ts';
 import type { Condition, Phase } from '../types.ts';
 import { draft, joinsCell, type Base, type Draft } from './draft.ts';
-import { cuttingOf, heatingOf, type HeatBasis } from './heating.ts';
-import { partingOf, type Parting } from './parting.ts';
+import { cuttingOf, heatingOf } from './heating.ts';
+import type { Parting } from './parting.ts';
 
 function isGlass(model: Model, joins: readonly string[]): boolean {
   return joins.some((id) => model.parts.get(id)?.glass);
@@ -18,7 +18,8 @@ function isGlass(model: Model, joins: readonly string[]): boolean {
 export interface DescentSetting {
   rules: HouseRules;
   condition: Condition;
-  basis: HeatBasis;
+  /** How each bond is let go. */
+  partings: ReadonlyMap<string, Parting>;
   /** Fasteners that only an extractor draws. */
   stripped?: ReadonlySet<string> | undefined;
   /** Does this bond run along the rim of a panel of the outside? */
@@ -36,7 +37,7 @@ export interface DescentSetting {
 export function releaseBond(model: Model, id: string, phase: Phase, setting: DescentSetting, base: Base): Draft[] {
   const bond = model.bonds.get(id)!;
   const lithium: Caution[] = joinsCell(model, bond.joins) ? ['lithium'] : [];
-  const parting = partingOf(model, bond, setting.rules, setting.basis);
+  const parting = setting.partings.get(id)!;
   const { method } = parting;
   switch (method) {
     case 'peel':

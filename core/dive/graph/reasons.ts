@@ -65,6 +65,7 @@ const RULES: Record<RuleName, true> = {
   R18: true,
   R19: true,
   R20: true,
+  R21: true,
   G1: true,
   G2: true,
   G3: true,

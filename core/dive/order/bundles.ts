@@ -2,11 +2,7 @@ import type { Fastener, Model } from '../../anatomy/index.ts';
 import { keyOf, type Action, type ActionKind } from '../graph/keys.ts';
 import { uniqueReasons, writeReason, type Reason } from '../graph/reasons.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
-import type { HeatBasis } from '../entry/heating.ts';
-import { partingOf } from '../entry/parting.ts';
-import { RELEASES } from '../house/bondKinds.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
-import type { HouseRules } from '../house/rules.ts';
 import { driverFor } from '../house/tools.ts';
 import { tighteningOrder, shortestPath } from './driving.ts';
 
@@ -32,18 +28,15 @@ export function openingTool(model: Model, connector: string): string {
 }
 
 /** The tool that an action is begun with. */
-function toolOf(model: Model, action: Action, rules: HouseRules, basis: HeatBasis): string | null {
+function toolOf(model: Model, action: Action): string | null {
   switch (action.kind) {
     case 'loosen':
       return driverFor(model.fasteners.get(action.item)!.drive);
     case 'open':
       return openingTool(model, action.item);
-    case 'release': {
-      const bond = model.bonds.get(action.item);
-      if (!bond) return 'pick';
-      const { method, source } = partingOf(model, bond, rules, basis);
-      return RELEASES[method].heats ? source : RELEASES[method].first;
-    }
+    case 'release':
+      // How a bond is let go follows from what is out by then.
+      return 'pick';
     case 'lift':
       return model.parts.get(action.item)!.kind === 'tray' ? 'eject-pin' : null;
     case 'ease':
@@ -104,17 +97,11 @@ function groupOf(model: Model, closure: Closure, action: Action, fine: boolean):
  * has to be out before something that another of them waits for.
  * @param singly only those are one that wait for the same
  */
-export function bundlesOf(
-  graph: StepGraph,
-  closure: Closure,
-  rules: HouseRules,
-  basis: HeatBasis,
-  singly = false,
-): Bundle[] {
+export function bundlesOf(graph: StepGraph, closure: Closure, singly = false): Bundle[] {
   const split = new Set<string>();
   if (singly) for (const action of closure.actions.values()) split.add(groupOf(graph.model, closure, action, false));
   for (;;) {
-    const bundles = bundlesSplitBy(graph, closure, rules, basis, split);
+    const bundles = bundlesSplitBy(graph, closure, split);
     const circle = inCircle(bundles).filter((b) => b.kind === 'loosen' && b.items.length > 1);
     const apart = circle
       .map((b) => groupOf(graph.model, closure, closure.actions.get(keyOf('loosen', b.items[0]!))!, false))
@@ -124,13 +111,7 @@ export function bundlesOf(
   }
 }
 
-function bundlesSplitBy(
-  graph: StepGraph,
-  closure: Closure,
-  rules: HouseRules,
-  basis: HeatBasis,
-  split: ReadonlySet<string>,
-): Bundle[] {
+function bundlesSplitBy(graph: StepGraph, closure: Closure, split: ReadonlySet<string>): Bundle[] {
   const { model } = graph;
   const groups = new Map<string, Action[]>();
   for (const action of closure.actions.values()) {
@@ -159,7 +140,7 @@ function bundlesSplitBy(
       because: uniqueReasons(actions.flatMap((a) => closure.because.get(a.key)!)),
       needs,
       face: deviceFaceOf(model, first.item),
-      tool: toolOf(model, first, rules, basis),
+      tool: toolOf(model, first),
       rank:
         Math.max(...actions.map((a) => model.depthOf(a.item))) * 4 +
         (first.kind === 'release' ? 1 : 0) +

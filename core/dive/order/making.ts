@@ -1,9 +1,9 @@
-import type { HeatBasis } from '../entry/heating.ts';
 import type { Exchange } from '../graph/choices.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
 import type { HouseRules } from '../house/rules.ts';
 import type { Condition, Standing } from '../types.ts';
 import type { Demand } from './demands.ts';
+import type { Partings } from './partings.ts';
 
 /**
  * What of good order is given up, one thing more each time, where no order keeps it all: nothing; that what is touched
@@ -23,7 +23,7 @@ export interface Making {
   from: Standing | undefined;
   /** Functions that the exchange loses for good. */
   lost: readonly string[];
-  basis: HeatBasis;
+  partings: Partings;
   relaxed: Relaxation;
   /** What the judge asked for of the plans before. */
   demands: readonly Demand[];

@@ -1,8 +1,6 @@
 import type { Model } from '../../anatomy/index.ts';
 import { CHARGE_LIMIT, DRAW_WARMEST, drawSeconds, mostLoad, OWN_DRAWS, ownLoad } from '../../cells/index.ts';
 import { draft, type Draft } from '../entry/draft.ts';
-import type { HeatBasis } from '../entry/heating.ts';
-import { partingOf } from '../entry/parting.ts';
 import { rule } from '../graph/reasons.ts';
 import { RELEASES } from '../house/bondKinds.ts';
 import type { Caution } from '../house/cautions.ts';
@@ -10,19 +8,20 @@ import type { HouseRules } from '../house/rules.ts';
 import { SECONDS } from '../house/times.ts';
 import type { Condition, Standing } from '../types.ts';
 import type { Bundle } from './bundles.ts';
+import type { Partings } from './partings.ts';
 
 /** What is made ready before the device is opened (A6). `bundles` are those worked on the device itself. */
 export function prepare(
   model: Model,
   every: readonly Bundle[],
   rules: HouseRules,
-  basis: HeatBasis,
+  partings: Partings,
   condition: Condition,
   from: Standing | undefined,
 ): Draft[] {
   const bundles = every.filter((b) => !b.finished);
   const steps = [
-    ...(asksOfCell(model, bundles, rules, basis, from) ? [discharge(model, rules, condition)] : []),
+    ...(asksOfCell(model, bundles, partings, from) ? [discharge(model, rules, condition)] : []),
     powerOff(),
     ...shieldGlass(model, bundles, condition),
   ];
@@ -32,19 +31,13 @@ export function prepare(
 }
 
 /** R13: the cell is drawn down where it is heated, pried or lifted from glue, and not otherwise. */
-function asksOfCell(
-  model: Model,
-  bundles: readonly Bundle[],
-  rules: HouseRules,
-  basis: HeatBasis,
-  from: Standing | undefined,
-): boolean {
+function asksOfCell(model: Model, bundles: readonly Bundle[], partings: Partings, from: Standing | undefined): boolean {
   const cells = model.anatomy.parts.filter((p) => p.kind === 'battery' && !from?.removed.has(p.id));
   if (cells.length === 0) return false;
   const released = bundles.flatMap((b) => (b.kind === 'release' ? (model.bonds.get(b.items[0]!) ?? []) : []));
   return released.some(
     (bond) =>
-      RELEASES[partingOf(model, bond, rules, basis).method].heats ||
+      RELEASES[partings.get(bond.id)!.method].heats ||
       (bond.fate !== 'keep' && bond.joins.some((id) => cells.some((cell) => cell.id === id))),
   );
 }

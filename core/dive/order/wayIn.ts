@@ -2,6 +2,7 @@ import { descentSteps } from '../entry/descent.ts';
 import { draft, type Draft } from '../entry/draft.ts';
 import { plain, rule, uniqueReasons } from '../graph/reasons.ts';
 import { SECONDS } from '../house/times.ts';
+import { RELEASES } from '../house/bondKinds.ts';
 import { panelOf } from '../return/returns.ts';
 import { bladesOf } from './blades.ts';
 import { prepare } from './prepare.ts';
@@ -20,9 +21,9 @@ export class WayIn extends Drawing {
   }
 
   private prepare(): void {
-    const { rules, basis, condition, from } = this.making;
+    const { rules, partings, condition, from } = this.making;
     const onDevice = this.main.map((i) => this.bundles[i]!);
-    const prepared = prepare(this.model, onDevice, rules, basis, condition, from);
+    const prepared = prepare(this.model, onDevice, rules, partings, condition, from);
     this.ready = prepared.map((d, k) => this.list.add([d], { rank: RANK.prepare + k }));
     const at = (verb: Draft['do']) => prepared.findIndex((d) => d.do === verb);
     if (at('power-off') >= 0 && at('discharge') >= 0)
@@ -30,7 +31,7 @@ export class WayIn extends Drawing {
   }
 
   private wayIn(): void {
-    const { graph, rules, condition, basis, from } = this.making;
+    const { graph, rules, condition, partings, from } = this.making;
     const mayBlade = bladesOf(this.model, this.bundles, from);
     const leaves = new Set(this.bundles.flatMap((b) => (b.kind === 'lift' || b.kind === 'swing' ? [b.items[0]!] : [])));
     this.bundles.forEach((bundle, i) => {
@@ -40,7 +41,7 @@ export class WayIn extends Drawing {
       const drafts = descentSteps(this.model, bundle, phase, {
         rules,
         condition,
-        basis,
+        partings,
         stripped: from?.stripped,
         isPanel: (bond) => panelOf(graph, bond) !== null,
         staysIn: (part) => !leaves.has(part) && !from?.removed.has(part),
@@ -103,6 +104,22 @@ export class WayIn extends Drawing {
       if (!this.list.follow(this.down.get(last)!.last, this.down.get(i)!.first)) continue;
       for (const d of this.list.works[this.down.get(i)!.first]!.drafts)
         d.because = uniqueReasons([...d.because, rule('R5')]);
+    }
+  }
+
+  /** R21: what is warmed on a mat is warmed before the face that lies on it is opened. */
+  protected heatsBeforeOpening(): void {
+    const { graph, partings } = this.making;
+    for (const [i, { first }] of this.down) {
+      const bond = this.bundles[i]!.items[0]!;
+      const parting = this.bundles[i]!.kind === 'release' ? partings.get(bond) : undefined;
+      // An assembly lies on the mat by itself.
+      if (parting?.source !== 'mat' || !RELEASES[parting.method].heats || this.model.contextOf(bond) !== null) continue;
+      for (const [j, opens] of this.down) {
+        const { kind, items, face } = this.bundles[j]!;
+        const skin = (kind === 'lift' || kind === 'swing') && face === parting.on && graph.isOuter(items[0]!);
+        if (skin && j !== i) this.list.prefer(first, opens.first);
+      }
     }
   }
 

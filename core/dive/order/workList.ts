@@ -77,9 +77,21 @@ export class WorkList {
 
   /** Puts one work before another unless that cannot be; says whether it could. */
   prefer(first: number, then: number): boolean {
-    if (first === then || this.precedes(then, first)) return false;
+    if (first === then) return false;
+    // What has to follow at once is done in one go: one chain cannot come both before and after another.
+    const [before, after] = [this.chainOf(first), this.chainOf(then)];
+    const apart = !before.includes(then);
+    const against = apart ? after.some((b) => before.some((a) => this.precedes(b, a))) : this.precedes(then, first);
+    if (against) return false;
     this.works[then]!.before.add(first);
     return true;
+  }
+
+  /** The works that have to follow one another at once, this one among them. */
+  private chainOf(work: number): number[] {
+    const chain = [this.leadsTo(work)];
+    for (let at = this.works[chain[0]!]!.then; at !== null; at = this.works[at]!.then) chain.push(at);
+    return chain;
   }
 
   /** Must `first` be done before `then`? */

@@ -31,6 +31,7 @@ class AllWorks extends WayBack {
     const limbs = this.drawWayBack();
     const looseIfLeft = this.guard();
     this.prove();
+    this.heatsBeforeOpening();
     heed(this.list, this.making.demands);
     return { list: this.list, redraw: (order) => this.drawFinalTests(this.redraw(limbs, order)), looseIfLeft };
   }

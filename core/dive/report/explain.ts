@@ -30,6 +30,7 @@ const RULES: Record<RuleName, string> = {
   R18: 'every new seal is pressed under load for as long as it needs',
   R19: 'whoever opens a rated device is told that its rating is gone',
   R20: 'softened before it is cut, by what softens it',
+  R21: 'no open face is laid on a heat mat',
   G1: 'connectors are recorded seated before they are covered',
   G2: 'screws are counted before the next layer goes on',
   G3: 'clean and dry, nothing loose',

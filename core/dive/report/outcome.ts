@@ -90,7 +90,7 @@ export function lossesOf(
   bundles: readonly Bundle[],
   exchange: Exchange,
   from: Standing | undefined,
-  cold: (bond: Bond) => string | null,
+  cold: (bond: string) => string | null,
 ): Loss[] {
   const { model } = graph;
   const losses: Loss[] = [];
@@ -121,7 +121,7 @@ export function lossesOf(
   }
   for (const bundle of bundles) {
     const bond = bundle.kind === 'release' && !bundle.finished ? model.bonds.get(bundle.items[0]!) : undefined;
-    const why = bond ? cold(bond) : null;
+    const why = bond ? cold(bond.id) : null;
     if (bond && why !== null) losses.push(riskOf(model, bond, why));
   }
   for (const id of exchange.transplant)

@@ -1,4 +1,5 @@
 import type { BondRead, StepRead } from '../document.ts';
+import { groundOf, shareUnder } from '../ground.ts';
 import { breaks, isOnDevice, type CraftRule, type Moment } from './moment.ts';
 
 /** The panel of the outside along whose rim a bond runs. */
@@ -34,6 +35,29 @@ export const softenedFirst: CraftRule = ({ reading, checker, step, plan, index }
     plan.steps.slice(0, index).some((s) => (s.do === 'heat' || s.do === 'solvent') && s.items.includes(id));
   const hard = step.items.find((id) => (reading.bonds.get(id)?.softensAt ?? null) !== null && !softened(id));
   return hard ? breaks('R20', hard, `${checker.name(hard)} is cut unsoftened, and no risk was told`) : null;
+};
+
+/** A face that lacks more than this share of its skin is open; a camera ring is less. From the rules of good work. */
+const OPEN_SHARE = 0.25;
+
+/** R21: no open face is laid on a mat. */
+export const nothingOpenOnMat: CraftRule = ({ reading, document, checker, step, before }) => {
+  if (step.do !== 'heat' || step.tool !== 'mat' || !step.heat?.on || !isOnDevice(step)) return null;
+  const { on } = step.heat;
+  // An assembly that is out lies on the mat by itself.
+  if (step.items.some((id) => reading.frame(id) !== null)) return null;
+  const skins = [...before.removed, ...before.swung, ...before.eased].filter(
+    (id) => reading.part(id).face === on && checker.layers.outside(id) && !before.absent.has(id),
+  );
+  const { width, height } = document.body;
+  const whole = groundOf({ rect: [0, 0, width, height] });
+  const bare = shareUnder(
+    whole,
+    skins.map((id) => reading.ground(id)),
+  );
+  return bare > OPEN_SHARE
+    ? breaks('R21', skins[0]!, `the ${on} lies on the mat, and ${checker.name(skins[0]!)} is off it`)
+    : null;
 };
 
 /** R7: what is kept is neither heated, soaked nor cut, and not cured. */

@@ -2,6 +2,7 @@ import type { CraftName } from '../device.ts';
 import {
   heatByItself,
   keptWhole,
+  nothingOpenOnMat,
   pressedAsNeeded,
   priedWherePossible,
   sealedUnderLoad,
@@ -45,6 +46,7 @@ export const CRAFT_RULES: Record<CraftName, CraftRule | 'law' | 'whole'> = {
   R18: sealedUnderLoad,
   R19: ratingTold,
   R20: softenedFirst,
+  R21: nothingOpenOnMat,
 };
 
 export const CRAFT_OF_STEPS: readonly CraftRule[] = Object.values(CRAFT_RULES).filter(

@@ -88,7 +88,8 @@ export function HeatView({
       room: asked.room,
       start: asked.start,
       solvent: asked.solvent,
-      ...(asked.face ? { face: asked.face } : {}),
+      face: asked.face ?? setting?.on,
+      off: setting?.off,
       seconds: asked.recipe ? asked.recipe.turns.map((t) => t.seconds) : asked.turnMinutes * 60,
       ...(asked.recipe
         ? { turns: asked.recipe.turns.map((t) => t.where), rests: asked.recipe.turns.map((t) => t.rest) }
@@ -116,7 +117,7 @@ export function HeatView({
       clearTimeout(wait);
       cancel.current();
     };
-  }, [asked, bond, model]);
+  }, [asked, bond, model, setting]);
   const source = { ...SOURCES[asked.source], ...asked.own };
   const change = (part: Partial<Asked>) => setAsked((now) => ({ ...now, recipe: null, ...part }));
 
@@ -248,6 +249,7 @@ export function HeatView({
           model={model}
           bond={bond}
           asked={asked}
+          stands={setting}
           rules={rules}
           take={(recipe) =>
             setAsked((now) => ({ ...now, source: recipe.source, set: recipe.set, solvent: recipe.solvent, recipe }))

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
-import type { HouseRules } from '../../../core/dive/index.ts';
+import type { HeatSetting, HouseRules } from '../../../core/dive/index.ts';
 import { recipeWords, SOURCES, type NoRecipe, type Recipe } from '../../../core/heat/index.ts';
 import { clock, minutes } from '../../../core/units/index.ts';
 import { Button, ProblemNote, Progress } from '../../controls/index.tsx';
@@ -13,12 +13,15 @@ export function RecipeCard({
   model,
   bond,
   asked,
+  stands,
   rules,
   take,
 }: {
   model: Model;
   bond: string;
   asked: Asked;
+  /** How the device stands by then, by the plan of the job. */
+  stands: Pick<HeatSetting, 'on' | 'off'> | null;
   rules: HouseRules;
   take: (r: Recipe) => void;
 }) {
@@ -46,7 +49,8 @@ export function RecipeCard({
         hottest: rules.hottest,
         room,
         solvent,
-        ...(asked.face ? { face: asked.face } : {}),
+        ...((asked.face ?? stands?.on) ? { face: (asked.face ?? stands?.on)! } : {}),
+        ...(stands?.off ? { off: stands.off } : {}),
       },
       setShare,
     );

@@ -120,14 +120,11 @@ export function HeatFollow({
     const elapsed = Math.max(0, (serverNow() - new Date(startedAt).getTime()) / 1000) * speed;
     const stream = new EventSource(`/api/opening/mat/${job}/${id}?speed=${speed}&from=${Math.round(elapsed)}`);
     solver
-      .prepare(
-        model.anatomy,
-        bond,
-        heat.source,
-        { ...house.sources[heat.source], set: heat.set },
-        house.room,
-        heat.softensAt!,
-      )
+      .prepare(model.anatomy, bond, heat.source, { ...house.sources[heat.source], set: heat.set }, house.room, {
+        softensAt: heat.softensAt!,
+        on: heat.on,
+        off: heat.off,
+      })
       .then(
         (r) => {
           if ('refused' in r) setProblem(r.refused);
