@@ -1,7 +1,7 @@
 import { diagnosisBench } from './diagnosis.ts';
 import { divesBench, fieldBench } from './field.ts';
 import { heatBench, openingBench } from './heat.ts';
-import { planningBench } from './planning.ts';
+import { jobsBench, planningBench } from './planning.ts';
 import { backupBench } from './backup.ts';
 import { bystanderBench } from './bystander.ts';
 import { durabilityBench } from './durability.ts';
@@ -15,6 +15,7 @@ import { boardBench, proposalsBench, surveyBench } from './workshop.ts';
 
 const BENCHES: Record<string, Bench> = {
   planning: planningBench,
+  jobs: jobsBench,
   order: orderBench,
   solver: solverBench,
   growth: growthBench,
