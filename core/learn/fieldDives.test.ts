@@ -111,7 +111,7 @@ describe('the way back of a field dive keeps every law on the true device', () =
     const draw = seededDraw(404);
     const broken: string[] = [];
     let tried = 0;
-    for (let k = 0; tried < (THOROUGH ? 300 : 60); k++) {
+    for (let k = 0; tried < (THOROUGH ? 300 : 25); k++) {
       const model = modelOf(marketAnatomy(draw));
       const parts = model.anatomy.parts.filter((p) => !p.fixed);
       const part = parts[draw(parts.length)]!.id;
@@ -127,7 +127,7 @@ describe('the way back of a field dive keeps every law on the true device', () =
     }
     console.log(`${tried} turned over while open, ${broken.length} against a law: ${broken.join('; ')}`);
     expect(broken.length).toBeLessThanOrEqual(tried * 0.05);
-  }, 120_000);
+  }, 240_000);
 
   it('random devices', () => {
     const tally = newTally();

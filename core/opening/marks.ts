@@ -54,8 +54,9 @@ export function candidates(beds: readonly Bed[]): number[] {
 export function bestMarks(beds: readonly Bed[], most: number): Marks {
   if (!Number.isInteger(most) || most < 1 || most > 10)
     throw new Error(`the number of marks must be a whole number from 1 to 10, not ${most}`);
-  // A mark is worth most at a candidate, or as near below another mark as may be.
-  const near = candidates(beds).flatMap((d) => Array.from({ length: most }, (_, k) => tidy(d - k * MARKS_APART)));
+  // A mark is worth most at a candidate, or as near to another mark as may be.
+  const steps = Array.from({ length: 2 * most - 1 }, (_, k) => (k - most + 1) * MARKS_APART);
+  const near = candidates(beds).flatMap((d) => steps.map((by) => tidy(d + by)));
   const depths = [...new Set(near)].filter((d) => d > 0).sort((a, b) => a - b);
   const n = depths.length;
   const whole = beds.reduce((sum, b) => sum + Math.max(0, b.need - b.from), 0);

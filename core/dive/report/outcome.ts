@@ -77,7 +77,7 @@ function riskOf(model: Model, bond: Bond, why: string): Loss {
   const cell = parts.some((p) => p.kind === 'battery');
   return {
     function: 'cold-seam',
-    because: `${model.nameOf(bond.id)} of ${parts.map((p) => p.name).join(' and ')} is cut cold: ${why}`,
+    because: `${model.nameOf(bond.id)} is cut cold: ${why}`,
     remedy: cell
       ? 'The cell may be bent or pierced: have sand at hand and a new cell; stop at any resistance. Or leave it in.'
       : 'It may crack: have a new one at hand, tape its glass, and stop at any resistance. Or leave it closed.',

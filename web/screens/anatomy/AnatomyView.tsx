@@ -164,7 +164,7 @@ export default function AnatomyView() {
                     <td className="num px-2 text-right">{p.face === 'edge' ? 'edge' : model.depthOf(p.id)}</td>
                     {row && 'cannot' in row ? (
                       <td colSpan={6} className="px-2 text-sm text-quiet">
-                        Cannot be planned yet: {row.cannot}
+                        <span className="block max-w-[56vw] sm:max-w-none">Cannot be planned yet: {row.cannot}</span>
                       </td>
                     ) : (
                       [d?.steps, d?.screws, d?.connectors, d?.bonds, d && minutes(d.seconds), d && minutes(d.dive)].map(
