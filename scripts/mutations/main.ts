@@ -8,7 +8,7 @@ import { mutantsOf, type Mutant } from './mutants.ts';
 
 /*
  * `npm run mutations -- [how many] [seed]`: breaks the rooms that planner and model share, one small change at a time, and asks
- * the oracle each time. Writes what became of each to docs/mutations.md.
+ * the oracle each time. Prints what became of each.
  */
 const ROOT = fileURLToPath(new URL('../../', import.meta.url));
 const ROOMS = ['core/dive/graph', 'core/dive/house', 'core/dive/order', 'core/dive/return'];

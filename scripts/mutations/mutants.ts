@@ -17,11 +17,12 @@ interface Node {
   [field: string]: unknown;
 }
 
+/* Comparisons are turned round: of lengths and times one that only moves its bound is the same for all that is drawn by lot. */
 const SWAPS: Record<string, string> = {
-  '<': '<=',
-  '<=': '<',
-  '>': '>=',
-  '>=': '>',
+  '<': '>=',
+  '<=': '>',
+  '>': '<=',
+  '>=': '<',
   '===': '!==',
   '!==': '===',
   '&&': '||',
