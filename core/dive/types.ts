@@ -125,7 +125,7 @@ export interface HeatSetting {
   softensAt: number | null;
   /** Solvent goes into the seam once it is off the heat. */
   solvent: boolean;
-  /** False when no safe recipe was found and the usual setting stands in for it. */
+  /** False where heat goes by the usual times: thousands of plans are made, or the anatomy says too little. */
   computed: boolean;
   /** Seconds that it stays workable, and of heating it again after that. */
   staysSoft: number;

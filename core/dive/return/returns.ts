@@ -7,10 +7,10 @@ import type { StepGraph } from '../graph/stepGraph.ts';
 import { BOND_KINDS } from '../house/bondKinds.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import type { Caution } from '../house/cautions.ts';
-import type { HouseRules } from '../house/rules.ts';
 import { SCRAPE, SECONDS } from '../house/times.ts';
 import { deviceFaceOf, type Bundle } from '../order/bundles.ts';
-import type { GateId, Phase, Standing } from '../types.ts';
+import type { Ascent } from './ascent.ts';
+import { gateStep, Ledger } from './ledger.ts';
 import { fasten, layBond, layFoil, press, seat, snapIn } from './steps.ts';
 
 /** Kinds of spares that are worth a trial before they are bonded. Origin: common practice. */
@@ -18,27 +18,6 @@ const TRIED_DRY: ReadonlySet<PartKind> = new Set(['display', 'battery', 'camera'
 
 /** The moves of a part on the way in. */
 const MOVES = ['ease', 'swing', 'lift'] as const;
-
-/** What the way back, or the part of it on the mat, is drawn up from. */
-export interface Ascent {
-  graph: StepGraph;
-  bundles: readonly Bundle[];
-  /** Bundles of this limb in the order of the way back. */
-  order: readonly number[];
-  rules: HouseRules;
-  phase: Phase;
-  /** Old parts that are exchanged; they come back as new ones. */
-  replaced: ReadonlySet<string>;
-  transferred: ReadonlySet<string>;
-  /** Functions touched that can be tested before the device is closed. */
-  openTests: readonly string[];
-  /** Bonds that a spare brings ready laid. */
-  brought: ReadonlySet<string>;
-  /** Connectors and screws that were undone on the mat before this limb, and have to pass their gates in it. */
-  matWork: readonly string[];
-  /** Where the device stood when this plan began; `undefined` is closed. */
-  from: Standing | undefined;
-}
 
 /** What one bundle becomes on the way back: what can be laid ready before the battery is mated, then the rest. */
 export interface Return {
@@ -60,15 +39,12 @@ export function ascentSteps(ascent: Ascent): Ascended {
 /** Draws up the way back bundle by bundle, knowing what has been gated and tested by then. */
 class Returns {
   private readonly model: Model;
-  private readonly gatedConnectors = new Set<string>();
-  private readonly gatedScrews = new Set<string>();
   private tested: string[] | null = null;
   private testedAt = -1;
   private readonly closings: number[];
   private readonly lastClosing: number | undefined;
   private readonly isolationLeft: Set<string>;
-  /** Bundles that are back by now. */
-  private readonly back = new Set<number>();
+  private readonly ledger: Ledger;
   private readonly opened: string[];
   private readonly loosened: string[];
 
@@ -93,6 +69,7 @@ class Returns {
       if (this.model.connectors.has(id)) this.opened.push(id);
       if (this.model.fasteners.has(id)) this.loosened.push(id);
     }
+    this.ledger = new Ledger(ascent, this.opened, this.loosened);
   }
 
   all(): Ascended {
@@ -100,7 +77,7 @@ class Returns {
     for (const i of this.ascent.order) {
       const { kind, items } = this.ascent.bundles[i]!;
       returns.set(i, this.returnOf(i));
-      this.back.add(i);
+      this.ledger.returned(i);
       this.isolationLeft.delete(keyOf(kind, items[0]!));
     }
     return { returns, tested: this.stillProved() };
@@ -131,7 +108,10 @@ class Returns {
       case 'loosen':
         return only(fasten(this.model, bundle, phase, rules, base));
       case 'open':
-        return only(...this.seenBeforePower(keyOf('open', id)), seat(this.model, id, phase, base));
+        return only(
+          ...(this.isolationLeft.has(keyOf('open', id)) ? this.ledger.beforePower() : []),
+          seat(this.model, id, phase, base),
+        );
       case 'release': {
         const latch = this.model.latches.get(id);
         if (latch) return only(...snapIn(latch, phase, base));
@@ -172,7 +152,7 @@ class Returns {
     const { phase, rules, from, brought } = this.ascent;
     const part = this.partOf(i);
     const bonds = this.model.anatomy.bonds.filter((b) => this.restored(i, b));
-    const connectors = this.beneath(part, [...this.opened, ...this.ungated('G1', this.model.connectors)]);
+    const connectors = this.beneath(part, this.ledger.plugs());
     const last = i === this.lastClosing;
     const careful = part.kind === 'battery' || last;
     const fresh = bonds.filter((b) => b.fate !== 'keep' && !from?.renewed.has(b.id));
@@ -186,13 +166,20 @@ class Returns {
       ...lay(fresh.filter((b) => !late(b))),
     ];
     const main = [
-      ...this.seatedGate(connectors),
-      ...this.countedGate(part),
+      ...this.ledger.seated(connectors),
+      ...this.ledger.counted(this.beneath(part, this.ledger.screws())),
       ...test,
       ...(part.kind === 'battery' ? [this.lookAtCell(part)] : []),
       ...(last && fresh.length === 0 ? [this.lookInside(part)] : []),
       ...(careful
-        ? [this.gate('G3', this.foundClean(part, last), 'Nothing loose, contacts and bonding surfaces clean and dry.')]
+        ? [
+            gateStep(
+              this.ascent.phase,
+              'G3',
+              this.foundClean(part, last),
+              'Nothing loose, contacts and bonding surfaces clean and dry.',
+            ),
+          ]
         : []),
       ...lay(fresh.filter(late)),
       ...this.takeLiners(bonds),
@@ -288,61 +275,6 @@ class Returns {
       .some((j) => (bundles[j]!.kind === 'lift' || bundles[j]!.kind === 'swing') && bundles[j]!.items[0] === part);
   }
 
-  private gate(gate: GateId, items: string[], hint: string): Draft {
-    return draft(this.ascent.phase, 'gate', items, { gate, because: [rule(gate)], seconds: SECONDS.gate, hint });
-  }
-
-  private seatedGate(connectors: readonly string[], because = rule('R15')): Draft[] {
-    const fresh = [...new Set(connectors)].filter((id) => !this.gatedConnectors.has(id) && !this.byItself(id));
-    for (const id of fresh) this.gatedConnectors.add(id);
-    if (fresh.length === 0) return [];
-    const soldered = fresh.some((id) => this.model.connectors.get(id)!.kind === 'solder');
-    const plugged = fresh.some((id) => this.model.connectors.get(id)!.kind !== 'solder');
-    const hint = [
-      plugged ? 'Every connector below is seated: run a fingertip over each.' : '',
-      soldered ? 'Every joint is wetted all round, smooth and without a bridge: look at it through the glass.' : '',
-    ];
-    const gate = this.gate('G1', fresh, hint.filter(Boolean).join(' '));
-    return [{ ...gate, because: [...gate.because, because] }];
-  }
-
-  /** R16: what was mated is seen to be seated before the first battery is: a plug half home must not meet power. */
-  private seenBeforePower(key: string): Draft[] {
-    if (!this.isolationLeft.has(key)) return [];
-    const power = new Set(this.model.anatomy.connectors.filter((c) => c.isolatesPower).map((c) => c.id));
-    return this.seatedGate(
-      this.restoredOf('open', [...this.opened, ...this.ungated('G1', this.model.connectors)]).filter(
-        (id) => !power.has(id),
-      ),
-      rule('R16'),
-    );
-  }
-
-  /** Of these plugs or screws, those that are mated or driven by now. */
-  private restoredOf(kind: 'open' | 'loosen', ids: readonly string[]): string[] {
-    const { bundles, order, matWork } = this.ascent;
-    const waits = (when: (j: number) => boolean) => order.some((j) => !this.back.has(j) && when(j));
-    return ids.filter((id) => {
-      if (waits((j) => bundles[j]!.kind === kind && bundles[j]!.items.includes(id))) return false;
-      if (!matWork.includes(id)) return true;
-      // What was made good on the mat is in the device when its assembly is.
-      const context = this.model.contextOf(id);
-      return !waits((j) => bundles[j]!.kind === 'lift' && bundles[j]!.items[0] === context);
-    });
-  }
-
-  /** One count for all screws that were driven since the last: what the part buries asks for it, the others come along. */
-  private countedGate(part: Part): Draft[] {
-    const open = [...new Set([...this.loosened, ...this.ungated('G2', this.model.fasteners)])].filter(
-      (id) => !this.gatedScrews.has(id),
-    );
-    const buried = this.beneath(part, open);
-    if (buried.length === 0) return [];
-    const screws = [...new Set([...buried, ...this.restoredOf('loosen', open)])];
-    for (const id of screws) this.gatedScrews.add(id);
-    return [this.gate('G2', screws, 'All wells of the layers below are empty.')];
-  }
-
   private openTest(i: number, bonds: readonly Bond[], connectors: readonly string[], last: boolean): Draft[] {
     const part = this.partOf(i);
     const { openTests, phase, rules } = this.ascent;
@@ -369,7 +301,7 @@ class Returns {
         seconds: tests.length * SECONDS.perTest,
         because: [rule('G4'), rule('R3')],
       }),
-      this.gate('G4', tests, 'Every function touched so far has passed, or is waived with a reason.'),
+      gateStep(this.ascent.phase, 'G4', tests, 'Every function touched so far has passed, or is waived with a reason.'),
       draft(phase, 'power-off', [], {
         seconds: SECONDS.powerOffAfterTest,
         because: [rule('R2')],
@@ -457,7 +389,8 @@ class Returns {
   private linersGate(bonds: readonly Bond[]): Draft[] {
     if (!bonds.some((b) => BOND_KINDS[b.kind].gated)) return [];
     return [
-      this.gate(
+      gateStep(
+        this.ascent.phase,
         'G5',
         bonds.map((b) => b.id),
         'All liners off, transfers and lens films done.',
@@ -522,13 +455,6 @@ class Returns {
     if (!kept) return false;
     const reached = keyOf(this.model.fasteners.has(id) ? 'loosen' : 'open', id);
     return MOVES.some((move) => kept.keeps(keyOf(move, part), reached));
-  }
-
-  /** What was undone and made good before this plan began still has to pass its gate. */
-  private ungated(gate: 'G1' | 'G2', items: ReadonlyMap<string, unknown>): string[] {
-    const { from } = this.ascent;
-    if (!from) return [];
-    return [...from.touched].filter((id) => items.has(id) && !from.absent.has(id) && !from.gated.get(gate)?.has(id));
   }
 
   /** Connectors that were worked on before this plan began, seated or not, where nothing was tested since. */
