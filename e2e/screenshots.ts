@@ -128,6 +128,9 @@ const VIEWS: Record<string, (page: Page) => Promise<void>> = {
     await page.getByLabel('Set, °C').fill('80');
     await page.getByRole('textbox', { name: 'Minutes' }).fill('5');
     await page.getByText(/the cell passes 50 °C/).waitFor();
+    // What is shown is of the last that was asked.
+    await page.waitForTimeout(400);
+    await page.getByRole('button', { name: 'Stop', exact: true }).waitFor({ state: 'detached' });
     await page.getByRole('slider', { name: 'Moment' }).focus();
     for (let i = 0; i < 20; i++) await page.keyboard.press('ArrowLeft');
   },
