@@ -38,9 +38,10 @@ export const LAW = 'Local law decides what a signature on a screen is worth.';
 export function agreementText(model: Model, plan: Plan, terms: AgreementTerms, shop: string): string[] {
   const { losses, limit, currency, data, unfinished } = terms;
   const parts = plan.replace.map((id) => model.nameOf(id)).join(', ') || 'nothing; it is looked at and closed again';
-  const lossLines = losses.map((id) => {
-    const loss = plan.losses.find((l) => l.function === id);
-    return `${id === 'cold-seam' ? 'At risk' : 'Lost'}: ${nameOfLoss(model, id)}. ${loss ? `${sentence(loss.because)} ${loss.remedy}` : ''}`.trim();
+  const lossLines = losses.flatMap((id) => {
+    const head = `${id === 'cold-seam' ? 'At risk' : 'Lost'}: ${nameOfLoss(model, id)}.`;
+    const told = plan.losses.filter((l) => l.function === id);
+    return told.length === 0 ? [head] : told.map((l) => `${head} ${sentence(l.because)} ${l.remedy}`.trim());
   });
   return [
     `${shop} repairs: ${model.anatomy.maker} ${model.anatomy.name}. To be replaced: ${parts}.`,

@@ -83,6 +83,7 @@ export const planSchema = Joi.object({
     .items(
       Joi.object({
         function: Joi.string().required(),
+        item: id,
         because: Joi.string().required(),
         remedy: Joi.string().allow('').required(),
       }),

@@ -133,8 +133,10 @@ export interface HeatSetting {
 }
 
 export interface Loss {
-  /** A function id, or `moisture-rating`, `data`. */
+  /** A function id, or `moisture-rating`, `data`, `original-cell`, `cold-seam`. */
   function: string;
+  /** The bond that it is about, of a `cold-seam`. */
+  item?: string;
   because: string;
   remedy: string;
 }

@@ -145,7 +145,7 @@ export interface Dive {
   readonly replace: readonly string[];
   readonly steps: readonly StepRead[];
   readonly transfers: readonly { readonly part: string }[];
-  readonly losses: readonly { readonly function: string }[];
+  readonly losses: readonly { readonly function: string; readonly item?: string }[];
   readonly touched: readonly string[];
   readonly absent: readonly string[];
   readonly condition: { readonly charge: number | null; readonly dark: boolean };

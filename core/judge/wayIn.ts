@@ -140,8 +140,8 @@ export class WayIn extends Changes {
   }
 
   private parted(d: Device, connector: string): boolean {
-    const { kind, from } = this.reading.connectors.get(connector)!;
-    return d.open.has(connector) || (kind === 'contact' && d.removed.has(from));
+    const { from } = this.reading.connectors.get(connector)!;
+    return d.open.has(connector) || (this.isContact(connector) && d.removed.has(from));
   }
 
   /** Can isolation be reached from here without touching what `spared` names? */

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { demoModel } from '../../../demo/models.ts';
 import { tinyBond, tinyDevice, tinyPart } from '../../../demo/tiny.ts';
+import { agreementText, type AgreementTerms } from '../../counter/index.ts';
 import { recipeFor } from '../../heat/index.ts';
 import { cutPlan } from '../../opening/index.ts';
 import { checkPlan } from '../judged.ts';
@@ -85,12 +86,31 @@ describe('recipes feed the heat steps of a dive', () => {
       const plan = dive(model);
       expect(plan.losses).toContainEqual({
         function: 'cold-seam',
+        item: 'display-seal',
         because: expect.stringMatching(/is cut cold: the heat mat at 80 °C does not bring the whole seam to 120 °C/),
         remedy: expect.stringContaining('It may crack'),
       });
       expect(stepOf(plan, 'cut', 'display-seal').hint).toMatch(/^Cold, at a risk that was agreed to/);
       expect(checkPlan(model, plan)).toBeNull();
-      expect(checkPlan(model, { ...plan, losses: [] })).toMatchObject({ rule: 'R20', item: 'display-seal' });
+      // That another seam was agreed to says nothing of this one.
+      const others = plan.losses.map((l) => (l.function === 'cold-seam' ? { ...l, item: 'dock-glue' } : l));
+      for (const losses of [others, plan.losses.filter((l) => l.function !== 'cold-seam')])
+        expect(checkPlan(model, { ...plan, losses })).toMatchObject({ rule: 'R20', item: 'display-seal' });
+      // The customer reads of every seam, not of the first.
+      const two = { ...plan, losses: [...plan.losses, { ...others.at(-1)!, because: 'the dock is cut cold too' }] };
+      const terms: AgreementTerms = {
+        losses: ['cold-seam'],
+        limit: null,
+        currency: 'EUR',
+        data: 'not-touched',
+        unfinished: 'keep-and-call',
+        language: 'en',
+      };
+      const lines = agreementText(model, two, terms, 'Quayside').filter((line) => line.startsWith('At risk'));
+      expect(lines).toEqual([
+        expect.stringContaining('is cut cold: the heat mat'),
+        expect.stringContaining('The dock is'),
+      ]);
     });
     it('as the device stands: a cell that is out holds nothing back, and what is out carries no heat', () => {
       const bond = nacre.bonds.get('display-seal')!;

@@ -77,6 +77,7 @@ function riskOf(model: Model, bond: Bond, why: string): Loss {
   const cell = parts.some((p) => p.kind === 'battery');
   return {
     function: 'cold-seam',
+    item: bond.id,
     because: `${model.nameOf(bond.id)} is cut cold: ${why}`,
     remedy: cell
       ? 'The cell may be bent or pierced: have sand at hand and a new cell; stop at any resistance. Or leave it in.'

@@ -30,8 +30,10 @@ export const softenedFirst: CraftRule = ({ reading, checker, step, plan, index }
       ? breaks('R20', step.items[0]!, `${set} °C does not soften what gives at ${softensAt} °C`)
       : null;
   }
-  if (step.do !== 'cut' || plan.losses.some((l) => l.function === 'cold-seam')) return null;
+  if (step.do !== 'cut') return null;
+  const agreed = (id: string) => plan.losses.some((l) => l.function === 'cold-seam' && l.item === id);
   const softened = (id: string) =>
+    agreed(id) ||
     plan.steps.slice(0, index).some((s) => (s.do === 'heat' || s.do === 'solvent') && s.items.includes(id));
   const hard = step.items.find((id) => (reading.bonds.get(id)?.softensAt ?? null) !== null && !softened(id));
   return hard ? breaks('R20', hard, `${checker.name(hard)} is cut unsoftened, and no risk was told`) : null;
