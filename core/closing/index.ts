@@ -13,18 +13,10 @@ export type { CornerStyle } from './joints.ts';
 export { NoStrips, rimOf, STRIP_LIMITS, tapeFor, type Strip } from './tape.ts';
 export { cutStock, NoStock, type Cut, type CutStock, type Piece, type Stock } from './stock.ts';
 export { beadOf, FILM, settingOf, type BeadPlan, type Setting } from './bead.ts';
-export {
-  checkWords,
-  leastPressure,
-  pressOf,
-  PRESS_SECONDS,
-  PRESSURE,
-  weightsFor,
-  type Clip,
-  type PressCheck,
-  type PressPlan,
-  type PressWay,
-} from './press.ts';
+export { leastPressure } from './clips.ts';
+export { pressOf, PRESS_SECONDS, PRESSURE } from './press.ts';
+export { checkWords, type Clip, type PressCheck, type PressPlan, type PressWay } from './pressPlan.ts';
+export { weightsFor } from './weights.ts';
 export { bendingStress, evenPressure, GLASS, inertiaOf, midwayShare, offsetLoad } from './plates.ts';
 export {
   FIT_LIMITS,

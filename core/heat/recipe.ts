@@ -1,4 +1,4 @@
-import type { Model } from '../anatomy/index.ts';
+import type { Bond, Model } from '../anatomy/index.ts';
 import { LIMITS, ROOM, SAFETY_MARGIN, SOLVENT_DROP, WORKABLE_DROP, ZONES, type Zone } from './limits.ts';
 import { takesPart, type Turn, type Where } from './applicator.ts';
 import { bandAnswers, endOf, type BandAnswers } from './band.ts';
@@ -27,9 +27,9 @@ export interface RecipeRequest {
   /** Edge by edge with rests, so that the device cools in between; for sources that warm a stretch at a time. */
   passes?: boolean;
   /** The face that heat is laid on; the bond's own when left out. */
-  face?: 'front' | 'back';
+  face?: 'front' | 'back' | undefined;
   /** Parts that are out or swung open by then. */
-  off?: readonly string[];
+  off?: readonly string[] | undefined;
   /** Width of a cell, mm. */
   grid?: number;
   /** Share done, 0 to 1. */
@@ -91,8 +91,11 @@ const TABLET_GRID = 6;
 const SET_STEP = 5;
 
 /** The bond lets go at, °C. */
-export function softening(stack: Pick<Stack, 'bond' | 'softensAt'>, solvent: boolean): number {
-  return stack.softensAt - (solvent && stack.bond.solvent ? SOLVENT_DROP : 0);
+export function softening(
+  { bond, softensAt }: { bond: Pick<Bond, 'solvent'>; softensAt: number },
+  solvent: boolean,
+): number {
+  return softensAt - (solvent && bond.solvent ? SOLVENT_DROP : 0);
 }
 
 const EDGES: Where[] = ['left', 'bottom', 'right', 'top'];

@@ -82,7 +82,10 @@ export function layingOf(model: Model, bond: Bond, rules: HouseRules): { seconds
       const bead = beadUnder(model, bond, rules);
       return {
         seconds: SECONDS.liquidGlue,
-        hint: `A bead of ${bead.width.toFixed(1)} mm, ${bead.millilitres.toFixed(2)} ml in all; keep its middle ${bead.keepOff.toFixed(1)} mm off mesh, lens and button. It skins in about ${Math.round(bead.setting.skin / 60)} min.`,
+        hint:
+          `A bead of ${bead.width.toFixed(1)} mm, ${bead.millilitres.toFixed(2)} ml in all; keep its middle ` +
+          `${bead.keepOff.toFixed(1)} mm off mesh, lens and button. ` +
+          `It skins in about ${Math.round(bead.setting.skin / 60)} min.`,
       };
     }
     default:
@@ -93,7 +96,8 @@ export function layingOf(model: Model, bond: Bond, rules: HouseRules): { seconds
 export function stripWords({ strips }: StripPlan): string {
   const widths = [...new Set(strips.map((s) => s.width))].map((w) => {
     const own = strips.filter((s) => s.width === w);
-    return `${own.length} ${own.length === 1 ? 'strip' : 'strips'} of ${w} mm, ${millimetres(own.reduce((s, p) => s + p.length, 0))} in all`;
+    const all = own.reduce((sum, p) => sum + p.length, 0);
+    return `${own.length} ${own.length === 1 ? 'strip' : 'strips'} of ${w} mm, ${millimetres(all)} in all`;
   });
   return widths.join('; ') || 'no strip';
 }
