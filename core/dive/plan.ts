@@ -13,6 +13,7 @@ import type { Demand } from './order/demands.ts';
 import { addHabits } from './order/habits.ts';
 import { numberSteps, totalsOf } from './order/number.ts';
 import { RELAXATIONS, type Making, type Relaxation } from './order/making.ts';
+import { matBundles } from './order/matWork.ts';
 import { partingsOf } from './order/partings.ts';
 import { worksOf } from './order/works.ts';
 import { lossesOf, renewed, functionsAsked } from './report/outcome.ts';
@@ -249,7 +250,8 @@ class Planner {
     const basis = this.options.heat ?? 'computed';
     const bundles = bundlesOf(graph, closure, from?.kept?.singly);
     addHabits(graph, bundles);
-    const partings = partingsOf(graph, bundles, exchange, { rules, basis, from });
+    const mat = matBundles(graph, bundles, exchange);
+    const partings = partingsOf(graph, bundles, mat, { rules, basis, from });
     const touched = functionsAsked(graph, closure, bundles, { from, worked: condition.worked ?? [] });
     const losses = lossesOf(graph, bundles, exchange, from, (bond) => partings.get(bond)?.cold ?? null);
     const functions = new Set(model.anatomy.functions.map((f) => f.id));
@@ -263,6 +265,7 @@ class Planner {
       condition,
       from,
       lost,
+      mat,
       partings,
       relaxed,
       isolationFirst,

@@ -180,15 +180,11 @@ const heat = {
     source: SourceKind,
     own: SourceSettings,
     room: number,
-    {
-      softensAt,
-      on,
-      off,
-    }: { softensAt: number; on?: 'front' | 'back' | undefined; off?: readonly string[] | undefined },
+    { softensAt, face, off }: Pick<HeatRequest, 'face' | 'off'> & { softensAt: number },
   ): Told<true> {
     return told(() => {
       family = familyOf(
-        stackOf(modelOf(anatomy), bond, { grid: anatomy.kind === 'tablet' ? 8 : 4, face: on, off }),
+        stackOf(modelOf(anatomy), bond, { grid: anatomy.kind === 'tablet' ? 8 : 4, face, off }),
         sourceOf(source, own),
         softensAt,
         { room },

@@ -4,7 +4,7 @@ import {
   NoHeat,
   recipeFor,
   recipeWords,
-  SOLVENT_DROP,
+  softening,
   type NoRecipe,
   type Recipe,
   type SourceKind,
@@ -19,16 +19,31 @@ export type HeatBasis = 'computed' | 'usual';
 
 /** Recipes and cuts are asked for by many plans of one device. Origin: own choice, enough for a shop's day. */
 const KEPT = 400;
-const recipes = new Map<string, KeptRecipe>();
-const cuts = new Map<string, CutPlan | null>();
+
+/** What was computed of each device, by its signature, and then by what was asked; counted over all devices. */
+interface Kept<T> {
+  devices: Map<string, Map<string, T>>;
+  size: number;
+}
+const recipes: Kept<KeptRecipe> = { devices: new Map(), size: 0 };
+const cuts: Kept<CutPlan | null> = { devices: new Map(), size: 0 };
 const signatures = new WeakMap<object, string>();
 
-function remember<T>(store: Map<string, T>, key: string, make: () => T): T {
-  const known = store.get(key);
+/** @param make is told the whole key, which says everything that the answer depends on */
+function remember<T>(kept: Kept<T>, model: Model, asked: string, make: (key: string) => T): T {
+  const signature = signatureOf(model);
+  const own = kept.devices.get(signature) ?? new Map<string, T>();
+  const known = own.get(asked);
   if (known !== undefined) return known;
-  const made = make();
-  if (store.size >= KEPT) store.delete(store.keys().next().value!);
-  store.set(key, made);
+  const made = make(`${asked} ${signature}`);
+  if (kept.size >= KEPT) {
+    // The device that was asked for first goes.
+    const [oldest, answers] = kept.devices.entries().next().value!;
+    kept.devices.delete(oldest);
+    kept.size -= answers.size;
+  }
+  kept.devices.set(signature, own.set(asked, made));
+  kept.size++;
   return made;
 }
 
@@ -92,25 +107,21 @@ export function recipeOf(
   bond: string,
   rules: HouseRules,
   solvent: boolean,
-  { off, face }: AsItStands = { off: [] },
+  stands: AsItStands = { off: [] },
 ): KeptRecipe {
-  const key = `${bond} ${off.join(',')} ${face ?? ''} ${rules.heat} ${rules.room} ${solvent} ${JSON.stringify([rules.sources, rules.hottest])} ${signatureOf(model)}`;
-  return remember(recipes, key, () => {
-    const kept = store?.get(key);
+  const { off, face = '' } = stands;
+  const bench = JSON.stringify([rules.sources, rules.hottest]);
+  const key = `${bond} ${off.join(',')} ${face} ${rules.heat} ${rules.room} ${solvent} ${bench}`;
+  return remember(recipes, model, key, (whole) => {
+    const kept = store?.get(whole);
     if (kept !== undefined) return kept;
-    const made = lookedFor(model, bond, rules, solvent, { off, face });
-    store?.set(key, made);
+    const made = lookedFor(model, bond, rules, solvent, stands);
+    store?.set(whole, made);
     return made;
   });
 }
 
-function lookedFor(
-  model: Model,
-  bond: string,
-  rules: HouseRules,
-  solvent: boolean,
-  { off, face }: AsItStands,
-): KeptRecipe {
+function lookedFor(model: Model, bond: string, rules: HouseRules, solvent: boolean, stands: AsItStands): KeptRecipe {
   try {
     const request = {
       source: rules.heat,
@@ -118,8 +129,7 @@ function lookedFor(
       hottest: rules.hottest,
       room: rules.room,
       solvent,
-      off,
-      ...(face ? { face } : {}),
+      ...stands,
     };
     const recipe = recipeFor(model, bond, request);
     // What cannot be warmed half by half may be warmed edge by edge, with rests.
@@ -136,8 +146,8 @@ function lookedFor(
 
 /** The cut of a bond under the house rules; `null` when it is not reached from the edge of its part. */
 function cutOf(model: Model, bond: string, rules: HouseRules, crackedGlass: boolean): CutPlan | null {
-  const key = `${bond} ${rules.pickMarks} ${rules.pickMargin} ${rules.firstGap} ${crackedGlass} ${signatureOf(model)}`;
-  return remember(cuts, key, () => {
+  const key = `${bond} ${rules.pickMarks} ${rules.pickMargin} ${rules.firstGap} ${crackedGlass}`;
+  return remember(cuts, model, key, () => {
     try {
       return cutPlan(model, bond, {
         marks: rules.pickMarks,
@@ -173,7 +183,9 @@ export function heatingOf(
 ): { hands: number; wait: number; setting: HeatSetting; hint: string } {
   const laid = { on, ...(off.length > 0 ? { off: [...off] } : {}) };
   const lies =
-    source === 'mat' ? ` Its ${on} lies on the mat, clean and with its film on; the thermometer stays in sight.` : '';
+    source === 'mat'
+      ? ` Its ${on} lies on the mat, clean, glass with its film on; the thermometer stays in sight.`
+      : '';
   if (!recipe) return usualHeating(bond, source, rules, solvent, laid, lies);
   const setting: HeatSetting = {
     source: recipe.source,
@@ -204,7 +216,10 @@ export function heatingOf(
   };
 }
 
-/** The usual setting, where thousands of plans are made or the anatomy says too little: hot enough by a margin, within the house's limit. */
+/**
+ * The usual setting, where thousands of plans are made or the anatomy says too little: hot enough by a margin, within the
+ * house's limit.
+ */
 function usualHeating(
   bond: Bond,
   source: SourceKind,
@@ -214,17 +229,18 @@ function usualHeating(
   lies: string,
 ) {
   const usual = HEAT[source];
-  const softens = (bond.softensAt ?? 0) - (solvent && bond.solvent ? SOLVENT_DROP : 0);
+  const softens = softening({ bond, softensAt: bond.softensAt ?? 0 }, solvent);
   const gives = bond.softensAt === null ? '' : ` The adhesive gives from about ${bond.softensAt} °C.`;
   const wanted = Math.max(usual.set, Math.ceil(softens + USUAL_ABOVE));
+  const set = Math.min(rules.sources[source]?.set ?? wanted, rules.hottest[source] ?? Number.POSITIVE_INFINITY);
   return {
     hands: usual.hands,
     wait: usual.wait,
-    hint: `${usual.setting}.${gives} One heating is rarely enough: heat, pry, reheat.${lies}`,
+    hint: `${usual.setting(set)}.${gives} One heating is rarely enough: heat, pry, reheat.${lies}`,
     setting: {
       source,
       ...laid,
-      set: Math.min(rules.sources[source]?.set ?? wanted, rules.hottest[source] ?? Number.POSITIVE_INFINITY),
+      set,
       turns: [{ where: 'whole' as const, seconds: usual.wait || usual.hands - SECONDS.setUpHeat, rest: 0 }],
       softensAt: bond.softensAt === null ? null : softens,
       solvent,

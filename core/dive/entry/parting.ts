@@ -1,5 +1,5 @@
 import type { Bond, Model, PartKind } from '../../anatomy/index.ts';
-import { heatedFace, SOLVENT_DROP, sourceOf, type SourceKind } from '../../heat/index.ts';
+import { heatedFace, softening, sourceOf, type SourceKind } from '../../heat/index.ts';
 import { BOND_KINDS, RELEASES, type ReleaseMethod } from '../house/bondKinds.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { recipeOf, type HeatBasis, type Warming } from './heating.ts';
@@ -60,7 +60,7 @@ export function partingOf(
         basis === 'usual'
           ? usually(bond, source, rules, solvent)
           : recipeOf(model, bond.id, { ...rules, heat: source }, solvent, stands);
-      if (found === null) return only({});
+      if (found === null) return only({ on, off });
       if (found === 'usual' || found.ok)
         return only({
           method: solvent ? 'heat-solvent-and-cut' : 'heat-and-cut',
@@ -86,7 +86,7 @@ function usually(
 ): 'usual' | { ok: false; reason: string } {
   const { name, most } = sourceOf(source, rules.sources[source]);
   const hottest = Math.min(most, rules.hottest[source] ?? most);
-  const softensAt = (bond.softensAt ?? 0) - (solvent && bond.solvent ? SOLVENT_DROP : 0);
+  const softensAt = softening({ bond, softensAt: bond.softensAt ?? 0 }, solvent);
   return hottest >= softensAt
     ? 'usual'
     : { ok: false, reason: `the ${name} at ${hottest} °C does not bring the whole seam to ${softensAt} °C` };

@@ -102,10 +102,10 @@ class Seam {
       ? cuttingOf(this.model, this.bond, rules, condition.crackedGlass, heating?.setting ?? null)
       : null;
     const gap = this.panel && 'perimeterOf' in this.bond.at ? [this.gap(cutting)] : [];
-    const soak = soaks ? [this.soak()] : [];
+    const soak = soaks ? [this.soak(heating ? null : parting.instead)] : [];
     // Softened, the seam is parted before solvent goes in; unsoftened, the solvent comes first.
     const between = heating ? [...gap, ...soak] : [...soak, ...gap];
-    if (parting.cold !== null) return [...gap.map(coldly(parting.cold)), coldly(parting.cold)(this.cut(cutting))];
+    if (parting.cold !== null) return [...gap, this.cut(cutting)].map(coldly(parting.cold));
     return [...(heating ? [this.heat(heating)] : []), ...between, this.cut(cutting)];
   }
 
@@ -122,14 +122,16 @@ class Seam {
     });
   }
 
-  private soak(): Draft {
+  private soak(instead: string | null): Draft {
     return draft(this.phase, 'solvent', [this.bond.id], {
       ...this.base,
       tool: 'solvent-dropper',
       seconds: SECONDS.solvent,
       waits: SECONDS.solventWait,
       cautions: this.cell ? ['solvent', 'lithium'] : ['solvent'],
-      hint: 'A few drops along the seam; let it creep. No heat while it is wet.',
+      hint:
+        'A few drops along the seam; let it creep. No heat while it is wet.' +
+        (instead === null ? '' : ` Solvent alone, since ${instead}.`),
     });
   }
 

@@ -15,20 +15,20 @@ export type ReleaseMethod =
   | 'peel'
   | 'lift-off';
 
-/** What a release by each method takes up first and puts down last, and whether the bond is warmed for it, by its source. */
-export const RELEASES: Record<ReleaseMethod, { heats: boolean; first: string | null; last: string | null }> = {
-  'heat-and-cut': { heats: true, first: null, last: 'pick' },
-  'heat-solvent-and-cut': { heats: true, first: null, last: 'pick' },
-  'solvent-and-cut': { heats: false, first: 'solvent-dropper', last: 'pick' },
-  cut: { heats: false, first: 'pick', last: 'pick' },
-  pull: { heats: false, first: null, last: null },
-  'lift-off': { heats: false, first: 'tweezers', last: 'tweezers' },
-  peel: { heats: false, first: 'tweezers', last: 'tweezers' },
+/** What a release by each method takes up first, where it is not a heat source, and whether the bond is warmed for it. */
+export const RELEASES: Record<ReleaseMethod, { heats: boolean; first: string | null }> = {
+  'heat-and-cut': { heats: true, first: null },
+  'heat-solvent-and-cut': { heats: true, first: null },
+  'solvent-and-cut': { heats: false, first: 'solvent-dropper' },
+  cut: { heats: false, first: 'pick' },
+  pull: { heats: false, first: null },
+  'lift-off': { heats: false, first: 'tweezers' },
+  peel: { heats: false, first: 'tweezers' },
 };
 
 /**
- * A bond that gives only above this, °C, is warmed as far as a cell beside it allows and then soaked. Origin: common
- * setting of mats and guns, 70 to 80 °C.
+ * A bond that gives only above this, °C, is warmed and then soaked, or soaked alone where no source warms it enough. Origin:
+ * common setting of mats and guns, 70 to 80 °C.
  */
 const HARD_BOND = 80;
 

@@ -1,7 +1,6 @@
 import { boundsOfRegion } from '../../anatomy/index.ts';
 import { actionOf, keyOf } from '../graph/keys.ts';
 import { isOutside, type Bundle } from './bundles.ts';
-import { matBundles } from './matWork.ts';
 import { WorkList } from './workList.ts';
 import type { Making } from './making.ts';
 
@@ -43,9 +42,9 @@ export class Drawing {
     protected readonly bundles: readonly Bundle[],
     protected readonly touched: readonly string[],
   ) {
-    const { graph, exchange, rules, lost } = making;
+    const { graph, rules, lost } = making;
     this.list = new WorkList(rules, making.relaxed === 'heat-beside');
-    this.onMat = matBundles(graph, bundles, exchange);
+    this.onMat = making.mat;
     const all = bundles.map((_, i) => i);
     this.main = all.filter((i) => !this.onMat.has(i));
     this.mat = all.filter((i) => this.onMat.has(i));

@@ -23,6 +23,8 @@ export interface Making {
   from: Standing | undefined;
   /** Functions that the exchange loses for good. */
   lost: readonly string[];
+  /** Bundles that are worked on an assembly that is out, by index. */
+  mat: ReadonlySet<number>;
   partings: Partings;
   relaxed: Relaxation;
   /** What the judge asked for of the plans before. */

@@ -1,29 +1,26 @@
 import type { Model } from '../../anatomy/index.ts';
 import type { HeatBasis } from '../entry/heating.ts';
 import { partingOf, type Parting } from '../entry/parting.ts';
-import type { Exchange } from '../graph/choices.ts';
 import type { StepGraph } from '../graph/stepGraph.ts';
 import { RELEASES } from '../house/bondKinds.ts';
 import type { HouseRules } from '../house/rules.ts';
 import type { Standing } from '../types.ts';
 import type { Bundle } from './bundles.ts';
-import { matBundles } from './matWork.ts';
 
 /** How each bond of a dive is let go, by its id: by what works on the device as it stands then. */
 export type Partings = ReadonlyMap<string, Parting>;
 
 /**
- * The partings of a dive. What is out by then is what has to be out in every order: what a bond waits for, and on the mat all
+ * The partings of a dive, of which `mat` are done on the mat. What is out by then is what has to be out in every order: what a bond waits for, and on the mat all
  * that is not of its assembly. The bundles get the tools that follow.
  */
 export function partingsOf(
   graph: StepGraph,
   bundles: readonly Bundle[],
-  exchange: Exchange,
+  mat: ReadonlySet<number>,
   { rules, basis, from }: { rules: HouseRules; basis: HeatBasis; from: Standing | undefined },
 ): Partings {
   const { model } = graph;
-  const mat = matBundles(graph, bundles, exchange);
   const before = [...(from?.removed ?? []), ...(from?.swung ?? []), ...(from?.absent ?? [])];
   const partings = new Map<string, Parting>();
   bundles.forEach((bundle, i) => {

@@ -38,7 +38,7 @@ export default function AnatomyView() {
   const parts = anatomy.parts.filter((p) => !p.fixed);
   const deepest = Math.max(...parts.filter((p) => p.within === null).map((p) => p.layer));
   const table = new Map(depths?.map((d) => [d.part, d]));
-  const unplanned = depths?.filter((row) => 'cannot' in row).length ?? 0;
+  const unplanned = depths?.filter((row) => 'cannot' in row).length;
   const part = picked ? model.parts.get(picked) : null;
   return (
     <div className="mx-auto max-w-7xl">
@@ -127,7 +127,9 @@ export default function AnatomyView() {
           <h2 id="parts" className="mb-1 text-xl font-semibold">
             Parts, and how deep they lie
           </h2>
-          {unplanned === 0 ? (
+          {unplanned === undefined ? (
+            <p className="mb-3 font-semibold text-quiet">No faults. Every part is being planned…</p>
+          ) : unplanned === 0 ? (
             <p className="mb-3 font-semibold text-moss">✓ No faults: every part can be reached and refitted.</p>
           ) : (
             <p className="mb-3 font-semibold">

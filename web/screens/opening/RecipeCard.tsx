@@ -49,8 +49,8 @@ export function RecipeCard({
         hottest: rules.hottest,
         room,
         solvent,
-        ...((asked.face ?? stands?.on) ? { face: (asked.face ?? stands?.on)! } : {}),
-        ...(stands?.off ? { off: stands.off } : {}),
+        face: asked.face ?? stands?.on,
+        off: stands?.off,
       },
       setShare,
     );

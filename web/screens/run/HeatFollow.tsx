@@ -122,7 +122,7 @@ export function HeatFollow({
     solver
       .prepare(model.anatomy, bond, heat.source, { ...house.sources[heat.source], set: heat.set }, house.room, {
         softensAt: heat.softensAt!,
-        on: heat.on,
+        face: heat.on,
         off: heat.off,
       })
       .then(
