@@ -11,8 +11,8 @@ export interface Task {
   /** The tool in hand when the task starts and when it ends; `null` needs none and leaves the last one at hand. `HANDS` puts it down. */
   firstTool: string | null;
   lastTool: string | null;
-  /** The face of the device that must be up; `edge` is worked with either. */
-  face: 'front' | 'back' | 'edge';
+  /** How the device must lie, by any name: the face that is up, a fold opened or closed. `edge` is worked however it lies. */
+  face: string;
   /** False for work on the mat, which goes on while the device is held. */
   onDevice: boolean;
   /** After the hands-on work nothing else may be done on the device for so long: it lies on the heat, under the weight. */
@@ -54,7 +54,7 @@ export interface Problem {
   /** Seconds that a change of tool and a turn-over cost. */
   toolChange: number;
   turnOver: number;
-  startFace: 'front' | 'back';
+  startFace: string;
   startTool: string | null;
   guards: readonly Guard[];
 }

@@ -7,8 +7,13 @@ export type Draw = (below: number) => number;
  * A made-up problem with everything in it that a dive can hold: tools and bare hands, faces, things swung open or
  * lying loose, work that follows at once, work on the mat, soaks with and without limits, and a heating that holds
  * the device.
+ * @param lying the ways in which the device lies, as often as each shall come
  */
-export function randomProblem(draw: Draw, n: number): Problem {
+export function randomProblem(
+  draw: Draw,
+  n: number,
+  lying: readonly string[] = ['front', 'front', 'back', 'edge'],
+): Problem {
   const tools = ['driver', 'spudger', HANDS, 'tweezers'];
   const tasks: Task[] = Array.from({ length: n }, (_, i) => {
     const first = draw(4) === 0 ? null : tools[draw(3)]!;
@@ -17,7 +22,7 @@ export function randomProblem(draw: Draw, n: number): Problem {
       hands: 5 + draw(40),
       firstTool: first,
       lastTool: draw(6) === 0 ? tools[draw(4)]! : first,
-      face: (['front', 'front', 'back', 'edge'] as const)[draw(4)]!,
+      face: lying[draw(lying.length)]!,
       onDevice: draw(5) > 0,
       holds: draw(7) === 0 ? 20 + draw(120) : 0,
       then: null,

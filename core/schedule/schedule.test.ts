@@ -235,6 +235,20 @@ describe('the optimum', () => {
     for (const n of [7, 8]) expect(solved.get(n), `${n} tasks`).toBeGreaterThan(25);
   }, 120_000);
 
+  it('equals brute force where a fold lies in one of four ways, each turn-over or folding at the price of one', () => {
+    const draw = seededDraw(43);
+    let turned = 0;
+    for (let k = 0; k < 90; k++) {
+      const p = randomProblem(draw, 2 + draw(6), ['front', 'half', 'closed-one', 'closed-two', 'edge']);
+      const found = schedule(p);
+      expect([k, found?.makespan ?? null]).toEqual([k, bruteForce(p)]);
+      if (!found) continue;
+      const lying = found.order.map((i) => p.tasks[i]!.face).filter((face) => face !== 'edge');
+      turned += lying.filter((face, i) => i > 0 && face !== lying[i - 1]).length;
+    }
+    expect(turned).toBeGreaterThan(60);
+  });
+
   // HiGHS (npm highs) solves the same problem as a mixed-integer model; it shares nothing with the search.
   it('equals the mixed-integer optimum of HiGHS on random problems of up to 9 tasks, and of 10 when thorough', async () => {
     const highs = await highsLoader();

@@ -1,4 +1,4 @@
-import { add, forbids, has, within, type Bits, type Tables } from './tables.ts';
+import { add, ANY_FACE, forbids, has, within, type Bits, type Tables } from './tables.ts';
 import { timing } from './timing.ts';
 
 /** A partial order of the tasks, its earliest times, and what is known of its best completion. */
@@ -56,7 +56,7 @@ export function startState(tables: Tables): State {
 
 /** The ways to do `task` next: one, or more when a limit is passed and may be redone or kept by working later before it. */
 export function extend(tables: Tables, state: State, task: number): State[] {
-  const turns = tables.face[task] !== 2 && tables.face[task] !== state.face;
+  const turns = tables.face[task] !== ANY_FACE && tables.face[task] !== state.face;
   if (tables.onDevice[task] && state.due >= 0 && task !== state.due) return [];
   if (turns && forbids(tables, state.done, false)) return [];
   if (tables.shut[task] && forbids(tables, state.done, true)) return [];
@@ -126,7 +126,7 @@ function childOf(tables: Tables, state: State, task: number, start: number, redo
     count: state.count + 1,
     done,
     tool: tables.last[task]! >= 0 ? tables.last[task]! : state.tool,
-    face: tables.face[task] === 2 ? state.face : tables.face[task]!,
+    face: tables.face[task] === ANY_FACE ? state.face : tables.face[task]!,
     due: tables.onDevice[task] ? tables.then[task]! : state.due,
     t: end,
     free: tables.onDevice[task] ? Math.max(state.free, end + tables.holds[task]!) : state.free,
@@ -166,7 +166,7 @@ export function boundOf(tables: Tables, state: State): number {
   for (const i of state.ready) {
     const from = tables.onDevice[i] ? Math.max(state.t, state.free) : state.t;
     path = Math.max(path, from + tables.tail[i]!);
-    turns = Math.max(turns, tables.turns[i * 2 + state.face]!);
+    turns = Math.max(turns, tables.turns[i * tables.faces + state.face]!);
   }
   let setups = turns * tables.turnOver;
   for (let tool = 0; tool < tables.tools; tool++) {
@@ -197,7 +197,7 @@ export function boundOf(tables: Tables, state: State): number {
 function unfilled(tables: Tables, state: State, l: number, ready: number): number {
   const lag = tables.lags[l]!;
   let gap = ready - state.t;
-  gap -= toolCost(tables, lag.to, -1) + (tables.face[lag.to] === 2 ? 0 : tables.turnOver);
+  gap -= toolCost(tables, lag.to, -1) + (tables.face[lag.to] === ANY_FACE ? 0 : tables.turnOver);
   const held = state.free >= ready - EPS;
   for (let i = 0; i < tables.n && gap > 0; i++) {
     if (has(state.done, i) || i === lag.to || has(tables.descendants[lag.to]!, i)) continue;
@@ -220,7 +220,7 @@ export function freeTask(tables: Tables, state: State): number | null {
   for (const i of state.ready) {
     if (tables.first[i]! >= 0 && tables.first[i] !== state.tool) continue;
     if (tables.last[i]! >= 0 && tables.last[i] !== state.tool) continue;
-    if (tables.face[i] !== 2 && tables.face[i] !== state.face) continue;
+    if (tables.face[i] !== ANY_FACE && tables.face[i] !== state.face) continue;
     if (
       has(tables.sources, i) ||
       tables.lagsInto[i]!.some((l) => state.ends[l]! + tables.lags[l]!.least > state.t + EPS)
@@ -281,7 +281,7 @@ function shutLeft(tables: Tables, state: State): boolean {
 
 function otherFaceLeft(tables: Tables, state: State): boolean {
   for (let i = 0; i < tables.n; i++)
-    if (!has(state.done, i) && tables.face[i] !== 2 && tables.face[i] !== state.face) return true;
+    if (!has(state.done, i) && tables.face[i] !== ANY_FACE && tables.face[i] !== state.face) return true;
   return false;
 }
 

@@ -22,6 +22,9 @@ export function forbids(tables: Tables, done: Bits, hanging: boolean): boolean {
   return tables.guards.some((guard) => (!hanging || guard.hangs) && guarding(guard, done));
 }
 
+/** Work that is done however the device lies. */
+export const ANY_FACE = 255;
+
 /** A problem laid out for the search: plain arrays, and what can be known before it starts. */
 export interface Tables {
   n: number;
@@ -29,8 +32,10 @@ export interface Tables {
   hands: Float64Array;
   first: Int16Array;
   last: Int16Array;
-  /** 0 front, 1 back, 2 either. */
+  /** How the device must lie, by number; `ANY_FACE` is however it lies. */
   face: Uint8Array;
+  /** How many ways there are of lying. */
+  faces: number;
   onDevice: Uint8Array;
   holds: Float64Array;
   /** The task that has to follow at once on the device, or -1. */
@@ -66,7 +71,7 @@ export interface Tables {
   startFace: number;
   /** Forced runs of each tool along the longest chain from a task, `[tool][task * 2 + inHand]`. */
   runs: Int16Array[];
-  /** Forced turn-overs along the longest chain from a task, `[task * 2 + face up]`. */
+  /** Forced turn-overs along the longest chain from a task, `[task * faces + face up]`. */
   turns: Int16Array;
   /** Longest path of hands and least waits from the start of a task to the end of everything. */
   tail: Float64Array;
@@ -102,7 +107,6 @@ export function tablesOf(problem: Problem): Tables {
     limited: lags.flatMap((lag, l) => (lag.most === null ? [] : [l])),
     toolChange: problem.toolChange,
     turnOver: problem.turnOver,
-    startFace: problem.startFace === 'front' ? 0 : 1,
   };
 }
 
@@ -159,6 +163,8 @@ type Work = Pick<
   | 'tools'
   | 'barehanded'
   | 'face'
+  | 'faces'
+  | 'startFace'
   | 'onDevice'
   | 'holds'
   | 'lagsInto'
@@ -168,7 +174,8 @@ type Work = Pick<
 >;
 
 /** The tasks as plain arrays, their tools numbered. */
-function workTables({ tasks, lags, startTool }: Problem): Work {
+function workTables({ tasks, lags, startTool, startFace }: Problem): Work {
+  const lying = [...new Set([startFace, ...tasks.map((t) => t.face)])].filter((face) => face !== 'edge');
   const toolIds = new Map<string, number>();
   const toolOf = (tool: string | null) => {
     if (tool === null) return -1;
@@ -197,7 +204,9 @@ function workTables({ tasks, lags, startTool }: Problem): Work {
     startTool: start,
     tools,
     barehanded: toolIds.get(HANDS) ?? -1,
-    face: Uint8Array.from(tasks, (t) => (t.face === 'front' ? 0 : t.face === 'back' ? 1 : 2)),
+    face: Uint8Array.from(tasks, (t) => (t.face === 'edge' ? ANY_FACE : lying.indexOf(t.face))),
+    faces: lying.length,
+    startFace: lying.indexOf(startFace),
     onDevice: Uint8Array.from(tasks, (t) => (t.onDevice ? 1 : 0)),
     holds: Float64Array.from(tasks, (t) => t.holds),
     lagsInto,
@@ -215,7 +224,7 @@ function chainTables(
   { n, next, topo }: Precedence,
   work: Work,
 ): Pick<Tables, 'runs' | 'turns' | 'tail'> {
-  const { hands, first, last, tools, barehanded, face, onDevice, holds } = work;
+  const { hands, first, last, tools, barehanded, face, faces, onDevice, holds } = work;
   const backwards = topo.toReversed();
   const most = (j: number, of: (k: number) => number) => next[j]!.reduce((best, k) => Math.max(best, of(k)), 0);
   const runs = Array.from({ length: tools }, () => new Int16Array(n * 2));
@@ -230,11 +239,11 @@ function chainTables(
         table[j * 2 + held] = takes + most(j, (k) => table[k * 2 + after]!);
       }
   }
-  const turns = new Int16Array(n * 2);
+  const turns = new Int16Array(n * faces);
   for (const j of backwards)
-    for (const up of [0, 1]) {
-      const after = face[j] === 2 ? up : face[j]!;
-      turns[j * 2 + up] = (after === up ? 0 : 1) + most(j, (k) => turns[k * 2 + after]!);
+    for (let up = 0; up < faces; up++) {
+      const after = face[j] === ANY_FACE ? up : face[j]!;
+      turns[j * faces + up] = (after === up ? 0 : 1) + most(j, (k) => turns[k * faces + after]!);
     }
   const leastBetween = new Map<number, number>();
   for (const lag of lags)
@@ -257,7 +266,7 @@ function idleTables(
   { first, barehanded, face, onDevice, holds, lagsInto }: Work,
 ): Pick<Tables, 'idle' | 'idleInTurn' | 'fill' | 'fills'> {
   const setupAt = (i: number): number =>
-    (first[i]! >= 0 && first[i] !== barehanded ? toolChange : 0) + (face[i] === 2 ? 0 : turnOver);
+    (first[i]! >= 0 && first[i] !== barehanded ? toolChange : 0) + (face[i] === ANY_FACE ? 0 : turnOver);
   const redoing = (i: number): number =>
     lagsInto[i]!.reduce((sum, k) => sum + (lags[k]!.most === null ? 0 : lags[k]!.redo), 0);
   const fills = Float64Array.from(tasks, (t, i) => t.hands + setupAt(i) + redoing(i));
@@ -342,13 +351,13 @@ export function impossible(tables: Tables): boolean {
       !has(guard.until, i) &&
       after.every((a) => has(tables.ancestors[i]!, a)) &&
       until.every((u) => has(tables.descendants[i]!, u));
-    const faces = new Set(after.map((a) => tables.face[a]!).filter((face) => face !== 2));
+    const faces = new Set(after.map((a) => tables.face[a]!).filter((face) => face !== ANY_FACE));
     if (after.length === 0) faces.add(tables.startFace);
     const [up] = faces;
     for (let i = 0; i < tables.n; i++) {
       if (tables.shut[i] && guard.hangs && inside(i)) return true;
       // With begun work on both faces it is not known which of them is up.
-      if (faces.size === 1 && tables.face[i] !== 2 && tables.face[i] !== up && inside(i)) return true;
+      if (faces.size === 1 && tables.face[i] !== ANY_FACE && tables.face[i] !== up && inside(i)) return true;
     }
     return false;
   });

@@ -1,4 +1,4 @@
-import { add, forbids, type Bits, type Tables } from './tables.ts';
+import { ANY_FACE, add, forbids, type Bits, type Tables } from './tables.ts';
 
 export interface Times {
   /** When a task is taken up, its redoing included; by task. */
@@ -60,7 +60,7 @@ export function timing(tables: Tables, path: readonly { task: number; redone: nu
       due = tables.then[task]!;
     }
     if (tables.shut[task] && forbids(tables, done, true)) return null;
-    if (tables.face[task] !== 2 && tables.face[task] !== face) {
+    if (tables.face[task] !== ANY_FACE && tables.face[task] !== face) {
       if (forbids(tables, done, false)) return null;
       setup[p] = setup[p]! + tables.turnOver;
       face = tables.face[task]!;
