@@ -14,6 +14,8 @@ import { completed } from './complete.ts';
 import { sayShapes } from './shape.ts';
 import type { Anatomy, Fault, Fastener, Outline } from './types.ts';
 import { called } from './called.ts';
+import { railsOf } from './rails.ts';
+import { usesOfSecond } from './version.ts';
 
 /** A cycle among `edges`, as the ids along it, or `null`. */
 export function findCycle(edges: ReadonlyMap<string, readonly string[]>): string[] | null {
@@ -160,6 +162,7 @@ export function faultsOf(document: Anatomy): Fault[] {
     if (!s.includes.includes(s.replaces))
       say(`spares[${i}].includes`, `must include the part it replaces, "${s.replaces}"`);
   });
+  saySecond(anatomy, say);
   if (!anatomy.parts.some((p) => p.fixed))
     say('parts', 'one part must be fixed: the frame that everything is fastened to');
   if (anatomy.connectors.length > 0 && !anatomy.connectors.some((c) => c.isolatesPower)) {
@@ -177,6 +180,64 @@ export function faultsOf(document: Anatomy): Fault[] {
 }
 
 type Say = (path: string, message: string) => void;
+
+/** What only `/2` has: whether the document says that it is one, and what its fields name. */
+function saySecond(anatomy: Anatomy, say: Say): void {
+  if (anatomy.schema === 'nibrel.anatomy/1')
+    for (const path of usesOfSecond(anatomy)) say(path, 'only nibrel.anatomy/2 has this; say so in "schema"');
+  const named = <T extends { id: string }>(list: readonly T[], group: string, what: string) => {
+    const ids = new Set(list.map((x) => x.id));
+    if (ids.size < list.length) say(group, `two of these have one id; every ${what} needs an id of its own`);
+    return (id: string, path: string) => {
+      if (!ids.has(id)) say(path, `there is no ${what} "${id}"; add it to "${group}" or correct the id`);
+    };
+  };
+  const rail = named(railsOf(anatomy), 'rails', 'rail');
+  const body = named(anatomy.bodies ?? [], 'bodies', 'body');
+  const part = new Map(anatomy.parts.map((p) => [p.id, p]));
+  const items = new Set(
+    [anatomy.parts, anatomy.fasteners, anatomy.connectors, anatomy.bonds, anatomy.latches].flat().map((x) => x.id),
+  );
+  anatomy.rails?.forEach((r, i) => r.feeds.forEach((id, j) => body(id, `rails[${i}].feeds[${j}]`)));
+  anatomy.cells?.forEach((c, i) => {
+    rail(c.rail, `cells[${i}].rail`);
+    if (part.get(c.part)?.kind !== 'battery')
+      say(`cells[${i}].part`, `there is no battery "${c.part}" among the parts; name the part that holds this cell`);
+    const fault = batteryFault({ ...c, cells: c.series * c.parallel });
+    if (fault) say(`cells[${i}].volts`, fault);
+  });
+  anatomy.parts.forEach((p, i) => {
+    if (p.body) body(p.body, `parts[${i}].body`);
+  });
+  anatomy.connectors.forEach((c, i) => {
+    if (!c.isolates) return;
+    rail(c.isolates, `connectors[${i}].isolates`);
+    if (!c.isolatesPower)
+      say(`connectors[${i}].isolatesPower`, `${called(c)} cuts the rail "${c.isolates}"; set isolatesPower as well`);
+  });
+  const screws = new Map(anatomy.fasteners.map((f) => [f.id, f]));
+  anatomy.bonds.forEach((b, i) =>
+    b.compressedBy?.forEach((id, j) => {
+      const path = `bonds[${i}].compressedBy[${j}]`;
+      const screw = screws.get(id);
+      if (!screw) say(path, `there is no fastener "${id}"; add it or correct the id`);
+      else if (!screw.holds.some((held) => b.joins.includes(held)))
+        say(path, `${id} holds nothing that ${b.id} joins, so it does not press it`);
+    }),
+  );
+  const { hinge } = anatomy;
+  if (!hinge) return;
+  if (!anatomy.bodies) say('bodies', 'a hinge joins bodies; tell their outlines');
+  hinge.crosses.forEach((id, j) => {
+    if (!anatomy.connectors.some((c) => c.id === id))
+      say(`hinge.crosses[${j}]`, `there is no connector "${id}"; add it or correct the id`);
+  });
+  if (hinge.inner !== null && part.get(hinge.inner)?.kind !== 'display')
+    say('hinge.inner', `there is no display "${hinge.inner}" among the parts`);
+  hinge.half.forEach((id, j) => {
+    if (!items.has(id)) say(`hinge.half[${j}]`, `there is no item "${id}"; add it or correct the id`);
+  });
+}
 
 function sayCycles(anatomy: Anatomy, say: Say): void {
   const group = (pairs: readonly (readonly [string, string])[]) => {
@@ -293,7 +354,7 @@ function sayGeometry(anatomy: Anatomy, say: Say): void {
         `the hole is ${f.holeDepth} mm deep but ${f.id} is ${f.length} mm long; it would come through what lies below`,
       );
     }
-    if (f.head < f.thread && f.kind !== 'clip')
+    if (f.head < f.thread && ['screw', 'captive', 'standoff'].includes(f.kind))
       say(`${path}.head`, `the head (${f.head} mm) is smaller than the thread (${f.thread} mm)`);
     if (f.face === 'edge') return;
     const core: Outline = { circle: [f.at[0], f.at[1], f.thread / 2] };

@@ -8,7 +8,10 @@ import {
   regionsOverlap,
   type Region,
 } from './geometry.ts';
+import { bodiesOf, bodyOfGround, bodyOfPart } from './bodies.ts';
 import { completed } from './complete.ts';
+import { pressedBy } from './gaskets.ts';
+import { isolatorsOf } from './rails.ts';
 import type { Anatomy, Bond, Connector, Exit, Face, Fastener, Item, Latch, Outline, Part, Rect } from './types.ts';
 import { screwLength } from '../units/index.ts';
 
@@ -41,6 +44,12 @@ export interface Model {
   /** Layers from the surface of the device down to the item, assemblies added up: the depth of a dive. */
   depthOf(item: string): number;
   nameOf(item: string): string;
+  /** Screws and catches that press a gasket tight; empty for every other bond. */
+  pressedBy(bond: string): readonly string[];
+  /** Connectors that have to be open before an item is dead: all that cut a rail which feeds where it lies. */
+  isolatorsOf(item: string): readonly Connector[];
+  /** The body of a fold in which an item is worked; `null` for several, and in a device of one body. */
+  bodyOf(item: string): string | null;
 }
 
 /**
@@ -209,6 +218,19 @@ export function modelOf(document: Anatomy): Model {
     overlapping.set(key, found);
     return found;
   };
+  const between = ({ type, item }: Item): string[] => {
+    if (type === 'part') return [item.id];
+    if (type === 'fastener') return [...item.holds, seatOf(item)];
+    if (type === 'connector') return [item.from, item.to];
+    return item.joins;
+  };
+  const inBodies = new Map<string, (string | null)[]>();
+  const bodiesAt = (id: string): (string | null)[] => {
+    const known = inBodies.get(id) ?? bodiesOf(anatomy, parts, between(get(id)));
+    inBodies.set(id, known);
+    return known;
+  };
+  const pressing = new Map<string, readonly string[]>();
   const depthOf = (id: string): number => {
     const context = contextOf(id);
     const layer = Math.min(layerOf(id), 40);
@@ -231,6 +253,18 @@ export function modelOf(document: Anatomy): Model {
     overlaps,
     depthOf,
     ownPartsOf: (id) => ownParts(get(id)),
+    pressedBy: (id) => {
+      const found = get(id);
+      const screws = pressing.get(id) ?? (found.type === 'bond' ? pressedBy(anatomy, found.item) : []);
+      pressing.set(id, screws);
+      return screws;
+    },
+    isolatorsOf: (id) => {
+      const cutting = new Set(bodiesAt(id).flatMap((body) => isolatorsOf(anatomy, body)));
+      return anatomy.connectors.filter((c) => cutting.has(c));
+    },
+    bodyOf: (id) =>
+      parts.has(id) ? bodyOfPart(anatomy, parts, id) : anatomy.bodies ? bodyOfGround(anatomy, accessOf(id)) : null,
     nameOf: (id) => {
       const found = get(id);
       const name = called(found);

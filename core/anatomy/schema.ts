@@ -1,5 +1,14 @@
 import Joi from 'joi';
-import { COLOURS, CORNERS, DRIVES, MOTIONS, PART_KINDS, PART_MATERIALS } from './types.ts';
+import {
+  ANATOMY_SCHEMAS,
+  COLOURS,
+  CORNERS,
+  DRIVES,
+  FASTENER_KINDS,
+  MOTIONS,
+  PART_KINDS,
+  PART_MATERIALS,
+} from './types.ts';
 
 const id = Joi.string().pattern(/^[a-z0-9][a-z0-9.-]{0,63}$/, 'lower-case letters, digits, dots and hyphens');
 const name = Joi.string().min(1).max(120);
@@ -93,11 +102,20 @@ const part = Joi.object({
   enters: motion,
   pryAt: point.allow(null).default(null),
   note: Joi.string().max(2000).allow('').default(''),
+  limits: Joi.object({
+    hottest: Joi.number().min(30).max(200).allow(null).default(null),
+    solvent: Joi.boolean().default(true),
+    bend: Joi.boolean().default(true),
+    suction: Joi.boolean().default(true),
+  }).allow(null),
+  body: id.allow(null),
 });
 
 const fastener = Joi.object({
   id: id.required(),
-  kind: Joi.string().valid('screw', 'captive', 'standoff', 'clip').required(),
+  kind: Joi.string()
+    .valid(...FASTENER_KINDS)
+    .required(),
   drive: Joi.string()
     .valid(...DRIVES)
     .required(),
@@ -144,6 +162,7 @@ const connector = Joi.object({
   face: face.default('front'),
   layer: Joi.number().integer().min(0).max(40).allow(null).default(null),
   isolatesPower: Joi.boolean().default(false),
+  isolates: id.allow(null),
   beneath: ids.default([]),
   under: ids.default([]),
   reachedBy: Joi.object({ swing: id.required() }).allow(null).default(null),
@@ -188,6 +207,7 @@ const bond = Joi.object({
   layer: layer.allow(null).default(null),
   flex: id.allow(null).default(null),
   staysOn: id.allow(null).default(null),
+  compressedBy: ids.min(1),
 });
 
 const latch = Joi.object({
@@ -202,9 +222,28 @@ const latch = Joi.object({
   letsGo: Joi.string().valid('pried', 'turned').default('pried'),
 });
 
-/** The shape of `nibrel.anatomy/1`. What refers to what, and the geometry, is checked by `faultsOf`. */
+const cell = Joi.object({
+  part: id.required(),
+  volts: Joi.number().positive().max(60).required(),
+  milliampHours: Joi.number().positive().max(60000).required(),
+  series: Joi.number().integer().min(1).max(12).default(1),
+  parallel: Joi.number().integer().min(1).max(12).default(1),
+  rail: id.required(),
+});
+
+const hinge = Joi.object({
+  line: Joi.array().ordered(point.required(), point.required()).required(),
+  crosses: ids.default([]),
+  inner: id.allow(null).default(null),
+  radius: Joi.number().positive().max(60).allow(null).default(null),
+  half: ids.default([]),
+}).allow(null);
+
+/** The shape of `nibrel.anatomy/1` and `/2`. What refers to what, and the geometry, is checked by `faultsOf`. */
 export const anatomySchema = Joi.object({
-  schema: Joi.string().valid('nibrel.anatomy/1').required(),
+  schema: Joi.string()
+    .valid(...ANATOMY_SCHEMAS)
+    .required(),
   id: id.required(),
   name: name.required(),
   maker: name.required(),
@@ -262,4 +301,14 @@ export const anatomySchema = Joi.object({
     )
     .max(100)
     .default([]),
+  cells: Joi.array().items(cell).min(1).max(12),
+  rails: Joi.array()
+    .items(Joi.object({ id: id.required(), name: name.required(), feeds: ids.default([]) }))
+    .min(1)
+    .max(12),
+  bodies: Joi.array()
+    .items(Joi.object({ id: id.required(), name: name.required(), outline: outline.required() }))
+    .min(2)
+    .max(4),
+  hinge,
 }).label('anatomy');

@@ -1,10 +1,15 @@
+/** Versions of the format; a document says the least that holds what it says. */
+export const ANATOMY_SCHEMAS = ['nibrel.anatomy/1', 'nibrel.anatomy/2'] as const;
+export type AnatomySchema = (typeof ANATOMY_SCHEMAS)[number];
+
 /**
- * The model of one device, `nibrel.anatomy/1`. Lengths in mm, angles in degrees, torque in N·cm,
+ * The model of one device, `nibrel.anatomy/1` and `/2`. What only `/2` has may be left out, and then a device is what `/1` says
+ * of it: one rail, one body, no limits known (docs/formats/anatomy-2.md). Lengths in mm, angles in degrees, torque in N·cm,
  * temperatures in °C. Points are `[x, y]` with the origin at the top left of the device seen from
  * the front, x to the right, y down; items reached from the back use the same coordinates.
  */
 export interface Anatomy {
-  schema: 'nibrel.anatomy/1';
+  schema: AnatomySchema;
   id: string;
   name: string;
   maker: string;
@@ -22,6 +27,61 @@ export interface Anatomy {
   mateOrder: string[][];
   functions: DeviceFunction[];
   spares: Spare[];
+  /** Every cell by itself, where there are several. Only in `/2`, as what follows. */
+  cells?: Cell[];
+  /** What feeds the device, and which of its bodies; left out, one rail feeds all. */
+  rails?: Rail[];
+  /** The bodies on a hinge, side by side in one plane as when they lie open, seen from the inside; left out, one. */
+  bodies?: Half[];
+  hinge?: Hinge | null;
+}
+
+/** One cell, or several welded into one pack. */
+export interface Cell {
+  part: string;
+  /** V nominal. */
+  volts: number;
+  milliampHours: number;
+  series: number;
+  parallel: number;
+  rail: string;
+}
+
+/** What carries a voltage while it is joined. */
+export interface Rail {
+  id: string;
+  name: string;
+  /** Ids of bodies; none is all of them. */
+  feeds: string[];
+}
+
+/** One of the bodies that a hinge joins. */
+export interface Half {
+  id: string;
+  name: string;
+  outline: Outline;
+}
+
+export interface Hinge {
+  /** Where it runs, in the plane of the opened device. */
+  line: [Point, Point];
+  /** Connectors whose flex runs over it. */
+  crosses: string[];
+  /** The display that bends with it, and the least radius it bears, mm. */
+  inner: string | null;
+  radius: number | null;
+  /** Items that are worked with the device half open, standing on its edges. */
+  half: string[];
+}
+
+/** What a part does not bear; heat, cleaning, cutting and cups obey it. */
+export interface Limits {
+  /** °C that no place of it may pass; `null` goes by its kind. */
+  hottest: number | null;
+  /** Whether it bears solvent, bending and a suction cup. */
+  solvent: boolean;
+  bend: boolean;
+  suction: boolean;
 }
 
 export interface Body {
@@ -115,6 +175,10 @@ export interface Part {
   /** Where it is pried from, when only one place will do. */
   pryAt: Point | null;
   note: string;
+  /** What it does not bear; left out, nothing is known. Only in `/2`. */
+  limits?: Limits | null;
+  /** The body of a fold that it belongs to; left out, what it is within, or the body that most of it lies in. Only in `/2`. */
+  body?: string | null;
 }
 
 export const MOTIONS = ['lift', 'slide', 'tilt', 'hook', 'rotate'] as const;
@@ -206,10 +270,16 @@ export type Drive = (typeof DRIVES)[number];
 export const COLOURS = ['bright', 'black', 'yellow'] as const;
 export type Colour = (typeof COLOURS)[number];
 
+export const FASTENER_KINDS = ['screw', 'captive', 'standoff', 'clip', 'cap', 'plug', 'press-fit'] as const;
+export type FastenerKind = (typeof FASTENER_KINDS)[number];
+
 export interface Fastener {
   id: string;
-  /** captive: loosened, stays in its part; standoff: another screw may be driven into it; clip: a loose spring clip. */
-  kind: 'screw' | 'captive' | 'standoff' | 'clip';
+  /**
+   * captive: loosened, stays in its part; standoff: another screw may be driven into it; clip: a loose spring clip. Only in `/2`:
+   * cap, a rubber cap; plug, a plug that sits by friction; press-fit, a pressed pin. Those are pulled or pressed and never turned.
+   */
+  kind: FastenerKind;
   drive: Drive;
   /** Length under the head; `null` while nobody has measured it, and then nothing is known of its hole either. */
   length: number | null;
@@ -250,6 +320,8 @@ export interface Connector {
   /** `null` takes the layer of the `to` part. */
   layer: number | null;
   isolatesPower: boolean;
+  /** The rail that it cuts; where several cut one, all of them have to be open. Only in `/2`. */
+  isolates?: string | null;
   /** Connectors that must be open before this one can be. */
   beneath: string[];
   /** Parts that lie on its flex: they must be out before `from` can leave. */
@@ -299,6 +371,8 @@ export interface Bond {
   flex: string | null;
   /** The part that a bond which is kept stays on; where that part is exchanged it moves to the new one. */
   staysOn: string | null;
+  /** Screws that press it tight: a gasket that is lifted off and laid, never cut, clamped or cured. Only in `/2`. */
+  compressedBy?: string[];
 }
 
 export interface Latch {
