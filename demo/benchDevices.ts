@@ -71,6 +71,11 @@ export const twoPanels = made((a) => {
   ];
 });
 
+/** A cover on a sticky seal that is used again. */
+export const keptSeal = made((a) => {
+  a.bonds = [tinyBond('gasket', 'tape', ['cover', 'frame'], { softensAt: null, fate: 'keep', staysOn: 'frame' })];
+});
+
 /** A cover on a gasket that is used again. */
 export const keptGasket = made((a) => {
   a.bonds = [tinyBond('gasket', 'gasket', ['cover', 'frame'], { softensAt: null, fate: 'keep', staysOn: 'frame' })];
@@ -167,4 +172,137 @@ export const twoHeads = made((a) => {
     }),
   ];
   a.bonds[0]!.joins = ['board', 'camera'];
+});
+
+const second = (change: (a: Anatomy) => void): Model =>
+  made((a) => {
+    a.schema = 'nibrel.anatomy/2';
+    change(a);
+  });
+
+/** A rated device whose cover is screwed down on a gasket. */
+export const screwedGasket = made((a) => {
+  a.body.ingress = 'IP67';
+  a.bonds = [tinyBond('gasket', 'gasket', ['cover', 'frame'], { softensAt: null })];
+});
+
+/** A glued display that bears little: no cup, no solvent, no heat above 55 °C, while its seal gives at 50 °C. */
+export const tenderDisplay = second((a) => {
+  a.fasteners = a.fasteners.filter((f) => !f.holds.includes('cover'));
+  a.parts[1] = {
+    ...a.parts[1]!,
+    kind: 'display',
+    glass: true,
+    limits: { hottest: 55, solvent: false, bend: false, suction: false },
+  };
+  a.bonds = [tinyBond('seal', 'tape', ['cover', 'frame'], { softensAt: 50, solvent: true })];
+});
+
+/** A port soldered to a board that it travels with, and a microphone soldered in its place beside the cell. */
+export const solderedPort = made((a) => {
+  a.parts.push(
+    tinyPart('port', 0, [24, 42, 8, 6], { kind: 'port', within: 'board', functions: ['charging'] }),
+    tinyPart('microphone', 2, [20, 54, 8, 6], { kind: 'sensor', functions: ['sound'] }),
+  );
+  a.functions.push(
+    { id: 'charging', name: 'Charging', test: 'Plug it in.', afterClosing: false },
+    { id: 'sound', name: 'Sound', test: 'Record a word.', afterClosing: false },
+  );
+  a.fasteners.push(tinyScrew('m1', 'microphone', [24, 58]));
+  a.connectors.push(
+    tinyConnector('port-joint', 'port', 'board', [28, 45], { kind: 'solder', carries: ['charging'] }),
+    tinyConnector('microphone-joint', 'microphone', 'board', [22, 50], {
+      kind: 'solder',
+      carries: ['sound'],
+      layer: 2,
+    }),
+  );
+});
+
+/** A cover glued along its rim and on a pad in its middle. */
+export const padUnderCover = made((a) => {
+  a.fasteners = a.fasteners.filter((f) => !f.holds.includes('cover'));
+  a.bonds = [
+    tinyBond('seal', 'tape', ['cover', 'frame'], glued),
+    tinyBond('pad', 'glue', ['cover', 'board'], { softensAt: 55, at: { area: { rect: [24, 30, 8, 8] } } }),
+  ];
+});
+
+/**
+ * A fold of two halves of 40 by 80 mm: a bending display over both inside, a back and a cell in each, a board in each, joined by a
+ * flex over the hinge. Each cell is on a rail of its own; the right one feeds its own half alone.
+ */
+export const fold = second((a) => {
+  a.id = 'tiny-fold';
+  a.body = { ...a.body, width: 80 };
+  a.bodies = [
+    { id: 'left', name: 'left half', outline: { rect: [0, 0, 40, 80] } },
+    { id: 'right', name: 'right half', outline: { rect: [40, 0, 40, 80] } },
+  ];
+  a.rails = [
+    { id: 'left', name: 'Left cell', feeds: [] },
+    { id: 'right', name: 'Right cell', feeds: ['right'] },
+  ];
+  a.hinge = {
+    line: [
+      [40, 0],
+      [40, 80],
+    ],
+    crosses: ['hinge-flex'],
+    inner: 'inner',
+    radius: 2,
+    half: [],
+  };
+  a.parts = [
+    tinyPart('left-frame', 0, [0, 0, 40, 80], { fixed: true, kind: 'frame' }),
+    tinyPart('right-frame', 0, [40, 0, 40, 80], { fixed: true, kind: 'frame' }),
+    tinyPart('inner', 0, [1, 1, 78, 78], {
+      kind: 'display',
+      functions: ['picture'],
+      limits: { hottest: 60, solvent: false, bend: false, suction: false },
+    }),
+    tinyPart('left-back', 0, [1, 1, 38, 78], { kind: 'cover', face: 'back', glass: true }),
+    tinyPart('right-back', 0, [41, 1, 38, 78], { kind: 'cover', face: 'back', glass: true }),
+    tinyPart('left-cell', 2, [4, 40, 16, 36], { kind: 'battery', face: 'back' }),
+    tinyPart('right-cell', 2, [58, 40, 16, 36], { kind: 'battery', face: 'back', functions: ['power'] }),
+    tinyPart('left-board', 3, [4, 4, 30, 30], { kind: 'board', face: 'back', conductive: true }),
+    tinyPart('right-board', 3, [46, 4, 30, 30], { kind: 'board', face: 'back', conductive: true }),
+    tinyPart('camera', 1, [60, 34, 8, 6], { kind: 'camera', face: 'back', functions: ['camera'] }),
+  ];
+  a.functions.push({ id: 'picture', name: 'Picture', test: 'Look at it.', afterClosing: false });
+  const back = { face: 'back' } as const;
+  a.fasteners = [
+    tinyScrew('l1', 'left-board', [6, 6], { ...back, into: 'left-frame' }),
+    tinyScrew('r1', 'right-board', [48, 6], { ...back, into: 'right-frame' }),
+    tinyScrew('k1', 'camera', [62, 36], { ...back, into: 'right-frame' }),
+  ];
+  const power = { ...back, isolatesPower: true, carries: ['power'] };
+  a.connectors = [
+    tinyConnector('left-plug', 'left-cell', 'left-board', [10, 28], { ...power, isolates: 'left' }),
+    tinyConnector('right-plug', 'right-cell', 'right-board', [70, 28], { ...power, isolates: 'right' }),
+    tinyConnector('camera-plug', 'camera', 'right-board', [62, 20], { ...back, carries: ['camera'] }),
+    tinyConnector('inner-plug', 'inner', 'left-board', [20, 20], { ...back, carries: ['picture'] }),
+    tinyConnector('hinge-flex', 'left-board', 'right-board', [30, 10], {
+      ...back,
+      to: 'left-board',
+      from: 'right-board',
+    }),
+  ];
+  const seal = { softensAt: 58, solvent: false };
+  const tabs = { softensAt: null };
+  a.bonds = [
+    tinyBond('inner-seal', 'tape', ['inner', 'left-frame', 'right-frame'], { softensAt: 55 }),
+    tinyBond('left-seal', 'tape', ['left-back', 'left-frame'], seal),
+    tinyBond('right-seal', 'tape', ['right-back', 'right-frame'], seal),
+    tinyBond('left-tabs', 'stretch-tab', ['left-cell', 'left-frame'], {
+      ...tabs,
+      at: { area: { rect: [6, 42, 10, 30] } },
+      tabs: [[8, 74]],
+    }),
+    tinyBond('right-tabs', 'stretch-tab', ['right-cell', 'right-frame'], {
+      ...tabs,
+      at: { area: { rect: [60, 42, 10, 30] } },
+      tabs: [[62, 74]],
+    }),
+  ];
 });

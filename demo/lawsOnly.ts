@@ -65,6 +65,28 @@ function meet(a: Area, b: Area): boolean {
   return (hits * w * h) / LOOKS ** 2 > 0.02;
 }
 
+/** How much of an area another holds, by looking at points. */
+function share(a: Area, b: Area): number {
+  const [x0, y0, x1, y1] = a.box;
+  let [own, both] = [0, 0];
+  for (let i = 0; i < LOOKS; i++)
+    for (let k = 0; k < LOOKS; k++) {
+      const [x, y] = [x0 + ((i + 0.5) * (x1 - x0)) / LOOKS, y0 + ((k + 0.5) * (y1 - y0)) / LOOKS];
+      if (!a.holds(x, y)) continue;
+      own++;
+      if (b.holds(x, y)) both++;
+    }
+  return own === 0 ? 0 : both / own;
+}
+
+/** Does a screw or a catch hold one of these? */
+const isPressed = ({ parts, fasteners, latches }: Anatomy, joins: readonly string[]): boolean => {
+  const moves = (id: string) => joins.includes(id) && !parts.some((p) => p.id === id && p.fixed);
+  return (
+    fasteners.some((f) => f.kind !== 'standoff' && f.holds.some(moves)) || latches.some((l) => l.joins.some(moves))
+  );
+};
+
 /** @returns the first law that the plan breaks, in words; `null` when it breaks none */
 export function lawBroken(anatomy: Anatomy, plan: Plan): string | null {
   const byId = <T extends { id: string }>(list: readonly T[]) => new Map(list.map((x) => [x.id, x]));
@@ -72,7 +94,17 @@ export function lawBroken(anatomy: Anatomy, plan: Plan): string | null {
   const screws = byId(anatomy.fasteners);
   const plugs = byId(anatomy.connectors);
   const joints = byId<{ id: string; joins: string[] }>([...anatomy.bonds, ...anatomy.latches]);
-  const paste = new Set(anatomy.bonds.filter((b) => b.kind === 'thermal').map((b) => b.id));
+  /** What parts with its part: paste, and a gasket that something presses and nothing glues. */
+  const paste = new Set(
+    anatomy.bonds
+      .filter(
+        (b) =>
+          b.kind === 'thermal' ||
+          b.compressedBy !== undefined ||
+          (b.kind === 'gasket' && b.softensAt === null && !b.solvent && isPressed(anatomy, b.joins)),
+      )
+      .map((b) => b.id),
+  );
 
   const around = (part: string | null): string[] => (part ? [part, ...around(parts.get(part)!.within)] : []);
   const within = (part: string, whole: string) => around(part).includes(whole);
@@ -96,9 +128,22 @@ export function lawBroken(anatomy: Anatomy, plan: Plan): string | null {
   const ever = new Set<string>();
   let [on, prepared] = [false, false];
   let up: string | null = null;
+  let lying: string | undefined;
 
   const power = anatomy.connectors.filter((c) => c.isolatesPower && !gone.has(c.id));
-  const dead = () => power.length > 0 && power.every((c) => undone.has(c.id));
+  const rails = anatomy.rails ?? [];
+  /** The body of a fold that most of a part lies in, `undefined` for several. */
+  const body = (part: string): string | undefined =>
+    around(part)
+      .map((p) => parts.get(p)!.body)
+      .find(Boolean) ?? anatomy.bodies?.find((b) => share(area(parts.get(part)!.outline), area(b.outline)) > 0.8)?.id;
+  /** Is all cut that feeds where an item lies? */
+  const dead = (id: string) => {
+    const where = ends(id).map(body);
+    const fed = rails.filter((r) => r.feeds.length === 0 || where.some((b) => b === undefined || r.feeds.includes(b)));
+    const cutting = power.filter((c) => rails.length < 2 || fed.some((r) => r.id === (c.isolates ?? rails[0]!.id)));
+    return cutting.length > 0 && cutting.every((c) => undone.has(c.id));
+  };
 
   /** Only what lies directly in the device is looked at: what is in an assembly has a side of its own. */
   const ground = (item: Fastener | Connector): Area =>
@@ -112,6 +157,7 @@ export function lawBroken(anatomy: Anatomy, plan: Plan): string | null {
     if (ends(id).some((x) => parts.get(x)!.within)) return false;
     const rests = 'head' in item ? item.holds : [item.to];
     if ('head' in item && rests.includes(part)) return false;
+    if ('from' in item && item.from === part && !p.swing) return false;
     const key = `${part} ${id}`;
     if (!lies.has(key)) {
       const layers = rests.map((x) => parts.get(x)!).flatMap((x) => (x.face === item.face ? [x.layer] : []));
@@ -165,7 +211,7 @@ export function lawBroken(anatomy: Anatomy, plan: Plan): string | null {
         if (!plugs.has(id)) return null;
         const top = plugs.get(id)!.beneath.find((x) => !undone.has(x) && !gone.has(x));
         if (top) return `A1: ${top} lies on ${id}`;
-        return step.do === 'desolder' && !dead() ? `A4: ${id} is soldered and live` : null;
+        return step.do === 'desolder' && !dead(id) ? `A4: ${id} is soldered and live` : null;
       }
       case 'lift':
       case 'eject': {
@@ -189,7 +235,7 @@ export function lawBroken(anatomy: Anatomy, plan: Plan): string | null {
       case 'solder': {
         const lid = covered(id);
         if (lid) return `A7: ${lid} lies over ${id}`;
-        if (step.do === 'solder' && !dead()) return `A4: ${id} is soldered live`;
+        if (step.do === 'solder' && !dead(id)) return `A4: ${id} is soldered live`;
         for (const list of anatomy.mateOrder) {
           const early = list.slice(0, Math.max(0, list.indexOf(id))).find((x) => undone.has(x) && !gone.has(x));
           if (early) return `A7: ${early} is mated before ${id}`;
@@ -266,6 +312,9 @@ export function lawBroken(anatomy: Anatomy, plan: Plan): string | null {
       const [open] = [...hung, ...ajar];
       if (open) return told(`A3: ${open} hangs open`);
       up = step.face;
+      lying = step.pose;
+    } else if (lying !== undefined && step.phase !== 'turn' && step.items.length > 0 && step.pose !== lying) {
+      return told(`A3: the fold lies ${lying}`);
     } else if (step.face !== 'edge' && step.items.some((id) => parts.has(id) || screws.has(id) || plugs.has(id))) {
       if (up !== null && step.phase !== 'turn' && step.face !== up) return told(`A3: the ${up} is up`);
       if (step.phase !== 'turn') up = step.face;
@@ -276,7 +325,7 @@ export function lawBroken(anatomy: Anatomy, plan: Plan): string | null {
       take(step, id);
     }
   }
-  const left = [...off, ...hung, ...ajar, ...undone].find((id) => !gone.has(id));
+  const left = [...off, ...hung, ...ajar, ...undone].find((id) => !gone.has(id) && !paste.has(id));
   if (left) return `A7: ${left} is not back at the end`;
   const worn = anatomy.bonds.find(
     (b) =>

@@ -1,4 +1,4 @@
-import type { Anatomy, Model } from '../core/anatomy/index.ts';
+import type { Anatomy, Connector, Model, Outline } from '../core/anatomy/index.ts';
 import type { Plan, Step } from '../core/dive/index.ts';
 import { Checker, checkPlan, needless } from '../core/judge/index.ts';
 import { lawBroken } from './lawsOnly.ts';
@@ -70,6 +70,9 @@ const TOOLS: Partial<Record<Step['do'], readonly (string | null)[]>> = {
   'tape-glass': ['cover-tape'],
   photo: ['camera', null],
   clean: ['wipes'],
+  flux: [null],
+  tin: ['soldering-iron'],
+  'leak-test': ['leak-tester'],
   gate: [null],
   test: [null],
 };
@@ -142,20 +145,23 @@ function waited({ steps }: Plan): Said {
 
 function handled(anatomy: Anatomy, { steps, rules }: Plan): Said {
   const screws = new Map(anatomy.fasteners.map((f) => [f.id, f]));
+  const parts = new Map(anatomy.parts.map((p) => [p.id, p]));
   for (const s of steps) {
     const at = `step ${s.n}, ${s.do} ${s.items.join(' ')}`;
     const span = HANDS[s.do];
     const each = s.seconds / (BY_ITEM.includes(s.do) ? s.items.length : 1);
     const aside = s.tool === 'screw-extractor' || (s.do === 'heat' && !s.heat);
     if (span && !aside && (each < span[0] || each > span[1])) return `${at}: ${s.seconds} s`;
-    const may = TOOLS[s.do];
+    const dry = s.do === 'clean' && s.items.some((id) => parts.get(id)?.limits?.solvent === false);
+    const may = dry ? ['spudger'] : TOOLS[s.do];
     if (may && !may.includes(s.tool)) return `${at}: done with ${s.tool}`;
     if (s.do === 'heat' && (s.tool !== s.heat?.source || rules.lacks.includes(s.tool!)))
       return `${at}: heated with ${s.tool}, which the step does not say or the shop lacks`;
     if (s.do === 'unscrew' || s.do === 'fasten')
       for (const id of s.items) {
         const { drive, kind } = screws.get(id)!;
-        const fits = drive === 'none' ? 'spudger' : `driver-${drive}`;
+        const byThumb = kind === 'cap' || kind === 'plug';
+        const fits = byThumb ? null : drive === 'none' ? 'spudger' : `driver-${drive}`;
         if (s.tool !== fits && s.tool !== 'screw-extractor')
           return `${at}: ${id} (${kind}) takes ${fits}, not ${s.tool}`;
       }
@@ -202,13 +208,58 @@ function cautioned(anatomy: Anatomy, { steps }: Plan): Said {
   return null;
 }
 
+type Box = readonly [x0: number, y0: number, x1: number, y1: number];
+function boxOf(outline: Outline): Box {
+  if ('rect' in outline)
+    return [outline.rect[0], outline.rect[1], outline.rect[0] + outline.rect[2], outline.rect[1] + outline.rect[3]];
+  if ('circle' in outline) {
+    const [x, y, r] = outline.circle;
+    return [x - r, y - r, x + r, y + r];
+  }
+  const of = (k: 0 | 1) => outline.polygon.map((p) => p[k]);
+  return [Math.min(...of(0)), Math.min(...of(1)), Math.max(...of(0)), Math.max(...of(1))];
+}
+
+/** Of the plugs that cut power those that cut what feeds these items: by rails and bodies, by boxes alone. */
+function feeding(anatomy: Anatomy, power: readonly Connector[], items: readonly string[]): readonly Connector[] {
+  const { rails, bodies = [], parts, fasteners, connectors, bonds, latches } = anatomy;
+  if (!rails || rails.length < 2) return power;
+  const ends = items.flatMap((id) => {
+    const [screw, plug] = [fasteners.find((f) => f.id === id), connectors.find((c) => c.id === id)];
+    if (screw) return [...screw.holds, screw.into];
+    if (plug) return [plug.from, plug.to];
+    return [...bonds, ...latches].find((j) => j.id === id)?.joins ?? parts.filter((p) => p.id === id).map((p) => p.id);
+  });
+  if (ends.length === 0) return power;
+  const bodyOf = (id: string): string | null => {
+    const part = parts.find((p) => p.id === id);
+    if (!part) return null;
+    if (part.body) return part.body;
+    if (part.within !== null) return bodyOf(part.within);
+    const [x0, y0, x1, y1] = boxOf(part.outline);
+    const lies = bodies.find(({ outline }) => {
+      const [a0, b0, a1, b1] = boxOf(outline);
+      const [w, h] = [Math.min(x1, a1) - Math.max(x0, a0), Math.min(y1, b1) - Math.max(y0, b0)];
+      return w > 0 && h > 0 && w * h >= 0.8 * (x1 - x0) * (y1 - y0);
+    });
+    return lies?.id ?? null;
+  };
+  const where = ends.map(bodyOf);
+  return power.filter((c) => {
+    const rail = rails.find((r) => r.id === (c.isolates ?? rails[0]!.id))!;
+    return rail.feeds.length === 0 || where.some((b) => b === null || rail.feeds.includes(b));
+  });
+}
+
 /** Depth is what is off or open by then; live is whether power is joined; what is undone and what undoes it know each other. */
 function told(anatomy: Anatomy, plan: Plan): Said {
   const parts = new Map(anatomy.parts.map((p) => [p.id, p]));
   const power = anatomy.connectors.filter((c) => c.isolatesPower);
   const [off, open] = [new Set<string>(), new Set<string>()];
   for (const s of plan.steps) {
-    const dead = power.length > 0 && power.every((c) => open.has(c.id) || (c.kind === 'contact' && off.has(c.from)));
+    const cutting = feeding(anatomy, power, s.items);
+    const dead =
+      cutting.length > 0 && cutting.every((c) => open.has(c.id) || (c.kind === 'contact' && off.has(c.from)));
     if (s.phase !== 'prepare' && s.live === dead) return `step ${s.n} is told ${s.live ? 'live' : 'isolated'}`;
     const deep = [...off].filter(
       (id) => !(s.do === 'fit' && s.items.includes(id)) && !parts.get(id)!.within && parts.get(id)!.face !== 'edge',

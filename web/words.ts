@@ -43,6 +43,9 @@ export const VERB_WORDS: Record<Verb, string> = {
   'confirm-loss': 'See what is lost',
   'power-on': 'Power on',
   renew: 'Renew',
+  flux: 'Flux',
+  tin: 'Tin',
+  'leak-test': 'Test for leaks',
 };
 
 export const PHASE_WORDS: Record<Step['phase'], string> = {

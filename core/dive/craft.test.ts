@@ -179,13 +179,13 @@ describe('what a technician who signs a plan never does', () => {
     expect(checkPlan(model, plan)).toBeNull();
   });
 
-  it('R7: a gasket that is kept is lifted off whole and laid back, neither cut nor cured', () => {
-    const plan = dive(bench.keptGasket, 'camera');
+  it('R7: a seal that is kept is lifted off whole and laid back, neither cut nor cured', () => {
+    const plan = dive(bench.keptSeal, 'camera');
     expect(work(plan).filter((w) => w.endsWith(' gasket'))).toEqual(['release gasket', 'G5 gasket', 'press gasket']);
     expect(reasons(plan, 'release gasket')).toContain('R7');
     expect(hint(plan, 'release gasket')).toContain('stays on frame');
-    expect(checkPlan(bench.keptGasket, plan)).toBeNull();
-    expect(checkPlan(bench.keptGasket, changed(plan, 'release gasket', { do: 'cut' }))).toMatchObject({
+    expect(checkPlan(bench.keptSeal, plan)).toBeNull();
+    expect(checkPlan(bench.keptSeal, changed(plan, 'release gasket', { do: 'cut' }))).toMatchObject({
       rule: 'R7',
       item: 'gasket',
     });

@@ -5,6 +5,7 @@ import type { HeatBasis } from './entry/heating.ts';
 import { mended } from './mend.ts';
 import { exchangeOf, exitsOf, goalsOf, waysOf, type Exchange } from './graph/choices.ts';
 import { keyOf, type ActionKey } from './graph/keys.ts';
+import { poseOf } from './graph/pose.ts';
 import { plain, rule, type Reason } from './graph/reasons.ts';
 import type { Closure, StepGraph, Way } from './graph/stepGraph.ts';
 import { DEFAULT_RULES, withToolsAtHand, type HouseRules } from './house/rules.ts';
@@ -17,7 +18,7 @@ import { matBundles } from './order/matWork.ts';
 import { partingsOf } from './order/partings.ts';
 import { worksOf } from './order/works.ts';
 import { lossesOf, renewed, functionsAsked } from './report/outcome.ts';
-import { NoDive, SOUND, type Condition, type DiveRequest, type Plan } from './types.ts';
+import { NoDive, SOUND, type Condition, type DiveRequest, type Plan, type Pose } from './types.ts';
 
 export interface PlanOptions extends SearchOptions {
   graph?: StepGraph;
@@ -273,8 +274,9 @@ class Planner {
     };
     const { list, redraw, looseIfLeft } = worksOf(making, bundles, touched);
     const start = from?.up ?? startFace(model, exchange);
+    const pose = from?.pose ?? startPose(model, exchange, start);
 
-    let problem = list.problem(start);
+    let problem = list.problem(pose ?? start);
     const first = this.allowance.search(problem, { below: this.best?.makespan });
     if (!first.found) return { made: null, lowerBound: first.lowerBound, looseIfLeft };
     let { found } = first;
@@ -282,7 +284,7 @@ class Planner {
     let settled = false;
     for (let round = 0; round < REDRAWS && !settled; round++) {
       redraw(found.order);
-      const drawn = list.problem(start);
+      const drawn = list.problem(pose ?? start);
       settled = sameTasks(problem, drawn);
       if (settled) break;
       problem = drawn;
@@ -292,7 +294,7 @@ class Planner {
       found = again.found;
     }
     if (!settled) redraw(found.order);
-    const steps = numberSteps(model, list, found, rules, { face: start, from });
+    const steps = numberSteps(model, list, found, rules, { face: start, pose, from });
     const totals = totalsOf(steps, rules);
     const lowerBound = settled ? totals.elapsed - (found.makespan - found.lowerBound) : 0;
     const plan: Plan = {
@@ -386,6 +388,16 @@ function sameTasks(a: Problem, b: Problem): boolean {
     const other = b.tasks[i]!;
     return task.hands === other.hands && task.firstTool === other.firstTool && task.lastTool === other.lastTool;
   });
+}
+
+/** How a fold lies at first: as its first target needs it. */
+function startPose(model: Model, exchange: Exchange, face: 'front' | 'back'): Pose | null {
+  const part = exchange.targets[0] ?? exchange.asked[0] ?? exchange.look[0];
+  const { bodies } = model.anatomy;
+  if (!bodies) return null;
+  return (
+    (part === undefined ? null : poseOf(model, part, face)) ?? (face === 'front' ? 'flat' : `closed-${bodies[0]!.id}`)
+  );
 }
 
 function startFace(model: Model, exchange: Exchange): 'front' | 'back' {

@@ -44,6 +44,9 @@ export const VERBS = [
   'confirm-loss',
   'power-on',
   'renew',
+  'flux',
+  'tin',
+  'leak-test',
 ] as const;
 export type Verb = (typeof VERBS)[number];
 
@@ -73,8 +76,15 @@ export const CRAFT = [
   'R19',
   'R20',
   'R21',
+  'R22',
+  'R23',
+  'R24',
+  'R25',
 ] as const;
 export type CraftName = (typeof CRAFT)[number];
+
+/** How a fold lies: opened flat with its inside up, half open, or closed with the back of one of its bodies up. */
+export type Pose = 'flat' | 'half' | `closed-${string}`;
 
 export interface Step {
   /** Names the work, within this plan and in those that follow it on the same job: `unscrew.b1`. */
@@ -88,6 +98,8 @@ export interface Step {
   /** `null` is bare or gloved hands. */
   tool: string | null;
   face: Face;
+  /** How a fold lies meanwhile; left out in a device of one body. */
+  pose?: Pose;
   /** Hands-on seconds. */
   seconds: number;
   /** Seconds that must pass after it before the steps that name it in `waitsFor` may begin. */
@@ -118,6 +130,8 @@ export interface HeatSetting {
   set: number;
   /** The face that heat is laid on: on a mat, the one that lies down. */
   on?: 'front' | 'back';
+  /** The body of a fold that alone is warmed. */
+  half?: string;
   /** What is out or open by then, as far as it was computed with; left out, nothing. */
   off?: string[];
   turns: RecipeTurn[];
@@ -234,6 +248,8 @@ export interface Standing {
   renewed: ReadonlySet<string>;
   touched: ReadonlySet<string>;
   up: 'front' | 'back' | null;
+  /** How a fold lies; left out where that is not known, and in a device of one body. */
+  pose?: Pose | null;
   /** Verbs of the preparation that are done: power-off, discharge, film ... */
   prepared: ReadonlySet<Verb>;
   /** Screws that have to be drawn with an extractor, and are renewed. */

@@ -1,7 +1,19 @@
-import { boundsOf, centreOf, outlineHolds, ringOf, type Model, type Outline, type Point } from '../anatomy/index.ts';
+import {
+  boundsOf,
+  centreOf,
+  outlineHolds,
+  ringOf,
+  type Bond,
+  type Model,
+  type Outline,
+  type Point,
+} from '../anatomy/index.ts';
 import { checkerFor, type Plan, type Step } from '../dive/index.ts';
 import { closedDevice, type Checker, type Device } from '../judge/index.ts';
 import type { Act, ActFile, ActKind, Leads, Mark, Sight } from './acts.ts';
+
+/** Steps by which a part is moved out of its place. */
+const OPENS: ReadonlySet<string> = new Set(['ease', 'swing', 'lift', 'eject']);
 
 /** How roughly a hand tells a place or a length. */
 export interface Hand {
@@ -217,15 +229,18 @@ class Technician {
     }
     const kind = this.kindOf(step, item);
     const contacts = step.do === 'lift' || step.do === 'eject' ? this.contactsOf(item!) : [];
+    // Paste parts as its part is lifted, a gasket that is pressed as soon as that moves.
+    const pressed = (b: Bond) => this.model.pressedBy(b.id).length > 0 && !this.device.released.has(b.id);
+    const moves = item !== null && OPENS.has(step.do) && !this.device.removed.has(item);
+    const free = moves ? this.model.anatomy.bonds.filter(pressed) : [];
+    const parts = (b: Bond) => free.includes(b) || (step.do === 'lift' && b.kind === 'thermal');
     if (kind) this.record(kind, item, { ...this.sightOf(step, item), tool: step.tool });
     this.device =
       this.after(this.device, piece) ?? this.checker.advance(this.device, { ...step, items: item ? [item] : [] });
     if (item === null) return;
     for (const c of contacts) this.record('contact-parted', c, this.sightOf(step, c));
-    if (step.do === 'lift')
-      for (const b of this.model.anatomy.bonds)
-        if (b.kind === 'thermal' && this.checker.splits(item, b.joins))
-          this.record('bond-parted', b.id, this.sightOf(step, b.id));
+    for (const b of this.model.anatomy.bonds)
+      if (parts(b) && this.checker.splits(item, b.joins)) this.record('bond-parted', b.id, this.sightOf(step, b.id));
     if (step.do === 'lift' || step.do === 'swing' || step.do === 'eject' || step.do === 'ease') this.photograph();
   }
 

@@ -1,5 +1,5 @@
 import type { Edge } from '../anatomy/index.ts';
-import { LIMITS, ZONES, type Zone } from './limits.ts';
+import { ZONES, type Zone } from './limits.ts';
 import type { HeatRun } from './simulate.ts';
 
 /** A temperature that was passed. */
@@ -54,7 +54,7 @@ export function answersOf(run: HeatRun, softensAt: number, workableFrom: number,
     const peak = values.reduce((a, b) => Math.max(a, b));
     peaks[zone] = peak;
     for (const level of ['caution', 'stop'] as const) {
-      const at = firstAt(values, LIMITS[zone][level]);
+      const at = firstAt(values, run.limits[zone][level]);
       if (at !== null) exceeded.push({ zone, level, at, peak });
     }
   }

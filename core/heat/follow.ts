@@ -1,4 +1,4 @@
-import { LIMITS, ROOM, WORKABLE_DROP, ZONES, type Zone } from './limits.ts';
+import { ROOM, WORKABLE_DROP, ZONES, type Zone } from './limits.ts';
 import type { Turn } from './applicator.ts';
 import { HEAT_STEP, simulate, type HeatRun } from './simulate.ts';
 import type { HeatSource } from './sources.ts';
@@ -162,15 +162,16 @@ export function follow(family: Family, readings: readonly HeatReading[], now: nu
   let state: Following['state'] = softAt !== null && now >= softAt ? 'soft' : 'heating';
   let zone: Zone | null = null;
   let zoneAt: number | null = null;
+  const { limits } = members[0]!.run;
   for (const z of ZONES) {
     if (!members[0]!.run.zones[z]) continue;
     const curve = blend(family, factor, (m) => m.run.zones[z]!);
     zones[z] = curve(position);
-    const stop = firstAt(curve, LIMITS[z].stop);
+    const stop = firstAt(curve, limits[z].stop);
     const level =
-      zones[z] >= LIMITS[z].stop
+      zones[z] >= limits[z].stop
         ? 2
-        : zones[z] >= LIMITS[z].stop - WARN.kelvin || (stop !== null && stop - now <= WARN.seconds)
+        : zones[z] >= limits[z].stop - WARN.kelvin || (stop !== null && stop - now <= WARN.seconds)
           ? 1
           : 0;
     if (level > (state === 'alarm' ? 2 : state === 'warning' ? 1 : 0)) {

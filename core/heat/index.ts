@@ -6,7 +6,7 @@ export * from './simulate.ts';
 export * from './answers.ts';
 export * from './solver.ts';
 export * from './sources.ts';
-export { heatedFace } from './place.ts';
+export { heatedFace, skinOf } from './place.ts';
 export * from './stack.ts';
 export * from './recipe.ts';
 export * from './calibrate.ts';

@@ -1,5 +1,5 @@
 /** What may be harmed by heat in a device. */
-export const ZONES = ['cell', 'panel', 'lens', 'plastic', 'adhesive'] as const;
+export const ZONES = ['cell', 'panel', 'lens', 'plastic', 'adhesive', 'marked'] as const;
 export type Zone = (typeof ZONES)[number];
 
 export interface Limit {
@@ -43,7 +43,22 @@ export const LIMITS: Record<Zone, Limit> = {
     stop: 120,
     origin: 'foam and film tapes char, foam or smear beyond this: own estimate, typical of data sheets',
   },
+  marked: {
+    name: 'part with a limit of its own',
+    caution: 55,
+    stop: 60,
+    origin: 'the limit that the anatomy gives its part goes before this: the lowest that such parts commonly have',
+  },
 };
+
+/** So much below the limit of its own a part is cautioned about, K. Origin: own choice, as for a panel. */
+const CAUTION_BELOW = 5;
+
+/** The limits of a device: the defaults, and that of the part whose own is the lowest, °C. */
+export function limitsWith(hottest: number | null): Record<Zone, Limit> {
+  if (hottest === null) return LIMITS;
+  return { ...LIMITS, marked: { ...LIMITS.marked, caution: hottest - CAUTION_BELOW, stop: hottest } };
+}
 
 /** What a recipe keeps below each stop temperature, K. Origin: own choice, for what the model does not know. */
 export const SAFETY_MARGIN = 2;

@@ -1,4 +1,5 @@
 import { boundsOf, modelOf, type Bond, type Face, type Model, type Outline, type Part } from '../anatomy/index.ts';
+import { halfAround } from './half.ts';
 
 const outermost = (model: Model, face: Face): Part[] =>
   model.anatomy.parts
@@ -107,6 +108,13 @@ export function heatedFace(
   bond: Bond,
   off: readonly string[] = [],
 ): { face: 'front' | 'back'; open: boolean } {
+  const half = halfAround(model, bond);
+  if (half)
+    return heatedFace(
+      half.model,
+      half.bond,
+      off.filter((id) => half.model.parts.has(id)),
+    );
   const stands = standing(model, bond, off);
   const skins = { front: skinOf(stands, 'front'), back: skinOf(stands, 'back') };
   const battery = stands.anatomy.parts.find((p) => p.kind === 'battery');

@@ -1,5 +1,5 @@
 import type { Bond, Model } from '../anatomy/index.ts';
-import { LIMITS, ROOM, SAFETY_MARGIN, SOLVENT_DROP, WORKABLE_DROP, ZONES, type Zone } from './limits.ts';
+import { ROOM, SAFETY_MARGIN, SOLVENT_DROP, WORKABLE_DROP, ZONES, type Zone } from './limits.ts';
 import { takesPart, type Turn, type Where } from './applicator.ts';
 import { bandAnswers, endOf, type BandAnswers } from './band.ts';
 import { HEAT_STEP, simulate, type HeatRun, type Moment } from './simulate.ts';
@@ -119,8 +119,8 @@ interface Trial {
   staysSoft: number;
 }
 
-const over = (zones: Moment['zones']): Zone | null =>
-  ZONES.find((z) => (zones[z] ?? Number.NEGATIVE_INFINITY) > LIMITS[z].stop - SAFETY_MARGIN) ?? null;
+const over = ({ limits }: Stack, zones: Moment['zones']): Zone | null =>
+  ZONES.find((z) => (zones[z] ?? Number.NEGATIVE_INFINITY) > limits[z].stop - SAFETY_MARGIN) ?? null;
 
 function attempt(stack: Stack, source: HeatSource, softensAt: number, room: number, passes: boolean): Trial {
   const order = turnsFor(stack, source, passes);
@@ -139,7 +139,7 @@ function attempt(stack: Stack, source: HeatSource, softensAt: number, room: numb
     step: SEARCH_STEP,
     evenSweep: true,
     until: (now) => {
-      passed ??= over(now.zones);
+      passed ??= over(stack, now.zones);
       if (passed || failed) return true;
       const turn = turns[now.turn]!;
       if (turn.source === null) return false;
@@ -242,7 +242,7 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
       against ?? 'source',
       weak
         ? `the ${base.name} at ${base.most} °C does not bring the whole seam to ${softensAt} °C`
-        : `the ${LIMITS[against!].name} would pass ${LIMITS[against!].stop - SAFETY_MARGIN} °C before the whole seam has ${softensAt} °C`,
+        : `the ${stack.limits[against!].name} would pass ${stack.limits[against!].stop - SAFETY_MARGIN} °C before the whole seam has ${softensAt} °C`,
     );
   }
   // The unfavourable end decides about a limit: with the best contact and the least air it is kept too.
@@ -265,7 +265,7 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
     const run = strongAt(set);
     for (const zone of ZONES) {
       const peak = (run.zones[zone] ?? []).reduce((a, b) => Math.max(a, b), 0);
-      if (peak > LIMITS[zone].stop) return { zone, peak };
+      if (peak > stack.limits[zone].stop) return { zone, peak };
     }
     return null;
   };
@@ -281,7 +281,7 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
   if (hot !== null) {
     return none(
       hot.zone,
-      `where contact is good the ${LIMITS[hot.zone].name} may pass ${LIMITS[hot.zone].stop} °C (up to ${hot.peak.toFixed(0)} °C) before the whole seam has ${softensAt} °C`,
+      `where contact is good the ${stack.limits[hot.zone].name} may pass ${stack.limits[hot.zone].stop} °C (up to ${hot.peak.toFixed(0)} °C) before the whole seam has ${softensAt} °C`,
     );
   }
   for (let passed = best; passed - kept > 1; ) {

@@ -1,6 +1,6 @@
 import type { Edge } from '../anatomy/index.ts';
 import { applicator, evenSurface, STILL, takesPart, type Turn } from './applicator.ts';
-import { ROOM, ZONES, type Zone } from './limits.ts';
+import { ROOM, ZONES, type Limit, type Zone } from './limits.ts';
 import { Conduction, type Surface, type Surfaces } from './solver.ts';
 import type { Stack } from './stack.ts';
 
@@ -53,6 +53,8 @@ export interface HeatRun {
   edges: Partial<Record<Edge, number[]>>;
   /** The hottest spot of each zone. */
   zones: Partial<Record<Zone, number[]>>;
+  /** What each zone bears in this device. */
+  limits: Readonly<Record<Zone, Limit>>;
   /** The middle of the face away from the heat. */
   backMiddle: number[];
   /** Every stretch at every time. */
@@ -183,19 +185,7 @@ function facing({ face }: Stack, warmed: Surface, free: Surface, room: number, a
 
 /** Writes down the temperatures that matter, moment after moment. */
 class Recorder {
-  readonly heatRun: HeatRun = {
-    times: [],
-    turns: [],
-    coldest: [],
-    warmest: [],
-    edges: {},
-    zones: {},
-    backMiddle: [],
-    seam: [],
-    frames: [],
-    took: [],
-    energyError: 0,
-  };
+  readonly heatRun: HeatRun;
   private readonly middle: number;
   /** The cell of every stretch of the seam, and the stretches of every edge. */
   private readonly seam: Int32Array;
@@ -207,6 +197,20 @@ class Recorder {
     private readonly heat: Conduction,
     private readonly frameEvery: number | null,
   ) {
+    this.heatRun = {
+      times: [],
+      turns: [],
+      coldest: [],
+      warmest: [],
+      edges: {},
+      zones: {},
+      limits: stack.limits,
+      backMiddle: [],
+      seam: [],
+      frames: [],
+      took: [],
+      energyError: 0,
+    };
     const { nx, ny } = stack.grid;
     this.seam = Int32Array.from(stack.seam, (s) => s.cell);
     const edges = new Map<Edge, number[]>();

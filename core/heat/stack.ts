@@ -12,8 +12,9 @@ import {
   type Region,
 } from '../anatomy/index.ts';
 import { openedPart, pathAlong, pathOf, placesAlong, type Path } from '../opening/index.ts';
-import type { Zone } from './limits.ts';
+import { limitsWith, type Limit, type Zone } from './limits.ts';
 import { capacityOf, MATERIALS, type MaterialId } from './materials.ts';
+import { halfAround } from './half.ts';
 import { NoHeat } from './noHeat.ts';
 import { coverage, gridOver, type Grid } from './raster.ts';
 import { area, placeOf, skinOf, standing, type Place } from './place.ts';
@@ -33,6 +34,8 @@ export interface Stretch {
 /** A device as layers of material over a plane grid, with what has to be watched in it. Layers run from the front. */
 export interface Stack {
   grid: Grid;
+  /** Where the grid begins in the plane of the device, mm: elsewhere than at its corner for one half of a fold. */
+  origin: Point;
   block: Block;
   layers: readonly string[];
   /** The layer that a map of the seam shows, and that of the cell. */
@@ -42,6 +45,8 @@ export interface Stack {
   body: Float64Array;
   seam: Stretch[];
   zones: Partial<Record<Zone, Int32Array>>;
+  /** What each zone bears; that of marked parts is the lowest of theirs. */
+  limits: Readonly<Record<Zone, Limit>>;
   /** The face that heat is laid on. */
   face: 'front' | 'back';
   bond: Bond;
@@ -139,7 +144,11 @@ export function stackOf(
       `${model.nameOf(bondId)} does not soften with heat, or its temperature is not known; ` +
         'give it softensAt, or open it cold',
     );
-  return new Layering(standing(model, bond, off), { ...bond, softensAt }, cellWidth).stack(face);
+  const stands = standing(model, bond, off);
+  const half = halfAround(stands, bond);
+  if (!half) return new Layering(stands, { ...bond, softensAt }, cellWidth).stack(face);
+  const alone = new Layering(half.model, { ...half.bond, softensAt }, cellWidth).stack(face);
+  return { ...alone, origin: half.origin };
 }
 
 /** The layers from the front, by name. */
@@ -249,6 +258,7 @@ class Layering {
     const seam = this.seam(seamLayer);
     return {
       grid: this.grid,
+      origin: [0, 0],
       block: this.block(),
       layers: this.pieces.map(({ z }) => LAYERS[z]!),
       seamLayer,
@@ -256,6 +266,9 @@ class Layering {
       body: this.body,
       seam,
       zones: this.zones(seam),
+      limits: limitsWith(
+        this.marked().reduce<number | null>((low, { hottest }) => Math.min(low ?? hottest, hottest), null),
+      ),
       face: face ?? this.place.face,
       bond: this.bond,
       softensAt: this.bond.softensAt,
@@ -415,7 +428,22 @@ class Layering {
     return cells;
   }
 
+  /** Parts that are there and have a limit of their own, with the layers that they reach over. */
+  private marked(): { share: Float64Array; layers: readonly number[]; hottest: number }[] {
+    return this.model.anatomy.parts.flatMap((part) => {
+      const hottest = part.limits?.hottest ?? null;
+      if (hottest === null) return [];
+      const layers = this.front.includes(part)
+        ? [AT.frontGlass, AT.panel]
+        : this.back.includes(part)
+          ? [AT.backSkin]
+          : [AT.upper, AT.lower];
+      return [{ share: this.cover(part.outline), layers, hottest }];
+    });
+  }
+
   private zones(seam: readonly Stretch[]): Stack['zones'] {
+    const marked = this.marked();
     const lenses = (side: readonly Part[]) => side.filter((p) => p.kind === 'lens').map((p) => this.cover(p.outline));
     const [lensFront, lensBack] = [lenses(this.front), lenses(this.back)];
     const under = (lens: Float64Array[], p: number) => lens.some((share) => share[p]! >= 0.5);
@@ -427,6 +455,7 @@ class Layering {
         (_, z, p) => (z === AT.frontGlass && under(lensFront, p)) || (z === AT.backSkin && under(lensBack, p)),
       ),
       adhesive: [...new Set(seam.map((s) => s.cell))],
+      marked: this.where((_, z, p) => marked.some(({ share, layers }) => layers.includes(z) && share[p]! >= 0.5)),
     };
     const zones: Stack['zones'] = {};
     for (const [name, list] of Object.entries(cells)) if (list.length > 0) zones[name as Zone] = Int32Array.from(list);

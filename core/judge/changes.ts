@@ -19,7 +19,7 @@ export class Changes extends Looks {
         break;
       case 'disconnect':
       case 'desolder':
-        if (!this.isolated(d) && !this.reading.connectors.get(id)!.isolatesPower) d.openedLive.add(id);
+        if (!this.isolated(d, [id]) && !this.reading.connectors.get(id)!.isolatesPower) d.openedLive.add(id);
         d.open.add(id);
         d.touched.add(id);
         for (const f of this.reading.connectors.get(id)!.carries) d.proved.delete(f);
@@ -33,11 +33,12 @@ export class Changes extends Looks {
         d.eased.delete(id);
         (step.do === 'ease' ? d.eased : d.swung).add(id);
         d.touched.add(id);
+        this.unpress(d, id);
         break;
       case 'lift':
       case 'eject': {
         for (const c of this.contacts(id)) {
-          if (!this.isolated(d) && !c.isolatesPower) d.openedLive.add(c.id);
+          if (!this.isolated(d, [c.id]) && !c.isolatesPower) d.openedLive.add(c.id);
           d.open.add(c.id);
           d.touched.add(c.id);
         }
@@ -52,6 +53,7 @@ export class Changes extends Looks {
             d.released.add(b.id);
             d.touched.add(b.id);
           }
+        this.unpress(d, id);
         break;
       }
       case 'fasten':
@@ -101,6 +103,15 @@ export class Changes extends Looks {
     // Hooks entered first, and what snaps by itself as its part is turned in.
     for (const l of this.document.latches)
       if ((l.mate === 'first' || l.letsGo === 'turned') && this.joined(d, l)) d.released.delete(l.id);
+  }
+
+  /** A gasket that screws press is free as soon as its part moves. */
+  private unpress(d: Device, id: string): void {
+    for (const b of this.document.bonds)
+      if (this.reading.pressedBy(b).length > 0 && this.splits(id, b.joins)) {
+        d.released.add(b.id);
+        d.touched.add(b.id);
+      }
   }
 
   /** A part that moves takes with it the proof of what it does, and of what its contacts carry; a power cell, of everything. */

@@ -48,6 +48,7 @@ export class Checker extends WayBack {
     if (step.do === 'power-off') next.on = false;
     if (step.do === 'turn-over') next.up = next.up === 'back' ? 'front' : 'back';
     if (step.face && step.face !== 'edge') next.up = step.face;
+    if (step.pose) next.pose = step.pose;
     if (step.do === 'gate' && step.gate)
       next.gated.set(step.gate, new Set([...(next.gated.get(step.gate) ?? []), ...step.items]));
     for (const id of step.items) this.apply(next, step, id);
@@ -74,7 +75,7 @@ export class Checker extends WayBack {
     const opened = [...d.removed, ...d.swung, ...d.eased].some(
       (id) => !d.absent.has(id) && this.reading.parts.get(id)!.face !== 'edge',
     );
-    if (step.tool !== null && opened && !this.isolated(d)) {
+    if (step.tool !== null && opened && !this.isolated(d, step.items)) {
       if (conducts(step.tool) && !isDriver(step.tool))
         return broken(
           'A5',
@@ -101,7 +102,31 @@ export class Checker extends WayBack {
     ) {
       return broken('A3', step.items[0]!, `the ${step.face} must be up; turn the device over first`);
     }
-    return null;
+    return this.misfolded(d, step);
+  }
+
+  /** A3: a fold lies as its items need it, and is folded by a step of its own. */
+  private misfolded(d: Device, step: StepLike): Found {
+    const { pose, face } = step;
+    if (pose === undefined || !HANDS_INSIDE.has(step.do) || step.items.length === 0) return null;
+    if (d.pose !== null && d.pose !== pose)
+      return broken('A3', step.items[0]!, `the device lies ${d.pose}, and this is done ${pose}`);
+    const amiss = step.items.find((id) => {
+      const need = face ? this.reading.pose(id, face) : null;
+      // What lies on the mat lies there by itself.
+      if (need === null || this.out(d, id)) return false;
+      return need.says === 'closed'
+        ? !pose.startsWith('closed-') || (need.half !== null && pose !== `closed-${need.half}`)
+        : pose !== need.says;
+    });
+    return amiss ? broken('A3', amiss, `${this.name(amiss)} is not worked ${pose}`) : null;
+  }
+
+  /** Is the assembly that an item lies in out of the device? */
+  private out(d: Device, id: string): boolean {
+    for (let at = this.reading.frame(id); at !== null; at = this.reading.parts.get(at)!.within)
+      if (d.removed.has(at)) return true;
+    return false;
   }
 
   private eachItem(d: Device, step: StepLike): Found {
@@ -121,6 +146,9 @@ export class Checker extends WayBack {
       case 'cut':
       case 'pull':
         return this.reading.fasteners.has(id) ? this.loosen(d, id) : this.release(d, id, step.face);
+      case 'solvent':
+      case 'gap':
+        return this.reachesBond(d, id, step.face);
       case 'disconnect':
       case 'desolder':
         return this.open(d, id, true);

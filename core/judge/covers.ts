@@ -65,6 +65,7 @@ export class Covers {
       !p.fixed &&
       p.id !== item &&
       !this.reading.own(this.reading.items.get(item)!).includes(part) &&
+      !(p.swing === null && this.reading.connectors.get(item)?.from === part) &&
       this.heights(item, at).some(
         (height) =>
           p.within === height.within &&
@@ -109,6 +110,36 @@ export class Covers {
   /** Does swinging a part uncover what lies beneath it? */
   clears(part: string): boolean {
     return (this.reading.parts.get(part)!.swing?.degrees ?? 0) >= CLEARING;
+  }
+
+  /**
+   * The panel of the outside that a bond lies in the middle of, under it: the outermost of what it joins, where it is bonded over
+   * an area and not at tabs; `null` for the rim itself and all else.
+   */
+  panelOver(id: string): string | null {
+    const bond = this.reading.bonds.get(id);
+    if (!bond || !('area' in bond.at) || bond.tabs.length > 0 || bond.kind === 'foil') return null;
+    if (this.reading.partsByItself(bond)) return null;
+    const [top, next] = bond.joins
+      .map((part) => this.reading.part(part))
+      .filter((p) => !p.fixed && p.within === null && p.face === this.reading.side(id))
+      .sort((a, b) => a.layer - b.layer);
+    if (!top || top.layer === next?.layer || !this.outside(top.id)) return null;
+    return top.id;
+  }
+
+  /** What holds the rim of a panel: the bonds along it, its screws, and the catches that are pried. */
+  rimOf(panel: string): string[] {
+    const { bonds, fasteners, latches } = this.reading.document;
+    return [
+      ...bonds
+        .filter((b) => b.joins.includes(panel) && !('area' in b.at) && !this.reading.partsByItself(b))
+        .map((b) => b.id),
+      ...fasteners.filter((f) => f.holds.includes(panel)).map((f) => f.id),
+      ...latches
+        .filter((l) => l.joins.includes(panel) && l.release === 'any' && l.letsGo !== 'turned')
+        .map((l) => l.id),
+    ];
   }
 
   /** Is this a part of the outside of the device: no other lies over the better half of it? */

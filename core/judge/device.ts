@@ -23,7 +23,11 @@ export type CraftName =
   | 'R18'
   | 'R19'
   | 'R20'
-  | 'R21';
+  | 'R21'
+  | 'R22'
+  | 'R23'
+  | 'R24'
+  | 'R25';
 
 /** A rule that a step breaks, or that does not hold at the end. */
 export interface Violation {
@@ -55,6 +59,8 @@ export interface Device {
   /** Parts that were ever off. */
   lifted: Set<string>;
   up: 'front' | 'back' | null;
+  /** How a fold lies, as far as it was told. */
+  pose: string | null;
   /** The part of the device itself that was laid down last. */
   lastLaid: string | null;
   /** Functions that a test has proved and nothing has undone since. */
@@ -77,6 +83,7 @@ export function closedDevice(): Device {
     touched: new Set(),
     lifted: new Set(),
     up: null,
+    pose: null,
     lastLaid: null,
     proved: new Set(),
   };
@@ -98,6 +105,7 @@ export function copyDevice(d: Device): Device {
     touched: new Set(d.touched),
     lifted: new Set(d.lifted),
     up: d.up,
+    pose: d.pose,
     lastLaid: d.lastLaid,
     proved: new Set(d.proved),
   };

@@ -1,5 +1,5 @@
 /**
- * What the judge reads of the two documents, from the description of the formats alone: `nibrel.anatomy/1` and
+ * What the judge reads of the two documents, from the description of the formats alone: `nibrel.anatomy/1` and `/2`, and
  * `nibrel.plan/1`. Nothing here is shared with whoever plans; a field that a document may lack is told so.
  */
 export type Side = 'front' | 'back' | 'edge';
@@ -33,6 +33,17 @@ export interface PartRead extends Place {
   } | null;
   readonly fate: string;
   readonly functions: readonly string[];
+  readonly limits?: LimitsRead | null;
+  readonly body?: string | null;
+}
+
+/** What a part does not bear. */
+export interface LimitsRead {
+  /** °C */
+  readonly hottest: number | null;
+  readonly solvent: boolean;
+  readonly bend: boolean;
+  readonly suction: boolean;
 }
 
 export interface FastenerRead {
@@ -58,6 +69,7 @@ export interface ConnectorRead {
   readonly face: Side;
   readonly layer: number | null;
   readonly isolatesPower: boolean;
+  readonly isolates?: string | null;
   readonly beneath: readonly string[];
   readonly under: readonly string[];
   readonly reachedBy: { readonly swing: string } | null;
@@ -83,6 +95,8 @@ export interface BondRead {
   readonly at: BondAt;
   readonly tabs: readonly Spot[];
   readonly softensAt: number | null;
+  readonly solvent: boolean;
+  readonly compressedBy?: readonly string[];
   readonly fate: string;
   readonly face?: Side | null;
   readonly layer?: number | null;
@@ -100,7 +114,7 @@ export interface LatchRead {
   readonly letsGo?: string;
 }
 
-/** `nibrel.anatomy/1`, as far as the rules look at it. */
+/** `nibrel.anatomy/1` or `/2`, as far as the rules look at it. */
 export interface Document {
   readonly body: { readonly width: number; readonly height: number; readonly ingress: string | null };
   readonly battery: { readonly volts: number; readonly milliampHours: number };
@@ -112,6 +126,9 @@ export interface Document {
   readonly orders: readonly { readonly first: string; readonly then: string; readonly because: string }[];
   readonly mateOrder: readonly (readonly string[])[];
   readonly functions: readonly { readonly id: string; readonly afterClosing: boolean; readonly unplaced?: boolean }[];
+  readonly rails?: readonly { readonly id: string; readonly feeds: readonly string[] }[];
+  readonly bodies?: readonly { readonly id: string; readonly outline: Shape }[];
+  readonly hinge?: { readonly half: readonly string[]; readonly inner: string | null } | null;
 }
 
 export type Gate = 'G1' | 'G2' | 'G3' | 'G4' | 'G5' | 'G6' | 'G7';
@@ -124,6 +141,8 @@ export interface Act {
   readonly tool: string | null;
   readonly gate: Gate | null;
   readonly face?: Side;
+  /** How a fold lies meanwhile: `flat`, `half`, or `closed-` and the body whose back is up. */
+  readonly pose?: string;
 }
 
 export interface StepRead extends Act {
@@ -135,8 +154,9 @@ export interface StepRead extends Act {
     readonly source: string;
     readonly set: number;
     readonly softensAt: number | null;
-    /** The face that heat is laid on. */
+    /** The face that heat is laid on, and of a fold the half. */
     readonly on?: string;
+    readonly half?: string;
   } | null;
 }
 
@@ -154,6 +174,7 @@ export interface Dive {
     readonly pressing: string;
     readonly assumedCharge: number;
     readonly trySpare: string;
+    readonly lacks: readonly string[];
     /** °C by source. */
     readonly hottest: Readonly<Partial<Record<string, number>>>;
   };

@@ -31,8 +31,9 @@ export class Looks {
     this.layers = new Covers(this.reading, doubtful ? PERHAPS : SURELY);
   }
 
-  isolated(d: Device): boolean {
-    const isolating = this.document.connectors.filter((c) => c.isolatesPower);
+  /** Is all dead that feeds these items? Without any, all of the device. */
+  isolated(d: Device, items: readonly string[] = []): boolean {
+    const isolating = this.reading.isolators(items);
     return isolating.length > 0 && isolating.every((c) => d.open.has(c.id));
   }
 
@@ -74,7 +75,7 @@ export class Looks {
     return [
       ...fasteners.filter((f) => this.holding(d, f) && this.splits(part, [...f.holds, this.seat(f)])).map((f) => f.id),
       ...bonds
-        .filter((b) => b.kind !== 'thermal' && !d.released.has(b.id) && this.splits(part, b.joins))
+        .filter((b) => !this.reading.partsByItself(b) && !d.released.has(b.id) && this.splits(part, b.joins))
         .map((b) => b.id),
       ...latches.filter((l) => !d.released.has(l.id) && this.splits(part, l.joins)).map((l) => l.id),
     ];
@@ -211,7 +212,13 @@ export class Looks {
     if (fixed || within !== null || face === 'edge' || d.absent.has(part)) return false;
     if (d.removed.has(part) || d.swung.has(part) || d.eased.has(part)) return false;
     const { bonds, parts } = this.document;
-    const sticks = bonds.some((b) => b.joins.includes(part) && !d.released.has(b.id) && !d.absent.has(b.id));
+    const sticks = bonds.some(
+      (b) =>
+        b.joins.includes(part) &&
+        !d.released.has(b.id) &&
+        !d.absent.has(b.id) &&
+        this.reading.pressedBy(b).length === 0,
+    );
     if (sticks || this.joinery(d, part).length > 0) return false;
     const over = parts.filter((p) => this.layers.covers(p.id, part));
     if (over.some((p) => !d.removed.has(p.id) && !d.swung.has(p.id))) return false;

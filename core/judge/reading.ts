@@ -10,7 +10,10 @@ import type {
   Shape,
   Side,
 } from './document.ts';
-import { groundOf, groundOfBond, groundOfLatch, overlap, type Ground } from './ground.ts';
+import { groundOf, groundOfBond, groundOfLatch, overlap, shareUnder, type Ground } from './ground.ts';
+
+/** What lies in one body by less lies over several. From the format's description. */
+const MOST_OF_IT = 0.8;
 
 /** Beneath everything: where nothing on that side says how deep. */
 const BENEATH_ALL = Number.MAX_SAFE_INTEGER;
@@ -29,6 +32,8 @@ export class Reading {
   private readonly grounds = new Map<string, Ground>();
   private readonly frames = new Map<string, string | null>();
   private readonly families = new Map<string, ReadonlySet<string>>();
+  private readonly inBodies = new Map<string, ReadonlySet<string | null>>();
+  private readonly byItself = new Map<string, boolean>();
 
   constructor(readonly document: Document) {
     for (const item of document.parts) this.note(this.parts, item, { type: 'part', item });
@@ -86,7 +91,8 @@ export class Reading {
     }
   }
 
-  private between({ type, item }: Entry): readonly string[] {
+  /** The parts that an item lies between: itself, what a screw holds and ends in, both ends of a plug, what is joined. */
+  between({ type, item }: Entry): readonly string[] {
     switch (type) {
       case 'part':
         return [item.id];
@@ -99,7 +105,7 @@ export class Reading {
     }
   }
 
-  private entry(id: string): Entry {
+  entry(id: string): Entry {
     const found = this.items.get(id);
     if (!found) throw new Error(`the document has no item "${id}"`);
     return found;
@@ -220,6 +226,92 @@ export class Reading {
   /** @param least mm² that the two have to share */
   overlaps(a: string, b: string, least?: number): boolean {
     return overlap(this.ground(a), this.ground(b), least);
+  }
+
+  /** The body of a fold that a part belongs to: as told, with what it is within, or where most of it lies; `null` is several, or none. */
+  private body(part: string): string | null {
+    const told = this.outwards(part)
+      .map((id) => this.part(id).body)
+      .find((body) => body);
+    if (told) return told;
+    const over = (this.document.bodies ?? []).find(
+      ({ outline }) => shareUnder(this.ground(part), [groundOf(outline)]) >= MOST_OF_IT,
+    );
+    return over?.id ?? null;
+  }
+
+  /** The bodies that an item lies between; `null` among them is any. */
+  bodies(id: string): ReadonlySet<string | null> {
+    const known = this.inBodies.get(id);
+    if (known) return known;
+    const bodies = new Set(this.between(this.entry(id)).map((part) => this.body(part)));
+    this.inBodies.set(id, bodies);
+    return bodies;
+  }
+
+  /** A part and the assemblies around it. */
+  within = (part: string): readonly string[] => this.outwards(part);
+
+  /** The bodies in which an item is worked: a part's own, else where most of its ground lies; `null` is several, or none. */
+  halves(id: string): ReadonlySet<string | null> {
+    if (this.parts.has(id)) return this.bodies(id);
+    const over = (this.document.bodies ?? []).find(
+      ({ outline }) => shareUnder(this.ground(id), [groundOf(outline)]) >= MOST_OF_IT,
+    );
+    return new Set([over?.id ?? null]);
+  }
+
+  /**
+   * How a fold has to lie while an item is worked: opened flat for what is worked from the inside, half open where the document
+   * says so, closed with a back up for what is worked from there; `null` is however it lies.
+   */
+  pose(id: string, side: Side): { readonly says: string; readonly half: string | null } | null {
+    if (!this.document.bodies || side === 'edge' || !this.items.has(id)) return null;
+    if (this.document.hinge?.half.includes(id)) return { says: 'half', half: null };
+    if (side === 'front') return { says: 'flat', half: null };
+    const outer = this.outermost(id);
+    return { says: 'closed', half: [...this.halves(outer)][0] ?? null };
+  }
+
+  /** The item itself, or the outermost assembly that it lies in. */
+  private outermost(id: string): string {
+    let at = id;
+    for (let frame = this.frame(at); frame !== null; frame = this.frame(at)) at = frame;
+    return at;
+  }
+
+  /** The plugs that cut what feeds any of these items; without any, all that cut something. */
+  isolators(items: readonly string[]): readonly ConnectorRead[] {
+    const { rails, connectors } = this.document;
+    const cutting = connectors.filter((c) => c.isolatesPower);
+    if (!rails || rails.length < 2 || items.length === 0) return cutting;
+    const bodies = items.flatMap((id) => (this.items.has(id) ? [...this.bodies(id)] : [null]));
+    const live = rails.filter((r) => r.feeds.length === 0 || bodies.some((b) => b === null || r.feeds.includes(b)));
+    return cutting.filter((c) => live.some((r) => r.id === (c.isolates ?? rails[0]!.id)));
+  }
+
+  /**
+   * The screws or catches that press a gasket tight: it is lifted with its part and laid with it. What softens by nothing and
+   * gives to no solvent is no adhesive where something else holds its part.
+   */
+  pressedBy(bond: BondRead): readonly string[] {
+    if (bond.compressedBy?.length) return bond.compressedBy;
+    if (bond.kind !== 'gasket' || bond.softensAt !== null || bond.solvent) return [];
+    const movers = bond.joins.filter((id) => !this.part(id).fixed);
+    const { fasteners, latches } = this.document;
+    return [
+      ...fasteners.filter((f) => f.kind !== 'standoff' && f.holds.some((id) => movers.includes(id))),
+      ...latches.filter((l) => l.joins.some((id) => movers.includes(id))),
+    ].map((x) => x.id);
+  }
+
+  /** Parts with its part and joins with it: paste, and a gasket that is pressed. */
+  partsByItself(bond: BondRead): boolean {
+    const known = this.byItself.get(bond.id);
+    if (known !== undefined) return known;
+    const answer = bond.kind === 'thermal' || this.pressedBy(bond).length > 0;
+    this.byItself.set(bond.id, answer);
+    return answer;
   }
 
   /** What an item is called: its name, or what it is. */

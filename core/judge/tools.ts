@@ -20,6 +20,7 @@ const HARMLESS: ReadonlySet<string> = new Set([
   'cover-tape',
   'film',
   'camera',
+  'leak-tester',
 ]);
 
 export const conducts = (tool: string): boolean => !HARMLESS.has(tool);

@@ -46,10 +46,11 @@ export class WayBack extends WayIn {
           other !== id &&
           !d.absent.has(other) &&
           !this.reading.connectors.get(other)!.isolatesPower &&
-          !d.openedLive.has(other),
+          !d.openedLive.has(other) &&
+          this.reading.isolators([other]).some((cut) => cut.id === id),
       );
       if (left) return broken('A7', left, `${this.name(left)} is still open; power is connected last`);
-    } else if (c.kind === 'solder' && !this.isolated(d))
+    } else if (c.kind === 'solder' && !this.isolated(d, [id]))
       return broken('A4', id, `${c.name} is soldered and the device is live`);
     return this.returnsOutOfTurn(d, id);
   }
@@ -143,7 +144,7 @@ export class WayBack extends WayIn {
       (b) =>
         d.touched.has(b.id) &&
         b.kind !== 'foil' &&
-        b.kind !== 'thermal' &&
+        !this.reading.partsByItself(b) &&
         this.splits(part.id, b.joins) &&
         this.joined(d, b, part.id),
     );

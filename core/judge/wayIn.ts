@@ -22,10 +22,11 @@ export class WayIn extends Changes {
     if (top) return broken('A1', top, `${this.name(top)} lies on ${c.name} and is still mated`);
     const before = c.after.find((other) => !this.undone(d, other));
     if (before) return broken('A1', before, `${this.name(before)} goes before ${c.name}`);
-    if (!power || c.isolatesPower || this.isolated(d)) return null;
+    if (!power || c.isolatesPower || this.isolated(d, [id])) return null;
     if (c.kind === 'solder') return broken('A4', id, `${c.name} is soldered and the device is live`);
-    if (this.isolationWithin(d, (other) => other === id))
-      return broken('A4', id, `${c.name} would be opened live although isolation can be reached without it`);
+    const sooner = this.isolatedSooner(d, id);
+    if (sooner)
+      return broken('A4', id, `${c.name} would be opened live although ${this.name(sooner)} can be opened without it`);
     return null;
   }
 
@@ -38,7 +39,23 @@ export class WayIn extends Changes {
         if (left) return broken('A2', left, `${this.name(left)} goes before ${this.name(id)}`);
       }
     }
-    return this.unreachable(d, id, up) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
+    return this.unreachable(d, id, up) ?? this.underPanel(d, id) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
+  }
+
+  /** Solvent and the first gap go where the cut will go: a bond that is covered takes neither. */
+  protected reachesBond(d: Device, id: string, up?: Act['face']): Found {
+    if (!this.reading.bonds.has(id)) return null;
+    return this.unreachable(d, id, up) ?? this.underPanel(d, id);
+  }
+
+  /** A1: what lies in the middle under a panel is out of reach while the rim of that panel holds. */
+  private underPanel(d: Device, id: string): Found {
+    const panel = this.layers.panelOver(id);
+    if (panel === null || d.removed.has(panel) || d.swung.has(panel)) return null;
+    const rim = this.layers
+      .rimOf(panel)
+      .find((other) => !d.released.has(other) && !d.out.has(other) && !d.absent.has(other));
+    return rim ? broken('A1', rim, `${this.name(id)} lies under ${this.name(panel)}, whose rim still holds`) : null;
   }
 
   take(d: Device, id: string, how: 'ease' | 'swing' | 'lift', power: boolean, up?: Act['face']): Found {
@@ -66,8 +83,8 @@ export class WayIn extends Changes {
         !swing &&
         !c.isolatesPower &&
         !d.open.has(c.id) &&
-        !this.isolated(d) &&
-        this.isolationWithin(d, (other) => other === id)
+        !this.isolated(d, [c.id]) &&
+        this.isolatedSooner(d, id, [c.id]) !== null
       ) {
         return broken('A4', c.id, `lifting ${part.name} parts ${c.name} while the device is live`);
       }
@@ -144,9 +161,17 @@ export class WayIn extends Changes {
     return d.open.has(connector) || (this.isContact(connector) && d.removed.has(from));
   }
 
-  /** Can isolation be reached from here without touching what `spared` names? */
-  protected isolationWithin(start: Device, spared: (id: string) => boolean): boolean {
-    return this.isolated(this.strip(start, spared, (d) => this.isolated(d)));
+  /** A plug that cuts what feeds an item, and can be opened from here without that item; `null` where there is none. */
+  private isolatedSooner(start: Device, id: string, fed: readonly string[] = [id]): string | null {
+    const cutting = this.reading.isolators(fed).filter((c) => !start.open.has(c.id));
+    const opened = (d: Device) => cutting.find((c) => d.open.has(c.id))?.id ?? null;
+    return opened(
+      this.strip(
+        start,
+        (other) => other === id,
+        (d) => opened(d) !== null,
+      ),
+    );
   }
 
   /**
@@ -167,7 +192,10 @@ export class WayIn extends Changes {
         moved = (!d.out.has(f.id) && attempt('unscrew', f.id, () => this.loosen(d, f.id))) || moved;
       for (const b of bonds)
         moved =
-          (b.kind !== 'thermal' && !d.released.has(b.id) && attempt('cut', b.id, () => this.release(d, b.id))) || moved;
+          (!this.reading.partsByItself(b) &&
+            !d.released.has(b.id) &&
+            attempt('cut', b.id, () => this.release(d, b.id))) ||
+          moved;
       for (const l of latches)
         moved = (!d.released.has(l.id) && attempt('release', l.id, () => this.release(d, l.id))) || moved;
       for (const c of connectors)

@@ -347,7 +347,8 @@ class Drawing {
       at: this.placeOfBond(t, joins[0]!),
       tabs: tabs.map((p) => this.inBody(p)),
       softensAt: t.seen.set === undefined ? null : Math.max(40, t.seen.set - 10),
-      solvent: true,
+      // What came off with its part by itself was pressed, not glued.
+      solvent: !(kind === 'gasket' && this.told.dives.some((d) => d.parted.some((p) => p.thing === t.id))),
       fate: t.seen.spent === false ? 'keep' : 'renew',
       face: t.on === null || t.seen.face !== undefined ? this.faceOf(t) : null,
     });

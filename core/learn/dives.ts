@@ -13,6 +13,9 @@ import {
 import type { ActionKind } from '../dive/index.ts';
 import { beside, likeness, meanOutline, median, outlineFrom } from './outline.ts';
 
+/** Acts by which a part moves, so that what it presses or springs against parts. */
+const MOVED: ReadonlySet<string> = new Set(['part-off', 'part-swung', 'part-eased']);
+
 /** One thing done to one item, in the order of a dive. */
 export interface Done {
   kind: ActionKind;
@@ -207,7 +210,7 @@ class Gathering {
       if (act.item === null) return;
       if (does === 'back') undone.delete(act.item);
       if (does === 'parted') {
-        const lift = acts.slice(0, at).findLast((a) => a.act === 'part-off');
+        const lift = acts.slice(0, at).findLast((a) => MOVED.has(a.act));
         dive.parted.push({ thing: act.item, with: lift?.item ?? null, at });
       }
       const kind = ACTION_OF[does];

@@ -98,7 +98,8 @@ export function gapWays(model: Model, seam: Seam, entry: RimPlace, asked: FirstG
     },
   ];
   // Over cracks a cup loses its grip: the blade stands before the clamp.
+  const bears = (part.limits?.suction ?? true) && (part.limits?.bend ?? true);
   const rank = (v: GapWay) =>
-    v.way !== 'thin-blade' && !cup ? 3 : v.way === asked ? 0 : cracked && v.way === 'thin-blade' ? 1 : 2;
+    v.way !== 'thin-blade' && (!cup || !bears) ? 3 : v.way === asked ? 0 : cracked && v.way === 'thin-blade' ? 1 : 2;
   return ways.sort((a, b) => rank(a) - rank(b));
 }

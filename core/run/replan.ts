@@ -8,6 +8,7 @@ import {
   type PlanOptions,
   type Standing,
   type Step,
+  type Pose,
 } from '../dive/index.ts';
 import { transplantNow } from './care.ts';
 import type { Replanned } from './events.ts';
@@ -123,6 +124,7 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
     renewed: state.device.renewed,
     touched: state.device.touched,
     up: state.device.up,
+    pose: state.device.pose as Pose | null,
     prepared: new Set(kept.filter((s) => s.phase === 'prepare').map((s) => s.do)),
     stripped: new Set(state.deviations.filter((d) => d.kind === 'stripped' && d.item !== null).map((d) => d.item!)),
     pressed: new Set(kept.filter((s) => (s.do === 'press' || s.do === 'cure') && s.waits > 0).flatMap((s) => s.items)),

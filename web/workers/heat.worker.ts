@@ -63,6 +63,8 @@ export interface Heating {
   /** When the heat is taken away, s. */
   heatEnds: number;
   grid: { nx: number; ny: number; dx: number; dy: number };
+  /** Where the grid begins in the device, mm. */
+  origin: Point;
   body: Float64Array;
   seam: { at: Point; edge: Edge }[];
   face: 'front' | 'back';
@@ -143,7 +145,11 @@ const heat = {
         heatEnds,
         grid: stack.grid,
         body: stack.body,
-        seam: stack.seam.map(({ at, edge }) => ({ at, edge })),
+        origin: stack.origin,
+        seam: stack.seam.map(({ at, edge }) => ({
+          at: [at[0] + stack.origin[0], at[1] + stack.origin[1]],
+          edge,
+        })),
         face: stack.face,
         turns: turns.map(({ where, seconds: s, source: on }) => ({ where, seconds: s, on: on !== null })),
       };

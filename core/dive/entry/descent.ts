@@ -2,10 +2,11 @@ import type { Fastener, Latch, Model, Part } from '../../anatomy/index.ts';
 import { relation, rule } from '../graph/reasons.ts';
 import type { Caution } from '../house/cautions.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
-import { FASTENER_SECONDS, SECONDS } from '../house/times.ts';
+import { FASTENER_SECONDS, isTurned, SECONDS } from '../house/times.ts';
 import { driverFor, toolName } from '../house/tools.ts';
 import type { Bundle } from '../order/bundles.ts';
 import type { Phase } from '../types.ts';
+import { fluxed } from './iron.ts';
 import { draft, type Base, type Draft } from './draft.ts';
 import { wordsOut } from './motion.ts';
 import { releaseBond, type DescentSetting } from './seam.ts';
@@ -114,17 +115,29 @@ function liftOff(part: Part, phase: Phase, base: Base): Draft {
   });
 }
 
+/** How what is never turned comes out. */
+const PULLED: Record<Fastener['kind'], readonly string[]> = {
+  screw: [],
+  captive: [],
+  standoff: [],
+  clip: [],
+  cap: ['A rubber cap: raise its lip and pull it; it has no thread.'],
+  plug: ['It sits by friction: pull it straight out; it has no thread.'],
+  'press-fit': ['Pressed in: ease it out evenly, a little on either side; it has no thread.'],
+};
+
 function loosen(model: Model, bundle: Bundle, phase: Phase, base: Base): Draft {
   const fasteners = bundle.items.map((id) => model.fasteners.get(id)!);
   const kind = fasteners[0]!.kind;
   const hints: string[] = [];
   if (kind === 'captive') hints.push('Captive: loosen only, they stay in the part.');
   if (kind === 'clip') hints.push('The clip flies off: shield it with a finger.');
+  if (!isTurned(fasteners[0]!)) hints.push(...PULLED[kind]);
   if (fasteners.some((f) => !f.magnetic)) hints.push('Some are not magnetic and fall off the driver.');
   if (new Set(fasteners.map((f) => f.length)).size > 1) hints.push('Lengths differ: mind the well of each.');
   if (fasteners.some((f) => f.threadlock)) hints.push('Threadlocked: press firmly, turn slowly.');
   hints.push(...atAPinch(fasteners));
-  return draft(phase, kind === 'clip' ? 'release' : 'unscrew', bundle.items, {
+  return draft(phase, isTurned(fasteners[0]!) ? 'unscrew' : 'release', bundle.items, {
     ...base,
     because: fasteners.length > 1 ? [...base.because, rule('R12')] : base.because,
     seconds: fasteners.length * FASTENER_SECONDS[kind],
@@ -147,9 +160,11 @@ function open(model: Model, id: string, phase: Phase, base: Base): Draft[] {
   const c = model.connectors.get(id)!;
   const kind = CONNECTOR_KINDS[c.kind];
   const steps = [
+    ...(kind.iron ? [fluxed(id, phase, kind.iron)] : []),
     draft(phase, kind.open.verb, [id], {
       ...base,
-      seconds: kind.open.seconds,
+      because: kind.iron ? [...base.because, rule('R24')] : base.because,
+      seconds: kind.open.seconds + (kind.iron?.cool ?? 0),
       cautions: c.isolatesPower ? ['lithium', ...kind.cautions] : [...kind.cautions],
       hint: [kind.open.hint, c.shape ? `Note how it lies: ${c.shape}.` : ''].filter(Boolean).join(' '),
     }),

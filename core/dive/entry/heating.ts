@@ -51,11 +51,12 @@ function remember<T>(kept: Kept<T>, model: Model, asked: string, make: (key: str
 function signatureOf({ anatomy }: Model): string {
   const known = signatures.get(anatomy);
   if (known !== undefined) return known;
-  const { id, kind, body, parts, bonds, connectors, latches } = anatomy;
+  const { id, kind, body, bodies, parts, bonds, connectors, latches } = anatomy;
   const text = JSON.stringify([
     id,
     kind,
     body,
+    bodies ?? null,
     parts.map((p) => [
       p.id,
       p.kind,
@@ -69,6 +70,8 @@ function signatureOf({ anatomy }: Model): string {
       p.material,
       p.thickness,
       p.swing,
+      p.limits ?? null,
+      p.body ?? null,
     ]),
     bonds,
     connectors,
@@ -168,6 +171,11 @@ export interface Warming {
   /** The face that heat is laid on, and what is out by then. */
   on: 'front' | 'back';
   off: readonly string[];
+  /** The body of a fold that alone is warmed, and its name; `null` in a device of one. */
+  half: string | null;
+  halfName: string | null;
+  /** °C that it may be set to, by what the house allows and what lies under it bears; `null` is all that it can. */
+  most: number | null;
   /** How; `null` where nothing warms it, or where heat goes by the usual times. */
   recipe: Recipe | null;
   /** Why the house's own way is not gone, where another is. */
@@ -179,14 +187,18 @@ export function heatingOf(
   bond: Bond,
   rules: HouseRules,
   solvent: boolean,
-  { source, recipe, instead, on, off }: Warming,
+  { source, recipe, instead, on, off, half, halfName, most }: Warming,
 ): { hands: number; wait: number; setting: HeatSetting; hint: string } {
-  const laid = { on, ...(off.length > 0 ? { off: [...off] } : {}) };
+  const laid = { on, ...(half === null ? {} : { half }), ...(off.length > 0 ? { off: [...off] } : {}) };
+  const alone =
+    halfName === null
+      ? ''
+      : ` Only the ${halfName} is warmed: the rest of the fold stands off the heat, open no further than it is.`;
   const lies =
-    source === 'mat'
+    (source === 'mat'
       ? ` Its ${on} lies on the mat, clean, glass with its film on; the thermometer stays in sight.`
-      : '';
-  if (!recipe) return usualHeating(bond, source, rules, solvent, laid, lies);
+      : '') + alone;
+  if (!recipe) return usualHeating(bond, source, rules, solvent, laid, lies, most);
   const setting: HeatSetting = {
     source: recipe.source,
     set: recipe.set,
@@ -225,14 +237,15 @@ function usualHeating(
   source: SourceKind,
   rules: HouseRules,
   solvent: boolean,
-  laid: Pick<HeatSetting, 'on' | 'off'>,
+  laid: Pick<HeatSetting, 'on' | 'off' | 'half'>,
   lies: string,
+  most: number | null,
 ) {
   const usual = HEAT[source];
   const softens = softening({ bond, softensAt: bond.softensAt ?? 0 }, solvent);
   const gives = bond.softensAt === null ? '' : ` The adhesive gives from about ${bond.softensAt} °C.`;
   const wanted = Math.max(usual.set, Math.ceil(softens + USUAL_ABOVE));
-  const set = Math.min(rules.sources[source]?.set ?? wanted, rules.hottest[source] ?? Number.POSITIVE_INFINITY);
+  const set = Math.min(rules.sources[source]?.set ?? wanted, most ?? Number.POSITIVE_INFINITY);
   return {
     hands: usual.hands,
     wait: usual.wait,

@@ -23,14 +23,19 @@ const IN: Record<Motion['how'], (from: string, degrees: number | null) => string
 };
 
 /** How a part comes away once nothing holds it; empty where it is lifted straight up. */
-export function wordsOut({ leaves, pryAt }: Part): string {
+export function wordsOut({ leaves, pryAt, limits }: Part): string {
   const pried = pryAt ? `Pry at ${pryAt.map((v) => v.toFixed(0)).join(', ')} mm only.` : '';
   const way = leaves ? OUT[leaves.how](leaves.from ? place(leaves.from) : 'one side', leaves.degrees) : '';
-  return [pried, way].filter(Boolean).join(' ');
+  return [pried, way, flat(limits)].filter(Boolean).join(' ');
 }
 
+/** R23, in words: what bears no bending is carried flat. */
+const flat = (limits: Part['limits']): string =>
+  limits?.bend === false ? 'It does not bear bending: both hands, flat, raised evenly all round.' : '';
+
 /** How a part goes in; empty where it is set down straight. The way out reversed where the anatomy says no other. */
-export function wordsIn({ enters, leaves }: Part): string {
+export function wordsIn({ enters, leaves, limits }: Part): string {
   const motion = enters ?? leaves;
-  return motion ? IN[motion.how](motion.from ? place(motion.from) : 'one side', motion.degrees) : '';
+  const way = motion ? IN[motion.how](motion.from ? place(motion.from) : 'one side', motion.degrees) : '';
+  return [way, flat(limits)].filter(Boolean).join(' ');
 }

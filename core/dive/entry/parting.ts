@@ -1,5 +1,5 @@
 import type { Bond, Model, PartKind } from '../../anatomy/index.ts';
-import { heatedFace, softening, sourceOf, type SourceKind } from '../../heat/index.ts';
+import { heatedFace, skinOf, softening, sourceOf, type SourceKind } from '../../heat/index.ts';
 import { BOND_KINDS, RELEASES, type ReleaseMethod } from '../house/bondKinds.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { recipeOf, type HeatBasis, type Warming } from './heating.ts';
@@ -30,41 +30,67 @@ export function partingOf(
   basis: HeatBasis,
   out: readonly string[] = [],
 ): Parting {
-  const cells = bond.joins.some((id) => model.parts.get(id)?.kind === 'battery');
-  const method = BOND_KINDS[bond.kind].release(bond, rules, cells);
+  const joined = bond.joins.map((id) => model.parts.get(id)!);
+  const cells = joined.some((p) => p.kind === 'battery');
+  const asked = BOND_KINDS[bond.kind].release(bond, rules, cells);
+  const dry = joined.find((p) => p.limits?.solvent === false);
+  // R23: what bears no solvent is not soaked; softened it may be.
+  const method =
+    dry && RELEASES[asked].first === 'solvent-dropper' ? (bond.softensAt === null ? 'cut' : 'heat-and-cut') : asked;
+  const half = model.anatomy.bodies ? model.bodyOf(bond.id) : null;
   const only = (way: Partial<Parting>): Parting => ({
     method,
     source: rules.heat,
     on: 'front',
     off: [],
+    half,
+    most: rules.hottest[rules.heat] ?? null,
+    halfName: model.anatomy.bodies?.find((b) => b.id === half)?.name ?? null,
     recipe: null,
     instead: null,
     cold: null,
     ...way,
   });
-  if (!RELEASES[method].heats) return only({});
+  if (!RELEASES[method].heats)
+    return only(method !== asked && method === 'cut' ? { cold: `${dry!.name} does not bear solvent` } : {});
   const has = (tool: string) => !rules.lacks.includes(tool);
   const off = out.filter((id) => WEIGHS.has(model.parts.get(id)?.kind ?? 'other')).sort();
   const { face, open } = heatedFace(model, bond, off);
   // An open face is never laid on a mat: what is warmed then is warmed from above, on the side that it is worked from.
   const on = open ? OTHER[face] : face;
   const stands = { off, face: open ? on : undefined };
-  const lies = (kind: SourceKind) => kind !== 'mat' || !open;
+  // R25: nothing rests on the inner display of a fold.
+  const inner = model.anatomy.hinge?.inner ?? null;
+  const rests = on === 'front' && inner !== null && !off.includes(inner);
+  const lies = (kind: SourceKind) => kind !== 'mat' || (!open && !rests);
   const sources = [rules.heat, ...ORDER.filter((kind) => kind !== rules.heat && has(kind))].filter(lies);
-  const soaks = bond.solvent && has('solvent-dropper');
-  const ways = method === 'heat-solvent-and-cut' ? [true] : [false, ...(soaks ? [true] : [])];
+  const soaks = bond.solvent && !dry && has('solvent-dropper');
+  const ways = method === 'heat-solvent-and-cut' && !dry ? [true] : [false, ...(soaks ? [true] : [])];
   let why: string | null = null;
+  // R23: what a joined part bears is all that its seam may be given, and what lies under a source all that that may be set to.
+  const least = Math.min(...joined.map((p) => p.limits?.hottest ?? Number.POSITIVE_INFINITY));
+  const under = coolest(model, on, half, off);
+  const bears = (source: SourceKind): HouseRules =>
+    LIES_ON.has(source) && Number.isFinite(under)
+      ? { ...rules, hottest: { ...rules.hottest, [source]: Math.min(rules.hottest[source] ?? under, under) } }
+      : rules;
   for (const solvent of ways)
     for (const source of sources) {
+      const softens = softening({ bond, softensAt: bond.softensAt ?? 0 }, solvent);
+      if (softens > least) {
+        why ??= `a part that it holds bears ${least} °C, and it gives at ${softens} °C`;
+        continue;
+      }
       const found =
         basis === 'usual'
-          ? usually(bond, source, rules, solvent)
-          : recipeOf(model, bond.id, { ...rules, heat: source }, solvent, stands);
+          ? usually(bond, source, bears(source), solvent)
+          : recipeOf(model, bond.id, { ...bears(source), heat: source }, solvent, stands);
       if (found === null) return only({ on, off });
       if (found === 'usual' || found.ok)
         return only({
           method: solvent ? 'heat-solvent-and-cut' : 'heat-and-cut',
           source,
+          most: bears(source).hottest[source] ?? null,
           on,
           off,
           recipe: found === 'usual' ? null : found,
@@ -75,6 +101,18 @@ export function partingOf(
   why ??= 'nothing at hand warms it while that side lies open';
   if (soaks) return only({ method: 'solvent-and-cut', instead: why });
   return only({ method: 'cut', cold: why });
+}
+
+/** Sources that lie on what they warm. */
+const LIES_ON: ReadonlySet<SourceKind> = new Set(['mat', 'pad', 'gel-pack']);
+
+/** °C that the tenderest part of the outside on a face bears, of what is there. */
+function coolest(model: Model, on: 'front' | 'back', half: string | null, off: readonly string[]): number {
+  const here = skinOf(model, on).filter((p) => {
+    const body = model.bodyOf(p.id);
+    return !off.includes(p.id) && (half === null || body === null || body === half);
+  });
+  return Math.min(...here.map((p) => p.limits?.hottest ?? Number.POSITIVE_INFINITY));
 }
 
 /** Where nothing is computed: is a source let be as hot as the bond has to be? */

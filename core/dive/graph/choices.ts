@@ -1,5 +1,5 @@
 import { placementsOf, throughExits, type Model } from '../../anatomy/index.ts';
-import { BOND_KINDS } from '../house/bondKinds.ts';
+import { partsByItself } from '../house/bondKinds.ts';
 import { keyOf, type ActionKey } from './keys.ts';
 import { plain, relation, type Reason } from './reasons.ts';
 import { StepGraph, type Way } from './stepGraph.ts';
@@ -34,7 +34,7 @@ export function undoingOf(model: Model, id: string): ActionKey {
     case 'latch':
       return keyOf('release', id);
     case 'bond': {
-      if (!BOND_KINDS[found.item.kind].partsByItself) return keyOf('release', id);
+      if (!partsByItself(model, found.item)) return keyOf('release', id);
       return keyOf('lift', found.item.joins.find((part) => !model.parts.get(part)?.fixed) ?? found.item.joins[0]!);
     }
     default:

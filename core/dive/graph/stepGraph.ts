@@ -3,11 +3,12 @@ import {
   OUTSIDE_SHARE,
   placementsOf,
   shareCovered,
+  type Connector,
   type Face,
   type Model,
   type Part,
 } from '../../anatomy/index.ts';
-import { BOND_KINDS } from '../house/bondKinds.ts';
+import { partsByItself } from '../house/bondKinds.ts';
 import { NoDive, type Standing } from '../types.ts';
 import { actionOf, keyOf as key, type Action } from './keys.ts';
 import { plain, relation, rule, writeReason, type Reason } from './reasons.ts';
@@ -62,6 +63,9 @@ export function coversOf(model: Model): Map<string, string[]> {
   const covers = new Map<string, string[]>();
   for (const id of model.items.keys()) {
     const own = new Set(model.ownPartsOf(id));
+    // What a plug comes from is in its way only where it can be swung open: else neither could come before the other.
+    const from = model.connectors.get(id)?.from;
+    if (from !== undefined && model.parts.get(from)!.swing === null) own.add(from);
     const over = (part: Part, { within, face, layer }: Level) =>
       face !== 'edge' &&
       part.within === within &&
@@ -112,14 +116,17 @@ function workedWhile({ kept, eased }: Standing, stage: 'ease' | 'swing', part: s
 /** The step graph of an anatomy: what each action needs before it, by the rules A1 to A6. */
 export class StepGraph {
   readonly covers: ReadonlyMap<string, string[]>;
-  /** Connectors and contact parts that must be opened live because isolation lies behind them. */
-  readonly live: ReadonlySet<string>;
+  /** What cuts the power off. */
   readonly isolation: readonly string[];
+  /** The same in the order in which it is reached, each with what has to be done, and opened live, before it. */
+  private isolators: readonly { key: string; rail: Connector; before: ReadonlySet<string> }[] = [];
   private readonly trays: readonly string[];
   /** Connectors whose flex lies over an item, and the bonds that hold such a flex down. */
   private readonly foldedOver = new Map<string, string[]>();
   private readonly heldFlexes = new Map<string, string[]>();
   private readonly outer = new Map<string, boolean>();
+  private readonly rims = new Map<string, { panel: string; holds: string[] } | null>();
+  private readonly clearsOfIron = new Map<string, readonly string[]>();
   private readonly ordersBefore = new Map<string, { first: string; because: string }[]>();
   private readonly joints = new Map<
     string,
@@ -139,7 +146,6 @@ export class StepGraph {
     this.isolation = model.anatomy.connectors.filter((c) => c.isolatesPower).map((c) => this.openingOf(c.id));
     // A tray that needs nothing else first is taken out before anything (A6).
     this.trays = [];
-    this.live = new Set();
     this.trays = model.anatomy.parts
       .filter(
         (p) =>
@@ -148,29 +154,28 @@ export class StepGraph {
           this.needsOf(actionOf(key('lift', p.id)), () => 'swing').length === 0,
       )
       .map((p) => key('lift', p.id));
-    this.live = this.liveSet();
+    this.isolators = this.isolatorsInTurn();
   }
 
-  private liveSet(): Set<string> {
-    if (this.isolation.length === 0) return new Set();
-    const { actions } = this.closureOf(new Map(this.isolation.map((k) => [k, rule('A4')])), new Map(), {
-      power: false,
-    });
-    const live = new Set<string>();
-    for (const action of actions.values()) {
-      if (this.isolation.includes(action.key)) continue;
-      if (action.kind === 'open') {
-        if (this.model.connectors.get(action.item)!.kind === 'solder') {
+  /** What cuts the power off, the soonest reached first: what lies before one of them waits for those before it only. */
+  private isolatorsInTurn() {
+    const found = this.model.anatomy.connectors
+      .filter((c) => c.isolatesPower)
+      .map((rail) => {
+        const key = this.openingOf(rail.id);
+        const { actions } = this.closureOf(new Map([[key, rule('A4')]]), new Map(), { power: false });
+        return { key, rail, before: new Set(actions.keys()) };
+      });
+    for (const { rail, before, key } of found)
+      for (const k of before) {
+        const c = k === key ? undefined : this.model.connectors.get(actionOf(k).item);
+        if (c?.kind === 'solder' && !c.isolatesPower && this.model.isolatorsOf(c.id).includes(rail))
           throw new NoDive(
             'connectors',
-            `A4: "${action.item}" is soldered and lies before isolation; a soldered joint is never worked live`,
+            `A4: "${c.id}" is soldered and lies before isolation; a soldered joint is never worked live`,
           );
-        }
-        live.add(action.key);
       }
-      if (action.kind === 'lift' && this.contactsBroken(action.item).length > 0) live.add(action.key);
-    }
-    return live;
+    return found.sort((a, b) => a.before.size - b.before.size);
   }
 
   /** The action that opens a connector: a contact opens when its part is lifted. */
@@ -198,7 +203,7 @@ export class StepGraph {
     const joints = {
       fasteners: anatomy.fasteners.filter((f) => split([...f.holds, seat(f.into)])).map((f) => f.id),
       connectors: anatomy.connectors.filter((c) => split([c.from, c.to])).map((c) => c.id),
-      bonds: anatomy.bonds.filter((b) => !BOND_KINDS[b.kind].partsByItself && split(b.joins)).map((b) => b.id),
+      bonds: anatomy.bonds.filter((b) => !partsByItself(this.model, b) && split(b.joins)).map((b) => b.id),
       latches: anatomy.latches.filter((l) => split(l.joins)).map((l) => l.id),
     };
     this.joints.set(part, joints);
@@ -267,7 +272,7 @@ export class StepGraph {
   /**
    * A1 to A6 for one action.
    * @param way how a swinging part that stands in the way is cleared
-   * @param power whether isolation is asked for (A4); off while finding what lies before isolation itself
+   * @param power whether isolation and a clear bench for the iron are asked for (A4, R24); off while finding what lies before them
    */
   needsOf(action: Action, way: (part: string) => Way, power = true): Requirement[] {
     const { model } = this;
@@ -284,8 +289,11 @@ export class StepGraph {
       if (c.reachedBy) need(key('swing', c.reachedBy.swing), relation('tilts', c.id));
       for (const id of c.beneath) need(this.openingOf(id), relation('liesOn', c.id));
       for (const id of c.after) need(this.doneOf(id), relation('goesBefore', c.id));
-      if (power && !this.live.has(action.key)) this.needIsolation(action.key, need);
+      if (power) this.needIsolation(action.key, [c.id], need);
+      if (power && c.kind === 'solder') for (const k of this.ironClears(c)) need(k, rule('R24'));
     } else if (action.kind === 'release') {
+      const under = this.rimBefore(action.item);
+      for (const k of under?.holds ?? []) need(k, relation('holdsRim', under!.panel));
       const latch = model.latches.get(action.item);
       if (latch?.release === 'last') {
         for (const part of latch.joins.filter((id) => !model.parts.get(id)!.fixed)) {
@@ -310,7 +318,7 @@ export class StepGraph {
         if (c.kind !== 'contact') need(key('open', id), relation('joins', part.id));
         else if (c.isolatesPower) {
           if (!family.has(c.from)) need(key('lift', c.from), rule('A4'));
-        } else if (power && !this.live.has(action.key)) this.needIsolation(action.key, need);
+        } else if (power) this.needIsolation(action.key, [c.id], need);
         if (family.has(c.from)) for (const on of c.under) need(key('lift', on), relation('liesOnFlex', c.id));
       }
     }
@@ -324,10 +332,81 @@ export class StepGraph {
     return new Set(kind === 'ease' ? [...swing.tether, ...(swing.gap?.reaches ?? [])] : swing.tether);
   }
 
-  private needIsolation(forKey: string, need: (k: string, because: Reason) => void): void {
+  /** A4: what feeds these items is cut first, but for what can be reached only when the action is done. */
+  private needIsolation(forKey: string, items: readonly string[], need: (k: string, because: Reason) => void): void {
     // An isolator waits for no other.
     if (this.isolation.includes(forKey)) return;
-    for (const k of this.isolation) need(k, rule('A4'));
+    const feeding = new Set(items.flatMap((id) => this.model.isolatorsOf(id)));
+    for (const { key: k, rail, before } of this.isolators) {
+      if (before.has(forKey)) return;
+      if (feeding.has(rail)) need(k, rule('A4'));
+    }
+  }
+
+  /**
+   * R24: what is out of the way before a joint is worked with the iron: its assembly is out on a mat of its own, or the cells are
+   * away from it. Nothing that needs the joint open itself.
+   */
+  private ironClears(joint: Connector): readonly string[] {
+    const known = this.clearsOfIron.get(joint.id);
+    if (known) return known;
+    // While it is looked for, nothing is asked for.
+    this.clearsOfIron.set(joint.id, []);
+    const { model } = this;
+    const assembly = model.contextOf(joint.id);
+    const wanted =
+      assembly !== null && !model.parts.get(assembly)!.fixed
+        ? [assembly]
+        : model.anatomy.parts
+            .filter((p) => p.kind === 'battery' && ![joint.from, joint.to].includes(p.id))
+            .map((p) => p.id);
+    const clears = wanted
+      .map((id) => key('lift', id))
+      .filter((k) => {
+        try {
+          const { actions } = this.closureOf(new Map([[k, rule('R24')]]), new Map(), { power: false });
+          return !actions.has(key('open', joint.id));
+        } catch (error) {
+          if (error instanceof NoDive) return false;
+          throw error;
+        }
+      });
+    this.clearsOfIron.set(joint.id, clears);
+    return clears;
+  }
+
+  /** A1: what lies in the middle under a panel of the outside is reached when nothing holds the rim of that panel any more. */
+  private rimBefore(id: string): { panel: string; holds: string[] } | null {
+    const known = this.rims.get(id);
+    if (known !== undefined) return known;
+    const found = this.findRim(id);
+    this.rims.set(id, found);
+    return found;
+  }
+
+  private findRim(id: string): { panel: string; holds: string[] } | null {
+    const { model } = this;
+    const bond = model.bonds.get(id);
+    if (!bond || !('area' in bond.at) || bond.tabs.length > 0 || bond.kind === 'foil') return null;
+    if (partsByItself(model, bond)) return null;
+    const face = model.faceOf(id);
+    const lying = bond.joins
+      .map((part) => model.parts.get(part)!)
+      .filter((p) => !p.fixed && p.within === null && p.face === face)
+      .sort((a, b) => a.layer - b.layer);
+    const [panel, next] = lying;
+    if (!panel || panel.layer === next?.layer || !this.isOuter(panel.id)) return null;
+    const { anatomy } = model;
+    const holds = [
+      ...anatomy.bonds
+        .filter((b) => b.joins.includes(panel.id) && !('area' in b.at) && !partsByItself(model, b))
+        .map((b) => key('release', b.id)),
+      ...anatomy.fasteners.filter((f) => f.holds.includes(panel.id)).map((f) => key('loosen', f.id)),
+      ...anatomy.latches
+        .filter((l) => l.joins.includes(panel.id) && l.release === 'any' && l.letsGo !== 'turned')
+        .map((l) => key('release', l.id)),
+    ];
+    return { panel: panel.id, holds };
   }
 
   /**
@@ -386,7 +465,7 @@ export class StepGraph {
     const all = [
       ...anatomy.fasteners.map((f) => key('loosen', f.id)),
       ...anatomy.connectors.filter((c) => c.kind !== 'contact').map((c) => key('open', c.id)),
-      ...[...anatomy.bonds.filter((b) => !BOND_KINDS[b.kind].partsByItself), ...anatomy.latches].map((b) =>
+      ...[...anatomy.bonds.filter((b) => !partsByItself(this.model, b)), ...anatomy.latches].map((b) =>
         key('release', b.id),
       ),
       ...anatomy.parts.filter((p) => !p.fixed && p.swing?.gap).map((p) => key('ease', p.id)),
@@ -492,7 +571,7 @@ export class StepGraph {
       ...[...from.out].map((id) => key('loosen', id)),
       ...[...from.open].filter((id) => this.model.connectors.get(id)!.kind !== 'contact').map((id) => key('open', id)),
       ...[...from.released]
-        .filter((id) => this.model.latches.has(id) || !BOND_KINDS[this.model.bonds.get(id)!.kind].partsByItself)
+        .filter((id) => this.model.latches.has(id) || !partsByItself(this.model, this.model.bonds.get(id)!))
         .map((id) => key('release', id)),
       ...[...from.eased].map((id) => key('ease', id)),
       ...[...from.swung].map((id) => key('swing', id)),

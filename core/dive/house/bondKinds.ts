@@ -103,6 +103,14 @@ const ADHESIVE = {
   setsAtOnce: () => false,
 } as const;
 
+/** Parts with its part and joins with it, and no step releases it: paste, and a gasket that screws press. */
+export const partsByItself = (model: Model, bond: Bond): boolean =>
+  BOND_KINDS[bond.kind].partsByItself || model.pressedBy(bond.id).length > 0;
+
+/** It has to be proved and free of liners before its part goes down. */
+export const isGated = (model: Model, bond: Bond): boolean =>
+  BOND_KINDS[bond.kind].gated && model.pressedBy(bond.id).length === 0;
+
 export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
   tape: {
     ...ADHESIVE,
@@ -141,7 +149,10 @@ export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
   },
   gasket: {
     ...ADHESIVE,
-    lay: () => ({ seconds: SECONDS.newTape, hint: '' }),
+    lay: () => ({
+      seconds: SECONDS.newTape,
+      hint: 'Into its groove all round, not stretched, not twisted; grease it thinly where the old one was greased.',
+    }),
     lined: () => false,
     pressSeal: () => ({ verb: 'cure', hands: SECONDS.clamp, wait: PRESS_SECONDS.gasket }),
   },

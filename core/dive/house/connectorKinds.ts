@@ -11,6 +11,16 @@ export interface ConnectorKind {
   open: { verb: 'disconnect' | 'desolder'; seconds: number; hint: string };
   seat: { verb: 'connect' | 'solder'; seconds: number; hint: string };
   cautions: readonly Caution[];
+  /** What work with the iron takes beside the joint itself; `null` for what is no joint. */
+  iron: IronWork | null;
+}
+
+/** s: wetting, tinning, cooling before it is touched, and the look at it. */
+export interface IronWork {
+  flux: number;
+  tin: number;
+  cool: number;
+  look: number;
 }
 
 const PRESSED = 'Clean the contacts, align, press evenly until it clicks. Never force.';
@@ -22,6 +32,7 @@ const plug = (opening: string, open: number, seat: number): ConnectorKind => ({
   open: { verb: 'disconnect', seconds: open, hint: opening },
   seat: { verb: 'connect', seconds: seat, hint: PRESSED },
   cautions: ['static'],
+  iron: null,
 });
 
 export const CONNECTOR_KINDS: Record<Connector['kind'], ConnectorKind> = {
@@ -42,5 +53,6 @@ export const CONNECTOR_KINDS: Record<Connector['kind'], ConnectorKind> = {
     },
     seat: { verb: 'solder', seconds: 90, hint: 'Isolated only. Clean pads, little heat, look at the joint.' },
     cautions: ['solder', 'hot'],
+    iron: { flux: 15, tin: 40, cool: 60, look: 30 },
   },
 };

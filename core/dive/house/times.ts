@@ -58,6 +58,8 @@ export const SECONDS = {
   /** An inner tape, foam, pad or foil, with a fingertip. */
   pressPad: 10,
   liftOffPad: 20,
+  inspectGasket: 30,
+  leakTest: 90,
   easeOpen: 10,
   powerOffAfterTest: 10,
   confirmLoss: 10,
@@ -98,10 +100,17 @@ export const SCRAPE: Record<Bond['kind'], number> = {
   foil: 0.3,
 };
 
+/** Is it turned with a driver? What is pulled or pressed never is. */
+export const isTurned = ({ kind, drive }: Pick<Fastener, 'kind' | 'drive'>): boolean =>
+  drive !== 'none' && (kind === 'screw' || kind === 'captive' || kind === 'standoff');
+
 /** One fastener turned or sprung, by its kind. */
 export const FASTENER_SECONDS: Record<Fastener['kind'], number> = {
   screw: SECONDS.perScrew,
   captive: SECONDS.perCaptive,
   standoff: SECONDS.perStandoff,
   clip: SECONDS.perClip,
+  cap: SECONDS.perClip,
+  plug: SECONDS.perClip,
+  'press-fit': SECONDS.perClip,
 };

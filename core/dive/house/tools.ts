@@ -45,6 +45,7 @@ const HAND_TOOLS: Tool[] = [
   { id: 'cover-tape', name: 'clear tape', conductive: false, driver: false },
   { id: 'film', name: 'protective film', conductive: false, driver: false },
   { id: 'camera', name: 'camera', conductive: false, driver: false },
+  { id: 'leak-tester', name: 'pressure-decay tester', conductive: false, driver: false },
   { id: 'screw-extractor', name: 'screw extractor', conductive: true, driver: true },
 ];
 

@@ -1,4 +1,4 @@
-import type { Model } from '../../anatomy/index.ts';
+import type { Connector, Model } from '../../anatomy/index.ts';
 import type { Standing } from '../types.ts';
 import type { Bundle } from './bundles.ts';
 
@@ -23,7 +23,6 @@ export function bladesOf(model: Model, bundles: readonly Bundle[], from: Standin
     }
     return found;
   };
-  const isolating = model.anatomy.connectors.filter((c) => c.isolatesPower);
   const opens = (b: Bundle) =>
     !b.finished && (b.kind === 'lift' || b.kind === 'swing') && model.parts.get(b.items[0]!)!.face !== 'edge';
   const openings = bundles.flatMap((b, i) => (opens(b) ? [i] : []));
@@ -32,7 +31,8 @@ export function bladesOf(model: Model, bundles: readonly Bundle[], from: Standin
   );
   return (i) => {
     const before = earlier(i);
-    const cuts = (c: (typeof isolating)[number]) =>
+    const isolating = model.isolatorsOf(bundles[i]!.items[0]!);
+    const cuts = (c: Connector) =>
       from?.open.has(c.id) ||
       [...before].some((j) => {
         const { kind, items } = bundles[j]!;

@@ -1,9 +1,12 @@
 import type { Fastener, Model } from '../../anatomy/index.ts';
-import { keyOf, type Action, type ActionKind } from '../graph/keys.ts';
+import { actionOf, keyOf, type Action, type ActionKind } from '../graph/keys.ts';
+import { poseOf } from '../graph/pose.ts';
 import { uniqueReasons, writeReason, type Reason } from '../graph/reasons.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
+import { isTurned } from '../house/times.ts';
 import { driverFor } from '../house/tools.ts';
+import type { Pose } from '../types.ts';
 import { tighteningOrder, shortestPath } from './driving.ts';
 
 /** Actions that are one step at the bench: the like screws of one part, or a single other action. */
@@ -15,6 +18,8 @@ export interface Bundle {
   needs: Map<number, { physical: boolean }>;
   /** The face of the whole device that must be up. */
   face: 'front' | 'back' | 'edge';
+  /** How a fold must lie; `null` in a device of one body, or however it lies. */
+  pose: Pose | null;
   /** The tool its first step on the way in is done with. */
   tool: string | null;
   /** Among equally quick orders the smaller rank goes first: outer layers before inner ones. */
@@ -79,7 +84,7 @@ const isOneWay = (because: Reason): boolean => because.why === 'rule' && because
 function groupOf(model: Model, closure: Closure, action: Action, fine: boolean): string {
   if (action.kind !== 'loosen') return action.key;
   const f = model.fasteners.get(action.item)!;
-  const turned = f.kind === 'clip' ? 'clip' : f.kind === 'captive' ? 'captive' : 'screw';
+  const turned = isTurned(f) ? (f.kind === 'captive' ? 'captive' : 'screw') : f.kind;
   const asked = fine
     ? [
         closure.needs
@@ -89,7 +94,17 @@ function groupOf(model: Model, closure: Closure, action: Action, fine: boolean):
         closure.because.get(action.key)!.map(writeReason).sort(),
       ]
     : [];
-  return ['loosen', [...f.holds].sort(), turned, f.drive, f.face, closure.finished.has(action.key), ...asked].join('|');
+  const pose = poseOf(model, f.id, deviceFaceOf(model, f.id));
+  return [
+    'loosen',
+    [...f.holds].sort(),
+    turned,
+    f.drive,
+    f.face,
+    pose,
+    closure.finished.has(action.key),
+    ...asked,
+  ].join('|');
 }
 
 /**
@@ -125,6 +140,7 @@ function bundlesSplitBy(graph: StepGraph, closure: Closure, split: ReadonlySet<s
   });
   return [...groups.values()].map((actions, self): Bundle => {
     const first = actions[0]!;
+    const face = onMat(model, closure, actions) ? 'edge' : deviceFaceOf(model, first.item);
     const needs = new Map<number, { physical: boolean }>();
     for (const action of actions) {
       for (const { key, because } of closure.needs.get(action.key)!) {
@@ -139,7 +155,8 @@ function bundlesSplitBy(graph: StepGraph, closure: Closure, split: ReadonlySet<s
       items: fasteners ? looseningOrder(fasteners) : [first.item],
       because: uniqueReasons(actions.flatMap((a) => closure.because.get(a.key)!)),
       needs,
-      face: deviceFaceOf(model, first.item),
+      face,
+      pose: poseOf(model, first.item, face),
       tool: toolOf(model, first),
       rank:
         Math.max(...actions.map((a) => model.depthOf(a.item))) * 4 +
@@ -148,6 +165,22 @@ function bundlesSplitBy(graph: StepGraph, closure: Closure, split: ReadonlySet<s
       finished: closure.finished.has(first.key),
     };
   });
+}
+
+/** Is the assembly that these lie in out by then, in every order? Then it lies on the mat, however the device lies. */
+function onMat(model: Model, closure: Closure, actions: readonly Action[]): boolean {
+  return actions.every(({ key, item }) =>
+    closure.needs.get(key)!.some((need) => {
+      const { kind, item: on } = actionOf(need.key);
+      return kind === 'lift' && contextsOf(model, item).includes(on);
+    }),
+  );
+}
+
+function contextsOf(model: Model, item: string): string[] {
+  const found: string[] = [];
+  for (let context = model.contextOf(item); context !== null; context = model.contextOf(context)) found.push(context);
+  return found;
 }
 
 /** The bundles that wait for each other, directly or through others; none where an order exists. */

@@ -90,7 +90,8 @@ export function guardLoose(sites: Sites): { guards: Guard[]; left: string[] } {
 /** Is a part held as soon as it is laid in its place, by a bond that closes with it or hooks entered first? */
 function joinsAtOnce({ model }: StepGraph, part: string): boolean {
   return (
-    model.anatomy.bonds.some((b) => BOND_KINDS[b.kind].joinsByItself && b.joins.includes(part)) ||
-    model.anatomy.latches.some((l) => l.mate === 'first' && l.joins.includes(part))
+    model.anatomy.bonds.some(
+      (b) => BOND_KINDS[b.kind].joinsByItself && model.pressedBy(b.id).length === 0 && b.joins.includes(part),
+    ) || model.anatomy.latches.some((l) => l.mate === 'first' && l.joins.includes(part))
   );
 }

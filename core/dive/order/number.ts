@@ -1,5 +1,6 @@
 import type { Connector, Model } from '../../anatomy/index.ts';
 import type { Schedule } from '../../schedule/index.ts';
+import { poseWords } from '../graph/pose.ts';
 import { plain, writeReason } from '../graph/reasons.ts';
 import { draft, type Draft } from '../entry/draft.ts';
 import { tighteningOrder } from './driving.ts';
@@ -8,7 +9,7 @@ import { nameSteps } from './stepIds.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { heldFor, holdsDevice, takesUp, type WorkList } from './workList.ts';
 import { SECONDS } from '../house/times.ts';
-import type { Standing, Step, Totals } from '../types.ts';
+import type { Pose, Standing, Step, Totals } from '../types.ts';
 
 const COUNTERPART: Partial<Record<Step['do'], readonly Step['do'][]>> = {
   unscrew: ['fasten'],
@@ -80,7 +81,7 @@ export function numberSteps(
   list: WorkList,
   found: Schedule,
   rules: HouseRules,
-  start: { face: 'front' | 'back'; from: Standing | undefined },
+  start: { face: 'front' | 'back'; pose: Pose | null; from: Standing | undefined },
 ): Step[] {
   const steps: Step[] = [];
   const firstStep = new Map<number, Step>();
@@ -88,17 +89,23 @@ export function numberSteps(
   /** Works that clean and go on by themselves: what follows waits until it is dry. */
   const dried = new Set<number>();
   const ties: [Step, Step][] = [];
-  let { face } = start;
+  let { face, pose } = start;
   const isolating = model.anatomy.connectors.filter((c) => c.isolatesPower);
   /** What cuts the power off, a plug or the part that a contact goes with, while it is still closed. */
   const cutOff = (c: Connector) => (c.kind === 'contact' ? c.from : c.id);
   const joined = new Set(isolating.filter((c) => !start.from?.open.has(c.id)).map(cutOff));
   const isolators = new Set(isolating.map(cutOff));
-  const isolated = () => isolators.size > 0 && joined.size === 0;
+  /** Is anything joined that feeds these items; without any, anything at all? */
+  const isLive = (items: readonly string[]) => {
+    const known = items.filter((id) => model.items.has(id));
+    const feeding = known.length > 0 ? new Set(known.flatMap((id) => model.isolatorsOf(id))) : isolating;
+    return isolating.length === 0 || [...feeding].some((c) => joined.has(cutOff(c)));
+  };
+  const lying = () => (pose === null ? {} : { pose });
   const blank = { id: '', n: 0, mirrors: null, depth: 0, waitsFor: [] as number[], starts: 0 };
 
   for (const work of found.order) {
-    const { drafts, face: at, onDevice } = list.works[work]!;
+    const { drafts, face: at, pose: lies, onDevice } = list.works[work]!;
     const again = list.lags
       .flatMap((lag, l) =>
         lag.to === work && found.redone.includes(l) ? [{ lag, heat: list.works[lag.from]!.drafts.at(-1)! }] : [],
@@ -113,31 +120,41 @@ export function numberSteps(
         }),
       );
     for (const d of [...again, ...drafts]) {
-      if (onDevice && at !== 'edge' && at !== face) {
+      if (onDevice && at !== 'edge' && (lies === null ? at !== face : lies !== pose)) {
         face = at;
+        pose = lies;
         steps.push({
           ...draft(d.phase, 'turn-over', [], {
             seconds: SECONDS.turnOver,
-            hint: 'Nothing swung open, nothing loose.',
+            hint: `Nothing swung open, nothing loose.${lies === null ? '' : ` ${poseWords(model, lies)}`}`,
           }),
           ...blank,
           because: [writeReason(plain('nextFace'))],
           waitsFor: [],
           face,
-          live: !isolated(),
+          ...lying(),
+          live: isLive([]),
         });
       }
       const power = d.items.filter((id) => isolators.has(id));
       const opensPower = power.length > 0 && (d.do === 'disconnect' || d.do === 'lift');
       const closesPower = power.length > 0 && (d.do === 'connect' || d.do === 'fit');
-      const live = d.phase !== 'prepare' && !isolated();
+      const live = d.phase !== 'prepare' && isLive(d.items);
       for (const id of power) {
         if (opensPower) joined.delete(id);
         if (closesPower) joined.add(id);
       }
       const last = steps.at(-1);
       let step: Step;
-      if (last && !opensPower && !closesPower && last.live === live && last.face === face && oneGo(model, last, d)) {
+      if (
+        last &&
+        !opensPower &&
+        !closesPower &&
+        last.live === live &&
+        last.face === face &&
+        last.pose === (pose ?? undefined) &&
+        oneGo(model, last, d)
+      ) {
         step = last;
         step.items.push(...d.items);
         const fasteners =
@@ -146,7 +163,16 @@ export function numberSteps(
         step.seconds += d.seconds;
         step.because = [...new Set([...step.because, ...d.because.map(writeReason)])];
       } else {
-        step = { ...d, ...blank, waitsFor: [], face, items: [...d.items], because: d.because.map(writeReason), live };
+        step = {
+          ...d,
+          ...blank,
+          waitsFor: [],
+          face,
+          ...lying(),
+          items: [...d.items],
+          because: d.because.map(writeReason),
+          live,
+        };
         steps.push(step);
       }
       if (!firstStep.has(work)) firstStep.set(work, step);

@@ -69,7 +69,8 @@ export class WayBack extends WayIn {
       const bundle = this.bundles[i]!;
       const { ready, main } = returns.get(i)!;
       const rank = (onDevice ? RANK.back : RANK.matBack) + place;
-      const common = { face: onDevice ? bundle.face : ('edge' as const), onDevice, at: this.placeOf(bundle) };
+      const pose = onDevice ? bundle.pose : null;
+      const common = { face: onDevice ? bundle.face : ('edge' as const), pose, onDevice, at: this.placeOf(bundle) };
       const laid = ready.length > 0 ? this.list.addInSeries(ready, { ...common, rank: rank - 0.5 }) : null;
       const work = this.list.add(main, { ...common, rank, bundle: i });
       this.back.set(i, { ready: laid, main: work });

@@ -49,7 +49,16 @@ export class WayIn extends Drawing {
       });
       const rank = onDevice ? bundle.rank : RANK.mat + bundle.rank;
       const face = onDevice ? bundle.face : 'edge';
-      this.down.set(i, this.list.addInSeries(drafts, { face, onDevice, rank, at: this.placeOf(bundle) }));
+      this.down.set(
+        i,
+        this.list.addInSeries(drafts, {
+          face,
+          pose: onDevice ? bundle.pose : null,
+          onDevice,
+          rank,
+          at: this.placeOf(bundle),
+        }),
+      );
     });
     for (const [i, at] of this.down) {
       for (const [j, { physical }] of this.bundles[i]!.needs) {

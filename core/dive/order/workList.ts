@@ -1,12 +1,15 @@
 import { HANDS, type Guard, type Lag, type Problem, type Task } from '../../schedule/index.ts';
 import type { Draft } from '../entry/draft.ts';
 import type { HouseRules } from '../house/rules.ts';
+import type { Pose } from '../types.ts';
 
 /** Drafts that are done in one go, as the scheduler sees them. */
 export interface Work {
   drafts: Draft[];
   before: Set<number>;
   face: 'front' | 'back' | 'edge';
+  /** How a fold must lie; `null` in a device of one body, or however it lies. */
+  pose: Pose | null;
   onDevice: boolean;
   /** The next work on the device, or `null`. */
   then: number | null;
@@ -60,6 +63,7 @@ export class WorkList {
     this.works.push({
       drafts,
       face: 'edge',
+      pose: null,
       onDevice: true,
       then: null,
       at: null,
@@ -165,7 +169,8 @@ export class WorkList {
     return { first: indices[0]!, last: indices.at(-1)! };
   }
 
-  problem(startFace: 'front' | 'back'): Problem {
+  /** @param startFace the face that is up, or how a fold lies */
+  problem(startFace: 'front' | 'back' | Pose): Problem {
     return {
       tasks: this.works.map((work) => this.task(work)),
       lags: this.lags,
@@ -186,7 +191,7 @@ export class WorkList {
       hands: work.drafts.reduce((sum, d) => sum + d.seconds, 0) + changes * this.rules.toolChange,
       firstTool: tools[0] ?? null,
       lastTool: tools.at(-1) ?? null,
-      face: work.onDevice ? work.face : 'edge',
+      face: work.onDevice ? (work.pose ?? work.face) : 'edge',
       onDevice: work.onDevice,
       holds: last && holdsDevice(last, this.rules) ? Math.max(...work.drafts.map((d) => d.waits)) : 0,
       then: work.then,

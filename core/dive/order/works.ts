@@ -40,7 +40,7 @@ class AllWorks extends WayBack {
     const { graph, from, relaxed } = this.making;
     const sites = { graph, bundles: this.bundles, from, down: this.down, back: this.back, main: this.main };
     this.list.guards.push(...guardSwung(sites));
-    const faces = new Set(this.list.works.filter((w) => w.onDevice && w.face !== 'edge').map((w) => w.face));
+    const faces = new Set(this.list.works.filter((w) => w.onDevice && w.face !== 'edge').map((w) => w.pose ?? w.face));
     if (faces.size < 2 || relaxed === 'loose-parts' || relaxed === 'at-once') return [];
     const { guards, left } = guardLoose(sites);
     this.list.guards.push(...guards);
@@ -64,12 +64,42 @@ class AllWorks extends WayBack {
       for (const i of pressed) list.lag(i, g6);
       finals.push(g6);
     }
+    const leaks = this.leakTest();
+    if (leaks) finals.push(list.add([leaks], { rank: RANK.prove + 1 }));
     for (const work of finals) for (const at of this.back.values()) list.order(at.main, work);
     const asked = this.touched.filter((f) => !this.making.lost.includes(f));
     const sign = this.gate('G7', asked, 'Screws even, functions tested, deviations explained: sign.');
     const g7 = list.add([sign], { rank: RANK.prove + 2 });
     for (let i = 0; i < g7; i++) list.order(i, g7);
     this.drawFinalTests(this.testedOpen);
+  }
+
+  /** R22: where a rated device was opened at a gasket, the closed device is tested for leaks. */
+  private leakTest(): Draft | null {
+    const { graph, rules, from } = this.making;
+    if (!this.model.anatomy.body.ingress || rules.lacks.includes('leak-tester')) return null;
+    const moved = new Set([
+      ...this.bundles.flatMap((b) => (b.kind === 'ease' || b.kind === 'swing' || b.kind === 'lift' ? b.items : [])),
+      ...(from?.touched ?? []),
+    ]);
+    const opened = this.model.anatomy.bonds.filter(
+      (b) =>
+        this.model.pressedBy(b.id).length > 0 &&
+        b.joins.some((id) => graph.isOuter(id)) &&
+        b.joins.some((id) => moved.has(id)),
+    );
+    if (opened.length === 0) return null;
+    return draft(
+      'prove',
+      'leak-test',
+      opened.map((b) => b.id),
+      {
+        tool: 'leak-tester',
+        seconds: SECONDS.leakTest,
+        because: [rule('R22')],
+        hint: 'With the tester, at a few kPa, at rest and at one temperature. It proves the gasket tight today; no rating follows from it.',
+      },
+    );
   }
 
   private gate(gate: 'G6' | 'G7', items: string[], hint: string): Draft {

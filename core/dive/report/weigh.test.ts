@@ -135,14 +135,18 @@ describe('house rules', () => {
     const gaps = (plan: Plan) => plan.steps.filter((s) => s.do === 'gap').map((s) => [s.items[0], s.tool]);
     const closed = planDive(quill, { replace: ['battery'] }, blade);
     expect(gaps(closed)).toEqual([['display-seal', 'thin-blade']]);
-    const open = planDive(mule, { replace: ['port-flap', 'display'] }, blade);
+    const glued = modelOf({
+      ...mule.anatomy,
+      bonds: mule.anatomy.bonds.map((b) => (b.id === 'back-gasket' ? { ...b, kind: 'tape' as const } : b)),
+    });
+    const open = planDive(glued, { replace: ['port-flap', 'display'] }, blade);
     expect(gaps(open)).toContainEqual(['back-gasket', 'pick']);
     expect(open.steps.find((s) => s.do === 'gap' && s.items[0] === 'back-gasket')!.hint).toMatch(
       /a plastic pick: the device may be open and live/,
     );
     for (const [model, plan] of [
       [quill, closed],
-      [mule, open],
+      [glued, open],
     ] as const)
       expect(checkPlan(model, plan)).toBeNull();
   });

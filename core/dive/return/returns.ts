@@ -4,7 +4,7 @@ import { wordsIn } from '../entry/motion.ts';
 import { keyOf } from '../graph/keys.ts';
 import { relation, rule, type Reason } from '../graph/reasons.ts';
 import type { StepGraph } from '../graph/stepGraph.ts';
-import { BOND_KINDS } from '../house/bondKinds.ts';
+import { BOND_KINDS, isGated, partsByItself } from '../house/bondKinds.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import type { Caution } from '../house/cautions.ts';
 import { SCRAPE, SECONDS } from '../house/times.ts';
@@ -110,7 +110,7 @@ class Returns {
       case 'open':
         return only(
           ...(this.isolationLeft.has(keyOf('open', id)) ? this.ledger.beforePower() : []),
-          seat(this.model, id, phase, base),
+          ...seat(this.model, id, phase, base),
         );
       case 'release': {
         const latch = this.model.latches.get(id);
@@ -171,6 +171,7 @@ class Returns {
       ...test,
       ...(part.kind === 'battery' ? [this.lookAtCell(part)] : []),
       ...(last && fresh.length === 0 ? [this.lookInside(part)] : []),
+      ...this.lookAtGaskets(bonds, fresh),
       ...(careful
         ? [
             gateStep(
@@ -186,7 +187,7 @@ class Returns {
       ...this.linersGate(bonds),
       this.fit(part, bonds, trial.why),
       // A bond is pressed as soon as its part lies.
-      ...bonds.filter((b) => !BOND_KINDS[b.kind].partsByItself).map((b) => this.pressed(b)),
+      ...bonds.filter((b) => !partsByItself(this.model, b)).map((b) => this.pressed(b)),
     ];
     return { ready, main };
   }
@@ -201,7 +202,7 @@ class Returns {
    */
   private tryDry(i: number, part: Part, fresh: readonly Bond[]): { steps: Draft[]; why: string } {
     const { rules, replaced, phase, graph } = this.ascent;
-    const bonded = fresh.some((b) => BOND_KINDS[b.kind].gated);
+    const bonded = fresh.some((b) => isGated(this.model, b));
     const asked = rules.trySpare === 'dry' && phase === 'ascent' && replaced.has(part.id);
     const proved = this.tested !== null && this.tested.length > 0;
     if (!asked || !TRIED_DRY.has(part.kind) || !bonded || proved) return { steps: [], why: '' };
@@ -280,7 +281,7 @@ class Returns {
     const { openTests, phase, rules } = this.ascent;
     // Where it is not certain which part a bond holds, every part that may be bonded is taken for one.
     const maybe = this.ascent.from?.kept?.mayBeBonded.has(part.id) ?? false;
-    const bonded = maybe || bonds.some((b) => BOND_KINDS[b.kind].gated);
+    const bonded = maybe || bonds.some((b) => isGated(this.model, b));
     // What contacts a part of a device that nobody has drawn buries is not known: whatever is bonded may bury some.
     const blind = this.ascent.from?.kept !== undefined && part.kind !== 'battery' && !this.cellsAway(i);
     const seals = bonded && (blind || connectors.length > 0 || this.ascent.graph.isOuter(part.id));
@@ -333,21 +334,25 @@ class Returns {
   }
 
   private clean(part: Part, fresh: readonly Bond[]): Draft {
-    const bonded = fresh.length > 0;
+    const glued = fresh.filter((b) => this.model.pressedBy(b.id).length === 0);
+    const bonded = glued.length > 0;
     // What lies side by side along one rim comes off together: nobody goes round twice.
-    const around = (outlineLength(part.outline) / 10) * Math.max(0, ...fresh.map((b) => SCRAPE[b.kind]));
+    const around = (outlineLength(part.outline) / 10) * Math.max(0, ...glued.map((b) => SCRAPE[b.kind]));
     const outline = (id: string) => this.model.parts.get(id)!.outline;
-    const every = fresh.reduce((sum, b) => sum + (SCRAPE[b.kind] * bondLength(b, outline)) / 10, 0);
+    const every = glued.reduce((sum, b) => sum + (SCRAPE[b.kind] * bondLength(b, outline)) / 10, 0);
     const scraped = Math.min(every, around);
+    const dry = part.limits?.solvent === false;
     return draft(this.ascent.phase, 'clean', [part.id], {
       seconds: SECONDS.clean + Math.round(scraped),
-      waits: SECONDS.cleanDry,
-      tool: 'wipes',
-      because: [rule('G3')],
-      cautions: ['solvent'],
-      hint: bonded
-        ? 'Take off the old adhesive; wipe surfaces and contacts; let dry at least 30 s.'
-        : 'Wipe the contacts; look for anything loose; let dry.',
+      waits: dry ? 0 : SECONDS.cleanDry,
+      tool: dry ? 'spudger' : 'wipes',
+      because: dry ? [rule('G3'), rule('R23')] : [rule('G3')],
+      cautions: dry ? [] : ['solvent'],
+      hint: dry
+        ? 'Dry: it bears no solvent. Roll off the old adhesive, brush off what is loose.'
+        : bonded
+          ? 'Take off the old adhesive; wipe surfaces and contacts; let dry at least 30 s.'
+          : 'Wipe the contacts; look for anything loose; let dry.',
     });
   }
 
@@ -358,6 +363,21 @@ class Returns {
       because: [rule('G3')],
       hint: 'Look for anything loose inside; magnets hide screws. Rim and contacts dry.',
     });
+  }
+
+  /** R22: a gasket that goes on again is looked at; a new one was when it was laid. */
+  private lookAtGaskets(bonds: readonly Bond[], fresh: readonly Bond[]): Draft[] {
+    const kept = bonds.filter((b) => this.model.pressedBy(b.id).length > 0 && !fresh.includes(b)).map((b) => b.id);
+    if (kept.length === 0) return [];
+    return [
+      draft(this.ascent.phase, 'inspect', kept, {
+        seconds: SECONDS.inspectGasket * kept.length,
+        because: [rule('R22')],
+        hint:
+          'Go round the gasket: no nick, no flat spot, no grit in its groove; grease it thinly where it was greased. ' +
+          'In doubt it is renewed. Its screws press it: no clamp, no cure.',
+      }),
+    ];
   }
 
   private lookAtCell(part: Part): Draft {
@@ -387,7 +407,7 @@ class Returns {
   }
 
   private linersGate(bonds: readonly Bond[]): Draft[] {
-    if (!bonds.some((b) => BOND_KINDS[b.kind].gated)) return [];
+    if (!bonds.some((b) => isGated(this.model, b))) return [];
     return [
       gateStep(
         this.ascent.phase,
@@ -483,7 +503,7 @@ class Returns {
     const later = order
       .slice(order.indexOf(i) + 1)
       .some((j) => isClosing(bundles, order, j) && bond.joins.includes(bundles[j]!.items[0]!) && divides(j));
-    return !later && (BOND_KINDS[bond.kind].partsByItself || this.hasBundle(bond.id));
+    return !later && (partsByItself(this.model, bond) || this.hasBundle(bond.id));
   }
 }
 

@@ -1,12 +1,13 @@
 import type { Bond, Latch, Model } from '../../anatomy/index.ts';
 import type { PressPlan } from '../../closing/index.ts';
+import { fluxed } from '../entry/iron.ts';
 import { draft, joinsCell, type Base as StepBase, type Draft } from '../entry/draft.ts';
 import { relation, rule } from '../graph/reasons.ts';
 import { BOND_KINDS, pressingOf } from '../house/bondKinds.ts';
-import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
+import { CONNECTOR_KINDS, type IronWork } from '../house/connectorKinds.ts';
 import { pressTool, type HouseRules } from '../house/rules.ts';
 import { pressUnder, pressWords } from '../house/sealing.ts';
-import { FASTENER_SECONDS, SECONDS } from '../house/times.ts';
+import { FASTENER_SECONDS, isTurned, SECONDS } from '../house/times.ts';
 import { driverFor } from '../house/tools.ts';
 import { minutes } from '../../units/index.ts';
 import type { Bundle } from '../order/bundles.ts';
@@ -21,12 +22,21 @@ export function fasten(model: Model, bundle: Bundle, phase: Phase, rules: HouseR
   const fasteners = items.map((id) => model.fasteners.get(id)!);
   const locked = fasteners.filter((f) => f.threadlock);
   const torques = [...new Set(fasteners.flatMap((f) => (f.torque === null ? [] : [f.torque])))];
+  if (!isTurned(fasteners[0]!))
+    return draft(phase, 'fasten', items, {
+      ...base,
+      tool: fasteners[0]!.kind === 'clip' || fasteners[0]!.kind === 'press-fit' ? 'spudger' : null,
+      hint: 'Pressed home straight, until it sits flush; it is never turned.',
+      seconds: fasteners.length * FASTENER_SECONDS[fasteners[0]!.kind],
+    });
+  const pressing = model.anatomy.bonds.some((b) => model.pressedBy(b.id).some((id) => items.includes(id)));
   const crosswise = fasteners.length > 2 && !fasteners.some((f) => f.order !== null);
   const hints = ['Turn backwards until the thread drops in, then forwards.'];
   if (crosswise) hints.push('Two passes crosswise: all loosely, then tight in the same order.');
   else if (fasteners.length > 1) hints.push('Two passes: all loosely, then tight in order.');
   if (torques.length > 0) hints.push(`Torque ${torques.join(' and ')} N·cm.`);
   else hints.push('Snug, no more.');
+  if (pressing) hints.push('They press the gasket: little by little, each as far as the others.');
   if (locked.length > 0)
     hints.push(
       `New screws with activator and one drop of threadlocker; it sets in about ${minutes(rules.closing.threadlock)}.`,
@@ -40,7 +50,34 @@ export function fasten(model: Model, bundle: Bundle, phase: Phase, rules: HouseR
 }
 
 /** A connector mated again. */
-export function seat(model: Model, id: string, phase: Phase, base: Base): Draft {
+export function seat(model: Model, id: string, phase: Phase, base: Base): Draft[] {
+  const c = model.connectors.get(id)!;
+  const kind = CONNECTOR_KINDS[c.kind];
+  const mated = seatIt(model, id, phase, base);
+  return kind.iron === null ? [mated] : soldered(mated, id, phase, kind.iron);
+}
+
+/** R24: pads are wetted and tinned before a joint is made, and it is looked at once it has cooled. */
+function soldered(joint: Draft, id: string, phase: Phase, iron: IronWork): Draft[] {
+  return [
+    fluxed(id, phase, iron),
+    draft(phase, 'tin', [id], {
+      tool: joint.tool,
+      seconds: iron.tin,
+      because: [rule('R24')],
+      cautions: ['solder', 'hot'],
+      hint: 'Tin the pads thin and even; take off what stands in peaks.',
+    }),
+    { ...joint, because: [...joint.because, rule('R24')] },
+    draft(phase, 'inspect', [id], {
+      seconds: iron.cool + iron.look,
+      because: [rule('R24')],
+      hint: 'Let it cool. Through the glass: wetted all round, smooth, no bridge, no flux left; it does not move.',
+    }),
+  ];
+}
+
+function seatIt(model: Model, id: string, phase: Phase, base: Base): Draft {
   const c = model.connectors.get(id)!;
   const kind = CONNECTOR_KINDS[c.kind];
   return draft(phase, kind.seat.verb, [id], {

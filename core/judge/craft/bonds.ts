@@ -52,7 +52,9 @@ export const nothingOpenOnMat: CraftRule = ({ reading, document, checker, step, 
     (id) => reading.part(id).face === on && checker.layers.outside(id) && !before.absent.has(id),
   );
   const { width, height } = document.body;
-  const whole = groundOf({ rect: [0, 0, width, height] });
+  // Of a fold only the half that is warmed lies there.
+  const half = document.bodies?.find((b) => b.id === step.heat!.half);
+  const whole = groundOf(half?.outline ?? { rect: [0, 0, width, height] });
   const bare = shareUnder(
     whole,
     skins.map((id) => reading.ground(id)),

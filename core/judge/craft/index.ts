@@ -9,6 +9,7 @@ import {
   softenedFirst,
   triedDry,
 } from './bonds.ts';
+import { gasketsPressed, ironAlone, limitsKept, oneHalfWarmed } from './bearing.ts';
 import { lastHold, noGhostHinge, nothingLoose } from './holding.ts';
 import type { CraftRule } from './moment.ts';
 import { oneGo, ratingTold } from './places.ts';
@@ -47,6 +48,10 @@ export const CRAFT_RULES: Record<CraftName, CraftRule | 'law' | 'whole'> = {
   R19: ratingTold,
   R20: softenedFirst,
   R21: nothingOpenOnMat,
+  R22: gasketsPressed,
+  R23: limitsKept,
+  R24: ironAlone,
+  R25: oneHalfWarmed,
 };
 
 export const CRAFT_OF_STEPS: readonly CraftRule[] = Object.values(CRAFT_RULES).filter(

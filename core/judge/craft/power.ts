@@ -80,7 +80,7 @@ const WET: ReadonlySet<string> = new Set(['heat', 'solvent', 'clean']);
 /** R2: after the open test nothing inside is worked with steel, heat or solvent unless the battery is off again. */
 export const offBeforeHands: CraftRule = (moment) => {
   const { reading, checker, step, before, plan, index } = moment;
-  if (step.phase !== 'ascent' || checker.isolated(before)) return null;
+  if (step.phase !== 'ascent' || checker.isolated(before, step.items)) return null;
   const test = plan.steps.slice(0, index).findIndex((s) => s.phase === 'ascent' && s.do === 'test');
   if (test < 0) return null;
   const steel = step.tool !== null && conducts(step.tool);

@@ -1,0 +1,31 @@
+import type { Model } from '../../anatomy/index.ts';
+import type { Pose } from '../types.ts';
+
+/** The item itself, or the outermost assembly that it lies in. */
+function outermost(model: Model, item: string): string {
+  let at = item;
+  for (let context = model.contextOf(at); context !== null; context = model.contextOf(at)) at = context;
+  return at;
+}
+
+/**
+ * How a fold has to lie while an item is worked from a face: opened flat from the inside, half open where its document says so,
+ * closed with its own back up from outside, so that nothing rests on the inner display. `null` in a device of one body, and for
+ * what is worked however it lies.
+ */
+export function poseOf(model: Model, item: string, face: 'front' | 'back' | 'edge'): Pose | null {
+  const { bodies, hinge } = model.anatomy;
+  if (!bodies || face === 'edge') return null;
+  if (hinge?.half.includes(item)) return 'half';
+  if (face === 'front') return 'flat';
+  return `closed-${model.bodyOf(outermost(model, item)) ?? bodies[0]!.id}`;
+}
+
+/** What is done to bring a fold to lie so, in words. */
+export function poseWords(model: Model, pose: Pose): string {
+  if (pose === 'flat') return 'Open it flat, its backs on the bench, its inside up.';
+  if (pose === 'half') return 'Stand it half open on its edges, propped on both sides.';
+  const id = pose.slice('closed-'.length);
+  const name = model.anatomy.bodies?.find((b) => b.id === id)?.name ?? id;
+  return `Close it, film on the inner display and nothing between; the back of the ${name} up. Nothing rests on the inner display.`;
+}
