@@ -122,6 +122,8 @@ export function lawBroken(anatomy: Anatomy, plan: Plan): string | null {
   const off = new Set<string>();
   const hung = new Set<string>();
   const ajar = new Set<string>();
+  /** What is laid down and taped, so that it does not hang. */
+  const taped = new Set<string>();
   /** Screws out, plugs open, bonds and catches let go. */
   const undone = new Set<string>();
   const seated = new Set<string>();
@@ -220,7 +222,7 @@ export function lawBroken(anatomy: Anatomy, plan: Plan): string | null {
       }
       case 'swing':
       case 'ease': {
-        if (off.has(id)) return null;
+        if (off.has(id) || taped.has(id)) return null;
         const swing = parts.get(id)!.swing;
         const by = held(id, [...(swing?.tether ?? []), ...(swing?.gap?.reaches ?? [])]);
         return by ? `A3: ${by} still holds ${id}` : null;
@@ -243,7 +245,7 @@ export function lawBroken(anatomy: Anatomy, plan: Plan): string | null {
         return null;
       }
       case 'fit': {
-        if (!off.has(id) && !hung.has(id) && !ajar.has(id)) return `A7: ${id} is in its place already`;
+        if (![off, hung, ajar, taped].some((list) => list.has(id))) return `A7: ${id} is in its place already`;
         const left = [...undone].find((x) => !gone.has(x) && plugs.get(x)?.kind !== 'contact' && over(id, x));
         if (left) return `A7: ${id} closes over ${left}`;
         const unseen = [...ever].find(
@@ -280,11 +282,17 @@ export function lawBroken(anatomy: Anatomy, plan: Plan): string | null {
         off.delete(id);
         hung.delete(id);
         ajar.delete(id);
+        taped.delete(id);
         (step.do === 'swing' ? hung : ajar).add(id);
+        break;
+      case 'tape-down':
+        hung.delete(id);
+        ajar.delete(id);
+        taped.add(id);
         break;
       case 'fit':
       case 'transfer':
-        for (const list of [off, hung, ajar]) list.delete(id);
+        for (const list of [off, hung, ajar, taped]) list.delete(id);
         for (const c of plugs.values()) if (c.kind === 'contact' && !away(c.from) && !away(c.to)) undone.delete(c.id);
         for (const j of joints.keys()) if (parting(j, id) && ends(j).every((p) => !away(p))) undone.delete(j);
         break;
@@ -325,7 +333,7 @@ export function lawBroken(anatomy: Anatomy, plan: Plan): string | null {
       take(step, id);
     }
   }
-  const left = [...off, ...hung, ...ajar, ...undone].find((id) => !gone.has(id) && !paste.has(id));
+  const left = [...off, ...hung, ...ajar, ...taped, ...undone].find((id) => !gone.has(id) && !paste.has(id));
   if (left) return `A7: ${left} is not back at the end`;
   const worn = anatomy.bonds.find(
     (b) =>

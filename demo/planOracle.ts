@@ -73,6 +73,7 @@ const TOOLS: Partial<Record<Step['do'], readonly (string | null)[]>> = {
   flux: [null],
   tin: ['soldering-iron'],
   'leak-test': ['leak-tester'],
+  'tape-down': ['cover-tape'],
   gate: [null],
   test: [null],
 };

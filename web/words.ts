@@ -46,6 +46,7 @@ export const VERB_WORDS: Record<Verb, string> = {
   flux: 'Flux',
   tin: 'Tin',
   'leak-test': 'Test for leaks',
+  'tape-down': 'Tape down',
 };
 
 export const PHASE_WORDS: Record<Step['phase'], string> = {

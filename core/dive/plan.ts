@@ -180,7 +180,12 @@ class Planner {
     }
     this.blocked ||= this.best === null;
     // R8: what would lie loose when the device is turned over is taken out first.
-    if (this.best === null && this.relaxed === 'nothing' && looseIfLeft.length > 0 && taken.length === 0)
+    if (
+      this.best === null &&
+      (this.relaxed === 'nothing' || this.relaxed === 'taped-down') &&
+      looseIfLeft.length > 0 &&
+      taken.length === 0
+    )
       this.attempt(graph, ways, exits, looseIfLeft);
   }
 
@@ -348,14 +353,19 @@ class Planner {
 }
 
 /** What a plan says of the good order that no order of its steps can keep. */
+const LOOSE = 'a part lies loose when the device is turned over: hold it with tape or a finger';
+const UNPROVED = 'a panel is closed before the battery can be mated: it cannot be proved before it is sealed';
+const HANGS = 'a part hangs on its hinge while other work is done: prop it, and let no flex carry it';
+const BESIDE =
+  'a bond is heated while a part hangs open beside it: shield that part from the heat, and let no flex carry it';
 const GIVEN_UP: Record<Relaxation, string[]> = {
   nothing: [],
-  'proof-before-seal': ['a panel is closed before the battery can be mated: it cannot be proved before it is sealed'],
-  'loose-parts': ['a part lies loose when the device is turned over: hold it with tape or a finger'],
-  'heat-beside': [
-    'a bond is heated while a part hangs open beside it: shield that part from the heat, and let no flex carry it',
-  ],
-  'at-once': ['a part hangs on its hinge while other work is done: prop it, and let no flex carry it'],
+  'taped-down': [],
+  'proof-before-seal': [UNPROVED],
+  'loose-parts': [LOOSE],
+  'at-once': [HANGS],
+  'heat-beside': [BESIDE],
+  all: [UNPROVED, LOOSE, HANGS, BESIDE],
 };
 
 /** R5: parts that are swung and of which every tether is opened, but that are not taken off. */

@@ -47,6 +47,7 @@ export const VERBS = [
   'flux',
   'tin',
   'leak-test',
+  'tape-down',
 ] as const;
 export type Verb = (typeof VERBS)[number];
 

@@ -251,6 +251,8 @@ class Technician {
   }
 
   private kindOf(step: Step, item: string | null): ActKind | null {
+    // Opening once more what was only laid down tells nothing new.
+    if (step.do === 'swing' && item !== null && this.device.taped.has(item)) return null;
     switch (step.do) {
       case 'power-off':
         return 'powered-off';

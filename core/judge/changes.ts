@@ -27,6 +27,8 @@ export class Changes extends Looks {
         break;
       case 'ease':
       case 'swing':
+        // What was only laid down for a turn-over moves on its mated flex: it proves what it proved.
+        if (d.taped.delete(id)) break;
         if (d.removed.delete(id)) this.join(d, id, false);
         this.unprove(d, id);
         d.swung.delete(id);
@@ -45,6 +47,7 @@ export class Changes extends Looks {
         this.unprove(d, id);
         d.swung.delete(id);
         d.eased.delete(id);
+        d.taped.delete(id);
         d.removed.add(id);
         d.lifted.add(id);
         d.touched.add(id);
@@ -68,6 +71,7 @@ export class Changes extends Looks {
         d.removed.delete(id);
         d.swung.delete(id);
         d.eased.delete(id);
+        d.taped.delete(id);
         if (this.reading.parts.get(id)!.within === null && this.reading.parts.get(id)!.face !== 'edge') d.lastLaid = id;
         this.join(d, id, true);
         break;
@@ -81,6 +85,9 @@ export class Changes extends Looks {
         if (this.reading.latches.has(id) || (bond && this.joined(d, bond))) d.released.delete(id);
         break;
       }
+      case 'tape-down':
+        d.taped.add(id);
+        break;
       case 'test':
         d.proved.add(id);
         break;

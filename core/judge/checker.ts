@@ -68,6 +68,7 @@ export class Checker extends WayBack {
     }
     next.swung.delete(part);
     next.eased.delete(part);
+    next.taped.delete(part);
     return next;
   }
 
@@ -89,7 +90,7 @@ export class Checker extends WayBack {
         step.items[0] ?? step.do,
         'the device is switched on; switch it off before hands go in again',
       );
-    const [hanging] = [...d.swung, ...d.eased];
+    const [hanging] = this.hanging(d);
     if (step.do === 'turn-over' && hanging !== undefined)
       return broken('A3', hanging, `the device may not be turned over while ${this.name(hanging)} is swung open`);
     if (
@@ -152,11 +153,14 @@ export class Checker extends WayBack {
       case 'disconnect':
       case 'desolder':
         return this.open(d, id, true);
+      case 'tape-down':
+        return this.hanging(d).includes(id) ? null : broken('A3', id, `${this.name(id)} does not stand open`);
       case 'ease':
         return d.removed.has(id) || d.swung.has(id)
           ? this.put(d, id, 'ease', step.face)
           : this.take(d, id, 'ease', true, step.face);
       case 'swing':
+        if (d.taped.has(id)) return null;
         return d.removed.has(id) ? this.put(d, id, 'swing', step.face) : this.take(d, id, 'swing', true, step.face);
       case 'lift':
       case 'eject':

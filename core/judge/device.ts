@@ -47,6 +47,8 @@ export interface Device {
   swung: Set<string>;
   /** Parts that stand open by a gap, their tethers mated. */
   eased: Set<string>;
+  /** Of those that stand open, what is laid back on its place and held by tape, so that the device can be turned over. */
+  taped: Set<string>;
   /** Switched on: by a test of the open device. */
   on: boolean;
   removed: Set<string>;
@@ -74,6 +76,7 @@ export function closedDevice(): Device {
     released: new Set(),
     swung: new Set(),
     eased: new Set(),
+    taped: new Set(),
     on: false,
     removed: new Set(),
     absent: new Set(),
@@ -96,6 +99,7 @@ export function copyDevice(d: Device): Device {
     released: new Set(d.released),
     swung: new Set(d.swung),
     eased: new Set(d.eased),
+    taped: new Set(d.taped),
     on: d.on,
     removed: new Set(d.removed),
     absent: new Set(d.absent),

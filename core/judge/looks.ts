@@ -125,7 +125,7 @@ export class Looks {
           return broken('A1', part, `${this.name(part)} lies over ${this.name(id)}`);
       }
     const reachedBy = this.reading.connectors.get(id)?.reachedBy;
-    if (reachedBy && !d.swung.has(reachedBy.swing))
+    if (reachedBy && (!d.swung.has(reachedBy.swing) || d.taped.has(reachedBy.swing)))
       return broken(
         'A1',
         reachedBy.swing,
@@ -141,9 +141,15 @@ export class Looks {
     return broken('A1', behind, `${this.name(id)} is on the inner side of ${this.name(behind)}`);
   }
 
+  /** Parts that hang open: neither closed nor laid down and taped. */
+  hanging(d: Device): string[] {
+    return [...d.swung, ...d.eased].filter((id) => !d.taped.has(id));
+  }
+
   /** Off, swung wide, swung at all for what says that it is reached that way, or open by the gap that lets a tool in. */
   protected outOfTheWay(d: Device, part: string, item: string): boolean {
     if (d.removed.has(part) || this.assemblyOff(d, part, item)) return true;
+    if (d.taped.has(part)) return false;
     if (d.swung.has(part))
       return this.layers.clears(part) || this.reading.connectors.get(item)?.reachedBy?.swing === part;
     return d.eased.has(part) && this.reading.parts.get(part)!.swing!.gap!.reaches.includes(item);
@@ -179,6 +185,13 @@ export class Looks {
     let at = id;
     for (let context = this.reading.frame(at); context !== null; context = this.reading.frame(at)) at = context;
     return this.reading.side(at);
+  }
+
+  /** How the device lies while an item is worked: the side that is up, of a fold how it is folded. */
+  lyingFor(id: string): string {
+    const face = this.deviceFace(id) ?? 'front';
+    const pose = this.reading.pose(id, face);
+    return pose === null ? face : `${pose.says} ${pose.half}`;
   }
 
   functionsTouched(d: Device): Set<string> {

@@ -173,7 +173,7 @@ export class WayBack extends WayIn {
    */
   restore(start: Device, spared: (id: string) => boolean): Device {
     const d = copyDevice(start);
-    const hangs = d.swung.size + d.eased.size > 0;
+    const hangs = this.hanging(d).length > 0;
     const faceUp = (id: string) => {
       const face = this.deviceFace(id);
       return !hangs || d.up === null || face === 'edge' || face === d.up;

@@ -51,7 +51,7 @@ export class WayIn extends Changes {
   /** A1: what lies in the middle under a panel is out of reach while the rim of that panel holds. */
   private underPanel(d: Device, id: string): Found {
     const panel = this.layers.panelOver(id);
-    if (panel === null || d.removed.has(panel) || d.swung.has(panel)) return null;
+    if (panel === null || d.removed.has(panel) || (d.swung.has(panel) && !d.taped.has(panel))) return null;
     const rim = this.layers
       .rimOf(panel)
       .find((other) => !d.released.has(other) && !d.out.has(other) && !d.absent.has(other));

@@ -59,6 +59,7 @@ export const SECONDS = {
   pressPad: 10,
   liftOffPad: 20,
   inspectGasket: 30,
+  tapeDown: 25,
   leakTest: 90,
   easeOpen: 10,
   powerOffAfterTest: 10,

@@ -31,6 +31,8 @@ export class Drawing {
   protected readonly back = new Map<number, Back>();
   protected readonly renewWork = new Map<string, number>();
   protected ready: number[] = [];
+  /** The work by which a part that hangs is laid down and taped for a turn-over. */
+  protected readonly taped = new Map<string, number>();
   protected turn = -1;
   protected finalTests = -1;
   protected readonly openTests: string[];
@@ -43,7 +45,7 @@ export class Drawing {
     protected readonly touched: readonly string[],
   ) {
     const { graph, rules, lost } = making;
-    this.list = new WorkList(rules, making.relaxed === 'heat-beside');
+    this.list = new WorkList(rules, making.relaxed === 'heat-beside' || making.relaxed === 'all');
     this.onMat = making.mat;
     const all = bundles.map((_, i) => i);
     this.main = all.filter((i) => !this.onMat.has(i));

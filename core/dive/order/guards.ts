@@ -13,6 +13,8 @@ export interface Sites {
   main: readonly number[];
   down: ReadonlyMap<number, { first: number; last: number }>;
   back: ReadonlyMap<number, { main: number }>;
+  /** Works by which what hangs is laid down for a turn-over, by its part. */
+  taped: ReadonlyMap<string, number>;
 }
 
 const OPENS: readonly Bundle['kind'][] = ['ease', 'swing', 'lift'];
@@ -24,7 +26,7 @@ function bundleAt({ bundles, main }: Sites, kind: Bundle['kind'], item: string):
 
 /** A3: the device is not turned over, nor heated, while a part is eased or swung open. */
 export function guardSwung(sites: Sites): Guard[] {
-  const { bundles, main, from, down, back } = sites;
+  const { bundles, main, from, down, back, taped } = sites;
   const guards: Guard[] = [];
   const parts = new Set(main.filter((i) => OPENS.includes(bundles[i]!.kind)).map((i) => bundles[i]!.items[0]!));
   for (const part of parts) {
@@ -32,7 +34,7 @@ export function guardSwung(sites: Sites): Guard[] {
     const [ease, swing, lift] = stages as [number, number, number];
     const first = ease >= 0 ? ease : swing;
     if (first < 0) continue;
-    const closes = [back.get(first)!.main];
+    const closes = [taped.get(part) ?? back.get(first)!.main];
     const leaves = down.get(lift)?.last;
     const opens = [ease, swing].filter((i) => i >= 0 && down.has(i)).map((i) => down.get(i)!.last);
     const openAlready = from !== undefined && (from.swung.has(part) || from.eased.has(part));

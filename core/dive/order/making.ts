@@ -6,11 +6,20 @@ import type { Demand } from './demands.ts';
 import type { Partings } from './partings.ts';
 
 /**
- * What of good order is given up, one thing more each time, where no order keeps it all: nothing; that what is touched
+ * What of good order is given up, one thing more each time, where no order keeps it all: nothing; nothing, but that what hangs is
+ * laid down and taped for a turn-over; that what is touched
  * is proved before it is sealed; that nothing lies loose in a device that is turned over; that what hangs on its hinge
- * is gone on with at once; that nothing is heated beside what hangs, the others kept.
+ * is gone on with at once; that nothing is heated beside what hangs, the others kept; all of it.
  */
-export const RELAXATIONS = ['nothing', 'proof-before-seal', 'loose-parts', 'at-once', 'heat-beside'] as const;
+export const RELAXATIONS = [
+  'nothing',
+  'taped-down',
+  'proof-before-seal',
+  'loose-parts',
+  'at-once',
+  'heat-beside',
+  'all',
+] as const;
 export type Relaxation = (typeof RELAXATIONS)[number];
 
 /** All that one dive is made from. */

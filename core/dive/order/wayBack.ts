@@ -1,4 +1,6 @@
-import type { Draft } from '../entry/draft.ts';
+import { draft, type Draft } from '../entry/draft.ts';
+import { rule } from '../graph/reasons.ts';
+import { SECONDS } from '../house/times.ts';
 import { ascentNeeds, mirrorOrder } from '../return/needs.ts';
 import { ascentSteps, isClosing, type Ascended } from '../return/returns.ts';
 import { naturalOrder } from './naturalOrder.ts';
@@ -24,6 +26,7 @@ export class WayBack extends WayIn {
     for (const { needs } of limbs) this.layAdhesive(needs);
     this.matesAtOnce();
     this.snapsAtOnce();
+    if (this.making.relaxed === 'taped-down') this.tapeDown();
     return limbs;
   }
 
@@ -55,11 +58,48 @@ export class WayBack extends WayIn {
           openTests: onDevice ? this.openTests : [],
           brought,
           matWork: onDevice ? matWork : [],
+          taped: new Set(onDevice && this.making.relaxed === 'taped-down' ? this.hangingParts() : []),
           from,
         });
       return { onDevice, needs, mirrored, drawn };
     };
     return [limb(this.mat, false), limb(this.main, true)];
+  }
+
+  /** Parts that stand open on their hinge at some time of the way back. */
+  private hangingParts(): string[] {
+    return [...new Set(this.main.flatMap((i) => (this.bundles[i]!.kind === 'swing' ? this.bundles[i]!.items : [])))];
+  }
+
+  /**
+   * What hangs is laid back on its place and taped, so that the device can be turned over for what is worked on the other side:
+   * after all that lies beneath it, and before it is opened once more to be closed.
+   */
+  private tapeDown(): void {
+    const { graph } = this.making;
+    for (const part of this.hangingParts()) {
+      const swing = this.bundleOf('swing', part);
+      const first = this.bundleOf('ease', part);
+      const closes = this.back.get(first >= 0 ? first : swing)!.main;
+      const { face, pose, rank, at } = this.list.works[closes]!;
+      const step = draft('ascent', 'tape-down', [part], {
+        tool: 'cover-tape',
+        seconds: SECONDS.tapeDown,
+        because: [rule('A3')],
+        hint: 'Lay it back on its place, no flex pinched, nothing glued; two strips of tape hold it while the device is turned over.',
+      });
+      const taped = this.list.add([step], { face, pose, rank: rank - 0.2, at });
+      this.list.order(this.turn, taped);
+      this.list.order(taped, closes);
+      this.taped.set(part, taped);
+      const hung = this.bundleOf('lift', part);
+      if (this.back.has(hung)) this.list.order(this.back.get(hung)!.main, taped);
+      for (const j of [...this.main, ...this.tethersOf(part)]) {
+        const { items, kind } = this.bundles[j]!;
+        const beneath = items.some((id) => id !== part && graph.hides(part, id)) || this.tethersOf(part).includes(j);
+        if (beneath && kind !== 'ease' && this.back.has(j)) this.list.prefer(this.back.get(j)!.main, taped);
+      }
+    }
   }
 
   private wayBack({ mirrored, drawn, onDevice }: Limb): void {
@@ -139,7 +179,8 @@ export class WayBack extends WayIn {
       (i) => this.isTestedAt(i) || (isClosing(this.bundles, order, i) && graph.isOuter(this.bundles[i]!.items[0]!)),
     );
     const { relaxed } = this.making;
-    const proves = this.openTests.length > 0 && (relaxed === 'nothing' || relaxed === 'heat-beside');
+    const proves =
+      this.openTests.length > 0 && (relaxed === 'nothing' || relaxed === 'taped-down' || relaxed === 'heat-beside');
     // A panel that something else waits for, because the other side is reached only with it closed, is closed before.
     const late = closings.filter(
       (i) => proves && isolation.every((iso) => this.list.prefer(iso, this.back.get(i)!.main)),
@@ -153,7 +194,9 @@ export class WayBack extends WayIn {
     // Work on the mat is finished before, too: nobody drives a screw beside a device that is live.
     for (const i of this.mat) inside.push(this.back.get(i)!.main);
     for (const work of inside) {
-      const sooner = isolation.length > 0 && isolation.every((iso) => this.list.prefer(work, iso));
+      // A battery waits for no other, nor for what has to wait for another.
+      const follows = isolation.some((iso) => this.list.precedes(iso, work));
+      const sooner = !follows && isolation.length > 0 && isolation.every((iso) => this.list.prefer(work, iso));
       if (!sooner) for (const i of late) this.list.prefer(work, this.back.get(i)!.main);
     }
   }
@@ -164,7 +207,7 @@ export class WayBack extends WayIn {
 
   /** R5: a part that is hung up again is joined by its first flex at once. */
   private matesAtOnce(): void {
-    if (this.making.relaxed === 'at-once') return;
+    if (this.making.relaxed === 'at-once' || this.making.relaxed === 'all') return;
     for (const i of this.main) {
       const { kind, items } = this.bundles[i]!;
       if (kind !== 'lift' || !this.model.parts.get(items[0]!)!.swing) continue;

@@ -99,7 +99,7 @@ export class WayIn extends Drawing {
 
   /** R5: a swung part whose last tether is opened is lifted off before anything else goes on. */
   private leaveAtOnce(): void {
-    if (this.making.relaxed === 'at-once') return;
+    if (this.making.relaxed === 'at-once' || this.making.relaxed === 'all') return;
     for (const i of this.main) {
       const { kind, items, finished } = this.bundles[i]!;
       if (kind !== 'lift' || finished) continue;
@@ -127,7 +127,9 @@ export class WayIn extends Drawing {
       for (const [j, opens] of this.down) {
         const { kind, items, face } = this.bundles[j]!;
         const skin = (kind === 'lift' || kind === 'swing') && face === parting.on && graph.isOuter(items[0]!);
-        if (skin && j !== i) this.list.prefer(first, opens.first);
+        // Of a fold only the half that is warmed lies there.
+        const there = parting.half === null || this.model.bodyOf(items[0]!) === parting.half;
+        if (skin && there && j !== i) this.list.prefer(first, opens.first);
       }
     }
   }

@@ -38,10 +38,18 @@ class AllWorks extends WayBack {
 
   private guard(): string[] {
     const { graph, from, relaxed } = this.making;
-    const sites = { graph, bundles: this.bundles, from, down: this.down, back: this.back, main: this.main };
+    const sites = {
+      graph,
+      bundles: this.bundles,
+      from,
+      down: this.down,
+      back: this.back,
+      main: this.main,
+      taped: this.taped,
+    };
     this.list.guards.push(...guardSwung(sites));
     const faces = new Set(this.list.works.filter((w) => w.onDevice && w.face !== 'edge').map((w) => w.pose ?? w.face));
-    if (faces.size < 2 || relaxed === 'loose-parts' || relaxed === 'at-once') return [];
+    if (faces.size < 2 || relaxed === 'loose-parts' || relaxed === 'at-once' || relaxed === 'all') return [];
     const { guards, left } = guardLoose(sites);
     this.list.guards.push(...guards);
     return left;

@@ -20,6 +20,8 @@ export interface Ascent {
   brought: ReadonlySet<string>;
   /** Connectors and screws that were undone on the mat before this limb, and have to pass their gates in it. */
   matWork: readonly string[];
+  /** Parts that were laid down and taped for a turn-over, and are opened once more before they are closed. */
+  taped: ReadonlySet<string>;
   /** Where the device stood when this plan began; `undefined` is closed. */
   from: Standing | undefined;
 }

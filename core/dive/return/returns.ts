@@ -8,6 +8,7 @@ import { BOND_KINDS, isGated, partsByItself } from '../house/bondKinds.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import type { Caution } from '../house/cautions.ts';
 import { SCRAPE, SECONDS } from '../house/times.ts';
+import { poseOf } from '../graph/pose.ts';
 import { deviceFaceOf, type Bundle } from '../order/bundles.ts';
 import type { Ascent } from './ascent.ts';
 import { gateStep, Ledger } from './ledger.ts';
@@ -166,6 +167,7 @@ class Returns {
       ...lay(fresh.filter((b) => !late(b))),
     ];
     const main = [
+      ...(this.ascent.taped.has(part.id) ? [this.openAgain(part)] : []),
       ...this.ledger.seated(connectors),
       ...this.ledger.counted(this.beneath(part, this.ledger.screws())),
       ...test,
@@ -190,6 +192,16 @@ class Returns {
       ...bonds.filter((b) => !partsByItself(this.model, b)).map((b) => this.pressed(b)),
     ];
     return { ready, main };
+  }
+
+  /** What was taped down for a turn-over is opened once more, to be looked under and closed for good. */
+  private openAgain(part: Part): Draft {
+    return draft(this.ascent.phase, 'swing', [part.id], {
+      because: [rule('A3')],
+      seconds: SECONDS.swing,
+      cautions: part.glass ? ['glass'] : [],
+      hint: `Take the tape off and open it once more at the ${part.swing!.hinge} edge; its flexes stay mated.`,
+    });
   }
 
   private pressed(bond: Bond): Draft {
@@ -259,7 +271,7 @@ class Returns {
     const there = (part: string) => part === tried || !this.isAway(part, i);
     if (![c.from, c.to].every(there)) return false;
     // On the other side it could be mated only by turning over what lies loose.
-    if (deviceFaceOf(this.model, connector) !== deviceFaceOf(this.model, tried)) return false;
+    if (lyingFor(this.model, connector) !== lyingFor(this.model, tried)) return false;
     return this.ascent.graph.covers.get(connector)!.every((part) => part === tried || this.isAway(part, i));
   }
 
@@ -505,6 +517,12 @@ class Returns {
       .some((j) => isClosing(bundles, order, j) && bond.joins.includes(bundles[j]!.items[0]!) && divides(j));
     return !later && (partsByItself(this.model, bond) || this.hasBundle(bond.id));
   }
+}
+
+/** How the device lies while an item is worked. */
+function lyingFor(model: Model, item: string): string {
+  const face = deviceFaceOf(model, item);
+  return poseOf(model, item, face) ?? face;
 }
 
 /** True when some but not all of `joined` belong to the family. */

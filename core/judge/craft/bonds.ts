@@ -12,7 +12,7 @@ function panelOf({ checker }: Moment, bond: BondRead): string | undefined {
 export const heatByItself: CraftRule = (moment) => {
   const { checker, step, before, plan, index } = moment;
   if (step.do !== 'heat' || !isOnDevice(step)) return null;
-  const [hangs] = [...before.swung, ...before.eased];
+  const [hangs] = checker.hanging(before);
   if (hangs !== undefined) return breaks('R6', hangs, `${checker.name(hangs)} hangs open while the device is heated`);
   const most = step.heat ? plan.rules.hottest[step.heat.source] : undefined;
   if (step.heat && most !== undefined && step.heat.set > most)
@@ -48,7 +48,7 @@ export const nothingOpenOnMat: CraftRule = ({ reading, document, checker, step, 
   const { on } = step.heat;
   // An assembly that is out lies on the mat by itself.
   if (step.items.some((id) => reading.frame(id) !== null)) return null;
-  const skins = [...before.removed, ...before.swung, ...before.eased].filter(
+  const skins = [...before.removed, ...checker.hanging(before)].filter(
     (id) => reading.part(id).face === on && checker.layers.outside(id) && !before.absent.has(id),
   );
   const { width, height } = document.body;
@@ -140,7 +140,7 @@ function plugsToTry({ document, checker, before }: Moment, part: string): boolea
     .every(
       (c) =>
         c.reachedBy === null &&
-        checker.deviceFace(c.id) === checker.deviceFace(part) &&
+        checker.lyingFor(c.id) === checker.lyingFor(part) &&
         [c.from, c.to].every((id) => id === part || !before.removed.has(id)) &&
         document.parts.every(
           (p) =>

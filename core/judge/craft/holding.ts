@@ -35,6 +35,7 @@ function isTakenOff({ plan, index }: Moment, part: string): boolean {
 export const noGhostHinge: CraftRule = ({ reading, checker, step, before, after }) => {
   if (step.do === 'gate' || step.do === 'bend-aside' || step.phase === 'turn') return null;
   for (const id of before.swung) {
+    if (before.taped.has(id)) continue;
     const { tether } = reading.parts.get(id)!.swing!;
     const flexes = tether.filter((c) => !before.absent.has(c));
     if (flexes.length === 0 || !flexes.every((c) => before.open.has(c))) continue;
