@@ -1,4 +1,14 @@
-import type { Anatomy, Bond, Edge, Outline, Part, Point, Rect } from '../core/anatomy/index.ts';
+import {
+  versionOf,
+  type Anatomy,
+  type Bond,
+  type Edge,
+  type Order,
+  type Outline,
+  type Part,
+  type Point,
+  type Rect,
+} from '../core/anatomy/index.ts';
 import { newEntry } from '../core/draft/index.ts';
 import { Bench, corners, inset, middle } from './marketBench.ts';
 import type { Draw } from './synthetic.ts';
@@ -37,6 +47,7 @@ export function marketAnatomy(draw: Draw, build: Build = BUILDS[draw(BUILDS.leng
   const board0: Rect = [x0, y0, w * (b.chance(50) ? 1 : 0.62), top - 1];
   const lower: Rect = [x0, y0 + h - low + 1, w, low - 1];
   const late: (() => void)[] = [];
+  const orders: Order[] = [];
   const motorAt: Rect = [lower[0] + 1, lower[1] + 1, 11, 8];
   const separateMotor = b.chance(60);
   const subSplit = separateMotor ? 14 : 0;
@@ -71,7 +82,8 @@ export function marketAnatomy(draw: Draw, build: Build = BUILDS[draw(BUILDS.leng
   const rowY = boardRight[1] + boardRight[3] - 5;
   const onBoard = (): Point => {
     const across = Math.max(1, Math.floor((boardRight[2] - 12) / 8));
-    const [column, row] = [spot % across, Math.floor(spot / across)];
+    const rows = Math.max(1, Math.floor((boardRight[3] - 8) / 4.5));
+    const [column, row] = [spot % across, Math.floor(spot / across) % rows];
     spot++;
     return [boardRight[0] + 7 + column * 8, rowY - row * 4.5];
   };
@@ -110,14 +122,18 @@ export function marketAnatomy(draw: Draw, build: Build = BUILDS[draw(BUILDS.leng
   // Cells: one, or two side by side, each with a plug of its own or one for both.
   const cells: Part[] = [];
   const two = tablet ? b.chance(70) : b.chance(20);
-  const cellRects: Rect[] = two
-    ? [
-        [cellAt[0] + 1, cellAt[1] + 1, cellAt[2] / 2 - 2, cellAt[3] - 2],
-        [cellAt[0] + cellAt[2] / 2 + 1, cellAt[1] + 1, cellAt[2] / 2 - 8, cellAt[3] - 2],
-      ]
-    : [[cellAt[0] + 1, cellAt[1] + 1, cellAt[2] - 9, cellAt[3] - 2]];
+  const three = tablet && b.chance(30);
+  const third = (cellAt[2] - 10) / 3;
+  const cellRects: Rect[] = three
+    ? [0, 1, 2].map((k): Rect => [cellAt[0] + 1 + k * (third + 1), cellAt[1] + 1, third, cellAt[3] - 2])
+    : two
+      ? [
+          [cellAt[0] + 1, cellAt[1] + 1, cellAt[2] / 2 - 2, cellAt[3] - 2],
+          [cellAt[0] + cellAt[2] / 2 + 1, cellAt[1] + 1, cellAt[2] / 2 - 8, cellAt[3] - 2],
+        ]
+      : [[cellAt[0] + 1, cellAt[1] + 1, cellAt[2] - 9, cellAt[3] - 2]];
   cellRects.forEach((rect, i) => {
-    const cell = b.part(i === 0 ? 'battery' : 'battery-2', 'battery', 4, rect, {
+    const cell = b.part(i === 0 ? 'battery' : `battery-${i + 1}`, 'battery', 4, rect, {
       functions: i === 0 ? b.does('starts') : [],
     });
     cells.push(cell);
@@ -142,13 +158,23 @@ export function marketAnatomy(draw: Draw, build: Build = BUILDS[draw(BUILDS.leng
     isolatesPower: true,
     carries: ['starts'],
   });
-  if (cells[1])
-    b.plug(cells[1], board, onBoard(), {
-      id: 'battery-2-flex',
+  for (const more of cells.slice(1))
+    b.plug(more, board, onBoard(), {
+      id: `${more.id}-flex`,
       kind: 'press',
       isolatesPower: true,
       carries: ['starts'],
     });
+
+  // A microphone soldered to the lower board.
+  if (b.chance(25)) {
+    const at: Rect = [subAt[0] + subAt[2] - 12, subAt[1] + subAt[3] - 7, 4, 4];
+    const microphone = b.part('microphone', 'sensor', 0, at, {
+      within: 'lower-board',
+      functions: b.does('microphone'),
+    });
+    b.plug(microphone, sub, middle(at), { kind: 'solder', size: [2, 2] });
+  }
 
   // The flex between the boards runs over the cell, under it, or beside it.
   const linkAt: Rect = [cellAt[0] + cellAt[2] * 0.35, cellAt[1], 8, cellAt[3]];
@@ -158,7 +184,9 @@ export function marketAnatomy(draw: Draw, build: Build = BUILDS[draw(BUILDS.leng
   b.plug(link, sub, onSub(1), { carries: ['microphone'] });
   if (over && b.chance(50)) linkTop.liesOver = [];
   if (b.chance(30))
-    b.bond(link, over ? 'battery' : 'frame', 'tape', { area: { rect: [linkAt[0] + 1, cellAt[1] + 12, 6, 10] } });
+    b.bond(link, over && !three ? 'battery' : 'frame', 'tape', {
+      area: { rect: [linkAt[0] + 1, cellAt[1] + 12, 6, 10] },
+    });
 
   // Cameras beside or above the board, in front of its plugs.
   const cameras = 1 + draw(tablet ? 2 : 4);
@@ -275,6 +303,13 @@ export function marketAnatomy(draw: Draw, build: Build = BUILDS[draw(BUILDS.leng
       face: 'back',
       functions: b.does('front-camera'),
     });
+  if (b.chance(20))
+    display.limits = {
+      hottest: b.chance(50) ? 60 + draw(20) : null,
+      solvent: b.chance(50),
+      bend: b.chance(60),
+      suction: b.chance(60),
+    };
   const flexes = [b.plug(display, board, onBoard(), { carries: ['picture'] })];
   if (b.chance(50)) flexes.push(b.plug(display, board, onBoard(), { carries: ['touch'] }));
   if (b.parts.some((p) => p.id === 'front-camera')) {
@@ -301,7 +336,23 @@ export function marketAnatomy(draw: Draw, build: Build = BUILDS[draw(BUILDS.leng
     if (build === 'screwed-back') {
       const rim: Point[] = [...corners(body, 5), [3.5, height / 2], [width - 3.5, height / 2]];
       b.screws(back, 'frame', rim);
-      if (b.chance(80)) tape(back, 'gasket', { fate: b.chance(50) ? 'keep' : 'renew', solvent: false });
+      if (b.chance(80)) {
+        const gasket = tape(back, 'gasket', { fate: b.chance(50) ? 'keep' : 'renew', solvent: false });
+        if (b.chance(50)) gasket.compressedBy = b.fasteners.filter((f) => f.holds.includes('back')).map((f) => f.id);
+      }
+      // Rubber caps over two of its screws.
+      if (b.chance(40))
+        b.fasteners
+          .filter((f) => f.holds.includes('back'))
+          .slice(0, 2)
+          .forEach((screw) => {
+            b.screws(back, 'frame', [[screw.at[0], screw.at[1] + 0.2]], {
+              kind: 'cap',
+              drive: 'none',
+              threadlock: false,
+            });
+            orders.push({ first: b.fasteners.at(-1)!.id, then: screw.id, because: 'Its cap lies over it.' });
+          });
     } else if (build === 'caught-back') {
       for (const edge of ['left', 'right', 'bottom'] as const)
         b.latches.push(
@@ -313,7 +364,16 @@ export function marketAnatomy(draw: Draw, build: Build = BUILDS[draw(BUILDS.leng
             mate: 'last',
           }),
         );
-    } else tape(back);
+    } else {
+      tape(back);
+      // A pad in the middle holds it to what lies beneath.
+      if (b.chance(20)) {
+        const [x, y] = middle(cellAt);
+        b.bond(back, b.chance(50) ? 'battery' : 'frame', b.chance(50) ? 'glue' : 'tape', {
+          area: { rect: [x - 9, y + 4, 18, 14] },
+        });
+      }
+    }
     if (b.chance(30) && build !== 'caught-back') {
       const lens = b.part(
         'lens-ring',
@@ -343,7 +403,7 @@ export function marketAnatomy(draw: Draw, build: Build = BUILDS[draw(BUILDS.leng
     test: `Try ${id}.`,
     afterClosing,
   }));
-  return {
+  const anatomy: Anatomy = {
     schema: 'nibrel.anatomy/1',
     id: `market-${build}`,
     name: `Market ${build}`,
@@ -356,9 +416,10 @@ export function marketAnatomy(draw: Draw, build: Build = BUILDS[draw(BUILDS.leng
     connectors: b.connectors,
     bonds: b.bonds,
     latches: b.latches,
-    orders: [],
+    orders,
     mateOrder: b.mateOrder,
     functions,
     spares: [],
   };
+  return { ...anatomy, schema: versionOf(anatomy) };
 }

@@ -156,7 +156,9 @@ function handled(anatomy: Anatomy, { steps, rules }: Plan): Said {
     const dry = s.do === 'clean' && s.items.some((id) => parts.get(id)?.limits?.solvent === false);
     const may = dry ? ['spudger'] : TOOLS[s.do];
     if (may && !may.includes(s.tool)) return `${at}: done with ${s.tool}`;
-    if (s.do === 'heat' && (s.tool !== s.heat?.source || rules.lacks.includes(s.tool!)))
+    // What has cooled is heated again as before.
+    const again = s.do === 'heat' && !s.heat && steps.some((o) => o.n < s.n && o.do === 'heat' && o.tool === s.tool);
+    if (s.do === 'heat' && !again && (s.tool !== s.heat?.source || rules.lacks.includes(s.tool!)))
       return `${at}: heated with ${s.tool}, which the step does not say or the shop lacks`;
     if (s.do === 'unscrew' || s.do === 'fasten')
       for (const id of s.items) {

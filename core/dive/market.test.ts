@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { BUILDS, marketAnatomy } from '../../demo/market.ts';
+import { foldAnatomy } from '../../demo/marketFold.ts';
 import { wrongWith } from '../../demo/planOracle.ts';
+import { differences } from '../../demo/readings.ts';
 import { seededDraw } from '../../demo/synthetic.ts';
 import { amountOf } from '../../demo/thorough.ts';
 import { modelOf, readAnatomy } from '../anatomy/index.ts';
@@ -42,6 +44,32 @@ describe('devices as different as those on a counter', () => {
       }
     }
     console.log(`${devices} devices: ${plans} plans, ${again} drawn up again, ${conceded} give something up`);
+    expect(wrong).toEqual([]);
+    expect(conceded).toBeLessThanOrEqual(plans / 50);
+  }, 600_000);
+
+  const folds = amountOf(1000, 40);
+  it(`${folds} folds of two halves: planner and judge read the same, and nothing can be said against any plan`, () => {
+    const draw = seededDraw(404);
+    const wrong: string[] = [];
+    let plans = 0;
+    let conceded = 0;
+    for (let k = 0; k < folds; k++) {
+      const anatomy = foldAnatomy(draw);
+      expect(readAnatomy(structuredClone(anatomy)), `${k}`).toMatchObject({ ok: true });
+      const model = modelOf(anatomy);
+      expect(differences(model)).toEqual([]);
+      const parts = anatomy.parts.filter((p) => !p.fixed).map((p) => p.id);
+      for (const amount of [1, 1, 2, 3 + draw(4)]) {
+        const replace = [...new Set(Array.from({ length: amount }, () => parts[draw(parts.length)]!))];
+        const plan = planDive(model, { replace }, DEFAULT_RULES, { budget: 0, heat: 'usual' });
+        plans++;
+        if (plan.changes.length > 0) conceded++;
+        const said = wrongWith(model, plan);
+        if (said) wrong.push(`${k} ${replace}: ${said}`);
+      }
+    }
+    console.log(`${folds} folds: ${plans} plans, ${conceded} give something up`);
     expect(wrong).toEqual([]);
     expect(conceded).toBeLessThanOrEqual(plans / 50);
   }, 600_000);

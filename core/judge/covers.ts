@@ -1,4 +1,4 @@
-import type { PartRead, Place, Side } from './document.ts';
+import type { BondRead, PartRead, Place, Side } from './document.ts';
 import { shareUnder } from './ground.ts';
 import type { Reading } from './reading.ts';
 
@@ -128,14 +128,22 @@ export class Covers {
     return top.id;
   }
 
+  /** Does a bond run along the rim of a panel, or round what holds it, and to something that is no part of it? */
+  private alongRim({ at, joins }: BondRead, panel: string): boolean {
+    if ('area' in at || joins.every((id) => this.reading.family(panel).has(id))) return false;
+    return 'line' in at || at.perimeterOf === panel || this.reading.part(at.perimeterOf).fixed;
+  }
+
   /** What holds the rim of a panel: the bonds along it, its screws, and the catches that are pried. */
   rimOf(panel: string): string[] {
     const { bonds, fasteners, latches } = this.reading.document;
     return [
       ...bonds
-        .filter((b) => b.joins.includes(panel) && !('area' in b.at) && !this.reading.partsByItself(b))
+        .filter((b) => b.joins.includes(panel) && this.alongRim(b, panel) && !this.reading.partsByItself(b))
         .map((b) => b.id),
-      ...fasteners.filter((f) => f.holds.includes(panel)).map((f) => f.id),
+      ...fasteners
+        .filter((f) => f.holds.includes(panel) && !this.reading.family(panel).has(this.reading.seat(f)))
+        .map((f) => f.id),
       ...latches
         .filter((l) => l.joins.includes(panel) && l.release === 'any' && l.letsGo !== 'turned')
         .map((l) => l.id),

@@ -161,17 +161,33 @@ export class WayIn extends Changes {
     return d.open.has(connector) || (this.isContact(connector) && d.removed.has(from));
   }
 
-  /** A plug that cuts what feeds an item, and can be opened from here without that item; `null` where there is none. */
+  /**
+   * A plug that cuts what feeds an item and has to be opened before it: one that can be reached without opening anything live, or
+   * any, where the item lies on the way to none of them. `null` where it may be opened live.
+   */
   private isolatedSooner(start: Device, id: string, fed: readonly string[] = [id]): string | null {
     const cutting = this.reading.isolators(fed).filter((c) => !start.open.has(c.id));
-    const opened = (d: Device) => cutting.find((c) => d.open.has(c.id))?.id ?? null;
-    return opened(
-      this.strip(
-        start,
-        (other) => other === id,
-        (d) => opened(d) !== null,
-      ),
+    const opened = (d: Device) => cutting.filter((c) => d.open.has(c.id));
+    const at = this.strip(
+      start,
+      (other) => other === id || this.partsLive(other),
+      (d) => opened(d).length > 0,
     );
+    const atOnce = opened(at)[0];
+    if (atOnce) return atOnce.id;
+    const without = this.strip(
+      start,
+      (other) => other === id,
+      (d) => opened(d).length === cutting.length,
+    );
+    return opened(without).length === cutting.length ? (cutting[0]?.id ?? null) : null;
+  }
+
+  /** Does undoing this open a plug that cuts no power? */
+  private partsLive(id: string): boolean {
+    const c = this.reading.connectors.get(id);
+    if (c) return !c.isolatesPower;
+    return this.reading.parts.has(id) && this.contacts(id).some((contact) => !contact.isolatesPower);
   }
 
   /**

@@ -3,6 +3,7 @@ import {
   OUTSIDE_SHARE,
   placementsOf,
   shareCovered,
+  type Bond,
   type Connector,
   type Face,
   type Model,
@@ -118,8 +119,9 @@ export class StepGraph {
   readonly covers: ReadonlyMap<string, string[]>;
   /** What cuts the power off. */
   readonly isolation: readonly string[];
-  /** The same in the order in which it is reached, each with what has to be done, and opened live, before it. */
-  private isolators: readonly { key: string; rail: Connector; before: ReadonlySet<string> }[] = [];
+  /** The same, each with what has to be done before it, and what of that is opened live. */
+  private isolators: readonly { key: string; rail: Connector; before: ReadonlySet<string>; live: string[] }[] = [];
+  private readonly liveNeeds = new Map<string, ReadonlySet<string>>();
   private readonly trays: readonly string[];
   /** Connectors whose flex lies over an item, and the bonds that hold such a flex down. */
   private readonly foldedOver = new Map<string, string[]>();
@@ -154,17 +156,34 @@ export class StepGraph {
           this.needsOf(actionOf(key('lift', p.id)), () => 'swing').length === 0,
       )
       .map((p) => key('lift', p.id));
-    this.isolators = this.isolatorsInTurn();
+    this.isolators = this.waysToIsolate();
   }
 
-  /** What cuts the power off, the soonest reached first: what lies before one of them waits for those before it only. */
-  private isolatorsInTurn() {
+  /** Of these what opens a plug that cuts no power. */
+  private liveAmong(actions: Iterable<Action>): string[] {
+    const parts = (part: string) => this.contactsBroken(part).some((c) => !this.model.connectors.get(c)!.isolatesPower);
+    return [...actions]
+      .filter((a) => !this.isolation.includes(a.key) && (a.kind === 'open' || (a.kind === 'lift' && parts(a.item))))
+      .map((a) => a.key);
+  }
+
+  /** What is opened live before an action in every order, itself left out. */
+  private liveNeedsOf(k: string): ReadonlySet<string> {
+    const known = this.liveNeeds.get(k);
+    if (known) return known;
+    const { actions } = this.closureOf(new Map([[k, rule('A4')]]), new Map(), { power: false });
+    const live = new Set(this.liveAmong(actions.values()).filter((other) => other !== k));
+    this.liveNeeds.set(k, live);
+    return live;
+  }
+
+  private waysToIsolate() {
     const found = this.model.anatomy.connectors
       .filter((c) => c.isolatesPower)
       .map((rail) => {
         const key = this.openingOf(rail.id);
         const { actions } = this.closureOf(new Map([[key, rule('A4')]]), new Map(), { power: false });
-        return { key, rail, before: new Set(actions.keys()) };
+        return { key, rail, before: new Set(actions.keys()), live: this.liveAmong(actions.values()) };
       });
     for (const { rail, before, key } of found)
       for (const k of before) {
@@ -175,7 +194,7 @@ export class StepGraph {
             `A4: "${c.id}" is soldered and lies before isolation; a soldered joint is never worked live`,
           );
       }
-    return found.sort((a, b) => a.before.size - b.before.size);
+    return found;
   }
 
   /** The action that opens a connector: a contact opens when its part is lifted. */
@@ -337,10 +356,12 @@ export class StepGraph {
     // An isolator waits for no other.
     if (this.isolation.includes(forKey)) return;
     const feeding = new Set(items.flatMap((id) => this.model.isolatorsOf(id)));
-    for (const { key: k, rail, before } of this.isolators) {
-      if (before.has(forKey)) return;
-      if (feeding.has(rail)) need(k, rule('A4'));
-    }
+    const cutting = this.isolators.filter(({ rail }) => feeding.has(rail));
+    const onTheWay = cutting.some(({ before }) => before.has(forKey));
+    // On the way to one of them it waits for those that ask for nothing live but what it asks for as well.
+    const sooner = onTheWay ? this.liveNeedsOf(forKey) : null;
+    for (const { key: k, live } of cutting)
+      if (sooner === null || live.every((other) => sooner.has(other))) need(k, rule('A4'));
   }
 
   /**
@@ -397,11 +418,16 @@ export class StepGraph {
     const [panel, next] = lying;
     if (!panel || panel.layer === next?.layer || !this.isOuter(panel.id)) return null;
     const { anatomy } = model;
+    const joints = this.jointsOf(panel.id);
+    const alongRim = ({ id: own, at }: Bond) =>
+      joints.bonds.includes(own) &&
+      !('area' in at) &&
+      ('line' in at || at.perimeterOf === panel.id || model.parts.get(at.perimeterOf)!.fixed);
     const holds = [
       ...anatomy.bonds
-        .filter((b) => b.joins.includes(panel.id) && !('area' in b.at) && !partsByItself(model, b))
+        .filter((b) => b.joins.includes(panel.id) && alongRim(b) && !partsByItself(model, b))
         .map((b) => key('release', b.id)),
-      ...anatomy.fasteners.filter((f) => f.holds.includes(panel.id)).map((f) => key('loosen', f.id)),
+      ...joints.fasteners.filter((f) => model.fasteners.get(f)!.holds.includes(panel.id)).map((f) => key('loosen', f)),
       ...anatomy.latches
         .filter((l) => l.joins.includes(panel.id) && l.release === 'any' && l.letsGo !== 'turned')
         .map((l) => key('release', l.id)),

@@ -154,7 +154,7 @@ export class WayBack extends WayIn {
   }
 
   private orderAssemblies(): void {
-    for (const i of this.main) {
+    for (const i of [...this.main, ...this.mat]) {
       const bundle = this.bundles[i]!;
       if (bundle.kind !== 'lift' && bundle.kind !== 'swing' && bundle.kind !== 'ease') continue;
       const id = bundle.items[0]!;
@@ -162,7 +162,7 @@ export class WayBack extends WayIn {
       // R17: old and new are compared before anything is done with the new one.
       const sooner = ready?.first ?? main;
       if (this.renewWork.has(id)) this.list.order(this.renewWork.get(id)!, sooner);
-      if (bundle.kind !== 'lift') continue;
+      if (bundle.kind !== 'lift' || this.onMat.has(i)) continue;
       for (const j of this.mat) if (this.contextsOf(j).includes(id)) this.list.order(this.back.get(j)!.main, main);
     }
   }

@@ -118,7 +118,8 @@ export class WayIn extends Drawing {
 
   /** R21: what is warmed on a mat is warmed before the face that lies on it is opened. */
   protected heatsBeforeOpening(): void {
-    const { graph, partings } = this.making;
+    const { graph, partings, relaxed } = this.making;
+    if (relaxed === 'all') return;
     for (const [i, { first }] of this.down) {
       const bond = this.bundles[i]!.items[0]!;
       const parting = this.bundles[i]!.kind === 'release' ? partings.get(bond) : undefined;
