@@ -58,6 +58,7 @@ export class WayBack extends WayIn {
   protected put(d: Device, id: string, how: 'ease' | 'swing' | 'close', up?: Act['face']): Found {
     const part = this.reading.parts.get(id)!;
     const hang = how !== 'close';
+    if (!hang && d.taped.has(id)) return broken('A3', id, `${part.name} is only taped down; open it once more first`);
     if (how === 'ease' && !part.swing?.gap) return broken('A3', id, `${part.name} is not said to open by a gap`);
     if (!d.removed.has(id) && !d.swung.has(id) && !d.eased.has(id))
       return broken('A7', id, `${part.name} is in its place already`);
