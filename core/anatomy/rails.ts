@@ -28,3 +28,11 @@ export function isolatorsOf(anatomy: Anatomy, body: string | null): Connector[] 
   );
   return anatomy.connectors.filter((c) => c.isolatesPower && feeding.has(railCutBy(anatomy, c)!));
 }
+
+/** What is live of a device, rail by rail: one is while a plug that cuts it is mated. @param open plugs that are open */
+export function railsLive(anatomy: Anatomy, open: ReadonlySet<string>): { rail: Rail; live: boolean }[] {
+  return railsOf(anatomy).map((rail) => ({
+    rail,
+    live: anatomy.connectors.some((c) => railCutBy(anatomy, c) === rail.id && !open.has(c.id)),
+  }));
+}

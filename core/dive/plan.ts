@@ -110,7 +110,11 @@ class Planner {
 
   plan(): Plan {
     // What leads round in a circle does so however much is given up.
-    for (const relaxed of RELAXATIONS) if (this.found(relaxed) || !this.blocked) break;
+    for (const relaxed of RELAXATIONS) {
+      // Of a device that nobody has drawn it is not known what lies beneath what hangs.
+      if (relaxed === 'taped-down' && this.request.from?.kept) continue;
+      if (this.found(relaxed) || !this.blocked) break;
+    }
     if (this.best === null) throw this.noDive();
     return this.finished(this.best);
   }

@@ -1,4 +1,4 @@
-import type { Anatomy } from '../anatomy/index.ts';
+import { versionOf, type Anatomy } from '../anatomy/index.ts';
 import {
   GROUPS,
   mentionsOf,
@@ -11,7 +11,20 @@ import {
 import { same } from './same.ts';
 
 /** What a device is as a whole, beside its lists. */
-export const DEVICE_FIELDS = ['id', 'name', 'maker', 'kind', 'body', 'battery', 'orders', 'mateOrder'] as const;
+export const DEVICE_FIELDS = [
+  'id',
+  'name',
+  'maker',
+  'kind',
+  'body',
+  'battery',
+  'orders',
+  'mateOrder',
+  'cells',
+  'rails',
+  'bodies',
+  'hinge',
+] as const;
 export type DeviceField = (typeof DEVICE_FIELDS)[number];
 
 /** One change, with what was there before: read backwards it is its own inverse. */
@@ -63,7 +76,9 @@ function changed(anatomy: Anatomy, change: Change): Anatomy {
     case 'device': {
       if (!same(anatomy[change.field], change.from))
         throw new Clash(`the ${change.field} of the device was changed meanwhile`, null);
-      return { ...anatomy, [change.field]: change.to };
+      const next = { ...anatomy, [change.field]: change.to };
+      if (change.to === undefined) delete next[change.field];
+      return next;
     }
     case 'set': {
       const at = placeOf(anatomy, change.group, change.id);
@@ -109,7 +124,10 @@ function changed(anatomy: Anatomy, change: Change): Anatomy {
  * @throws Clash when it was made on something else; the document is then as it was
  */
 export function applied(anatomy: Anatomy, edit: Pick<Edit, 'changes'>): Anatomy {
-  return edit.changes.reduce(changed, anatomy);
+  const next = edit.changes.reduce(changed, anatomy);
+  // A document says the version that holds what it says.
+  const schema = versionOf(next);
+  return next.schema === schema ? next : { ...next, schema };
 }
 
 function inverseOf(change: Change): Change {

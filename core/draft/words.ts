@@ -44,6 +44,9 @@ const FIELD_WORDS: Record<string, string> = {
   letsGo: 'lets go',
   afterClosing: 'tested after closing',
   mateOrder: 'mating order',
+  compressedBy: 'pressed by',
+  isolates: 'rail that it cuts',
+  body: 'half',
   cornerRadius: 'corner radius',
   milliampHours: 'capacity',
 };

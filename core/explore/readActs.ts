@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { DRIVES, PART_KINDS, faultsOfJoi, type Reading } from '../anatomy/index.ts';
+import { DRIVES, FASTENER_KINDS, PART_KINDS, faultsOfJoi, type Reading } from '../anatomy/index.ts';
 import { ACTS, THING_TYPES, type ActFile, type Sight } from './acts.ts';
 
 /** Most corners of a rough outline, marks of a photograph, acts of a dive. Origin: own choice, ten times the largest seen. */
@@ -21,7 +21,7 @@ export const sightSchema = Joi.object<Sight>({
   face,
   on,
   tool: Joi.string().max(64).allow(null),
-  fastener: Joi.string().valid('screw', 'captive', 'standoff', 'clip'),
+  fastener: Joi.string().valid(...FASTENER_KINDS),
   drive: Joi.string().valid(...DRIVES),
   length: Joi.number().min(LEAST).max(100).allow(null),
   head: Joi.number().min(LEAST).max(30),

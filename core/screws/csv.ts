@@ -1,5 +1,5 @@
 import type { Fault } from '../anatomy/index.ts';
-import { COLOURS, DRIVES, type Colour, type Drive, type Fastener, type Model } from '../anatomy/index.ts';
+import { COLOURS, DRIVES, FASTENER_KINDS, type Colour, type Drive, type Fastener, type Model } from '../anatomy/index.ts';
 import type { Piece } from './sort.ts';
 
 const FASTENER_COLUMNS = [
@@ -189,7 +189,7 @@ export function readFasteners(text: string): { ok: true; value: Fastener[] } | {
     if (cell('holds') === '') say(at('holds'), 'name the parts that it holds, separated by spaces');
     return {
       id: cell('id'),
-      kind: one('kind', ['screw', 'captive', 'standoff', 'clip'] as const, 'screw'),
+      kind: one('kind', FASTENER_KINDS, 'screw'),
       drive: one('drive', DRIVES, 'none'),
       length: number('length'),
       thread: number('thread'),

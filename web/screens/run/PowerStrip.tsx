@@ -1,11 +1,12 @@
 import { Link } from 'react-router';
+import { railsLive } from '../../../core/anatomy/index.ts';
 import type { Job } from '../../../core/jobs/index.ts';
 import { isCooling, timerLeft, type RunState, type Timer } from '../../../core/run/index.ts';
 import { clock } from '../../../core/units/index.ts';
 import { useJobs } from '../../state/jobs.ts';
 import { useRun } from '../../state/run.ts';
 import { EmergencyButton } from '../Emergency.tsx';
-import { PowerSign, Sent } from './signs.tsx';
+import { PowerSign, RailSign, Sent } from './signs.tsx';
 
 /** LIVE or ISOLATED, told by word, sign and hatching as well as by colour; beside it what is off, out and open. */
 export function PowerStrip({
@@ -26,6 +27,7 @@ export function PowerStrip({
   const others = (jobs ?? []).filter((j) => j.id !== job.id && j.waitsUntil !== null && Date.parse(j.waitsUntil) > now);
   const anatomy = useRun((s) => s.anatomy)!;
   const { model } = state.context;
+  const rails = railsLive(model.anatomy, state.device.open);
   // What lies in the wells; a captive screw is loose, but in none. Contacts part by themselves and are in no plan.
   const screws = [...state.out.values()].filter((well) => well !== null).length;
   const plugs = [...state.device.open].filter((id) => model.connectors.get(id)?.kind !== 'contact').length;
@@ -36,7 +38,10 @@ export function PowerStrip({
   ];
   return (
     <header className="grid min-h-14 grid-cols-[auto_minmax(0,1fr)] items-stretch bg-panel sm:grid-cols-[auto_minmax(0,1fr)_auto]">
-      <PowerSign isolated={state.isolated} />
+      <div className="flex flex-wrap items-stretch">
+        <PowerSign isolated={state.isolated} />
+        {rails.length > 1 && rails.map(({ rail, live }) => <RailSign key={rail.id} name={rail.name} live={live} />)}
+      </div>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1 px-3 py-1 sm:px-5 md:gap-x-6" data-testid="counts">
         {counts.map(([count, short, word]) => (
           <span key={word} className={count > 0 ? 'text-ink' : 'text-quiet'}>

@@ -25,6 +25,23 @@ export function PowerSign({ isolated }: { isolated: boolean }) {
   );
 }
 
+/** Of several rails one: its name, and whether it carries a voltage. */
+export function RailSign({ name, live }: { name: string; live: boolean }) {
+  return (
+    <span
+      data-testid="rail"
+      className={`flex items-center gap-2 border-l-4 px-3 text-sm font-semibold ${live ? 'border-crimson text-crimson' : 'border-moss text-moss'}`}
+    >
+      {live ? (
+        <Zap aria-hidden="true" className="size-4" fill="currentColor" />
+      ) : (
+        <Diamond aria-hidden="true" className="size-4" />
+      )}
+      {name} {live ? 'live' : 'off'}
+    </span>
+  );
+}
+
 const SENT_WORDS: Record<Connection, string> = {
   saved: 'sent',
   saving: 'sending',

@@ -38,6 +38,13 @@ function HowKnown({ id, anatomy }: { id: string; anatomy: Anatomy }) {
   );
 }
 
+/** Is a field asked for at all: rails and halves where the device has them, what presses a gasket of gaskets only? */
+function isAsked(anatomy: Anatomy, entry: object, field: string): boolean {
+  if (field === 'isolates') return anatomy.rails !== undefined;
+  if (field === 'body') return anatomy.bodies !== undefined;
+  return field !== 'compressedBy' || ('kind' in entry && entry.kind === 'gasket');
+}
+
 /** What is selected: its measures, and what it has to do with others. */
 export function Inspector({
   anatomy,
@@ -60,7 +67,7 @@ export function Inspector({
   const part = group === 'parts' ? (entry as Part) : null;
   const fields = part?.fixed
     ? FIELDS.parts.filter((f) => ['name', 'outline', 'fixed', 'note'].includes(f.field))
-    : FIELDS[group];
+    : FIELDS[group].filter((f) => isAsked(anatomy, entry, f.field));
   return (
     <div className="grid content-start gap-2.5">
       <div className="flex items-end justify-between gap-2">

@@ -2,6 +2,7 @@ import {
   COLOURS,
   CORNERS,
   DRIVES,
+  FASTENER_KINDS,
   MOTIONS,
   PART_KINDS,
   PART_MATERIALS,
@@ -27,7 +28,8 @@ export type Field =
   | { field: string; label: string; as: 'point'; none?: boolean }
   | { field: string; label: string; as: 'size' }
   | { field: string; label: string; as: 'one'; of: Named; none?: boolean }
-  | { field: string; label: string; as: 'many'; of: Named }
+  /** With `orNone` nothing chosen is a field that the document does not have. */
+  | { field: string; label: string; as: 'many'; of: Named; orNone?: boolean }
   | {
       field: string;
       label: string;
@@ -42,11 +44,21 @@ export type Field =
         | 'exits'
         | 'reachedBy'
         | 'edges'
-        | 'alternatives';
+        | 'alternatives'
+        | 'limits';
     };
 
 /** Lists that an id can be chosen from. */
-export type Named = 'parts' | 'connectors' | 'functions' | 'bonds' | 'items' | 'seats';
+export type Named =
+  | 'parts'
+  | 'connectors'
+  | 'functions'
+  | 'bonds'
+  | 'items'
+  | 'seats'
+  | 'fasteners'
+  | 'rails'
+  | 'bodies';
 
 export function namesOf(anatomy: Anatomy, of: Named): { id: string; name: string }[] {
   const list = (group: { id: string; name?: string }[]) =>
@@ -60,6 +72,12 @@ export function namesOf(anatomy: Anatomy, of: Named): { id: string; name: string
       return list(anatomy.functions);
     case 'bonds':
       return list(anatomy.bonds);
+    case 'fasteners':
+      return list(anatomy.fasteners);
+    case 'rails':
+      return list(anatomy.rails ?? []);
+    case 'bodies':
+      return list(anatomy.bodies ?? []);
     case 'seats':
       return [...list(anatomy.parts), ...list(anatomy.fasteners.filter((f) => f.kind === 'standoff'))];
     case 'items':
@@ -106,10 +124,12 @@ export const FIELDS: Record<Group, readonly Field[]> = {
     { field: 'pryAt', label: 'Pried at', as: 'point', none: true },
     { field: 'exits', label: 'Other ways off', as: 'exits' },
     { field: 'pairing', label: 'Paired with', as: 'pairing' },
+    { field: 'limits', label: 'Does not bear', as: 'limits' },
+    { field: 'body', label: 'Half of a fold', as: 'one', of: 'bodies', none: true },
     { field: 'note', label: 'Note', as: 'words' },
   ],
   fasteners: [
-    { field: 'kind', label: 'Kind', as: 'choice', of: ['screw', 'captive', 'standoff', 'clip'] },
+    { field: 'kind', label: 'Kind', as: 'choice', of: FASTENER_KINDS },
     { field: 'drive', label: 'Drive', as: 'choice', of: DRIVES },
     { field: 'length', label: 'Length', as: 'number', unit: 'mm', min: 0.3, max: 60 },
     { field: 'thread', label: 'Thread', as: 'number', unit: 'mm', min: 0.4, max: 10 },
@@ -142,6 +162,7 @@ export const FIELDS: Record<Group, readonly Field[]> = {
     { field: 'size', label: 'Size', as: 'size' },
     { field: 'face', label: 'Reached from', as: 'choice', of: FACES },
     { field: 'isolatesPower', label: 'Cuts the battery off', as: 'yes' },
+    { field: 'isolates', label: 'Rail that it cuts', as: 'one', of: 'rails', none: true },
     { field: 'route', label: 'Way of its flex', as: 'route' },
     { field: 'carries', label: 'Carries', as: 'many', of: 'functions' },
     { field: 'beneath', label: 'Lies beneath', as: 'many', of: 'connectors' },
@@ -170,6 +191,7 @@ export const FIELDS: Record<Group, readonly Field[]> = {
     { field: 'layer', label: 'Own layer', ...layer, none: true },
     { field: 'flex', label: 'Holds down', as: 'one', of: 'connectors', none: true },
     { field: 'staysOn', label: 'Stays on', as: 'one', of: 'parts', none: true },
+    { field: 'compressedBy', label: 'Pressed by', as: 'many', of: 'fasteners', orNone: true },
   ],
   latches: [
     { field: 'joins', label: 'Joins', as: 'many', of: 'parts' },

@@ -8,12 +8,14 @@ import {
   type Connector,
   type Fastener,
   type Latch,
+  type Limits,
   type EdgeGap,
   type Motion,
   type Outline,
   type Part,
   type Point,
 } from '../../../core/anatomy/index.ts';
+import { same } from '../../../core/draft/index.ts';
 import { Button, Check } from '../../controls/index.tsx';
 import { EDGES, FACES, MOTION_FROM, MOTIONS, namesOf, type Field, type Named } from './fields.ts';
 
@@ -645,7 +647,15 @@ export function FieldRow({
         />,
       );
     case 'many':
-      return row(<Many label={f.label} value={value as string[]} anatomy={anatomy} of={f.of} onChange={onChange} />);
+      return row(
+        <Many
+          label={f.label}
+          value={(value as string[] | undefined) ?? []}
+          anatomy={anatomy}
+          of={f.of}
+          onChange={(to) => onChange(f.orNone && (to as string[]).length === 0 ? undefined : to)}
+        />,
+      );
     case 'outline':
       return row(<OutlineInput value={value as Outline} onChange={onChange} />);
     case 'swing':
@@ -805,7 +815,46 @@ export function FieldRow({
         </>,
       );
     }
+    case 'limits': {
+      const limits = (value as Part['limits']) ?? NO_LIMITS;
+      const say = (change: Partial<Limits>) => {
+        const next = { ...limits, ...change };
+        onChange(same(next, NO_LIMITS) ? undefined : next);
+      };
+      return row(
+        <>
+          <NumberInput
+            label="Hottest that it bears"
+            value={limits.hottest}
+            min={30}
+            max={200}
+            none
+            width="w-20"
+            onChange={(hottest) => say({ hottest: hottest as number | null })}
+          />
+          <span className="text-sm text-quiet">°C</span>
+          {LIMITED.map(([field, label]) => (
+            <Check
+              key={field}
+              className="text-sm"
+              checked={!limits[field]}
+              onChange={(e) => say({ [field]: !e.target.checked })}
+            >
+              {label}
+            </Check>
+          ))}
+        </>,
+      );
+    }
     default:
       return f satisfies never;
   }
 }
+
+/** Nothing is known of what a part bears. */
+const NO_LIMITS: Limits = { hottest: null, solvent: true, bend: true, suction: true };
+const LIMITED = [
+  ['solvent', 'no solvent'],
+  ['bend', 'no bending'],
+  ['suction', 'no cup'],
+] as const;
