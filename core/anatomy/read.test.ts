@@ -459,6 +459,86 @@ describe('an anatomy is read with clear faults', () => {
   });
 });
 
+describe('what only nibrel.anatomy/2 says', () => {
+  const second = (change: (a: Anatomy) => void) =>
+    readAnatomy(
+      tinyDevice((a) => {
+        a.schema = 'nibrel.anatomy/2';
+        change(a);
+      }),
+    );
+  it.each<[string, (a: Anatomy) => void, string]>([
+    [
+      'in a document that says /1',
+      (a) => {
+        a.schema = 'nibrel.anatomy/1';
+        a.parts[1]!.limits = { hottest: 60, solvent: true, bend: true, suction: true };
+      },
+      'parts[1].limits',
+    ],
+    [
+      'a rail that is not there',
+      (a) => {
+        a.connectors[0]!.isolates = 'left';
+      },
+      'connectors[0].isolates',
+    ],
+    [
+      'a cell in what is no battery',
+      (a) => {
+        a.cells = [{ part: 'board', volts: 3.8, milliampHours: 900, series: 1, parallel: 1, rail: 'main' }];
+      },
+      'cells[0].part',
+    ],
+    [
+      'a cell of 7.6 V that is one',
+      (a) => {
+        a.cells = [{ part: 'battery', volts: 7.6, milliampHours: 900, series: 1, parallel: 1, rail: 'main' }];
+      },
+      'cells[0].volts',
+    ],
+    [
+      'a screw that presses nothing',
+      (a) => {
+        a.bonds = [tinyBond('rim', 'gasket', ['cover', 'frame'], { softensAt: null, compressedBy: ['k1'] })];
+      },
+      'bonds[0].compressedBy[0]',
+    ],
+    [
+      'a hinge without bodies',
+      (a) => {
+        a.hinge = {
+          line: [
+            [20, 0],
+            [20, 80],
+          ],
+          crosses: [],
+          inner: null,
+          radius: null,
+          half: [],
+        };
+      },
+      'bodies',
+    ],
+    [
+      'a part of a body that is not there',
+      (a) => {
+        a.parts[1]!.body = 'left';
+      },
+      'parts[1].body',
+    ],
+  ])('%s is a fault with its path', (_, change, path) => {
+    expect(second(change)).toMatchObject({ ok: false, faults: [{ path }] });
+  });
+  it('is taken in as it was written', () => {
+    const reading = second((a) => {
+      a.rails = [{ id: 'main', name: 'Battery', feeds: [] }];
+      a.connectors[0]!.isolates = 'main';
+    });
+    expect(reading).toMatchObject({ ok: true, value: { schema: 'nibrel.anatomy/2', rails: [{ id: 'main' }] } });
+  });
+});
+
 describe('the model', () => {
   it('places a screw on the smallest layer that it holds', () => {
     const model = modelOf(

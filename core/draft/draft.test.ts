@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { fold } from '../../demo/benchDevices.ts';
 import { demoModel, DEVICES } from '../../demo/models.ts';
 import { seededDraw, type Draw } from '../../demo/synthetic.ts';
 import { tinyDevice, tinyScrew } from '../../demo/tiny.ts';
@@ -145,6 +146,31 @@ describe('edits', () => {
         }
         expect(same(applied(made, inverseEdit(editBetween(from, to, 'x', ''), 'y')), from)).toBe(true);
       }
+  });
+});
+
+describe('what only the second format says', () => {
+  test('an edit that says it makes the document say its version, and one that takes it back says the first again', () => {
+    const first = tinyDevice();
+    const limits = { hottest: 60, solvent: false, bend: true, suction: true };
+    const marked = edit(setOf(first, 'parts', 'cover', 'limits', limits));
+    const second = applied(first, marked);
+    expect([first.schema, second.schema]).toEqual(['nibrel.anatomy/1', 'nibrel.anatomy/2']);
+    expect(faultsOf(second)).toEqual([]);
+    expect(applied(second, inverseEdit(marked, 'back'))).toEqual(first);
+    const rails = [{ id: 'main', name: 'Battery', feeds: [] }];
+    const railed = applied(first, edit({ do: 'device', field: 'rails', from: undefined, to: rails }));
+    expect(railed).toMatchObject({ schema: 'nibrel.anatomy/2', rails });
+    expect(faultsOf({ ...railed, schema: 'nibrel.anatomy/1' })).toMatchObject([{ path: 'rails' }]);
+  });
+  test('what presses a gasket, what crosses a hinge and what holds a cell are renamed with it', () => {
+    const device = { ...fold.anatomy, bonds: fold.anatomy.bonds.map((b) => ({ ...b })) };
+    const named = applied(device, edit({ do: 'rename', group: 'connectors', from: 'hinge-flex', to: 'spine-flex' }));
+    expect(named.hinge!.crosses).toEqual(['spine-flex']);
+    expect(mentionsOf(device).filter((m) => m.path.startsWith('hinge'))).toHaveLength(2);
+    const display = applied(device, edit({ do: 'rename', group: 'parts', from: 'inner', to: 'leaf' }));
+    expect(display.hinge!.inner).toBe('leaf');
+    expect(faultsOf(display)).toEqual([]);
   });
 });
 

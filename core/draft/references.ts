@@ -43,6 +43,7 @@ export const REFERENCES: readonly (readonly [path: string, names: Namespace])[] 
   ['bonds.*.at.perimeterOf', 'item'],
   ['bonds.*.flex', 'item'],
   ['bonds.*.staysOn', 'item'],
+  ['bonds.*.compressedBy.*', 'item'],
   ['latches.*.joins.*', 'item'],
   ['orders.*.first', 'item'],
   ['orders.*.then', 'item'],
@@ -50,6 +51,10 @@ export const REFERENCES: readonly (readonly [path: string, names: Namespace])[] 
   ['spares.*.replaces', 'item'],
   ['spares.*.includes.*', 'item'],
   ['spares.*.brings.*', 'item'],
+  ['cells.*.part', 'item'],
+  ['hinge.crosses.*', 'item'],
+  ['hinge.inner', 'item'],
+  ['hinge.half.*', 'item'],
 ];
 
 /** One mention of an id. */
@@ -81,7 +86,7 @@ export function mentionsOf(anatomy: Anatomy): Mention[] {
   const out: Mention[] = [];
   for (const [path, names] of REFERENCES)
     walk(anatomy, path.split('.'), '', (id, said) => {
-      const [, group, index] = /^(\w+)\[(\d+)\]/.exec(said)!;
+      const [, group, index] = /^(\w+)\[(\d+)\]/.exec(said) ?? [];
       const listed = GROUPS.includes(group as Group) ? anatomy[group as Group][Number(index)] : undefined;
       out.push({ path: said, id, names, by: listed ? { group: group as Group, id: listed.id } : null });
     });

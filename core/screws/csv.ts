@@ -1,5 +1,13 @@
 import type { Fault } from '../anatomy/index.ts';
-import { COLOURS, DRIVES, FASTENER_KINDS, type Colour, type Drive, type Fastener, type Model } from '../anatomy/index.ts';
+import {
+  COLOURS,
+  DRIVES,
+  FASTENER_KINDS,
+  type Colour,
+  type Drive,
+  type Fastener,
+  type Model,
+} from '../anatomy/index.ts';
 import type { Piece } from './sort.ts';
 
 const FASTENER_COLUMNS = [
