@@ -3,7 +3,6 @@ import {
   OUTSIDE_SHARE,
   placementsOf,
   shareCovered,
-  type Bond,
   type Connector,
   type Face,
   type Model,
@@ -11,8 +10,11 @@ import {
 } from '../../anatomy/index.ts';
 import { partsByItself } from '../house/bondKinds.ts';
 import { NoDive, type Standing } from '../types.ts';
+import { wantedOutOf } from './iron.ts';
+import { Isolation } from './isolation.ts';
 import { actionOf, keyOf as key, type Action } from './keys.ts';
 import { plain, relation, rule, writeReason, type Reason } from './reasons.ts';
+import { rimOver, type Rim } from './rims.ts';
 
 /** `key` must be done first, for this reason. */
 export interface Requirement {
@@ -117,17 +119,13 @@ function workedWhile({ kept, eased }: Standing, stage: 'ease' | 'swing', part: s
 /** The step graph of an anatomy: what each action needs before it, by the rules A1 to A6. */
 export class StepGraph {
   readonly covers: ReadonlyMap<string, string[]>;
-  /** What cuts the power off. */
-  readonly isolation: readonly string[];
-  /** The same, each with what has to be done before it, and what of that is opened live. */
-  private isolators: readonly { key: string; rail: Connector; before: ReadonlySet<string>; live: string[] }[] = [];
-  private readonly liveNeeds = new Map<string, ReadonlySet<string>>();
+  private readonly power: Isolation;
   private readonly trays: readonly string[];
   /** Connectors whose flex lies over an item, and the bonds that hold such a flex down. */
   private readonly foldedOver = new Map<string, string[]>();
   private readonly heldFlexes = new Map<string, string[]>();
   private readonly outer = new Map<string, boolean>();
-  private readonly rims = new Map<string, { panel: string; holds: string[] } | null>();
+  private readonly rims = new Map<string, Rim | null>();
   private readonly clearsOfIron = new Map<string, readonly string[]>();
   private readonly ordersBefore = new Map<string, { first: string; because: string }[]>();
   private readonly joints = new Map<
@@ -145,7 +143,6 @@ export class StepGraph {
     for (const order of model.anatomy.orders) {
       this.ordersBefore.set(order.then, [...(this.ordersBefore.get(order.then) ?? []), order]);
     }
-    this.isolation = model.anatomy.connectors.filter((c) => c.isolatesPower).map((c) => this.openingOf(c.id));
     // A tray that needs nothing else first is taken out before anything (A6).
     this.trays = [];
     this.trays = model.anatomy.parts
@@ -153,48 +150,19 @@ export class StepGraph {
         (p) =>
           p.kind === 'tray' &&
           p.within === null &&
-          this.needsOf(actionOf(key('lift', p.id)), () => 'swing').length === 0,
+          this.needsOf(actionOf(key('lift', p.id)), () => 'swing', false).length === 0,
       )
       .map((p) => key('lift', p.id));
-    this.isolators = this.waysToIsolate();
+    this.power = new Isolation(model, {
+      before: (k) => this.before(k),
+      openingOf: (connector) => this.openingOf(connector),
+      contactsBroken: (part) => this.contactsBroken(part),
+    });
   }
 
-  /** Of these what opens a plug that cuts no power. */
-  private liveAmong(actions: Iterable<Action>): string[] {
-    const parts = (part: string) => this.contactsBroken(part).some((c) => !this.model.connectors.get(c)!.isolatesPower);
-    return [...actions]
-      .filter((a) => !this.isolation.includes(a.key) && (a.kind === 'open' || (a.kind === 'lift' && parts(a.item))))
-      .map((a) => a.key);
-  }
-
-  /** What is opened live before an action in every order, itself left out. */
-  private liveNeedsOf(k: string): ReadonlySet<string> {
-    const known = this.liveNeeds.get(k);
-    if (known) return known;
-    const { actions } = this.closureOf(new Map([[k, rule('A4')]]), new Map(), { power: false });
-    const live = new Set(this.liveAmong(actions.values()).filter((other) => other !== k));
-    this.liveNeeds.set(k, live);
-    return live;
-  }
-
-  private waysToIsolate() {
-    const found = this.model.anatomy.connectors
-      .filter((c) => c.isolatesPower)
-      .map((rail) => {
-        const key = this.openingOf(rail.id);
-        const { actions } = this.closureOf(new Map([[key, rule('A4')]]), new Map(), { power: false });
-        return { key, rail, before: new Set(actions.keys()), live: this.liveAmong(actions.values()) };
-      });
-    for (const { rail, before, key } of found)
-      for (const k of before) {
-        const c = k === key ? undefined : this.model.connectors.get(actionOf(k).item);
-        if (c?.kind === 'solder' && !c.isolatesPower && this.model.isolatorsOf(c.id).includes(rail))
-          throw new NoDive(
-            'connectors',
-            `A4: "${c.id}" is soldered and lies before isolation; a soldered joint is never worked live`,
-          );
-      }
-    return found;
+  /** What cuts the power off. */
+  get isolation(): readonly string[] {
+    return this.power.keys;
   }
 
   /** The action that opens a connector: a contact opens when its part is lifted. */
@@ -308,7 +276,7 @@ export class StepGraph {
       if (c.reachedBy) need(key('swing', c.reachedBy.swing), relation('tilts', c.id));
       for (const id of c.beneath) need(this.openingOf(id), relation('liesOn', c.id));
       for (const id of c.after) need(this.doneOf(id), relation('goesBefore', c.id));
-      if (power) this.needIsolation(action.key, [c.id], need);
+      if (power) for (const k of this.power.before(action.key, [c.id])) need(k, rule('A4'));
       if (power && c.kind === 'solder') for (const k of this.ironClears(c)) need(k, rule('R24'));
     } else if (action.kind === 'release') {
       const under = this.rimBefore(action.item);
@@ -337,7 +305,7 @@ export class StepGraph {
         if (c.kind !== 'contact') need(key('open', id), relation('joins', part.id));
         else if (c.isolatesPower) {
           if (!family.has(c.from)) need(key('lift', c.from), rule('A4'));
-        } else if (power) this.needIsolation(action.key, [c.id], need);
+        } else if (power) for (const k of this.power.before(action.key, [c.id])) need(k, rule('A4'));
         if (family.has(c.from)) for (const on of c.under) need(key('lift', on), relation('liesOnFlex', c.id));
       }
     }
@@ -351,88 +319,36 @@ export class StepGraph {
     return new Set(kind === 'ease' ? [...swing.tether, ...(swing.gap?.reaches ?? [])] : swing.tether);
   }
 
-  /** A4: what feeds these items is cut first, but for what can be reached only when the action is done. */
-  private needIsolation(forKey: string, items: readonly string[], need: (k: string, because: Reason) => void): void {
-    // An isolator waits for no other.
-    if (this.isolation.includes(forKey)) return;
-    const feeding = new Set(items.flatMap((id) => this.model.isolatorsOf(id)));
-    const cutting = this.isolators.filter(({ rail }) => feeding.has(rail));
-    const onTheWay = cutting.some(({ before }) => before.has(forKey));
-    // On the way to one of them it waits for those that ask for nothing live but what it asks for as well.
-    const sooner = onTheWay ? this.liveNeedsOf(forKey) : null;
-    for (const { key: k, live } of cutting)
-      if (sooner === null || live.every((other) => sooner.has(other))) need(k, rule('A4'));
-  }
-
-  /**
-   * R24: what is out of the way before a joint is worked with the iron: its assembly is out on a mat of its own, or the cells are
-   * away from it. Nothing that needs the joint open itself.
-   */
+  /** R24: of what is wanted out of the way of the iron what comes out with the joint closed. */
   private ironClears(joint: Connector): readonly string[] {
     const known = this.clearsOfIron.get(joint.id);
     if (known) return known;
     // While it is looked for, nothing is asked for.
     this.clearsOfIron.set(joint.id, []);
-    const { model } = this;
-    const assembly = model.contextOf(joint.id);
-    const wanted =
-      assembly !== null && !model.parts.get(assembly)!.fixed
-        ? [assembly]
-        : model.anatomy.parts
-            .filter((p) => p.kind === 'battery' && ![joint.from, joint.to].includes(p.id))
-            .map((p) => p.id);
-    const clears = wanted
-      .map((id) => key('lift', id))
-      .filter((k) => {
-        try {
-          const { actions } = this.closureOf(new Map([[k, rule('R24')]]), new Map(), { power: false });
-          return !actions.has(key('open', joint.id));
-        } catch (error) {
-          if (error instanceof NoDive) return false;
-          throw error;
-        }
-      });
+    const clears = wantedOutOf(this.model, joint).filter((k) => {
+      try {
+        return !this.before(k).some((a) => a.key === key('open', joint.id));
+      } catch (error) {
+        if (error instanceof NoDive) return false;
+        throw error;
+      }
+    });
     this.clearsOfIron.set(joint.id, clears);
     return clears;
   }
 
-  /** A1: what lies in the middle under a panel of the outside is reached when nothing holds the rim of that panel any more. */
-  private rimBefore(id: string): { panel: string; holds: string[] } | null {
+  private rimBefore(id: string): Rim | null {
     const known = this.rims.get(id);
     if (known !== undefined) return known;
-    const found = this.findRim(id);
+    const isOuter = (part: string) => this.isOuter(part);
+    const found = rimOver(this.model, id, isOuter, (part) => this.jointsOf(part));
     this.rims.set(id, found);
     return found;
   }
 
-  private findRim(id: string): { panel: string; holds: string[] } | null {
-    const { model } = this;
-    const bond = model.bonds.get(id);
-    if (!bond || !('area' in bond.at) || bond.tabs.length > 0 || bond.kind === 'foil') return null;
-    if (partsByItself(model, bond)) return null;
-    const face = model.faceOf(id);
-    const lying = bond.joins
-      .map((part) => model.parts.get(part)!)
-      .filter((p) => !p.fixed && p.within === null && p.face === face)
-      .sort((a, b) => a.layer - b.layer);
-    const [panel, next] = lying;
-    if (!panel || panel.layer === next?.layer || !this.isOuter(panel.id)) return null;
-    const { anatomy } = model;
-    const joints = this.jointsOf(panel.id);
-    const alongRim = ({ id: own, at }: Bond) =>
-      joints.bonds.includes(own) &&
-      !('area' in at) &&
-      ('line' in at || at.perimeterOf === panel.id || model.parts.get(at.perimeterOf)!.fixed);
-    const holds = [
-      ...anatomy.bonds
-        .filter((b) => b.joins.includes(panel.id) && alongRim(b) && !partsByItself(model, b))
-        .map((b) => key('release', b.id)),
-      ...joints.fasteners.filter((f) => model.fasteners.get(f)!.holds.includes(panel.id)).map((f) => key('loosen', f)),
-      ...anatomy.latches
-        .filter((l) => l.joins.includes(panel.id) && l.release === 'any' && l.letsGo !== 'turned')
-        .map((l) => key('release', l.id)),
-    ];
-    return { panel: panel.id, holds };
+  /** Everything that is done before an action in every order, itself included, power aside. */
+  private before(k: string): Action[] {
+    return [...this.closureOf(new Map([[k, rule('A4')]]), new Map(), { power: false }).actions.values()];
   }
 
   /**
