@@ -1,9 +1,8 @@
 export * from './types.ts';
 export { completed } from './complete.ts';
 export { batteryFault, cellLayout, NOMINAL_VOLTS, type CellLayout } from './battery.ts';
-export { bodiesOf, bodyOfPart } from './bodies.ts';
-export { feeds, isolatorsOf, MAIN_RAIL, railCutBy, railsLive, railsOf } from './rails.ts';
-export { usesOfSecond, versionOf } from './version.ts';
+export { railsLive } from './rails.ts';
+export { versionOf } from './version.ts';
 export { functionIn, functionsOfKind, USUAL_FUNCTIONS } from './functions.ts';
 export { blankAnatomy } from './blank.ts';
 export { SHAPE_LIMITS } from './shape.ts';

@@ -1,19 +1,19 @@
 import type { Anatomy, Connector, Rail } from './types.ts';
 
 /** The rail of a device whose document tells of none: it feeds all of it. */
-export const MAIN_RAIL: Rail = { id: 'main', name: 'Battery', feeds: [] };
+const MAIN_RAIL: Rail = { id: 'main', name: 'Battery', feeds: [] };
 
 /** What feeds a device: the rails that its document tells, or the one of every other device. */
 export const railsOf = ({ rails }: Pick<Anatomy, 'rails'>): readonly Rail[] => rails ?? [MAIN_RAIL];
 
 /** The rail that a connector cuts, or `null` where it cuts none. */
-export function railCutBy(anatomy: Pick<Anatomy, 'rails'>, connector: Connector): string | null {
+function railCutBy(anatomy: Pick<Anatomy, 'rails'>, connector: Connector): string | null {
   if (!connector.isolatesPower) return null;
   return connector.isolates ?? railsOf(anatomy)[0]!.id;
 }
 
 /** Does a rail feed a body? One that names none feeds all of them, and so does any where the body is not known. */
-export const feeds = (rail: Rail, body: string | null): boolean =>
+const feeds = (rail: Rail, body: string | null): boolean =>
   rail.feeds.length === 0 || body === null || rail.feeds.includes(body);
 
 /**

@@ -10,6 +10,8 @@ export interface HeatMapProps {
   /** Which way round: the face that is warmed is looked at. */
   face: 'front' | 'back';
   grid: { nx: number; ny: number; dx: number; dy: number };
+  /** Where the grid begins in the device, mm: elsewhere than at its corner for one half of a fold. */
+  origin: Point;
   /** Share of each cell that is device. */
   body: ArrayLike<number>;
   /** °C over the plane, row by row. */
@@ -53,6 +55,7 @@ export const HeatMap = memo(function HeatMap({
   model,
   face,
   grid,
+  origin,
   body,
   values,
   range,
@@ -123,9 +126,11 @@ export const HeatMap = memo(function HeatMap({
       </defs>
       <g transform={mirrored ? `translate(${width} 0) scale(-1 1)` : undefined}>
         <g clipPath="url(#heat-body)">
-          <image href={picture} width={width} height={height} preserveAspectRatio="none" />
-          <path d={lines.thin} fill="none" stroke="#172326" strokeOpacity={0.45} strokeWidth={0.3 * unit} />
-          <path d={lines.heavy} fill="none" stroke="#172326" strokeWidth={1 * unit} data-testid="isotherm" />
+          <g transform={`translate(${origin[0]} ${origin[1]})`}>
+            <image href={picture} width={nx * dx} height={ny * dy} preserveAspectRatio="none" />
+            <path d={lines.thin} fill="none" stroke="#172326" strokeOpacity={0.45} strokeWidth={0.3 * unit} />
+            <path d={lines.heavy} fill="none" stroke="#172326" strokeWidth={1 * unit} data-testid="isotherm" />
+          </g>
         </g>
         {battery && (
           <path

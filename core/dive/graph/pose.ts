@@ -1,12 +1,6 @@
 import type { Model } from '../../anatomy/index.ts';
 import type { Pose } from '../types.ts';
-
-/** The item itself, or the outermost assembly that it lies in. */
-function outermost(model: Model, item: string): string {
-  let at = item;
-  for (let context = model.contextOf(at); context !== null; context = model.contextOf(at)) at = context;
-  return at;
-}
+import { outermostOf } from './contexts.ts';
 
 /**
  * How a fold has to lie while an item is worked from a face: opened flat from the inside, half open where its document says so,
@@ -18,7 +12,7 @@ export function poseOf(model: Model, item: string, face: 'front' | 'back' | 'edg
   if (!bodies || face === 'edge') return null;
   if (hinge?.half.includes(item)) return 'half';
   if (face === 'front') return 'flat';
-  return `closed-${model.bodyOf(outermost(model, item)) ?? bodies[0]!.id}`;
+  return `closed-${model.bodyOf(outermostOf(model, item)) ?? bodies[0]!.id}`;
 }
 
 /** What is done to bring a fold to lie so, in words. */

@@ -1,4 +1,5 @@
 import type { Fastener, Model } from '../../anatomy/index.ts';
+import { contextsOf, outermostOf } from '../graph/contexts.ts';
 import { actionOf, keyOf, type Action, type ActionKind } from '../graph/keys.ts';
 import { poseOf } from '../graph/pose.ts';
 import { uniqueReasons, writeReason, type Reason } from '../graph/reasons.ts';
@@ -54,9 +55,7 @@ function toolOf(model: Model, action: Action): string | null {
 
 /** The face of the whole device that must be up while an item is worked on. */
 export function deviceFaceOf(model: Model, item: string): 'front' | 'back' | 'edge' {
-  let at = item;
-  for (let context = model.contextOf(at); context !== null; context = model.contextOf(at)) at = context;
-  return model.faceOf(at);
+  return model.faceOf(outermostOf(model, item));
 }
 
 /** Is a bundle work on the outside of the device: a cover, its screws, its catches? */
@@ -175,12 +174,6 @@ function onMat(model: Model, closure: Closure, actions: readonly Action[]): bool
       return kind === 'lift' && contextsOf(model, item).includes(on);
     }),
   );
-}
-
-function contextsOf(model: Model, item: string): string[] {
-  const found: string[] = [];
-  for (let context = model.contextOf(item); context !== null; context = model.contextOf(context)) found.push(context);
-  return found;
 }
 
 /** The bundles that wait for each other, directly or through others; none where an order exists. */

@@ -1,4 +1,5 @@
 import { boundsOfRegion } from '../../anatomy/index.ts';
+import { contextsOf } from '../graph/contexts.ts';
 import { actionOf, keyOf } from '../graph/keys.ts';
 import { isOutside, type Bundle } from './bundles.ts';
 import { WorkList } from './workList.ts';
@@ -95,11 +96,7 @@ export class Drawing {
 
   /** The assemblies that a bundle's item lies in, from the inside out. */
   protected contextsOf(i: number): string[] {
-    const found: string[] = [];
-    const item = this.bundles[i]!.items[0]!;
-    for (let context = this.model.contextOf(item); context !== null; context = this.model.contextOf(context))
-      found.push(context);
-    return found;
+    return contextsOf(this.model, this.bundles[i]!.items[0]!);
   }
 
   protected isIsolation(i: number): boolean {

@@ -1,6 +1,6 @@
-import type { Model } from '../../anatomy/index.ts';
 import type { HeatBasis } from '../entry/heating.ts';
 import { partingOf, type Parting } from '../entry/parting.ts';
+import { contextsOf } from '../graph/contexts.ts';
 import type { StepGraph } from '../graph/stepGraph.ts';
 import { RELEASES } from '../house/bondKinds.ts';
 import type { HouseRules } from '../house/rules.ts';
@@ -27,7 +27,7 @@ export function partingsOf(
     const bond = bundle.kind === 'release' ? model.bonds.get(bundle.items[0]!) : undefined;
     if (!bond) return;
     const opened = [...before, ...openedBefore(bundles, i)];
-    const alone = mat.has(i) || opened.some((id) => id === wholeOf(model, bond.id));
+    const alone = mat.has(i) || opened.some((id) => id === contextsOf(model, bond.id).at(-1));
     const out = alone ? besides(graph, bond.id) : opened;
     const parting = partingOf(
       model,
@@ -57,16 +57,9 @@ function openedBefore(bundles: readonly Bundle[], bundle: number): string[] {
   return found;
 }
 
-/** The outermost assembly that an item lies in, or `null`. */
-function wholeOf(model: Model, item: string): string | null {
-  let whole = model.contextOf(item);
-  for (let context = whole; context !== null; context = model.contextOf(context)) whole = context;
-  return whole;
-}
-
 /** Everything that is not of the assembly in which a bond lies. */
 function besides({ model }: StepGraph, bond: string): string[] {
-  const whole = wholeOf(model, bond);
-  const family = new Set(whole === null ? [] : model.familyOf(whole));
+  const whole = contextsOf(model, bond).at(-1);
+  const family = new Set(whole === undefined ? [] : model.familyOf(whole));
   return model.anatomy.parts.filter((p) => !p.fixed && !family.has(p.id)).map((p) => p.id);
 }

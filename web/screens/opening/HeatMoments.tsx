@@ -78,6 +78,7 @@ export function MapAt({
         model={model}
         face={heating.face}
         grid={heating.grid}
+        origin={heating.origin}
         body={heating.body}
         values={frame.seam}
         range={range}
