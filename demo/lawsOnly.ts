@@ -141,7 +141,12 @@ export function lawBroken(anatomy: Anatomy, plan: Plan): string | null {
       .find(Boolean) ?? anatomy.bodies?.find((b) => share(area(parts.get(part)!.outline), area(b.outline)) > 0.8)?.id;
   /** Is all cut that feeds where an item lies? */
   const dead = (id: string) => {
-    const where = ends(id).map(body);
+    const where = ends(id).flatMap((part) => {
+      const met = anatomy.connectors
+        .filter((c) => [c.from, c.to].includes(part))
+        .map((c) => body(c.from === part ? c.to : c.from));
+      return body(part) !== undefined || met.length === 0 ? [body(part)] : met;
+    });
     const fed = rails.filter((r) => r.feeds.length === 0 || where.some((b) => b === undefined || r.feeds.includes(b)));
     const cutting = power.filter((c) => rails.length < 2 || fed.some((r) => r.id === (c.isolates ?? rails[0]!.id)));
     return cutting.length > 0 && cutting.every((c) => undone.has(c.id));

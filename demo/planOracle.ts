@@ -247,7 +247,11 @@ function feeding(anatomy: Anatomy, power: readonly Connector[], items: readonly 
     });
     return lies?.id ?? null;
   };
-  const where = ends.map(bodyOf);
+  // What lies over the hinge is fed from where it is plugged in.
+  const where = ends.flatMap((id) => {
+    const beyond = anatomy.connectors.flatMap((c) => (c.from === id ? [c.to] : c.to === id ? [c.from] : []));
+    return bodyOf(id) === null && beyond.length > 0 ? beyond.map(bodyOf) : [bodyOf(id)];
+  });
   return power.filter((c) => {
     const rail = rails.find((r) => r.id === (c.isolates ?? rails[0]!.id))!;
     return rail.feeds.length === 0 || where.some((b) => b === null || rail.feeds.includes(b));

@@ -25,11 +25,22 @@ export function bodyOfPart(anatomy: Anatomy, parts: ReadonlyMap<string, Part>, i
   return bodyOfGround(anatomy, regionOf(parts.get(id)!.outline));
 }
 
-/** Everything that an item lies between: a part itself, what a screw holds and stands in, both ends of a plug, what is joined. */
-export function bodiesOf(
+/**
+ * The bodies whose power reaches what lies between these parts. A part that lies over several, as an inner display or a flex over
+ * the hinge does, is reached from wherever it is plugged in; `null` among them is any.
+ */
+export function fedFrom(
   anatomy: Anatomy,
   parts: ReadonlyMap<string, Part>,
   between: readonly string[],
 ): (string | null)[] {
-  return [...new Set(between.map((id) => bodyOfPart(anatomy, parts, id)))];
+  const where = (part: string): (string | null)[] => {
+    const body = bodyOfPart(anatomy, parts, part);
+    if (body !== null || !anatomy.bodies) return [body];
+    const beyond = anatomy.connectors
+      .flatMap((c) => (c.from === part ? [c.to] : c.to === part ? [c.from] : []))
+      .map((other) => bodyOfPart(anatomy, parts, other));
+    return beyond.length > 0 ? beyond : [null];
+  };
+  return [...new Set(between.flatMap(where))];
 }

@@ -8,7 +8,7 @@ import {
   regionsOverlap,
   type Region,
 } from './geometry.ts';
-import { bodiesOf, bodyOfGround, bodyOfPart } from './bodies.ts';
+import { bodyOfGround, bodyOfPart, fedFrom } from './bodies.ts';
 import { completed } from './complete.ts';
 import { pressedBy } from './gaskets.ts';
 import { isolatorsOf } from './rails.ts';
@@ -226,7 +226,7 @@ export function modelOf(document: Anatomy): Model {
   };
   const inBodies = new Map<string, (string | null)[]>();
   const bodiesAt = (id: string): (string | null)[] => {
-    const known = inBodies.get(id) ?? bodiesOf(anatomy, parts, between(get(id)));
+    const known = inBodies.get(id) ?? fedFrom(anatomy, parts, between(get(id)));
     inBodies.set(id, known);
     return known;
   };

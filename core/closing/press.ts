@@ -51,9 +51,9 @@ export interface PressOptions {
  */
 export function pressOf(model: Model, bond: Bond, options: PressOptions = {}): PressPlan {
   const bench = options.bench ?? CLOSING_BENCH;
-  const area = areaOf(bondRegion(bond, (id) => model.parts.get(id)!.outline));
+  const area = areaUnder(model, bond);
   const pressure = PRESSURE[bond.kind];
-  const newtons = pressure * area;
+  const newtons = newtonsOf(model, bond);
   const kilograms = newtons / GRAVITY;
   const panel = bond.joins.map((id) => model.parts.get(id)!).find((p) => !p.fixed);
   const [, , width, height] = panel
@@ -74,7 +74,13 @@ export function pressOf(model: Model, bond: Bond, options: PressOptions = {}): P
   const plates = platesUnder(weight);
   const byWeight = weighed >= LEAST_LOAD && plates.every((c) => c.holds);
   const even = clips?.checks.every((c) => c.holds) ?? false;
-  const byClips = even && clips!.lacking === 0;
+  const beside = whole.bonds.filter((id) => id !== bond.id).map((id) => model.bonds.get(id)!);
+  // What one weight has to press of a panel it presses all of, at once.
+  const serve = (b: Bond) => {
+    const found = clipsFor(model, b, newtonsOf(model, b), thickness, Math.min(width, height), bench);
+    return found !== null && found.lacking === 0 && found.checks.every((c) => c.holds);
+  };
+  const byClips = even && clips!.lacking === 0 && (!byWeight || beside.every(serve));
   const inTurns = even && clips!.kind.count > 0;
   const wantedBands = bench.bands.newtons > 0 ? Math.ceil(newtons / (2 * bench.bands.newtons)) : 0;
   const bandCount = Math.min(wantedBands, bench.bands.count);
@@ -125,6 +131,12 @@ export function pressOf(model: Model, bond: Bond, options: PressOptions = {}): P
   };
 }
 
+/** mm² */
+const areaUnder = (model: Model, bond: Bond): number => areaOf(bondRegion(bond, (id) => model.parts.get(id)!.outline));
+
+/** N that a bond asks for by itself. */
+const newtonsOf = (model: Model, bond: Bond): number => PRESSURE[bond.kind] * areaUnder(model, bond);
+
 /** A bond under a lid, a panel or a cover: along a line, so that a load can be put on it from outside. */
 const isLined = (bond: Bond): boolean => 'perimeterOf' in bond.at || 'line' in bond.at;
 
@@ -140,10 +152,7 @@ function panelLoad(model: Model, bond: Bond, panel: Part | undefined): PressPlan
       b.id === bond.id || (panel !== undefined && isLined(bond) && isLined(b) && b.joins.includes(panel.id) && held(b)),
   );
   const newtons = all.reduce(
-    (s, b) =>
-      s +
-      PRESSURE[b.id === bond.id ? bond.kind : glued && b.kind === 'tape' ? 'glue' : b.kind] *
-        areaOf(bondRegion(b, (id) => model.parts.get(id)!.outline)),
+    (s, b) => s + newtonsOf(model, b.id === bond.id ? bond : glued && b.kind === 'tape' ? { ...b, kind: 'glue' } : b),
     0,
   );
   return { bonds: all.map((b) => b.id), newtons, kilograms: newtons / GRAVITY };

@@ -4,7 +4,7 @@ import { Allowance, LATER_LOOK } from './allowance.ts';
 import type { HeatBasis } from './entry/heating.ts';
 import { mended } from './mend.ts';
 import { exchangeOf, exitsOf, goalsOf, waysOf, type Exchange } from './graph/choices.ts';
-import { keyOf, type ActionKey } from './graph/keys.ts';
+import { actionOf, keyOf, type ActionKey } from './graph/keys.ts';
 import { poseOf } from './graph/pose.ts';
 import { plain, rule, type Reason } from './graph/reasons.ts';
 import type { Closure, StepGraph, Way } from './graph/stepGraph.ts';
@@ -66,6 +66,17 @@ interface Attempt {
   lowerBound: number;
   /** Parts that lie loose when the device is turned over, and could be taken out. */
   looseIfLeft: readonly string[];
+}
+
+/** The sides of a device on which something is opened that cuts power off: each of them may be the first. `null` is the only one. */
+function sidesToIsolate(graph: StepGraph, closure: Closure): (string | null)[] {
+  const sides = new Set(
+    graph.isolation
+      .filter((key) => closure.actions.has(key))
+      .map((key) => actionOf(key).item)
+      .map((id) => poseOf(graph.model, id, graph.model.faceOf(id)) ?? graph.model.faceOf(id)),
+  );
+  return sides.size > 1 ? [...sides] : [null];
 }
 
 /** How often gates and tests are drawn up again for an order that they have moved. Origin: own choice; twice is rare. */
@@ -175,13 +186,18 @@ class Planner {
       exits + JSON.stringify([...closure.needs].map(([k, list]) => [k, list.map((r) => r.key).sort()]).sort());
     if (this.seen.has(work)) return;
     this.seen.add(work);
-    const { made, lowerBound, looseIfLeft } = this.assemble(graph, closure);
-    // How much quicker another mixture of ways might be is not known.
-    this.lowerBound = ways ? Math.min(this.lowerBound, lowerBound) : 0;
-    if (made) {
+    let looseIfLeft: readonly string[] = [];
+    let any = false;
+    for (const lead of sidesToIsolate(graph, closure)) {
+      const { made, lowerBound, looseIfLeft: loose } = this.assemble(graph, closure, lead);
+      // How much quicker another mixture of ways might be is not known.
+      this.lowerBound = ways ? Math.min(this.lowerBound, lowerBound) : 0;
+      looseIfLeft = loose;
+      if (!made) continue;
+      any = true;
       if (this.best === null || made.makespan < this.best.makespan) this.best = made;
-      return;
     }
+    if (any) return;
     this.blocked ||= this.best === null;
     // R8: what would lie loose when the device is turned over is taken out first.
     if (
@@ -253,13 +269,14 @@ class Planner {
     return next;
   }
 
-  private assemble(graph: StepGraph, closure: Closure): Attempt {
+  /** @param lead the side of the device that is isolated first, where several are */
+  private assemble(graph: StepGraph, closure: Closure, lead: string | null): Attempt {
     const { exchange, rules, condition } = this;
     const { model } = graph;
     const { from } = this.request;
     const basis = this.options.heat ?? 'computed';
     const bundles = bundlesOf(graph, closure, from?.kept?.singly);
-    addHabits(graph, bundles);
+    addHabits(graph, bundles, lead);
     const mat = matBundles(graph, bundles, exchange);
     const partings = partingsOf(graph, bundles, mat, { rules, basis, from });
     const touched = functionsAsked(graph, closure, bundles, { from, worked: condition.worked ?? [] });

@@ -81,6 +81,10 @@ export const CRAFT = [
   'R23',
   'R24',
   'R25',
+  'R26',
+  'R27',
+  'R28',
+  'R29',
 ] as const;
 export type CraftName = (typeof CRAFT)[number];
 

@@ -60,11 +60,17 @@ export function placeOf(
   if (family(front)) return { layer: 1, face: 'front', opened: false };
   if (family(back)) return { layer: 8, face: 'back', opened: false };
   const face = model.faceOf(bond.id) === 'back' ? 'back' : 'front';
+  // A rim that nothing lies over is on the outside as a skin is.
+  if (joins.some((p) => isRim(p, face))) return { layer: face === 'front' ? 2 : 7, face, opened: false };
   // Inside, the device lies open on that face and is warmed through the other one.
   const warm = face === 'front' ? 'back' : 'front';
   if (joins.some((p) => p.kind === 'battery')) return { layer: cellFace === 'front' ? 6 : 3, face: warm, opened: true };
   return { layer: 5, face: warm, opened: true };
 }
+
+/** Is a part of the outside of a face, and no skin of it: a rim, a bumper, a strip along an edge? */
+const isRim = (part: Part, face: 'front' | 'back'): boolean =>
+  !part.fixed && part.within === null && part.face === face && part.layer === 0;
 
 /** Devices without some of their parts: asked for by every plan that is drawn up. */
 const standings = new WeakMap<Model, Map<string, Model>>();

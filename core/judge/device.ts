@@ -27,7 +27,11 @@ export type CraftName =
   | 'R22'
   | 'R23'
   | 'R24'
-  | 'R25';
+  | 'R25'
+  | 'R26'
+  | 'R27'
+  | 'R28'
+  | 'R29';
 
 /** A rule that a step breaks, or that does not hold at the end. */
 export interface Violation {

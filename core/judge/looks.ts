@@ -223,7 +223,8 @@ export class Looks {
   protected isLoose(d: Device, part: string): boolean {
     const { fixed, within, face } = this.reading.parts.get(part)!;
     if (fixed || within !== null || face === 'edge' || d.absent.has(part)) return false;
-    if (d.removed.has(part) || d.swung.has(part) || d.eased.has(part)) return false;
+    if (d.removed.has(part) || d.swung.has(part) || d.eased.has(part) || this.reading.runsThroughHinge(part))
+      return false;
     const { bonds, parts } = this.document;
     const sticks = bonds.some(
       (b) =>

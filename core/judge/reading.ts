@@ -32,7 +32,6 @@ export class Reading {
   private readonly grounds = new Map<string, Ground>();
   private readonly frames = new Map<string, string | null>();
   private readonly families = new Map<string, ReadonlySet<string>>();
-  private readonly inBodies = new Map<string, ReadonlySet<string | null>>();
   private readonly byItself = new Map<string, boolean>();
 
   constructor(readonly document: Document) {
@@ -155,6 +154,11 @@ export class Reading {
     return this.uppermost(this.movers(item.joins, this.frame(id)))?.face ?? 'front';
   }
 
+  /** The part that a bond holds back, and that comes up once it is let go: the outermost that it joins; `null` where none moves. */
+  freedBy(bond: BondRead): string | null {
+    return this.uppermost(this.movers(bond.joins, this.frame(bond.id)))?.id ?? null;
+  }
+
   private least(parts: readonly PartRead[], side: Side): number | null {
     const layers = parts.flatMap((p) => this.places(p).flatMap((at) => (at.face === side ? [at.layer] : [])));
     return layers.length > 0 ? Math.min(...layers) : null;
@@ -240,21 +244,27 @@ export class Reading {
     return over?.id ?? null;
   }
 
-  /** The bodies that an item lies between; `null` among them is any. */
-  bodies(id: string): ReadonlySet<string | null> {
-    const known = this.inBodies.get(id);
-    if (known) return known;
-    const bodies = new Set(this.between(this.entry(id)).map((part) => this.body(part)));
-    this.inBodies.set(id, bodies);
-    return bodies;
+  /** The bodies that an item gets power from: where what it lies between lies, or is plugged in; `null` among them is any. */
+  private suppliedIn(id: string): (string | null)[] {
+    return this.between(this.entry(id)).flatMap((part) => {
+      const body = this.body(part);
+      if (body !== null || !this.document.bodies) return [body];
+      const plugged = this.document.connectors.filter((c) => c.from === part || c.to === part);
+      return plugged.length === 0 ? [null] : plugged.map((c) => this.body(c.from === part ? c.to : c.from));
+    });
   }
 
   /** A part and the assemblies around it. */
   within = (part: string): readonly string[] => this.outwards(part);
 
+  /** A flex that lies over several bodies: the hinge holds it. */
+  runsThroughHinge(part: string): boolean {
+    return this.document.bodies !== undefined && this.part(part).kind === 'flex' && this.body(part) === null;
+  }
+
   /** The bodies in which an item is worked: a part's own, else where most of its ground lies; `null` is several, or none. */
   halves(id: string): ReadonlySet<string | null> {
-    if (this.parts.has(id)) return this.bodies(id);
+    if (this.parts.has(id)) return new Set([this.body(id)]);
     const over = (this.document.bodies ?? []).find(
       ({ outline }) => shareUnder(this.ground(id), [groundOf(outline)]) >= MOST_OF_IT,
     );
@@ -285,7 +295,7 @@ export class Reading {
     const { rails, connectors } = this.document;
     const cutting = connectors.filter((c) => c.isolatesPower);
     if (!rails || rails.length < 2 || items.length === 0) return cutting;
-    const bodies = items.flatMap((id) => (this.items.has(id) ? [...this.bodies(id)] : [null]));
+    const bodies = items.flatMap((id) => (this.items.has(id) ? this.suppliedIn(id) : [null]));
     const live = rails.filter((r) => r.feeds.length === 0 || bodies.some((b) => b === null || r.feeds.includes(b)));
     return cutting.filter((c) => live.some((r) => r.id === (c.isolates ?? rails[0]!.id)));
   }

@@ -165,7 +165,7 @@ export class WayIn extends Changes {
    * A plug that cuts what feeds an item and has to be opened before it: one that can be reached without opening anything live, or
    * any, where the item lies on the way to none of them. `null` where it may be opened live.
    */
-  private isolatedSooner(start: Device, id: string, fed: readonly string[] = [id]): string | null {
+  isolatedSooner(start: Device, id: string, fed: readonly string[] = [id]): string | null {
     const cutting = this.reading.isolators(fed).filter((c) => !start.open.has(c.id));
     const opened = (d: Device) => cutting.filter((c) => d.open.has(c.id));
     const at = this.strip(

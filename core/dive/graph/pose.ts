@@ -1,4 +1,4 @@
-import type { Model } from '../../anatomy/index.ts';
+import type { Model, Part } from '../../anatomy/index.ts';
 import type { Pose } from '../types.ts';
 import { outermostOf } from './contexts.ts';
 
@@ -14,6 +14,10 @@ export function poseOf(model: Model, item: string, face: 'front' | 'back' | 'edg
   if (face === 'front') return 'flat';
   return `closed-${model.bodyOf(outermostOf(model, item)) ?? bodies[0]!.id}`;
 }
+
+/** Does a part run through the hinge from one body to another? A flex that does is held by the hinge itself. */
+export const isThreaded = (model: Model, part: Part): boolean =>
+  model.anatomy.bodies !== undefined && part.kind === 'flex' && model.bodyOf(part.id) === null;
 
 /** What is done to bring a fold to lie so, in words. */
 export function poseWords(model: Model, pose: Pose): string {

@@ -299,6 +299,8 @@ export class StepGraph {
       const family = new Set(model.familyOf(part.id));
       for (const id of joints.fasteners) need(key('loosen', id), relation('holds', part.id));
       for (const id of [...joints.bonds, ...joints.latches]) need(key('release', id), relation('joins', part.id));
+      if (power && part.kind === 'battery' && action.kind === 'lift')
+        for (const k of this.power.before(action.key, joints.connectors)) need(k, rule('R28'));
       for (const id of joints.connectors) {
         const c = model.connectors.get(id)!;
         if (stays.has(id)) continue;

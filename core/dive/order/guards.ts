@@ -1,5 +1,6 @@
 import type { Guard } from '../../schedule/index.ts';
 import { BOND_KINDS } from '../house/bondKinds.ts';
+import { isThreaded } from '../graph/pose.ts';
 import type { StepGraph } from '../graph/stepGraph.ts';
 import type { Standing } from '../types.ts';
 import type { Bundle } from './bundles.ts';
@@ -60,6 +61,7 @@ export function guardLoose(sites: Sites): { guards: Guard[]; left: string[] } {
   const left: string[] = [];
   for (const part of graph.model.anatomy.parts) {
     if (part.fixed || part.within !== null || part.face === 'edge' || from?.absent.has(part.id)) continue;
+    if (isThreaded(graph.model, part)) continue;
     const held = graph.holdsOf(part.id).filter((id) => !from?.absent.has(id));
     const stuck = graph.model.anatomy.bonds.some(
       (b) => BOND_KINDS[b.kind].partsByItself && b.joins.includes(part.id) && !from?.released.has(b.id),

@@ -12,8 +12,9 @@ type Habit = (first: number, then: number) => boolean;
  * Good order of the way in that geometry does not demand: power is isolated as soon as it can be reached; a part's
  * flexes are opened before what holds it, so that nothing hangs on them (R4); a seam is cut when the screws of its
  * part are out; flexes are opened in the reverse of their mating order.
+ * @param lead the side of the device that is isolated first, where several are
  */
-export function addHabits(graph: StepGraph, bundles: Bundle[]): void {
+export function addHabits(graph: StepGraph, bundles: Bundle[], lead: string | null = null): void {
   const habit: Habit = (first, then) => {
     if (first === then) return false;
     if (bundles[then]!.needs.has(first)) return true;
@@ -22,6 +23,9 @@ export function addHabits(graph: StepGraph, bundles: Bundle[]): void {
     return true;
   };
   seamsAfterScrews(graph, bundles, habit);
+  bareBeforeFreed(graph, bundles, habit);
+  ordersWithTheirHolds(graph, bundles, habit);
+  isolatorsInTurn(graph, bundles, habit, lead);
   isolationFirst(graph, bundles, habit);
   flexesBeforeHolds(graph, bundles, habit);
   reverseOfMating(graph, bundles, habit);
@@ -43,6 +47,53 @@ function seamsAfterScrews({ model }: StepGraph, bundles: readonly Bundle[], habi
   });
 }
 
+/** R26: what lies on a part is off, or stands open, before the adhesive that holds the part is let go. */
+function bareBeforeFreed(graph: StepGraph, bundles: readonly Bundle[], habit: Habit): void {
+  bundles.forEach((bundle, then) => {
+    if (bundle.kind !== 'release' || !graph.model.bonds.has(bundle.items[0]!)) return;
+    const freed = graph.model.ownPartsOf(bundle.items[0]!)[0];
+    for (const cover of (freed && graph.covers.get(freed)) ?? [])
+      bundles.forEach((other, first) => {
+        if ((other.kind === 'lift' || other.kind === 'swing') && other.items[0] === cover) habit(first, then);
+      });
+  });
+}
+
+/** What an order says of a part goes for what holds it as well: a plate that grips a cover is off before its screws are turned. */
+function ordersWithTheirHolds(graph: StepGraph, bundles: readonly Bundle[], habit: Habit): void {
+  for (const { first, then } of graph.model.anatomy.orders) {
+    if (!graph.model.parts.has(first) || !graph.model.parts.has(then)) continue;
+    const off = bundles.findIndex((b) => b.kind === 'lift' && b.items[0] === first);
+    if (off < 0) continue;
+    const holds = new Set(graph.holdsOf(then));
+    bundles.forEach((bundle, i) => {
+      const own = (bundle.kind === 'loosen' || bundle.kind === 'release') && bundle.items.every((id) => holds.has(id));
+      if (own) habit(off, i);
+    });
+  }
+}
+
+/**
+ * Of several that cut the power off, one side of the device after the other, the plugs of the cells first: what is left then feeds
+ * only what a cell still feeds.
+ * @param lead the side that is the first, as `sideOf` says it
+ */
+function isolatorsInTurn(graph: StepGraph, bundles: readonly Bundle[], habit: Habit, lead: string | null): void {
+  const rank = (i: number) => Number(sideOf(bundles[i]!) !== lead) * 2 + Number(!isCellPlug(graph, bundles[i]!));
+  const cutting = graph.isolation
+    .map((key) => bundles.findIndex((b) => keyOf(b.kind, b.items[0]!) === key))
+    .filter((i) => i >= 0)
+    .sort((a, b) => rank(a) - rank(b));
+  for (let i = 0; i + 1 < cutting.length; i++) habit(cutting[i]!, cutting[i + 1]!);
+}
+
+/** Is this the plug of a cell itself, and no other that cuts power? */
+export const isCellPlug = ({ model }: StepGraph, { kind, items }: Pick<Bundle, 'kind' | 'items'>): boolean =>
+  kind === 'open' && model.parts.get(model.connectors.get(items[0]!)!.from)?.kind === 'battery';
+
+/** How the device lies while a bundle is worked. */
+export const sideOf = ({ pose, face }: Bundle): string => pose ?? face;
+
 function isolationFirst(graph: StepGraph, bundles: readonly Bundle[], habit: Habit): void {
   for (const key of graph.isolation) {
     const isolation = bundles.findIndex((b) => keyOf(b.kind, b.items[0]!) === key);
@@ -61,8 +112,9 @@ function isolationFirst(graph: StepGraph, bundles: readonly Bundle[], habit: Hab
     const beside = (bundle: Bundle) => bundle.kind === 'loosen' && inHand.has(bundle.tool);
     bundles.forEach((bundle, then) => {
       if (bundle.face === 'edge' || leavesSooner(bundle) || beside(bundle)) return;
+      if (graph.isolation.includes(keyOf(bundle.kind, bundle.items[0]!))) return;
       // A cover of the other side may be off before.
-      if (bundle.face !== bundles[isolation]!.face && isOutside(graph, bundle)) return;
+      if (sideOf(bundle) !== sideOf(bundles[isolation]!) && isOutside(graph, bundle)) return;
       habit(isolation, then);
     });
   }

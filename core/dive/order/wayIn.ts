@@ -3,7 +3,7 @@ import { draft, type Draft } from '../entry/draft.ts';
 import { plain, rule, uniqueReasons } from '../graph/reasons.ts';
 import { SECONDS } from '../house/times.ts';
 import { RELEASES } from '../house/bondKinds.ts';
-import { panelOf } from '../return/returns.ts';
+import { panelOf } from '../return/pressing.ts';
 import { bladesOf } from './blades.ts';
 import { prepare } from './prepare.ts';
 import { doubtfulItems, renewals } from './renewals.ts';

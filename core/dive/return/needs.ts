@@ -2,6 +2,7 @@ import type { Connector } from '../../anatomy/index.ts';
 import { keyOf } from '../graph/keys.ts';
 import type { StepGraph } from '../graph/stepGraph.ts';
 import type { Bundle } from '../order/bundles.ts';
+import { isCellPlug, sideOf } from '../order/habits.ts';
 import { NoDive } from '../types.ts';
 
 /**
@@ -47,6 +48,27 @@ export function ascentNeeds(
     if (!opened || isolation.has(i)) continue;
     // A live connector lies over the isolation itself: it can only be closed after it.
     for (const iso of isolation) if (!closes(i, iso)) after.get(iso)!.add(i);
+  }
+  // Of several that cut the power off, the cells' own are mated last.
+  for (const cell of isolation) {
+    if (!isCellPlug(graph, bundles[cell]!)) continue;
+    for (const other of isolation)
+      if (
+        bundles[other]!.kind === 'open' &&
+        !isCellPlug(graph, bundles[other]!) &&
+        sideOf(bundles[other]!) === sideOf(bundles[cell]!) &&
+        !closes(other, cell)
+      )
+        after.get(cell)!.add(other);
+  }
+  // What an order kept waiting on the way in is laid again once the part beneath is held.
+  for (const { first, then } of model.anatomy.orders) {
+    const laid = included.find((i) => bundles[i]!.kind === 'lift' && bundles[i]!.items[0] === first);
+    if (laid === undefined || !model.parts.has(then)) continue;
+    const holds = new Set(graph.holdsOf(then));
+    for (const i of included)
+      if (bundles[i]!.kind === 'loosen' && bundles[i]!.items.every((id) => holds.has(id)) && !closes(i, laid))
+        after.get(laid)!.add(i);
   }
   for (const list of model.anatomy.mateOrder) {
     const present = list.map(openingIndex).filter((i) => i >= 0 && within(i));

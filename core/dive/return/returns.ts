@@ -3,7 +3,6 @@ import { draft, type Draft } from '../entry/draft.ts';
 import { wordsIn } from '../entry/motion.ts';
 import { keyOf } from '../graph/keys.ts';
 import { relation, rule, type Reason } from '../graph/reasons.ts';
-import type { StepGraph } from '../graph/stepGraph.ts';
 import { BOND_KINDS, isGated, partsByItself } from '../house/bondKinds.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import type { Caution } from '../house/cautions.ts';
@@ -12,7 +11,8 @@ import { poseOf } from '../graph/pose.ts';
 import { deviceFaceOf, type Bundle } from '../order/bundles.ts';
 import type { Ascent } from './ascent.ts';
 import { gateStep, Ledger } from './ledger.ts';
-import { fasten, layBond, layFoil, press, seat, snapIn } from './steps.ts';
+import { press, pressAll } from './pressing.ts';
+import { fasten, layBond, layFoil, seat, snapIn } from './steps.ts';
 
 /** Kinds of spares that are worth a trial before they are bonded. Origin: common practice. */
 const TRIED_DRY: ReadonlySet<PartKind> = new Set(['display', 'battery', 'camera', 'board']);
@@ -121,7 +121,10 @@ class Returns {
         if (this.closesWithItsPart(bond)) return only();
         const fresh = bond.fate !== 'keep' && !this.ascent.from?.renewed.has(bond.id);
         const brought = this.ascent.brought.has(bond.id);
-        return only(...(fresh ? [layBond(this.model, bond, phase, rules, brought)] : []), this.pressed(bond));
+        return only(
+          ...(fresh ? [layBond(this.model, bond, phase, rules, brought)] : []),
+          press(this.ascent.graph, bond, this.ascent.phase, this.ascent.rules),
+        );
       }
       case 'ease':
       case 'swing':
@@ -189,7 +192,12 @@ class Returns {
       ...this.linersGate(bonds),
       this.fit(part, bonds, trial.why),
       // A bond is pressed as soon as its part lies.
-      ...bonds.filter((b) => !partsByItself(this.model, b)).map((b) => this.pressed(b)),
+      ...pressAll(
+        this.ascent.graph,
+        bonds.filter((b) => !partsByItself(this.model, b)),
+        this.ascent.phase,
+        this.ascent.rules,
+      ),
     ];
     return { ready, main };
   }
@@ -202,10 +210,6 @@ class Returns {
       cautions: part.glass ? ['glass'] : [],
       hint: `Take the tape off and open it once more at the ${part.swing!.hinge} edge; its flexes stay mated.`,
     });
-  }
-
-  private pressed(bond: Bond): Draft {
-    return press(this.model, bond, this.ascent.phase, this.ascent.rules, isSeal(this.ascent.graph, bond));
   }
 
   /**
@@ -545,15 +549,4 @@ export function isClosing(bundles: readonly Bundle[], order: readonly number[], 
     default:
       return false;
   }
-}
-
-/** The panel of the outside that a bond runs along the rim of, or `null`. */
-export function panelOf(graph: StepGraph, bond: Bond): string | null {
-  if ('perimeterOf' in bond.at) return graph.isOuter(bond.at.perimeterOf) ? bond.at.perimeterOf : null;
-  return 'line' in bond.at ? (bond.joins.find((id) => graph.isOuter(id)) ?? null) : null;
-}
-
-/** R9: a seal runs round a panel of the outside; it is clamped or cured by the house rule, and nothing else is. */
-export function isSeal(graph: StepGraph, bond: Bond): boolean {
-  return panelOf(graph, bond) !== null;
 }

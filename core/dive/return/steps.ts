@@ -1,12 +1,10 @@
 import type { Bond, Latch, Model } from '../../anatomy/index.ts';
-import type { PressPlan } from '../../closing/index.ts';
 import { fluxed } from '../entry/iron.ts';
 import { draft, joinsCell, type Base as StepBase, type Draft } from '../entry/draft.ts';
 import { relation, rule } from '../graph/reasons.ts';
-import { BOND_KINDS, pressingOf } from '../house/bondKinds.ts';
+import { BOND_KINDS } from '../house/bondKinds.ts';
 import { CONNECTOR_KINDS, type IronWork } from '../house/connectorKinds.ts';
-import { pressTool, type HouseRules } from '../house/rules.ts';
-import { pressUnder, pressWords } from '../house/sealing.ts';
+import type { HouseRules } from '../house/rules.ts';
 import { FASTENER_SECONDS, isTurned, SECONDS } from '../house/times.ts';
 import { driverFor } from '../house/tools.ts';
 import { minutes } from '../../units/index.ts';
@@ -119,36 +117,6 @@ export function layFoil(model: Model, bond: Bond, phase: Phase, rules: HouseRule
     ...base,
     seconds,
     hint: bond.fate === 'keep' ? 'Smooth the foil back.' : hint,
-  });
-}
-
-/** What a load is put on with: what serves, where the shop has it, else what the house presses with. */
-function pressedWith(seal: PressPlan | null, rules: HouseRules): string {
-  const serves = seal?.way === 'weight' ? 'weight' : 'clips';
-  return seal && !rules.lacks.includes(serves) ? serves : (pressTool(rules) ?? 'clips');
-}
-
-/** A bond pressed once its part lies (R9). */
-export function press(model: Model, bond: Bond, phase: Phase, rules: HouseRules, isSeal: boolean): Draft {
-  const { verb, hands, wait } = pressingOf(model, bond, rules, isSeal);
-  const laidBack = 'Lay it back whole in its old place and press it along with a fingertip.';
-  const byHand = isSeal ? 'Even pressure all along the bond; flush, no gap.' : 'Press by hand all over it; no clamp.';
-  const seal = isSeal && bond.fate !== 'keep' && wait > 0 ? pressUnder(model, bond, rules) : null;
-  const clamped = seal ? `${pressWords(seal)} Flush all round, no gap.` : '';
-  return draft(phase, verb, [bond.id], {
-    because: [relation('returns', bond.id), rule('R9')],
-    tool: wait > 0 ? pressedWith(seal, rules) : null,
-    seconds: hands,
-    waits: wait,
-    cautions: joinsCell(model, bond.joins) ? ['lithium'] : verb === 'cure' ? ['solvent'] : [],
-    hint:
-      bond.fate === 'keep'
-        ? laidBack
-        : verb === 'cure'
-          ? `${seal ? pressWords(seal) : 'Clamp lightly.'} Let it cure; a trial says when it has.`
-          : wait > 0
-            ? clamped
-            : byHand,
   });
 }
 

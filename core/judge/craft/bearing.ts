@@ -66,7 +66,7 @@ export const limitsKept: CraftRule = (moment) => {
         p.face === on &&
         checker.layers.outside(p.id) &&
         !before.removed.has(p.id) &&
-        (half === null || [...reading.bodies(p.id)].some((b) => b === null || b === half)),
+        (half === null || [...reading.halves(p.id)].some((b) => b === null || b === half)),
     );
     return under
       ? breaks(

@@ -57,3 +57,47 @@ export const nothingLoose: CraftRule = (moment) => {
     ? breaks('R8', loose, `${moment.checker.name(loose)} lies loose; take it out or hold it before turning over`)
     : null;
 };
+
+const FREES: ReadonlySet<string> = new Set(['cut', 'pull', 'ease', 'release']);
+
+/**
+ * R26: what lies on a part is off, or stands open, before the adhesive that holds the part is let go: it would come up with it, and
+ * no pick goes under an edge that something else lies on.
+ */
+export const bareFirst: CraftRule = ({ reading, document, checker, plan, step, index, before }) => {
+  if (step.phase !== 'descent' || !FREES.has(step.do)) return null;
+  for (const id of step.items) {
+    const bond = reading.bonds.get(id);
+    const freed = bond && reading.freedBy(bond);
+    if (!freed) continue;
+    const on = document.parts.find(
+      (p) =>
+        checker.layers.covers(p.id, freed) &&
+        !before.removed.has(p.id) &&
+        !before.swung.has(p.id) &&
+        !bond.joins.includes(p.id) &&
+        plan.steps.slice(index).some((s) => s.phase === 'descent' && s.do === 'lift' && s.items.includes(p.id)),
+    );
+    if (on)
+      return breaks(
+        'R26',
+        on.id,
+        `${on.name} lies on ${checker.name(freed)}; take it off before ${checker.name(id)} is let go`,
+      );
+  }
+  return null;
+};
+
+/** R29: what an order keeps waiting is held by its screws before what waits for it is laid again. */
+export const heldBeforeNext: CraftRule = ({ document, checker, step, before }) => {
+  if (step.phase !== 'ascent' || step.do !== 'fit') return null;
+  for (const { first, then } of document.orders) {
+    if (!step.items.includes(first)) continue;
+    const left = document.fasteners.find(
+      (f) => before.out.has(f.id) && f.holds.every((id) => id === then) && checker.fasten(before, f.id) === null,
+    );
+    if (left)
+      return breaks('R29', left.id, `${checker.name(left.id)} could be driven before ${checker.name(first)} is laid`);
+  }
+  return null;
+};

@@ -10,10 +10,12 @@ import {
   triedDry,
 } from './bonds.ts';
 import { gasketsPressed, ironAlone, limitsKept, oneHalfWarmed } from './bearing.ts';
-import { lastHold, noGhostHinge, nothingLoose } from './holding.ts';
+import { bareFirst, heldBeforeNext, lastHold, noGhostHinge, nothingLoose } from './holding.ts';
 import type { CraftRule } from './moment.ts';
 import { oneGo, ratingTold } from './places.ts';
 import {
+  cellOutDead,
+  cellsMatedLast,
   comparedFirst,
   drawnDownWhereNeeded,
   matedLast,
@@ -52,6 +54,10 @@ export const CRAFT_RULES: Record<CraftName, CraftRule | 'law' | 'whole'> = {
   R23: limitsKept,
   R24: ironAlone,
   R25: oneHalfWarmed,
+  R26: bareFirst,
+  R27: cellsMatedLast,
+  R28: cellOutDead,
+  R29: heldBeforeNext,
 };
 
 export const CRAFT_OF_STEPS: readonly CraftRule[] = Object.values(CRAFT_RULES).filter(

@@ -125,3 +125,41 @@ export const drawnDownWhereNeeded: CraftRule = ({ reading, document, step, plan 
   const fastest = wattHours > 0 && step.waits === 0;
   return fastest ? breaks('R13', 'discharge', 'the charge of the cell is not waited for') : null;
 };
+
+/** R27: of several plugs that cut the power off, those of the cells are mated last. */
+export const cellsMatedLast: CraftRule = ({ reading, document, checker, step, before }) => {
+  if (step.phase !== 'ascent' || step.do !== 'connect') return null;
+  const ofCell = (c: { from: string }) => reading.part(c.from).kind === 'battery';
+  const cell = step.items.find((id) => {
+    const c = reading.connectors.get(id);
+    return c?.isolatesPower && ofCell(c);
+  });
+  if (cell === undefined) return null;
+  const lies = (id: string) => JSON.stringify([reading.side(id), reading.pose(id, reading.side(id))]);
+  const left = document.connectors.find(
+    (c) =>
+      c.isolatesPower &&
+      lies(c.id) === lies(cell) &&
+      c.kind !== 'contact' &&
+      !ofCell(c) &&
+      before.open.has(c.id) &&
+      checker.connect(before, c.id) === null,
+  );
+  return left ? breaks('R27', left.id, `${checker.name(left.id)} could be mated before ${checker.name(cell)}`) : null;
+};
+
+/** R28: a cell comes out of a dead device: another that is mated, or a flex from another half, would still feed where hands are. */
+export const cellOutDead: CraftRule = ({ reading, checker, step, before }) => {
+  if (step.phase !== 'descent' || step.do !== 'lift') return null;
+  for (const id of step.items) {
+    if (reading.parts.get(id)?.kind !== 'battery' || checker.isolated(before, [id])) continue;
+    const sooner = checker.isolatedSooner(before, id);
+    if (sooner)
+      return breaks(
+        'R28',
+        id,
+        `${checker.name(id)} comes out live although ${checker.name(sooner)} could be opened before`,
+      );
+  }
+  return null;
+};
