@@ -20,13 +20,17 @@ export function planOf(model: Model, part: string): Plan | null {
   }
 }
 
-/** Hands and turns of the way back, proof aside: what a device does is not known of one that nobody has drawn. */
+/**
+ * Hands and turns of the way back, but for proof and for what a seal is loaded with: what a device does is not known of one that
+ * nobody has drawn, nor how wide its seal is.
+ */
 export function workBack(plan: Plan): number {
   const steps = plan.steps.filter(
     (s) =>
       s.phase !== 'prepare' &&
       s.phase !== 'descent' &&
       !['test', 'confirm-loss', 'power-on', 'power-off'].includes(s.do) &&
+      !(s.do === 'press' && s.waits > 0) &&
       s.gate !== 'G4',
   );
   const { hands, toolChanges, turnOvers } = totalsOf(steps, plan.rules);

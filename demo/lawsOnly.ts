@@ -93,7 +93,10 @@ export function lawBroken(anatomy: Anatomy, plan: Plan): string | null {
   const parts = byId(anatomy.parts);
   const screws = byId(anatomy.fasteners);
   const plugs = byId(anatomy.connectors);
-  const joints = byId<{ id: string; joins: string[] }>([...anatomy.bonds, ...anatomy.latches]);
+  const joints = byId<{ id: string; joins: string[]; kind?: string; mate?: string }>([
+    ...anatomy.bonds,
+    ...anatomy.latches,
+  ]);
   /** What parts with its part: paste, and a gasket that something presses and nothing glues. */
   const paste = new Set(
     anatomy.bonds
@@ -299,15 +302,20 @@ export function lawBroken(anatomy: Anatomy, plan: Plan): string | null {
       case 'transfer':
         for (const list of [off, hung, ajar, taped]) list.delete(id);
         for (const c of plugs.values()) if (c.kind === 'contact' && !away(c.from) && !away(c.to)) undone.delete(c.id);
-        for (const j of joints.keys()) if (parting(j, id) && ends(j).every((p) => !away(p))) undone.delete(j);
+        // A foil is laid over it, and a catch snapped, afterwards.
+        for (const [j, { kind, mate }] of joints)
+          if (kind !== 'foil' && mate !== 'last' && parting(j, id) && ends(j).every((p) => !away(p))) undone.delete(j);
         break;
       case 'fasten':
       case 'connect':
       case 'solder':
-      case 'bond':
       case 'press':
       case 'cure':
         undone.delete(id);
+        break;
+      case 'bond':
+        // Laid while its part is away it joins nothing yet.
+        if (ends(id).every((p) => !away(p))) undone.delete(id);
         break;
       case 'gate':
         if (step.gate === 'G1') seated.add(id);

@@ -93,7 +93,7 @@ const LOOKED_AT: readonly Step['do'][] = [
 type Said = string | null;
 
 /** Every step begins as soon as hands, tool and waits allow, and no sooner; the totals are those of the steps. */
-function clock({ steps, rules, totals, optimality }: Plan): Said {
+export function clock({ steps, rules, totals, optimality }: Plan): Said {
   let held: string | null = null;
   let [free, hands, waits, taken, turned] = [0, 0, 0, 0, 0];
   for (const [i, s] of steps.entries()) {
@@ -224,7 +224,7 @@ function boxOf(outline: Outline): Box {
 }
 
 /** Of the plugs that cut power those that cut what feeds these items: by rails and bodies, by boxes alone. */
-function feeding(anatomy: Anatomy, power: readonly Connector[], items: readonly string[]): readonly Connector[] {
+export function feeding(anatomy: Anatomy, power: readonly Connector[], items: readonly string[]): readonly Connector[] {
   const { rails, bodies = [], parts, fasteners, connectors, bonds, latches } = anatomy;
   if (!rails || rails.length < 2) return power;
   const ends = items.flatMap((id) => {
@@ -259,7 +259,7 @@ function feeding(anatomy: Anatomy, power: readonly Connector[], items: readonly 
 }
 
 /** Depth is what is off or open by then; live is whether power is joined; what is undone and what undoes it know each other. */
-function told(anatomy: Anatomy, plan: Plan): Said {
+export function told(anatomy: Anatomy, plan: Plan): Said {
   const parts = new Map(anatomy.parts.map((p) => [p.id, p]));
   const power = anatomy.connectors.filter((c) => c.isolatesPower);
   const [off, open] = [new Set<string>(), new Set<string>()];
@@ -312,7 +312,16 @@ function accounted(anatomy: Anatomy, plan: Plan): Said {
   const tested = plan.steps.filter((s) => s.do === 'test').flatMap((s) => s.items);
   const untested = [...moved].find((f) => !lost.includes(f) && !tested.includes(f));
   if (untested) return `${untested} was moved and is not tested`;
-  if ([...tested].sort().join() !== [...plan.touched].sort().join()) return 'what is tested is not what is told';
+  if ([...new Set(tested)].sort().join() !== [...plan.touched].sort().join())
+    return 'what is tested is not what is told';
+  // Twice only where its part was opened once more in between.
+  const first = plan.steps.findIndex((s) => s.do === 'test');
+  const again = plan.steps.slice(first).filter((s) => s.do === 'swing');
+  const rests = (f: string) => (part: string) =>
+    anatomy.parts.some((p) => within(p.id, part) && p.functions.includes(f)) ||
+    anatomy.connectors.some((c) => c.kind === 'contact' && c.carries.includes(f) && within(c.from, part));
+  const twice = tested.find((f, i) => tested.indexOf(f) !== i && !again.some((s) => s.items.some(rests(f))));
+  if (twice) return `${twice} is tested twice`;
   const fresh = new Set(plan.replace.flatMap((id) => anatomy.parts.flatMap((p) => (within(p.id, id) ? [p.id] : []))));
   for (const t of plan.transfers) for (const p of anatomy.parts) if (within(p.id, t.part)) fresh.delete(p.id);
   for (const p of anatomy.parts)

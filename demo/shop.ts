@@ -23,6 +23,9 @@ export const ANATOMIES: Record<string, string> = Object.fromEntries(
     'osterleigh-broadleaf-12',
     'karnhold-mule-4',
     'dunvey-pip-61',
+    'corvane-almanac-7',
+    'wexholm-terrace-11',
+    'brannoch-cairn-2',
   ].map((id) => [id, anatomyText(id)]),
 );
 

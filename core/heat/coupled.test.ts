@@ -164,10 +164,10 @@ const seamOf = (id: string): string => {
 
 describe('the heat of a device against a coupled solution of another make, its layers cut finer', () => {
   /**
-   * K by which the hottest place of a cell may be off. In the armoured phone heat goes round through its metal frame as fast as
-   * through its thickness, which splitting one from the other keeps less well; the margin of a recipe, 2 K, is for such.
+   * K by which the hottest place of a cell may be off. In the armoured phones heat goes round through their metal frames as fast as
+   * through their thickness, which splitting one from the other keeps less well; the margin of a recipe, 2 K, is for such.
    */
-  const within = (id: string) => (id === 'karnhold-mule-4' ? 0.85 : 0.35);
+  const within = (id: string) => (['karnhold-mule-4', 'brannoch-cairn-2'].includes(id) ? 0.9 : 0.35);
   // The mat of the sanity case, 4 min; a coarse plane, the same for both: what is judged is layers, split and step.
   it.each(DEVICES)('%s: the hottest place of the cell and the seam are where it says', (id) => {
     const model = demoModel(id);

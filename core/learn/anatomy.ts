@@ -2,6 +2,7 @@ import {
   boundsOf,
   centreOf,
   findCycle,
+  versionOf,
   type Anatomy,
   type Bond,
   type BondPlace,
@@ -77,7 +78,8 @@ class Drawing {
       spares: [],
     };
     this.fitCorners(flat);
-    const { anatomy, evidence } = layered(flat, this.told, this.orders);
+    const { anatomy: drawn, evidence } = layered(flat, this.told, this.orders);
+    const anatomy = { ...drawn, schema: versionOf(drawn) };
     return { anatomy, evidence: [...this.evidence, ...evidence] };
   }
 

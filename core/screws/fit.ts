@@ -67,6 +67,8 @@ export function underHole(model: Model, hole: Fastener): string | null {
 }
 
 /** What happens when `screw` is driven into the hole of `hole`. */
+const NEVER_TURNED: ReadonlySet<Fastener['kind']> = new Set(['cap', 'plug', 'press-fit']);
+
 export function fitOf(model: Model, screw: Omit<ScrewShape, 'colour'>, hole: Fastener): Fit {
   const told = (kind: FitKind, harmful: boolean, by: number, into: string | null, text: string): Fit => ({
     kind,
@@ -114,7 +116,7 @@ export function fitOf(model: Model, screw: Omit<ScrewShape, 'colour'>, hole: Fas
   }
   const lost = hole.length - screw.length;
   const engagement = Math.min(hole.length, FIT.designEngagement * hole.thread) - Math.max(0, lost);
-  const least = FIT.leastEngagement * hole.thread;
+  const least = NEVER_TURNED.has(hole.kind) ? 0 : FIT.leastEngagement * hole.thread;
   if (engagement < least - 1e-9)
     return told(
       'too-short',

@@ -9,6 +9,7 @@ import type { Caution } from '../house/cautions.ts';
 import { SCRAPE, SECONDS } from '../house/times.ts';
 import { poseOf } from '../graph/pose.ts';
 import { deviceFaceOf, type Bundle } from '../order/bundles.ts';
+import { functionsOn } from '../proof.ts';
 import type { Ascent } from './ascent.ts';
 import { gateStep, Ledger } from './ledger.ts';
 import { press, pressAll } from './pressing.ts';
@@ -84,13 +85,21 @@ class Returns {
     return { returns, tested: this.stillProved() };
   }
 
-  /** What nobody has placed yet is proved anew when a plug was mated or a part hung up after its test. */
+  /**
+   * What nobody has placed yet is proved anew when a plug was mated or a part hung up after its test, and so is what rests on a
+   * part that was laid down for a turn-over and is opened once more after it.
+   */
   private stillProved(): string[] {
-    const { bundles, order } = this.ascent;
+    const { bundles, order, taped } = this.ascent;
     const after = order.slice(order.indexOf(this.testedAt) + 1);
     const undone = after.some((i) => bundles[i]!.kind === 'open' || this.hangs(i));
     const unplaced = new Set(this.model.anatomy.functions.flatMap((f) => (f.unplaced ? [f.id] : [])));
-    return (this.tested ?? []).filter((f) => !undone || !unplaced.has(f));
+    const reopened = new Set(
+      this.closings
+        .filter((i) => after.includes(i) && taped.has(bundles[i]!.items[0]!))
+        .flatMap((i) => [...functionsOn(this.model, bundles[i]!.items[0]!)]),
+    );
+    return (this.tested ?? []).filter((f) => !reopened.has(f) && (!undone || !unplaced.has(f)));
   }
 
   private hangs(i: number): boolean {
