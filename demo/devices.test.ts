@@ -83,7 +83,7 @@ describe('each device is of its own build', () => {
     expect(m.parts.get('battery')!.fate).toBe('renew');
     expect(m.anatomy.fasteners.filter((f) => f.holds.includes('buttons')).every((f) => f.kind === 'clip')).toBe(true);
     expect(m.anatomy.fasteners.filter((f) => f.holds.includes('thermal')).length).toBeGreaterThanOrEqual(8);
-    expect(planDive(m, { replace: ['kickstand'] }, undefined, { budget: 0 }).renew).toEqual(
+    expect(planDive(m, { replace: ['kickstand'] }, undefined, { budget: 0, heat: 'usual' }).renew).toEqual(
       expect.arrayContaining(['k1', 'k6']),
     );
   });
@@ -104,7 +104,7 @@ describe('each device is of its own build', () => {
           .sort(),
       ).toEqual(['motor', 'speaker']);
       expect(m.anatomy.parts.filter((p) => p.face === 'edge' && p.kind === 'bracket')).toHaveLength(2);
-      const plan = planDive(m, { replace: ['speaker'] }, undefined, { budget: 0 });
+      const plan = planDive(m, { replace: ['speaker'] }, undefined, { budget: 0, heat: 'usual' });
       expect(plan.steps.filter((s) => s.do === 'desolder' || s.do === 'solder').every((s) => !s.live)).toBe(true);
       expect(plan.steps.some((s) => s.do === 'cure')).toBe(true);
     },
@@ -114,7 +114,7 @@ describe('each device is of its own build', () => {
       'torque, a single-use lid, a flex under its own board, a paired label',
     () => {
       const m = of('dunvey-pip-61');
-      const { steps } = planDive(m, { replace: ['display'] }, undefined, { budget: 0 });
+      const { steps } = planDive(m, { replace: ['display'] }, undefined, { budget: 0, heat: 'usual' });
       const n = (item: string) => steps.find((s) => (s.do === 'lift' || s.do === 'swing') && s.items.includes(item))!.n;
       expect(
         [n('battery-cover'), n('aerial-cover'), n('bottom-cap'), n('rear-shell')].every(
@@ -132,9 +132,9 @@ describe('each device is of its own build', () => {
       expect(m.fasteners.get('r1')!.torque).toBe(20);
       expect(m.parts.get('shield-lid')!.fate).toBe('renew');
       expect(m.connectors.get('display-flex')!.reachedBy).toEqual({ swing: 'board' });
-      expect(planDive(m, { replace: ['board'] }, undefined, { budget: 0 }).losses.map((l) => l.function)).toContain(
-        'identity',
-      );
+      expect(
+        planDive(m, { replace: ['board'] }, undefined, { budget: 0, heat: 'usual' }).losses.map((l) => l.function),
+      ).toContain('identity');
     },
   );
 });

@@ -103,14 +103,13 @@ describe('which opened item most likely did it', () => {
 
 describe('a shop whose dives go wrong, by a generator that is not the network', () => {
   const dives = () => shopDives(DEVICES.map(demoModel), 4);
-  // On a fold more things share what they do: three more of a hundred are missed there, and the bounds are those of one body.
-  const ofOneBody = () => dives().filter((d) => !d.model.anatomy.bodies);
 
   test('the true item is among the first three in at least 90 of 100 dives, and nobody is accused too surely', () => {
     const tally = tallyOf(dives(), 600, chanceOf(2026));
     expect(tally.firstThree).toBeGreaterThanOrEqual(0.9);
-    expect(Math.min(...Object.values(tally.byDevice))).toBeGreaterThan(0.7);
-    expect(Math.min(...Object.values(tallyOf(ofOneBody(), 600, chanceOf(2026)).byDevice))).toBeGreaterThan(0.78);
+    // On a fold more things share what they do.
+    for (const [id, share] of Object.entries(tally.byDevice))
+      expect(share, id).toBeGreaterThan(demoModel(id).anatomy.bodies ? 0.7 : 0.78);
     // Nobody is accused with more certainty than there is.
     for (const { told, guilty, count } of tally.reliability)
       if (count >= 40) expect(guilty, `told ${told}`).toBeGreaterThan(told - 0.12);
@@ -142,7 +141,7 @@ describe('a shop whose dives go wrong, by a generator that is not the network', 
   });
 
   test('it is found in at least 35 % fewer minutes than in the order of the way back', () => {
-    const minutes = minutesToFind(dives(), 120, chanceOf(44));
+    const minutes = minutesToFind(dives(), 60, chanceOf(44));
     expect(minutes.nibrel).toBeLessThanOrEqual(0.65 * minutes['order of the way back']);
     expect(minutes.nibrel).toBeLessThanOrEqual(1.1 * minutes['told the true rates']);
   });

@@ -43,7 +43,7 @@ function attempt(model: Model, part: string): Plan | NoDive {
 }
 
 describe('planner and checker, which share no code', () => {
-  const random = amountOf(2000, 5);
+  const random = amountOf(2000, 8);
   it(`agree on ${random} random devices: every plan keeps every rule, takes off nothing that could stay, or says what it gave up`, () => {
     const draw = seededDraw(2026);
     const broken: string[] = [];
@@ -72,7 +72,7 @@ describe('planner and checker, which share no code', () => {
     expect(broken).toEqual([]);
   }, 240_000);
 
-  const larger = amountOf(700, 6);
+  const larger = amountOf(700, 12);
   it(`agree on ${larger} larger random devices, of 4 to 20 parts`, () => {
     const broken: string[] = [];
     let plans = 0;
@@ -138,7 +138,7 @@ describe('planner and checker, which share no code', () => {
   });
 
   it.each(DEVICES)(
-    `%s: agree on every part and ${THOROUGH ? 'every pair' : 'every eighth pair'} of parts, however the first gap is raised`,
+    `%s: agree on every part and ${THOROUGH ? 'every pair' : 'every twentieth pair'} of parts, however the first gap is raised`,
     (name) => {
       const model = demoModel(name);
       const graph = new StepGraph(model);
@@ -147,7 +147,7 @@ describe('planner and checker, which share no code', () => {
       let givenUp = 0;
       parts.forEach((a, i) => {
         for (const [k, b] of parts.slice(i).entries()) {
-          if (!THOROUGH && k > 0 && (i + k) % 8 !== 0) continue;
+          if (!THOROUGH && k > 0 && (i + k) % 20 !== 0) continue;
           // Metal goes in only where it may (A5).
           const plan = planDive(
             model,
@@ -163,7 +163,7 @@ describe('planner and checker, which share no code', () => {
       });
       console.log(`${name}: ${plans} parts and pairs, ${givenUp} plans give something up`);
       const pairs = (parts.length * (parts.length - 1)) / 2;
-      expect(plans).toBeGreaterThanOrEqual(parts.length + (THOROUGH ? pairs : 0.06 * pairs));
+      expect(plans).toBeGreaterThanOrEqual(parts.length + (THOROUGH ? pairs : 0.02 * pairs));
     },
     120_000,
   );
@@ -187,7 +187,7 @@ describe('planner and checker, which share no code', () => {
       'renew',
     ]);
     for (const [i, part] of model.anatomy.parts.filter((p) => !p.fixed).entries()) {
-      if (!isTried(i, 2)) continue;
+      if (!isTried(i, 4)) continue;
       const plan = planDive(model, { replace: [part.id] }, undefined, QUICK);
       for (const step of plan.steps.filter((s) => needed.has(s.do))) {
         // The test before closing an unbonded device is the house's choice, not a rule.

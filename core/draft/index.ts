@@ -23,6 +23,7 @@ export {
   type DeviceField,
   type Edit,
 } from './edits.ts';
+export { asksOf, cellsApart, foldedAt, type Ask } from './asks.ts';
 export { NO_HISTORY, redone, undone, withDone, type History } from './history.ts';
 export { differences, inWords, type Difference } from './words.ts';
 export { same } from './same.ts';

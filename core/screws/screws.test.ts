@@ -278,7 +278,7 @@ describe('a spilt tray', () => {
     expect(readAgain(twice, 'length', 1.29, 2).length).toBeCloseTo(1.33, 6);
     expect(readAgain(once, 'head', 2, 1).head).toBe(2);
   });
-  const spills = amountOf(10_000, 4);
+  const spills = amountOf(10_000, 8);
   it(`no harmful error without a flag in ${spills} spills, with caliper noise of 0.05 mm`, () => {
     const draw = seededDraw(2026);
     const models = DEVICES.map(demoModel);
@@ -348,7 +348,7 @@ describe('the tray', () => {
   it.each(DEVICES)('%s: harmful look-alikes are never mixed or side by side, or it says so', (name) => {
     const model = demoModel(name);
     for (const part of model.anatomy.parts.filter((p) => !p.fixed)) {
-      const plan = trayPlan(model, planDive(model, { replace: [part.id] }, undefined, { budget: 0 }), {
+      const plan = trayPlan(model, planDive(model, { replace: [part.id] }, undefined, { budget: 0, heat: 'usual' }), {
         rows: 4,
         columns: 6,
         trays: 1,

@@ -13,8 +13,8 @@ import { mutantsOf, type Mutant } from './mutants.ts';
 const ROOT = fileURLToPath(new URL('../../', import.meta.url));
 const ROOMS = ['core/dive/graph', 'core/dive/house', 'core/dive/order', 'core/dive/return'];
 const ALONE = ['core/anatomy/geometry.ts', 'core/anatomy/model.ts'];
-/** s after which a mutant that goes on for ever is ended; the oracle takes a fifth of it. */
-const LONGEST = 120;
+/** s after which a mutant that goes on for ever is ended; the oracle takes a fraction of it. */
+const LONGEST = 150;
 
 const files = [
   ...ALONE,
@@ -31,19 +31,23 @@ const chosen: Mutant[] = [];
 for (const left = [...all]; chosen.length < amount && left.length > 0; )
   chosen.push(...left.splice(draw(left.length), 1));
 
+/** The tree as it was when all began: one may go on working on it meanwhile. */
+const whole = mkdtempSync(join(tmpdir(), 'nibrel-whole-'));
+for (const room of ['core', 'demo', 'scripts', 'package.json', 'tsconfig.json'])
+  cpSync(join(ROOT, room), join(whole, room), { recursive: true });
+
 /** One tree in which files are broken and mended again. */
 function workTree(): string {
   const dir = mkdtempSync(join(tmpdir(), 'nibrel-mutant-'));
-  for (const room of ['core', 'demo', 'scripts', 'package.json', 'tsconfig.json'])
-    cpSync(join(ROOT, room), join(dir, room), { recursive: true });
+  cpSync(whole, dir, { recursive: true });
   symlinkSync(join(ROOT, 'node_modules'), join(dir, 'node_modules'));
   return dir;
 }
 
 /** What the oracle says of a tree: its first word, or `null` when it finds nothing. */
-const asked = (dir: string): Promise<string | null> =>
+const asked = (dir: string, file = ''): Promise<string | null> =>
   new Promise((resolve) => {
-    const child = spawn(process.execPath, ['--import', 'tsx', 'scripts/mutations/oracle.ts'], { cwd: dir });
+    const child = spawn(process.execPath, ['--import', 'tsx', 'scripts/mutations/oracle.ts', file], { cwd: dir });
     let said = '';
     child.stdout.on('data', (d: Buffer) => (said += d.toString()));
     child.stderr.on('data', (d: Buffer) => (said += d.toString()));
@@ -65,9 +69,9 @@ async function worker(): Promise<void> {
     for (let next = chosen.find((m) => !found.has(m)); next; next = chosen.find((m) => !found.has(m))) {
       found.set(next, '');
       writeFileSync(join(dir, next.file), next.source);
-      const said = await asked(dir);
+      const said = await asked(dir, next.file);
       found.set(next, said);
-      cpSync(join(ROOT, next.file), join(dir, next.file));
+      cpSync(join(whole, next.file), join(dir, next.file));
       console.log(`${said === null ? 'SURVIVES' : 'killed'}  ${next.file}:${next.line}  ${next.what}  ${said ?? ''}`);
     }
   } finally {
@@ -81,5 +85,6 @@ await Promise.all(
   ),
 );
 
+rmSync(whole, { recursive: true, force: true });
 const survivors = chosen.filter((m) => found.get(m) === null);
 console.log(`${chosen.length - survivors.length} of ${chosen.length} killed, of ${all.length} mutants in all`);

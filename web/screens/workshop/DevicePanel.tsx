@@ -6,6 +6,7 @@ import { setOf } from '../../state/draft.ts';
 import type { Made } from './acts.ts';
 import { FIELDS, namesOf } from './fields.ts';
 import { FieldRow, NumberInput, Select, TextInput } from './inputs.tsx';
+import { Asks, Fold, Power } from './PowerAndFold.tsx';
 
 type Act = (made: Made) => void;
 
@@ -46,6 +47,7 @@ export function DevicePanel({ anatomy, act }: { anatomy: Anatomy; act: Act }) {
   );
   return (
     <div className="grid content-start gap-4">
+      <Asks anatomy={anatomy} act={act} />
       <div className="grid grid-cols-2 gap-2">
         <label>
           <span className="text-sm text-quiet">Name</span>
@@ -84,6 +86,8 @@ export function DevicePanel({ anatomy, act }: { anatomy: Anatomy; act: Act }) {
           />
         </label>
       </div>
+      <Power anatomy={anatomy} device={device} />
+      <Fold anatomy={anatomy} act={act} device={device} />
       <Functions anatomy={anatomy} act={act} />
       <Spares anatomy={anatomy} act={act} />
       <Orders anatomy={anatomy} device={device} />
