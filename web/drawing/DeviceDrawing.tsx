@@ -3,7 +3,7 @@ import { boundsOf, type Model, type Part } from '../../core/anatomy/index.ts';
 import type { Device } from '../../core/judge/index.ts';
 import { depthColour } from './depth.ts';
 import { bondPath, partsAbove } from './geometry.ts';
-import { ConnectorShape, FastenerShape, PartShape, RouteShape, Teeth } from './shapes.tsx';
+import { ConnectorShape, FastenerShape, HingeLine, PartShape, RouteShape, Teeth } from './shapes.tsx';
 
 export interface DrawingProps {
   model: Model;
@@ -204,6 +204,7 @@ export const DeviceDrawing = memo(function DeviceDrawing({
               onTap={has(f.id) ? onScrew : undefined}
             />
           ))}
+        <HingeLine hinge={anatomy.hinge} unit={unit} />
       </g>
     </svg>
   );

@@ -1,5 +1,12 @@
 import { memo, type KeyboardEvent } from 'react';
-import { boundsOf, type Connector, type Fastener, type Outline, type Part } from '../../core/anatomy/index.ts';
+import {
+  boundsOf,
+  type Connector,
+  type Fastener,
+  type Hinge,
+  type Outline,
+  type Part,
+} from '../../core/anatomy/index.ts';
 import { outlinePath } from './geometry.ts';
 import { ScrewGlyph } from './marks.tsx';
 
@@ -266,5 +273,21 @@ export function Teeth({
         />
       ))}
     </g>
+  );
+}
+
+/** Where a fold folds: over everything, for it is seen whatever is off. */
+export function HingeLine({ hinge, unit }: { hinge: Hinge | null | undefined; unit: number }) {
+  if (!hinge) return null;
+  const [[x1, y1], [x2, y2]] = hinge.line;
+  return (
+    <line
+      {...{ x1, y1, x2, y2 }}
+      stroke="var(--ink)"
+      strokeWidth={0.6 * unit}
+      strokeDasharray={`${4 * unit} ${1.4 * unit} ${0.8 * unit} ${1.4 * unit}`}
+      pointerEvents="none"
+      data-hinge=""
+    />
   );
 }

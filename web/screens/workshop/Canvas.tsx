@@ -6,6 +6,7 @@ import * as acts from './acts.ts';
 import { useBoard } from './board.ts';
 import { gripped } from './grips.ts';
 import { ProposalMarks } from './Proposals.tsx';
+import { HingeLine } from '../../drawing/shapes.tsx';
 import { DraftItems, gripsOf, Rules } from './shapes.tsx';
 import { fine, targetsOf, toGrid } from './snapping.ts';
 
@@ -296,6 +297,7 @@ export function Canvas({
             />
           )}
         </g>
+        <HingeLine hinge={anatomy.hinge} unit={unit} />
         <ProposalMarks unit={unit} />
         <path
           ref={guides}
