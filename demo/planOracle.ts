@@ -136,6 +136,7 @@ export function clock({ steps, rules, totals, optimality }: Plan): Said {
 function waited({ steps }: Plan): Said {
   for (const s of steps) {
     if (s.waits < 0 || s.seconds < 0) return `step ${s.n} takes less than no time`;
+    if (s.do === 'heat' && !s.heat && s.waits > 0) return `step ${s.n} heats again, and is waited for`;
     if (s.do !== 'heat' && s.do !== 'solvent') continue;
     if (s.waits === 0) continue;
     const next = steps.find((o) => o.n > s.n && o.phase === s.phase && o.items.some((id) => s.items.includes(id)));
@@ -258,6 +259,20 @@ export function feeding(anatomy: Anatomy, power: readonly Connector[], items: re
   });
 }
 
+/** A plug is looked at once for each time that it is mated. */
+function seatedOnce({ steps }: Plan): Said {
+  const seen = new Set<string>();
+  for (const s of steps) {
+    const again = s.gate === 'G1' ? s.items.find((id) => seen.has(id)) : undefined;
+    if (again) return `step ${s.n}: ${again} is looked at twice`;
+    for (const id of s.items) {
+      if (s.gate === 'G1') seen.add(id);
+      else if (s.do !== 'gate') seen.delete(id);
+    }
+  }
+  return null;
+}
+
 /** Depth is what is off or open by then; live is whether power is joined; what is undone and what undoes it know each other. */
 export function told(anatomy: Anatomy, plan: Plan): Said {
   const parts = new Map(anatomy.parts.map((p) => [p.id, p]));
@@ -346,6 +361,7 @@ export function wrongWith(model: Model, plan: Plan): string | null {
     waited(plan) ??
     handled(anatomy, plan) ??
     driven(anatomy, plan) ??
+    seatedOnce(plan) ??
     cautioned(anatomy, plan) ??
     told(anatomy, plan) ??
     accounted(anatomy, plan)

@@ -86,7 +86,7 @@ for (const id of DEVICES) readAlike(demoModel(id), id);
 /* The small devices of the bench: one for each point of good work. */
 Object.values(bench).forEach((model, k) => {
   if (typeof model === 'function') return;
-  for (const [i, p] of model.anatomy.parts.entries()) if (!p.fixed && i % 2 === k % 2) tried(model, [p.id], i);
+  for (const [i, p] of model.anatomy.parts.entries()) if (!p.fixed) tried(model, [p.id], i + k);
 });
 const draw = seededDraw(4711);
 for (let k = 0; k < 48; k++) {
