@@ -118,7 +118,7 @@ export class CellLog {
         job,
         part: key,
         label: `${model.anatomy.maker} ${model.anatomy.name}, ${model.nameOf(part)} of job ${row.number}${of === 'new' ? ', new' : ''}`,
-        ...ratingOf(model.anatomy),
+        ...ratingOf(model.anatomy, part),
         damaged,
         state: damaged ? 'boxed' : 'stored',
         charge,

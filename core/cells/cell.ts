@@ -89,4 +89,10 @@ const OHM_AMPERE_HOURS = 0.24;
 export const newOhms = (rating: Rating): number =>
   (OHM_AMPERE_HOURS / (rating.milliampHours / 1000)) * (inSeries(rating) ?? 1);
 
-export const ratingOf = ({ battery }: Pick<Anatomy, 'battery'>): Rating => battery;
+/** What the label says of the pack as a whole, or of the cells in one part where the document tells them apart. @param part id of a battery */
+export function ratingOf({ battery, cells }: Pick<Anatomy, 'battery' | 'cells'>, part?: string): Rating {
+  const told = cells?.find((c) => c.part === part);
+  if (!told) return battery;
+  const { volts, milliampHours, series, parallel } = told;
+  return { volts, milliampHours, cells: series * parallel, series, parallel };
+}

@@ -12,6 +12,7 @@ import {
   measureFault,
   newOhms,
   provedWelds,
+  ratingOf,
   REMOVALS,
   refitOf,
   resistanceOf,
@@ -22,6 +23,7 @@ import {
   transplantState,
   transplantSteps,
   transportOf,
+  wantedCell,
   wattHoursOf,
   type LoadSample,
   type NewCell,
@@ -48,6 +50,18 @@ function stepByStep(from: number, to: number, watts: number, ohms: number): numb
   }
   return seconds;
 }
+
+describe('of a device with several cells', () => {
+  const { anatomy } = demoModel('corvane-almanac-7');
+  it('each has a label of its own, and the pack is what they are together', () => {
+    expect(ratingOf(anatomy, 'cell-right')).toMatchObject({ milliampHours: 2520, cells: 1 });
+    expect(ratingOf(anatomy, 'cell-left')).toMatchObject({ milliampHours: 1960, cells: 1 });
+    expect(ratingOf(anatomy)).toMatchObject({ milliampHours: 4480, cells: 2 });
+    const [right, left] = ['cell-right', 'cell-left'].map((id) => wattHoursOf(ratingOf(anatomy, id)).pack);
+    expect(right! + left!).toBeCloseTo(wattHoursOf(ratingOf(anatomy)).pack, 6);
+    expect(wantedCell(demoModel('corvane-almanac-7'), 'cell-left')).toMatch(/^3\.88 V, 1960 mAh, 7\.6 Wh$/);
+  });
+});
 
 describe('drawing a cell down', () => {
   it.each([

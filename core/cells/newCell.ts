@@ -42,7 +42,7 @@ export function compareCell(
   chargeVolts: number | null,
   now: Date,
 ): CellFit[] {
-  const old = ratingOf(model.anatomy);
+  const old = ratingOf(model.anatomy, part);
   const bay = model.parts.get(part)!;
   const found: CellFit[] = [];
   const say = (of: CellFit['of'], grade: FitGrade, says: string) => found.push({ of, grade, says });
@@ -141,8 +141,8 @@ export function monthsSince(made: string, now: Date): number {
   return (now.getUTCFullYear() - year) * 12 + now.getUTCMonth() + 1 - month;
 }
 
-/** What the label of a new one should say, for a device. */
-export const wantedCell = (model: Model): string => {
-  const r = ratingOf(model.anatomy);
+/** What the label of a new one should say, for a device, or for one of its cells. */
+export const wantedCell = (model: Model, part?: string): string => {
+  const r = ratingOf(model.anatomy, part);
   return `${r.volts} V, ${r.milliampHours} mAh, ${wattHoursOf(r).pack.toFixed(1)} Wh${r.cells > 1 ? `, ${layoutWords(r)}` : ''}`;
 };

@@ -69,10 +69,10 @@ const MEASURE_OF: Record<Exclude<CellReading, 'charge'>, MeasureOf> = {
 /** Why a reading of a cell cannot be true, in words; `null` where it can. */
 export function readingFault(
   model: Model,
-  { measure, value, half }: Pick<CellMeasured, 'measure' | 'value' | 'half'>,
+  { cell, measure, value, half }: Pick<CellMeasured, 'cell' | 'measure' | 'value' | 'half'>,
 ): string | null {
   if (measure === 'charge') return value >= 0 && value <= 100 ? null : 'a charge is from 0 to 100 %';
-  return measureFault(ratingOf(model.anatomy), MEASURE_OF[measure], value, half);
+  return measureFault(ratingOf(model.anatomy, cell), MEASURE_OF[measure], value, half);
 }
 
 /** What was measured of a cell, as its health reads it. */
@@ -101,7 +101,7 @@ export function cellJudgement(
   of: WhichCell,
 ): { health: ReturnType<typeof healthOf>; refit: RefitDecision | null } {
   const record = care.cells.get(cellKey(cell, of));
-  const health = healthOf(ratingOf(context.model.anatomy), measuresOf(record));
+  const health = healthOf(ratingOf(context.model.anatomy, cell), measuresOf(record));
   const house = context.plan.rules.removedBattery;
   // A new cell was in no device: only what is seen and measured speaks.
   const rule = of === 'new' ? 'refit-if-flawless' : house;

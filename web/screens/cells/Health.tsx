@@ -51,7 +51,7 @@ export function Health({
   const value = readNumber(text);
   const after = readNumber(hours);
   const half = readNumber(doubt);
-  const wrong = value === null ? null : readingFault(model, { measure, value, half });
+  const wrong = value === null ? null : readingFault(model, { cell, measure, value, half });
   const fits =
     value !== null &&
     wrong === null &&
@@ -77,7 +77,7 @@ export function Health({
   };
   const known = state.care.cells.get(cellKey(cell, of));
   const rest = known?.measured.get('rest');
-  const wait = rest && leastWaitHours(ratingOf(model.anatomy), rest.value, rest.half ?? undefined);
+  const wait = rest && leastWaitHours(ratingOf(model.anatomy, cell), rest.value, rest.half ?? undefined);
   return (
     <Panel id="health" title="Health">
       {health.findings.length === 0 ? (

@@ -27,24 +27,39 @@ import { Transplant } from './Transplant.tsx';
 export default function JobCell() {
   const { job, context, state, record, refusal } = useRunOf('job', 'context', 'state', 'record', 'refusal');
   const [of, setOf] = useState<WhichCell>('old');
+  const [which, setWhich] = useState<string | null>(null);
   if (!job || !context || !state) return null;
   const { model, plan } = context;
   const cells = model.anatomy.parts.filter((p) => p.kind === 'battery');
-  const cell = cells.find((p) => plan.renew.includes(p.id)) ?? cells[0];
+  const cell = cells.find((p) => p.id === which) ?? cells.find((p) => plan.renew.includes(p.id)) ?? cells[0];
   if (!cell) return <p className="panel p-5 text-lg">This device has no cell.</p>;
-  const rating = ratingOf(model.anatomy);
+  const rating = ratingOf(model.anatomy, cell.id);
   return (
     <div className="grid gap-4">
       <div className="flex flex-wrap items-center gap-2" role="group" aria-label="Which cell">
-        {(['old', 'new'] as const).map((which) => (
-          <button
-            key={which}
-            type="button"
-            aria-pressed={of === which}
-            onClick={() => setOf(which)}
-            className={`min-h-12 rounded-lg border-2 px-4 ${of === which ? 'border-petrol bg-panel font-semibold' : 'border-line'}`}
+        {cells.length > 1 && (
+          <select
+            aria-label="Which of its cells"
+            className="min-h-12 rounded-lg border-2 border-line bg-panel px-3"
+            value={cell.id}
+            onChange={(e) => setWhich(e.target.value)}
           >
-            {which === 'old' ? 'The cell it came with' : 'The new cell'}
+            {cells.map((p) => (
+              <option key={p.id} value={p.id}>
+                {p.name}
+              </option>
+            ))}
+          </select>
+        )}
+        {(['old', 'new'] as const).map((age) => (
+          <button
+            key={age}
+            type="button"
+            aria-pressed={of === age}
+            onClick={() => setOf(age)}
+            className={`min-h-12 rounded-lg border-2 px-4 ${of === age ? 'border-petrol bg-panel font-semibold' : 'border-line'}`}
+          >
+            {age === 'old' ? 'The cell it came with' : 'The new cell'}
           </button>
         ))}
         <p className="ml-auto flex flex-wrap gap-x-6">
@@ -67,17 +82,18 @@ export default function JobCell() {
             <DrawDown />
           ) : (
             <NewCellCheck
+              key={cell.id}
               model={model}
               part={cell.id}
               rules={plan.rules}
-              wanted={wantedCell(model)}
+              wanted={wantedCell(model, cell.id)}
               strips={stripsUnderCell(model, cell.id, plan.rules)}
             />
           )}
-          <Health state={state} job={job.id} cell={cell.id} of={of} record={record} />
+          <Health key={cell.id} state={state} job={job.id} cell={cell.id} of={of} record={record} />
         </div>
         <div className="grid content-start gap-4">
-          <Refit key={of} state={state} cell={cell.id} of={of} record={record} />
+          <Refit key={`${cell.id} ${of}`} state={state} cell={cell.id} of={of} record={record} />
           <Transplant state={state} cell={cell.id} />
         </div>
       </div>

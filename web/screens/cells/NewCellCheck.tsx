@@ -28,7 +28,7 @@ export function NewCellCheck({
   strips: string[];
 }) {
   const { record } = useRunOf('record');
-  const old = ratingOf(model.anatomy);
+  const old = ratingOf(model.anatomy, part);
   const [texts, setTexts] = useState({
     volts: String(old.volts),
     milliampHours: String(old.milliampHours),
