@@ -191,7 +191,7 @@ export function outlineContains(outer: Outline, inner: Outline, slack = 0.02): b
   return areaOf(clip('intersection', regionOf(outer), regionOf(inner))) >= whole * (1 - slack);
 }
 
-/** The outline drawn inwards by `inset` mm: exact for rectangles and circles, towards the centre for polygons. */
+/** The outline drawn inwards by `inset` mm: exact for rectangles and circles, mitred at the corners of polygons. */
 export function insetOutline(outline: Outline, inset: number): Outline {
   if ('rect' in outline) {
     const [x, y, w, h] = outline.rect;
@@ -202,14 +202,46 @@ export function insetOutline(outline: Outline, inset: number): Outline {
     const [x, y, r] = outline.circle;
     return { circle: [x, y, Math.max(0.01, r - inset)] };
   }
+  return { polygon: movedIn(outline.polygon, inset) ?? drawnIn(outline, inset) };
+}
+
+/** A polygon with each side moved inwards and the corners mitred; `null` where a side vanishes, so that it would fold over. */
+function movedIn(polygon: readonly Point[], by: number): Point[] | null {
+  const n = polygon.length;
+  const twice = polygon.reduce((sum, [x, y], i) => {
+    const [u, v] = polygon[(i + 1) % n]!;
+    return sum + x * v - u * y;
+  }, 0);
+  const inwards = Math.sign(twice) * by;
+  const sides = polygon.map(([x, y], i) => {
+    const [u, v] = polygon[(i + 1) % n]!;
+    const length = Math.hypot(u - x, v - y) || 1;
+    const [dx, dy] = [(u - x) / length, (v - y) / length];
+    return { x: x - inwards * dy, y: y + inwards * dx, dx, dy };
+  });
+  const moved = sides.map((s, i): Point => {
+    const p = sides[(i + n - 1) % n]!;
+    const cross = p.dx * s.dy - p.dy * s.dx;
+    if (Math.abs(cross) < 1e-9) return [s.x, s.y];
+    const t = ((s.x - p.x) * s.dy - (s.y - p.y) * s.dx) / cross;
+    return [p.x + t * p.dx, p.y + t * p.dy];
+  });
+  const stands = moved.every((p, i) => {
+    const q = moved[(i + 1) % n]!;
+    const s = sides[i]!;
+    return (q[0] - p[0]) * s.dx + (q[1] - p[1]) * s.dy > 0;
+  });
+  return stands ? moved : null;
+}
+
+/** A polygon drawn towards its middle, which never folds over. */
+function drawnIn(outline: { polygon: Point[] }, by: number): Point[] {
   const [cx, cy] = centreOf(outline);
-  return {
-    polygon: outline.polygon.map(([x, y]): Point => {
-      const d = Math.hypot(x - cx, y - cy) || 1;
-      const k = Math.max(0, d - inset) / d;
-      return [cx + (x - cx) * k, cy + (y - cy) * k];
-    }),
-  };
+  return outline.polygon.map(([x, y]): Point => {
+    const d = Math.hypot(x - cx, y - cy) || 1;
+    const k = Math.max(0, d - by) / d;
+    return [cx + (x - cx) * k, cy + (y - cy) * k];
+  });
 }
 
 function segmentRegions(line: readonly Point[], width: number): Polygon[] {

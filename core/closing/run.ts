@@ -118,38 +118,6 @@ function rectRun([x, y, w, h]: readonly [number, number, number, number], radius
   });
 }
 
-/** A polygon moved inwards side by side; corners are mitred. Falls back on the anatomy's own inset where it folds over. */
-function polygonInset(outline: { polygon: Point[] }, by: number): Point[] {
-  const { polygon } = outline;
-  const n = polygon.length;
-  const signed = polygon.reduce((s, [x, y], i) => {
-    const [u, v] = polygon[(i + 1) % n]!;
-    return s + x * v - u * y;
-  }, 0);
-  const side = Math.sign(signed);
-  const sides = polygon.map(([x, y], i) => {
-    const [u, v] = polygon[(i + 1) % n]!;
-    const l = Math.hypot(u - x, v - y);
-    const [dx, dy] = [(u - x) / l, (v - y) / l];
-    return { x: x - side * dy * by, y: y + side * dx * by, dx, dy };
-  });
-  const moved = sides.map((s, i): Point => {
-    const p = sides[(i + n - 1) % n]!;
-    const cross = p.dx * s.dy - p.dy * s.dx;
-    if (Math.abs(cross) < 1e-9) return [s.x, s.y];
-    const t = ((s.x - p.x) * s.dy - (s.y - p.y) * s.dx) / cross;
-    return [p.x + t * p.dx, p.y + t * p.dy];
-  });
-  const kept = moved.every((p, i) => {
-    const q = moved[(i + 1) % n]!;
-    const s = sides[i]!;
-    return (q[0] - p[0]) * s.dx + (q[1] - p[1]) * s.dy > 0;
-  });
-  if (kept) return moved;
-  const fallen = insetOutline(outline, by);
-  return 'polygon' in fallen ? fallen.polygon : moved;
-}
-
 /** A ring that begins in the middle of its longest side, where a joint may lie. */
 function fromLongest(ring: readonly Point[]): Point[] {
   const long = (i: number) => {
@@ -163,7 +131,7 @@ function fromLongest(ring: readonly Point[]): Point[] {
 
 /** The closed line that lies so many mm within an outline. */
 export function lineWithin(outline: Outline, by: number): Point[] {
-  if ('polygon' in outline) return fromLongest(polygonInset(outline, by));
+  if ('polygon' in outline) return fromLongest((insetOutline(outline, by) as { polygon: Point[] }).polygon);
   if ('circle' in outline) {
     const [x, y, r] = outline.circle;
     const steps = 360 / BEND_STEP;

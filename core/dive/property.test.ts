@@ -147,7 +147,7 @@ describe('planner and checker, which share no code', () => {
       let givenUp = 0;
       parts.forEach((a, i) => {
         for (const [k, b] of parts.slice(i).entries()) {
-          if (!THOROUGH && k > 0 && (i + k) % 20 !== 0) continue;
+          if (!THOROUGH && k > 0 && (7 * i + 3 * k) % 20 !== 0) continue;
           // Metal goes in only where it may (A5).
           const plan = planDive(
             model,

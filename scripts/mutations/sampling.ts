@@ -130,7 +130,7 @@ export function geometryAmiss(): string | null {
     const covered = counted((u, v) => inA(u, v) && (depth(b, [u, v]) > 0 || depth(c, [u, v]) > 0));
     if (!near(areaCovered(regionOf(a), [regionOf(b), regionOf(c)]), covered, 0.03 * areaA)) return `cover of ${at}`;
     if (!near(shareCovered(a, [b, c]), covered / areaA, 0.12) || shareCovered(a, []) !== 0) return `share of ${at}`;
-    const around = 'polygon' in a ? null : bondAmiss(a, areaA, between, EDGES[k % 4]!);
+    const around = bondAmiss(a, areaA, between, EDGES[k % 4]!);
     if (around) return `${around} of ${at}`;
     const edge = EDGES[k % 4]!;
     const side = { top: [0, -1], right: [1, 0], bottom: [0, 1], left: [-1, 0] }[edge] as Point;
@@ -161,6 +161,11 @@ function bondAmiss(a: Outline, area: number, between: (from: number, to: number)
   if (Math.abs(areaOf(ring) - within) > 0.06 * within) return 'ring';
   const inner = counted((u, v) => depth(insetOutline(a, inset), [u, v]) > 0);
   if (Math.abs(inner - counted((u, v) => depth(a, [u, v]) > inset)) > 0.02 * area) return 'inset';
+  const length = outlineLength(a);
+  const thinly = counted((u, v) => Math.abs(depth(a, [u, v])) < 0.5, 0.08);
+  if (Math.abs(length - thinly) > 0.06 * length) return 'length';
+  // The middle of a side of its bounds is on the border of no bay.
+  if ('polygon' in a) return null;
   const [x, y, w, h] = boundsOf(a);
   const middle = edge === 'top' || edge === 'bottom' ? x + w / 2 : y + h / 2;
   const open = bond([{ edge, from: middle - 1, to: middle + 1 }]);
@@ -189,11 +194,8 @@ function bondAmiss(a: Outline, area: number, between: (from: number, to: number)
             : [x + w - deep, y + h / 2];
     if (holds(...(other === edge ? p : q)) !== (other !== edge)) return `gap at the ${edge}`;
   }
-  const round = outlineLength(a);
-  const thin = counted((u, v) => Math.abs(depth(a, [u, v])) < 0.5, 0.08);
-  if (Math.abs(round - thin) > 0.06 * round) return 'length';
-  if (Math.abs(bondLength(bond([]), () => a) - round) > 1e-6) return 'length of the bond';
-  return Math.abs(bondLength(open, () => a) - (round - 2)) > 1e-6 ? 'length beside the gap' : null;
+  if (Math.abs(bondLength(bond([]), () => a) - length) > 1e-6) return 'length of the bond';
+  return Math.abs(bondLength(open, () => a) - (length - 2)) > 1e-6 ? 'length beside the gap' : null;
 }
 
 function linesAmiss(between: (from: number, to: number) => number): string | null {
