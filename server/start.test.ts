@@ -1,3 +1,4 @@
+import { DEVICES } from '../demo/models.ts';
 import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { chmodSync, existsSync, mkdirSync, mkdtempSync, renameSync, rmSync, writeFileSync } from 'node:fs';
@@ -123,7 +124,7 @@ describe('C2 what is wrong at the start is said in one sentence', () => {
     expect(set).toMatchObject({ chosen: true, rules: { ...rules, trayRows: 4 } });
     expect((await post({ shop: { ...shop, name: 'Other' }, technicians, examples: true })).status).toBe(409);
     expect(await get()).toMatchObject({ setUp: true, name: 'Finch' });
-    expect(((await (await fetch(`${running.url}/api/anatomies`)).json()) as unknown[]).length).toBe(6);
+    expect(((await (await fetch(`${running.url}/api/anatomies`)).json()) as unknown[]).length).toBe(DEVICES.length);
     await running.stop();
   });
 });
