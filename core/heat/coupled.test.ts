@@ -203,7 +203,7 @@ describe('the heat of a device against a coupled solution of another make, its l
    */
   const within = (id: string) => (['karnhold-mule-4', 'brannoch-cairn-2'].includes(id) ? 1 : 0.35);
   // The mat of the sanity case, 4 min; a coarse plane, the same for both: what is judged is layers, split and step.
-  it.each(DEVICES.filter((_, i) => isTried(i, 2)))(
+  it.each(DEVICES.filter((_, i) => isTried(i, 3)))(
     '%s: the hottest place of the cell and the seam are where it says',
     (id) => {
       const model = demoModel(id);

@@ -2,7 +2,13 @@ import { describe, expect, it } from 'vitest';
 import { demoModel, DEVICES } from '../../demo/models.ts';
 import { isTried } from '../../demo/thorough.ts';
 import { Rehearsal } from '../../demo/rehearsal.ts';
-import { replanFrom } from './replan.ts';
+import type { Model } from '../anatomy/index.ts';
+import { planDive } from '../dive/index.ts';
+import { replanFrom, runContext } from './index.ts';
+
+/** A run of a plan whose heat is not computed: what is asked here is the run. */
+const rehearsed = (model: Model, part: string): Rehearsal =>
+  new Rehearsal(part, runContext(model, planDive(model, { replace: [part] }, undefined, { budget: 0, heat: 'usual' })));
 
 const models = DEVICES.map((id) => [id, demoModel(id)] as const);
 
@@ -11,8 +17,8 @@ describe('one key carries the run from the first step to the signature', () => {
     '%s, for parts of every depth',
     (_, model) => {
       for (const [i, part] of model.anatomy.parts.filter((p) => !p.fixed).entries()) {
-        if (!isTried(i, 3)) continue;
-        const r = new Rehearsal(part.id, model);
+        if (!isTried(i, 6)) continue;
+        const r = rehearsed(model, part.id);
         for (const step of r.steps) {
           const before = r.state;
           r.do(step);
@@ -54,8 +60,8 @@ describe('one key carries the run from the first step to the signature', () => {
     (_, model) => {
       const parts = model.anatomy.parts.filter((p) => !p.fixed);
       for (const [i, part] of parts.entries()) {
-        if (!isTried(i + 1, 3)) continue;
-        const r = new Rehearsal(part.id, model);
+        if (!isTried(i + 1, 6)) continue;
+        const r = rehearsed(model, part.id);
         const opened = r.steps.filter((s) => s.phase === 'descent').length;
         if (opened === 0) continue;
         const first = r.steps.findIndex((s) => s.phase === 'descent');

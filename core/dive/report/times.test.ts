@@ -6,7 +6,7 @@ describe('how long a dive takes', () => {
   it.each(DEVICES)('%s: what is told adds up, taking up tools and turning over with the work', (id) => {
     const model = demoModel(id);
     const battery = model.anatomy.parts.find((p) => p.kind === 'battery')!;
-    const plan = planDive(model, { replace: [battery.id] });
+    const plan = planDive(model, { replace: [battery.id] }, undefined, { heat: 'usual' });
     const { elapsed, work, idle } = timesOf(plan);
     const { hands, toolChanges, turnOvers } = plan.totals;
     expect(work + idle).toBeCloseTo(elapsed, 6);
