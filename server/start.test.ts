@@ -54,7 +54,7 @@ describe('C2 what is wrong at the start is said in one sentence', () => {
     await gone;
     const again = await start(configOf(data), () => {});
     await again.stop();
-  }, 60_000);
+  }, 180_000);
   it('a port that is taken', async () => {
     const taken = createServer();
     await new Promise<void>((resolve) => taken.listen(0, '127.0.0.1', resolve));
@@ -73,7 +73,7 @@ describe('C2 what is wrong at the start is said in one sentence', () => {
     writeFileSync(join(data, '..', 'backups', 'nibrel-2026-01-06-09-00.zip'), 'a later backup, cut short');
     writeFileSync(join(data, 'nibrel.sqlite'), 'scrambled '.repeat(3000));
     await expect(start(configOf(data), () => {})).rejects.toThrow(/damaged.*nibrel -- restore .*09-00\.zip/);
-  }, 60_000);
+  }, 180_000);
   it('a shop whose data are gone: no empty one comes up in its place', async () => {
     const data = folder();
     await (await start(configOf(data), () => {})).stop();
@@ -195,7 +195,7 @@ describe('C2 a disk that fills up, a folder that is moved away', () => {
     expect((await send()).status).toBe(200);
     expect(await stored()).toEqual(acknowledged);
     await end();
-  }, 60_000);
+  }, 180_000);
   it('what is written is not taken away with a folder that is moved', async () => {
     const parent = folder();
     const data = join(parent, 'data');
