@@ -38,9 +38,8 @@ export function PowerStrip({
   ];
   return (
     <header className="grid min-h-14 grid-cols-[auto_minmax(0,1fr)] items-stretch bg-panel sm:grid-cols-[auto_minmax(0,1fr)_auto]">
-      <div className="flex flex-wrap items-stretch">
+      <div className="flex items-stretch">
         <PowerSign isolated={state.isolated} />
-        {rails.length > 1 && rails.map(({ rail, live }) => <RailSign key={rail.id} name={rail.name} live={live} />)}
       </div>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1 px-3 py-1 sm:px-5 md:gap-x-6" data-testid="counts">
         {counts.map(([count, short, word]) => (
@@ -96,6 +95,13 @@ export function PowerStrip({
           </span>
         </Link>
       </div>
+      {rails.length > 1 && (
+        <div className="col-span-full flex flex-wrap gap-x-4 border-line border-t px-3 py-1" data-testid="rails">
+          {rails.map(({ rail, live }) => (
+            <RailSign key={rail.id} name={rail.name} live={live} />
+          ))}
+        </div>
+      )}
     </header>
   );
 }

@@ -30,7 +30,7 @@ export function RailSign({ name, live }: { name: string; live: boolean }) {
   return (
     <span
       data-testid="rail"
-      className={`flex items-center gap-2 border-l-4 px-3 text-sm font-semibold ${live ? 'border-crimson text-crimson' : 'border-moss text-moss'}`}
+      className={`flex items-center gap-1.5 border-l-4 pl-2 text-sm font-semibold ${live ? 'border-crimson text-crimson' : 'border-moss text-moss'}`}
     >
       {live ? (
         <Zap aria-hidden="true" className="size-4" fill="currentColor" />
