@@ -131,6 +131,51 @@ describe('nothing that is drawn is lost', () => {
     expect(await id.inputValue()).toBe('battery');
   });
 
+  test('by keyboard alone: what is asked once is answered, the device made a fold and one body again; a killed server forgets nothing', async () => {
+    const { anatomy } = demoModel('brannoch-cairn-2');
+    const bonds = anatomy.bonds.map(({ compressedBy: _, ...b }) => b);
+    const made = await fetch(`${server.url}/api/workshop/drafts`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json', Origin: server.url },
+      body: JSON.stringify({ document: { ...anatomy, id: 'cairn-asked', bonds }, by: 'Tobin Hask' }),
+    });
+    const { id } = (await made.json()) as { id: string };
+    const url = `${server.url}/workshop/${id}`;
+    await page.goto(url);
+    await page.getByTestId('board').waitFor();
+    /** Goes on with Tab until the focus is on what is called so, and presses it. */
+    const reach = async (name: string) => {
+      for (let n = 0; n < 150; n++) {
+        await page.keyboard.press('Tab');
+        if ((await page.evaluate(() => document.activeElement?.textContent)) === name)
+          return page.keyboard.press('Enter');
+      }
+      throw new Error(`${name} is not reached by Tab`);
+    };
+    const openDevice = async () => {
+      await reach('Device');
+      await page.getByRole('heading', { name: 'Rails and cells' }).waitFor();
+    };
+    await openDevice();
+    await page.getByText('back-gasket: is it pressed tight by screws').waitFor();
+    await reach('Pressed by 8 screws');
+    await saved(page);
+    await server.kill();
+    await server.start();
+    await page.reload();
+    await page.getByTestId('board').waitFor();
+    await openDevice();
+    expect(await page.getByText('back-gasket: is it pressed tight by screws').count()).toBe(0);
+    expect((await draftAt(url)).document.bonds.find((b) => b.id === 'back-gasket')!.compressedBy).toHaveLength(8);
+    await reach('It folds: two halves on a hinge');
+    await page.locator('[data-hinge]').first().waitFor({ state: 'attached' });
+    await saved(page);
+    expect((await draftAt(url)).document.bodies).toHaveLength(2);
+    await reach('It does not fold');
+    await saved(page);
+    expect((await draftAt(url)).document).not.toHaveProperty('bodies');
+  });
+
   test('two windows: what does not clash is merged, what does is shown and not overwritten', async () => {
     const url = await revise(page, 'Nacre 2');
     const other = await openPage(browser, url);

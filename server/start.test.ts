@@ -1,4 +1,3 @@
-import { DEVICES } from '../demo/models.ts';
 import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { chmodSync, existsSync, mkdirSync, mkdtempSync, renameSync, rmSync, writeFileSync } from 'node:fs';
@@ -7,6 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, describe, expect, it } from 'vitest';
+import { DEVICES } from '../demo/models.ts';
 import type { JobFile } from '../core/jobs/index.ts';
 import { createApp } from './app.ts';
 import type { Config } from './config.ts';

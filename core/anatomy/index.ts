@@ -1,6 +1,8 @@
 export * from './types.ts';
 export { completed } from './complete.ts';
 export { batteryFault, cellLayout, NOMINAL_VOLTS, type CellLayout } from './battery.ts';
+export { bodyOfPart } from './bodies.ts';
+export { pressedBy } from './gaskets.ts';
 export { railsLive } from './rails.ts';
 export { versionOf } from './version.ts';
 export { functionIn, functionsOfKind, USUAL_FUNCTIONS } from './functions.ts';

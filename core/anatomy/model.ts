@@ -224,10 +224,10 @@ export function modelOf(document: Anatomy): Model {
     if (type === 'connector') return [item.from, item.to];
     return item.joins;
   };
-  const inBodies = new Map<string, (string | null)[]>();
-  const bodiesAt = (id: string): (string | null)[] => {
-    const known = inBodies.get(id) ?? fedFrom(anatomy, parts, between(get(id)));
-    inBodies.set(id, known);
+  const supplies = new Map<string, (string | null)[]>();
+  const suppliedIn = (id: string): (string | null)[] => {
+    const known = supplies.get(id) ?? fedFrom(anatomy, parts, between(get(id)));
+    supplies.set(id, known);
     return known;
   };
   const pressing = new Map<string, readonly string[]>();
@@ -260,7 +260,7 @@ export function modelOf(document: Anatomy): Model {
       return screws;
     },
     isolatorsOf: (id) => {
-      const cutting = new Set(bodiesAt(id).flatMap((body) => isolatorsOf(anatomy, body)));
+      const cutting = new Set(suppliedIn(id).flatMap((body) => isolatorsOf(anatomy, body)));
       return anatomy.connectors.filter((c) => cutting.has(c));
     },
     bodyOf: (id) =>

@@ -62,7 +62,9 @@ export function pressOf(model: Model, bond: Bond, options: PressOptions = {}): P
   const thickness = glassThickness(panel);
   const flat = isLined(bond);
   const clips = flat ? clipsFor(model, bond, newtons, thickness, Math.min(width, height), bench) : null;
-  const whole = panelLoad(model, bond, panel);
+  const together = bondsOfPanel(model, bond, panel);
+  const wholeNewtons = together.reduce((sum, b) => sum + newtonsOf(model, b), 0);
+  const whole = { bonds: together.map((b) => b.id), newtons: wholeNewtons, kilograms: wholeNewtons / GRAVITY };
   const weights = weightsFor(Math.min(whole.kilograms, HEAVIEST_LOAD), bench.weights);
   const platesUnder = (kg: number) =>
     panel?.glass ? weightChecks(kg * GRAVITY, [width, height], thickness, bench.foamFrame) : [];
@@ -74,13 +76,12 @@ export function pressOf(model: Model, bond: Bond, options: PressOptions = {}): P
   const plates = platesUnder(weight);
   const byWeight = weighed >= LEAST_LOAD && plates.every((c) => c.holds);
   const even = clips?.checks.every((c) => c.holds) ?? false;
-  const beside = whole.bonds.filter((id) => id !== bond.id).map((id) => model.bonds.get(id)!);
   // What one weight has to press of a panel it presses all of, at once.
   const serve = (b: Bond) => {
     const found = clipsFor(model, b, newtonsOf(model, b), thickness, Math.min(width, height), bench);
     return found !== null && found.lacking === 0 && found.checks.every((c) => c.holds);
   };
-  const byClips = even && clips!.lacking === 0 && (!byWeight || beside.every(serve));
+  const byClips = even && clips!.lacking === 0 && (!byWeight || together.every((b) => b.id === bond.id || serve(b)));
   const inTurns = even && clips!.kind.count > 0;
   const wantedBands = bench.bands.newtons > 0 ? Math.ceil(newtons / (2 * bench.bands.newtons)) : 0;
   const bandCount = Math.min(wantedBands, bench.bands.count);
@@ -140,22 +141,18 @@ const newtonsOf = (model: Model, bond: Bond): number => PRESSURE[bond.kind] * ar
 /** A bond under a lid, a panel or a cover: along a line, so that a load can be put on it from outside. */
 const isLined = (bond: Bond): boolean => 'perimeterOf' in bond.at || 'line' in bond.at;
 
-/** The load of all bonds that hold one panel down: they are pressed at once, under one load. */
-function panelLoad(model: Model, bond: Bond, panel: Part | undefined): PressPlan['panel'] {
+/** All bonds that hold one panel down, as they are pressed: at once, under one load. */
+function bondsOfPanel(model: Model, bond: Bond, panel: Part | undefined): Bond[] {
   // Where glue takes the place of this tape, it does of the others.
   const glued = bond.kind === 'glue' && model.bonds.get(bond.id)?.kind === 'tape';
   const under = bond.joins.filter((id) => id !== panel?.id);
   const held = (b: Bond) =>
     b.joins.every((id) => id === panel?.id || under.includes(id) || model.parts.get(id)?.fixed === true);
-  const all = model.anatomy.bonds.filter(
-    (b) =>
-      b.id === bond.id || (panel !== undefined && isLined(bond) && isLined(b) && b.joins.includes(panel.id) && held(b)),
-  );
-  const newtons = all.reduce(
-    (s, b) => s + newtonsOf(model, b.id === bond.id ? bond : glued && b.kind === 'tape' ? { ...b, kind: 'glue' } : b),
-    0,
-  );
-  return { bonds: all.map((b) => b.id), newtons, kilograms: newtons / GRAVITY };
+  return model.anatomy.bonds.flatMap((b) => {
+    if (b.id === bond.id) return [bond];
+    const beside = panel !== undefined && isLined(bond) && isLined(b) && b.joins.includes(panel.id) && held(b);
+    return beside ? [glued && b.kind === 'tape' ? { ...b, kind: 'glue' as const } : b] : [];
+  });
 }
 
 function wayOf(

@@ -1,4 +1,14 @@
-import { boundsOf, modelOf, type Anatomy, type Cell, type Half, type Hinge, type Part } from '../anatomy/index.ts';
+import {
+  bodyOfPart,
+  boundsOf,
+  cellLayout,
+  pressedBy,
+  type Anatomy,
+  type Cell,
+  type Half,
+  type Hinge,
+  type Part,
+} from '../anatomy/index.ts';
 import type { Change } from './edits.ts';
 
 /**
@@ -13,14 +23,9 @@ export interface Ask {
   answers: { label: string; changes: Change[] }[];
 }
 
-/** Everything that is still to be asked; nothing of a document that has faults in its references. */
+/** Everything that is still to be asked, of a drawing that may have faults as well. */
 export function asksOf(anatomy: Anatomy): Ask[] {
-  let model: ReturnType<typeof modelOf>;
-  try {
-    model = modelOf(anatomy);
-  } catch {
-    return [];
-  }
+  const fasteners = new Set(anatomy.fasteners.map((f) => f.id));
   const asks: Ask[] = [];
   const batteries = anatomy.parts.filter((p) => p.kind === 'battery');
   if (batteries.length > 1 && !anatomy.cells && !anatomy.rails) asks.push(askOfCells(anatomy, batteries));
@@ -33,7 +38,7 @@ export function asksOf(anatomy: Anatomy): Ask[] {
       from,
       to,
     });
-    const screws = model.pressedBy(bond.id).filter((id) => model.fasteners.has(id));
+    const screws = pressedBy(anatomy, bond).filter((id) => fasteners.has(id));
     if (bond.kind === 'gasket' && bond.compressedBy === undefined && screws.length > 0)
       asks.push({
         id: `${bond.id} pressed`,
@@ -44,7 +49,7 @@ export function asksOf(anatomy: Anatomy): Ask[] {
           { label: 'Glued', changes: [set('kind', 'gasket', 'glue')] },
         ],
       });
-    const movers = bond.joins.map((id) => model.parts.get(id)!).filter((p) => !p.fixed && p.within === null);
+    const movers = anatomy.parts.filter((p) => bond.joins.includes(p.id) && !p.fixed && p.within === null);
     if (bond.face === null && new Set(movers.map((p) => p.face)).size > 1)
       asks.push({
         id: `${bond.id} face`,
@@ -76,7 +81,8 @@ function askOfCells(anatomy: Anatomy, batteries: readonly Part[]): Ask {
   ];
   if (anatomy.bodies) {
     const { bodies } = anatomy;
-    const halfOf = (part: Part) => bodies.find((b) => b.id === modelOf(anatomy).bodyOf(part.id))?.id ?? bodies[0]!.id;
+    const parts = new Map(anatomy.parts.map((p) => [p.id, p]));
+    const halfOf = (part: Part) => bodyOfPart(anatomy, parts, part.id) ?? bodies[0]!.id;
     answers.push({
       label: 'Each feeds its own half',
       changes: [
@@ -103,13 +109,15 @@ export function cellsApart(
   railOf: (part: Part) => string,
 ): Cell[] {
   const count = Math.max(1, batteries.length);
-  const inRow = (battery.series ?? 1) === count;
+  const { series, parallel } = cellLayout(battery) ?? { series: 1, parallel: count };
+  const inRow = series % count === 0;
+  const [rows, columns] = inRow ? [count, 1] : [1, count];
   return batteries.map((part) => ({
     part: part.id,
-    volts: Math.round((100 * battery.volts) / (inRow ? count : 1)) / 100,
-    milliampHours: Math.round(battery.milliampHours / (inRow ? 1 : count)),
-    series: 1,
-    parallel: 1,
+    volts: Math.round((100 * battery.volts) / rows) / 100,
+    milliampHours: Math.round(battery.milliampHours / columns),
+    series: series / rows,
+    parallel: Math.max(1, Math.floor(parallel / columns)),
     rail: railOf(part),
   }));
 }

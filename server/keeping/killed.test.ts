@@ -166,7 +166,7 @@ describe('C what is begun is finished, killed at any moment of it', () => {
     expect(Object.keys(FINISHED).sort()).toEqual([...new Set(steps.map((s) => s.kind))].sort());
     // Publishing is tried beside, with a device that has jobs to move.
     const all = steps.filter((s) => s.kind !== 'publishing');
-    // Every second is killed when it is done and not written down; with NIBREL_THOROUGH=1 every one, also before and when it is.
+    // Every second of each is killed when it is done and not written down; with NIBREL_THOROUGH=1 every one, also before and when it is.
     const at = process.env.NIBREL_THOROUGH ? (['after', 'noted'] as const) : (['after'] as const);
     const moments = all.flatMap((s) => at.map((moment) => ({ ...s, at: moment })));
     const firsts = [...new Set(all.map((s) => s.kind))].map((kind) => ({
@@ -174,7 +174,10 @@ describe('C what is begun is finished, killed at any moment of it', () => {
       step: all.find((s) => s.kind === kind)!.step,
       at: 'before' as const,
     }));
-    const waiting = process.env.NIBREL_THOROUGH ? [...firsts, ...moments] : moments.filter((_, i) => i % 2 === 0);
+    const placeOf = (s: (typeof all)[number]) =>
+      all.filter((o) => o.kind === s.kind).findIndex((o) => o.step === s.step);
+    const waiting = process.env.NIBREL_THOROUGH ? [...firsts, ...moments] : moments.filter((m) => placeOf(m) % 2 === 0);
+    expect(new Set(waiting.map((m) => m.kind))).toEqual(new Set(all.map((s) => s.kind)));
     const count = waiting.length;
     let walked = 0;
     const walk = async () => {

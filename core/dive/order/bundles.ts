@@ -63,6 +63,13 @@ export function isOutside(graph: StepGraph, { kind, items }: Pick<Bundle, 'kind'
   return kind !== 'open' && graph.model.ownPartsOf(items[0]!).some((part) => graph.isOuter(part));
 }
 
+/** Is this the plug of a cell itself, and no other that cuts power? */
+export const isCellPlug = ({ model }: StepGraph, { kind, items }: Pick<Bundle, 'kind' | 'items'>): boolean =>
+  kind === 'open' && model.parts.get(model.connectors.get(items[0]!)!.from)?.kind === 'battery';
+
+/** How the device lies while a bundle is worked. */
+export const sideOf = ({ pose, face }: Bundle): string => pose ?? face;
+
 /** A small share by the part an item belongs to, so that among equals what belongs together stays together. */
 function partRank(model: Model, item: string): number {
   const own = model.ownPartsOf(item)[0] ?? model.connectors.get(item)?.to;

@@ -3,7 +3,7 @@ import { keyOf } from '../graph/keys.ts';
 import { rule, uniqueReasons, type Reason } from '../graph/reasons.ts';
 import type { StepGraph } from '../graph/stepGraph.ts';
 import { reaches } from './precedence.ts';
-import { isOutside, type Bundle } from './bundles.ts';
+import { isCellPlug, isOutside, sideOf, type Bundle } from './bundles.ts';
 
 /** Notes that one bundle had better come before another, unless that cannot be; says whether it could. */
 type Habit = (first: number, then: number) => boolean;
@@ -86,13 +86,6 @@ function isolatorsInTurn(graph: StepGraph, bundles: readonly Bundle[], habit: Ha
     .sort((a, b) => rank(a) - rank(b));
   for (let i = 0; i + 1 < cutting.length; i++) habit(cutting[i]!, cutting[i + 1]!);
 }
-
-/** Is this the plug of a cell itself, and no other that cuts power? */
-export const isCellPlug = ({ model }: StepGraph, { kind, items }: Pick<Bundle, 'kind' | 'items'>): boolean =>
-  kind === 'open' && model.parts.get(model.connectors.get(items[0]!)!.from)?.kind === 'battery';
-
-/** How the device lies while a bundle is worked. */
-export const sideOf = ({ pose, face }: Bundle): string => pose ?? face;
 
 function isolationFirst(graph: StepGraph, bundles: readonly Bundle[], habit: Habit): void {
   for (const key of graph.isolation) {

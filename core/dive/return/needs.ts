@@ -1,8 +1,7 @@
 import type { Connector } from '../../anatomy/index.ts';
 import { keyOf } from '../graph/keys.ts';
 import type { StepGraph } from '../graph/stepGraph.ts';
-import type { Bundle } from '../order/bundles.ts';
-import { isCellPlug, sideOf } from '../order/habits.ts';
+import { isCellPlug, sideOf, type Bundle } from '../order/bundles.ts';
 import { NoDive } from '../types.ts';
 
 /**

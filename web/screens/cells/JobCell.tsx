@@ -12,7 +12,7 @@ import {
 } from '../../../core/cells/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
 import { stripsUnder, stripWords, type HouseRules } from '../../../core/dive/index.ts';
-import { isOver, type WhichCell } from '../../../core/run/index.ts';
+import { cellKey, isOver, type WhichCell } from '../../../core/run/index.ts';
 import { minutes, readNumber } from '../../../core/units/index.ts';
 import { Button, Measure } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';
@@ -79,7 +79,7 @@ export default function JobCell() {
       <div className="grid gap-4 lg:grid-cols-2">
         <div className="grid content-start gap-4">
           {of === 'old' ? (
-            <DrawDown />
+            <DrawDown key={cell.id} cell={cell.id} />
           ) : (
             <NewCellCheck
               key={cell.id}
@@ -152,18 +152,17 @@ function CellWarmth() {
 const CELL_SENSOR = 'cell';
 
 /** How long until the cell is below the limit, by which load, beside other work. */
-function DrawDown() {
+function DrawDown({ cell }: { cell: string }) {
   const { context, state, record } = useRunOf('context', 'state', 'record');
   const model = context!.model;
   const rules = context!.plan.rules;
-  const known = [...state!.care.cells.values()].find((c) => c.of === 'old')?.measured.get('charge')?.value;
+  const known = state!.care.cells.get(cellKey(cell, 'old'))?.measured.get('charge')?.value;
   const [charge, setCharge] = useState(String(known ?? context!.plan.condition.charge ?? ''));
   const [load, setLoad] = useState(String(rules.dischargeWatts ?? ownLoad(model.anatomy.kind)));
   const unread = charge.trim() === '';
   const [percent, watts] = [unread ? 100 : readNumber(charge), readNumber(load)];
   const fits = percent !== null && percent >= 0 && percent <= 100 && watts !== null && watts > 0 && watts <= 500;
   const seconds = fits ? drawSeconds(ratingOf(model.anatomy), percent, CHARGE_LIMIT, watts) : null;
-  const cell = model.anatomy.parts.find((p) => p.kind === 'battery')!;
   return (
     <Panel id="draw-down" title={`Below ${CHARGE_LIMIT} % before it is heated or pried`}>
       <div className="flex flex-wrap items-end gap-3">
@@ -203,7 +202,7 @@ function DrawDown() {
               record([
                 {
                   type: 'cell-measured',
-                  cell: cell.id,
+                  cell,
                   of: 'old',
                   measure: 'charge',
                   value: percent!,
@@ -217,9 +216,7 @@ function DrawDown() {
           </Button>
           <Button
             disabled={!fits || !seconds || !Number.isFinite(seconds)}
-            onClick={() =>
-              record([beginWait({ kind: 'drawing-down', what: 'Cell', item: cell.id, seconds: seconds! })])
-            }
+            onClick={() => record([beginWait({ kind: 'drawing-down', what: 'Cell', item: cell, seconds: seconds! })])}
           >
             Time it, beside other work
           </Button>

@@ -1,3 +1,4 @@
+import { useMemo } from 'react';
 import type { Anatomy, Cell, Rail } from '../../../core/anatomy/index.ts';
 import { asksOf, cellsApart, foldedAt, type DeviceField } from '../../../core/draft/index.ts';
 import { Button } from '../../controls/index.tsx';
@@ -10,7 +11,7 @@ type Device = (field: DeviceField, to: unknown, label: string) => void;
 
 /** What only somebody with the device before them can say; an answer stands in the document, and is not asked for again. */
 export function Asks({ anatomy, act }: { anatomy: Anatomy; act: Act }) {
-  const asks = asksOf(anatomy);
+  const asks = useMemo(() => asksOf(anatomy), [anatomy]);
   if (asks.length === 0) return null;
   return (
     <section aria-label="To be said once" className="grid gap-2 rounded-lg border border-brass p-3">
