@@ -12,8 +12,11 @@ export interface Answers {
 
 export const NO_ANSWERS: Answers = { holds: new Map(), free: new Set() };
 
+/** What the id of a question about what a screw held begins with. */
+export const HOLDS = 'holds:';
+
 /** A question is named by what it asks of, in the names of its own dive, so that an answer outlives what is learnt later. */
-export const holdsQuestion = (screws: readonly string[]): string => `holds:${screws.join(',')}`;
+export const holdsQuestion = (screws: readonly string[]): string => `${HOLDS}${screws.join(',')}`;
 export const orderQuestion = (first: string, then: string): string => `order:${first}>${then}`;
 
 /** Answer to a question of order: it could have been done the other way round. */

@@ -168,7 +168,7 @@ describe('orders that are kept', () => {
 });
 
 describe('questions', () => {
-  it('the one that is asked has the greatest expected change, by brute force on small devices', () => {
+  it('what a screw held is asked first; of the others the one with the greatest expected change, by brute force', () => {
     const seconds = (files: ActFile[]) => {
       const { steps, totals } = wayBackOf(learn(files), {}, QUICK);
       const first = steps.find((s) => s.phase !== 'prepare' && s.phase !== 'descent');
@@ -191,8 +191,10 @@ describe('questions', () => {
       const now = seconds([file]);
       const change = (q: (typeof all)[number]) =>
         q.options.reduce((s, o) => s + o.chance * Math.abs(now - seconds(answered([file], q.id, o.value))), 0);
-      const best = Math.max(...all.map(change));
+      const ofHolders = all.filter((q) => q.id.startsWith('holds:'));
+      const best = Math.max(...(ofHolders.length > 0 ? ofHolders : all).map(change));
       expect(change(first)).toBeCloseTo(best, 6);
+      if (ofHolders.length > 0) expect(first.id).toMatch(/^holds:/);
       expect(first.options.reduce((s, o) => s + o.chance, 0)).toBeCloseTo(1, 9);
     }
     expect(asked).toBeGreaterThan(2);

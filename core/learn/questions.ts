@@ -1,6 +1,6 @@
 import { actionOf, type PlanOptions } from '../dive/index.ts';
 import type { ActFile } from '../explore/index.ts';
-import { FREE, holdsQuestion, NEEDED, orderQuestion } from './answers.ts';
+import { FREE, HOLDS, holdsQuestion, NEEDED, orderQuestion } from './answers.ts';
 import { learn, type Learnt } from './learn.ts';
 import { keyOfDone } from './order.ts';
 import { leftOf, wayBackOf } from './wayBack.ts';
@@ -26,9 +26,12 @@ const WEIGHED = 12;
 /** Planned without looking long for the best order: what is compared is what the answers allow. */
 const QUICK: PlanOptions = { budget: 0, heat: 'usual' };
 
+/** A screw that nobody saw let go of anything is asked about before all else: it is never driven into what it may not hold. */
+const isOfHolder = ({ id }: Question): boolean => id.startsWith(HOLDS);
+
 /**
- * The questions of the newest dive that are worth asking, the greatest expected change first: for every answer the way
- * back is planned as if it had been given.
+ * The questions of the newest dive that are worth asking, what a screw held first and then the greatest expected change: for
+ * every answer the way back is planned as if it had been given.
  */
 export function questionsOf(files: readonly ActFile[], learnt: Learnt = learn(files), most = WEIGHED): Question[] {
   const open = candidates(files, learnt).slice(0, most);
@@ -41,7 +44,9 @@ export function questionsOf(files: readonly ActFile[], learnt: Learnt = learn(fi
     }, 0);
     return { ...question, change };
   });
-  return weighed.filter((q) => q.change >= 1).sort((a, b) => b.change - a.change || (a.id < b.id ? -1 : 1));
+  return weighed
+    .filter((q) => q.change >= 1)
+    .sort((a, b) => Number(isOfHolder(b)) - Number(isOfHolder(a)) || b.change - a.change || (a.id < b.id ? -1 : 1));
 }
 
 /** The newest dive with one more answer. */
