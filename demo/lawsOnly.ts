@@ -93,7 +93,7 @@ export function lawBroken(anatomy: Anatomy, plan: Plan): string | null {
   const parts = byId(anatomy.parts);
   const screws = byId(anatomy.fasteners);
   const plugs = byId(anatomy.connectors);
-  const joints = byId<{ id: string; joins: string[]; kind?: string; mate?: string }>([
+  const joints = byId<{ id: string; joins: string[]; kind?: string; mate?: string; letsGo?: string }>([
     ...anatomy.bonds,
     ...anatomy.latches,
   ]);
@@ -302,9 +302,15 @@ export function lawBroken(anatomy: Anatomy, plan: Plan): string | null {
       case 'transfer':
         for (const list of [off, hung, ajar, taped]) list.delete(id);
         for (const c of plugs.values()) if (c.kind === 'contact' && !away(c.from) && !away(c.to)) undone.delete(c.id);
-        // A foil is laid over it, and a catch snapped, afterwards.
-        for (const [j, { kind, mate }] of joints)
-          if (kind !== 'foil' && mate !== 'last' && parting(j, id) && ends(j).every((p) => !away(p))) undone.delete(j);
+        // A foil is laid over it, and a catch snapped, afterwards; what lets go by itself as its part is turned takes hold so.
+        for (const [j, { kind, mate, letsGo }] of joints)
+          if (
+            kind !== 'foil' &&
+            (mate !== 'last' || letsGo === 'turned') &&
+            parting(j, id) &&
+            ends(j).every((p) => !away(p))
+          )
+            undone.delete(j);
         break;
       case 'fasten':
       case 'connect':

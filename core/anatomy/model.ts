@@ -41,6 +41,8 @@ export interface Model {
   overlaps(a: string, b: string): boolean;
   /** Parts that an item itself holds or joins, which therefore never stand in its own way. */
   ownPartsOf(item: string): string[];
+  /** The part that a bond or a catch holds back: the outermost that it joins; `null` where none moves, and for what joins nothing. */
+  freedBy(item: string): string | null;
   /** Layers from the surface of the device down to the item, assemblies added up: the depth of a dive. */
   depthOf(item: string): number;
   nameOf(item: string): string;
@@ -156,12 +158,16 @@ export function modelOf(document: Anatomy): Model {
     const layers = joined.flatMap((part) => placementsOf(part).filter((at) => at.face === face)).map((at) => at.layer);
     return layers.length > 0 ? Math.min(...layers) : null;
   };
+  const freedBy = (id: string): Part | undefined => {
+    const { type, item } = get(id);
+    if (type !== 'bond' && type !== 'latch') return undefined;
+    return movable(item.joins, contextOf(id)).sort((a, b) => a.layer - b.layer)[0];
+  };
   const faceOf = (id: string): Face => {
     const { type, item } = get(id);
     if (type === 'part' || type === 'fastener' || type === 'connector') return item.face;
     if (type === 'bond' && item.face !== null) return item.face;
-    const outermost = movable(item.joins, contextOf(id)).sort((a, b) => a.layer - b.layer)[0];
-    return outermost?.face ?? 'front';
+    return freedBy(id)?.face ?? 'front';
   };
   const layerOf = (id: string): number => {
     const { type, item } = get(id);
@@ -253,6 +259,7 @@ export function modelOf(document: Anatomy): Model {
     overlaps,
     depthOf,
     ownPartsOf: (id) => ownParts(get(id)),
+    freedBy: (id) => freedBy(id)?.id ?? null,
     pressedBy: (id) => {
       const found = get(id);
       const screws = pressing.get(id) ?? (found.type === 'bond' ? pressedBy(anatomy, found.item) : []);

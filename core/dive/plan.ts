@@ -13,7 +13,7 @@ import { bundlesOf, deviceFaceOf } from './order/bundles.ts';
 import type { Demand } from './order/demands.ts';
 import { addHabits } from './order/habits.ts';
 import { numberSteps, totalsOf } from './order/number.ts';
-import { RELAXATIONS, type Making, type Relaxation } from './order/making.ts';
+import { LETS_LIE_LOOSE, RELAXATIONS, type Making, type Relaxation } from './order/making.ts';
 import { matBundles } from './order/matWork.ts';
 import { partingsOf } from './order/partings.ts';
 import { worksOf } from './order/works.ts';
@@ -98,6 +98,8 @@ class Planner {
   private relaxed: Relaxation = 'nothing';
   private isolationFirst = true;
   private readonly seen = new Set<string>();
+  /** Parts that lay loose in what was tried last. */
+  private readonly loose = new Set<string>();
 
   constructor(
     private readonly model: Model,
@@ -147,17 +149,28 @@ class Planner {
 
   /** @param hanging parts that hang open already, and may be taken off */
   private tryWays(hanging: ReadonlySet<string> = new Set()): void {
+    this.loose.clear();
+    this.tryExits(hanging, []);
+    // What lies loose may have to go back through another side than it would fall out of.
+    const loose = [...this.loose];
+    if (this.best === null && loose.some((id) => this.model.parts.get(id)!.exits.length > 0))
+      this.tryExits(hanging, loose);
+  }
+
+  /** @param taken parts that are taken out so that they do not lie loose */
+  private tryExits(hanging: ReadonlySet<string>, taken: readonly string[]): void {
     const { from } = this.request;
-    const exits = exitsOf(this.model, this.options.graph, this.goals, from);
-    for (const { exits: through, graph, cut } of exits) {
+    const goals = new Map(this.goals);
+    for (const part of taken) goals.set(keyOf('lift', part), goals.get(keyOf('lift', part)) ?? rule('R8'));
+    for (const { exits: through, graph, cut } of exitsOf(this.model, this.options.graph, goals, from)) {
       if (cut) this.complete = false;
       this.noting(() => {
-        const swinging = [...graph.closureOf(this.goals, new Map(), { from }).actions.values()]
+        const swinging = [...graph.closureOf(goals, new Map(), { from }).actions.values()]
           .filter((a) => a.kind === 'swing' && !from?.swung.has(a.item) && !from?.removed.has(a.item))
           .map((a) => a.item);
         const { ways, all } = waysOf(this.model, [...hanging, ...swinging], this.rules);
         if (!all) this.complete = false;
-        for (const way of ways) this.noting(() => this.attempt(graph, way, through));
+        for (const way of ways) this.noting(() => this.attempt(graph, way, through, taken));
       });
     }
   }
@@ -200,13 +213,9 @@ class Planner {
     if (any) return;
     this.blocked ||= this.best === null;
     // R8: what would lie loose when the device is turned over is taken out first.
-    if (
-      this.best === null &&
-      (this.relaxed === 'nothing' || this.relaxed === 'taped-down') &&
-      looseIfLeft.length > 0 &&
-      taken.length === 0
-    )
-      this.attempt(graph, ways, exits, looseIfLeft);
+    if (this.best !== null || LETS_LIE_LOOSE.has(this.relaxed)) return;
+    for (const part of looseIfLeft) this.loose.add(part);
+    if (looseIfLeft.length > 0 && taken.length === 0) this.attempt(graph, ways, exits, looseIfLeft);
   }
 
   private isolatesLater(): string[] {

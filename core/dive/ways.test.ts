@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { tinyBond, tinyConnector, tinyDevice, tinyPart, tinyScrew } from '../../demo/tiny.ts';
+import { wrongWith } from '../../demo/planOracle.ts';
+import { tinyBond, tinyConnector, tinyDevice, tinyLatch, tinyPart, tinyScrew } from '../../demo/tiny.ts';
 import { modelOf, readAnatomy, throughExits, type Anatomy, type Bond } from '../anatomy/index.ts';
 import { checkerFor } from './judged.ts';
 import { closedDevice } from '../judge/index.ts';
@@ -80,6 +81,100 @@ describe('a part with two exits', () => {
     expect(reading.ok ? [] : reading.faults.map((f) => f.path)).toContain(
       `parts[${document.parts.length - 1}].exits[0].face`,
     );
+  });
+});
+
+describe('what a catch holds back', () => {
+  const shielded = (release: 'any' | 'last') =>
+    tinyDevice((a) => {
+      a.parts.push(tinyPart('shield', 2, [20, 34, 10, 10], { kind: 'shield', conductive: true }));
+      a.latches.push(tinyLatch('rim', 'shield', { joins: ['board', 'shield'], release }));
+      a.latches.push(tinyLatch('hook', 'board', { mate: 'first' }));
+    });
+
+  it('is the outermost part that it joins: a rim that lets go last asks nothing of the board beneath', () => {
+    for (const release of ['any', 'last'] as const) {
+      const model = modelOf(shielded(release));
+      const { steps } = planDive(model, { replace: ['shield'] }, undefined, { heat: 'usual' });
+      const moved = steps.flatMap((s) => (s.phase === 'descent' ? s.items : []));
+      expect(moved).toContain('rim');
+      expect(moved.filter((id) => ['b1', 'b2', 'board', 'hook'].includes(id))).toEqual([]);
+      expect(checkPlan(model, { ...planDive(model, { replace: ['shield'] }) })).toBeNull();
+    }
+  });
+
+  it('a hook that was let go of a part that stays is pressed home where it is', () => {
+    const model = modelOf(
+      tinyDevice((a) => {
+        a.latches.push(tinyLatch('hook', 'board', { mate: 'first' }));
+        a.orders.push({ first: 'hook', then: 'camera-flex', because: 'The hook hides the lever.' });
+      }),
+    );
+    const plan = planDive(model, { replace: ['camera'] }, undefined, { heat: 'usual' });
+    const done = plan.steps.filter((s) => s.items.includes('hook')).map((s) => `${s.phase} ${s.do}`);
+    expect(done).toEqual(['descent release', 'ascent press']);
+    expect(wrongWith(model, plan)).toBeNull();
+  });
+
+  it('what lets go by itself as its part is turned takes hold as it is turned in', () => {
+    const model = modelOf(
+      tinyDevice((a) => {
+        a.latches.push(tinyLatch('bayonet', 'camera', { letsGo: 'turned', mate: 'last' }));
+      }),
+    );
+    const plan = planDive(model, { replace: ['camera'] }, undefined, { heat: 'usual' });
+    expect(plan.steps.filter((s) => s.phase === 'ascent' && s.items.includes('bayonet'))).toEqual([]);
+    expect(wrongWith(model, plan)).toBeNull();
+  });
+});
+
+describe('a part that can leave by a second side', () => {
+  it('has its usual dive where by the other the power could never be reached', () => {
+    const model = modelOf(
+      tinyDevice((a) => {
+        // Through the back the bracket would wait for the back, whose flex lies beneath the bracket.
+        a.parts.push(tinyPart('back', 0, [0, 0, 40, 80], { face: 'back', kind: 'cover' }));
+        a.connectors.push(tinyConnector('back-flex', 'back', 'board', [28, 22], {}));
+        a.parts.find((p) => p.id === 'bracket')!.exits = [{ face: 'back', layer: 3 }];
+      }),
+    );
+    const plan = planDive(model, { replace: ['camera'] }, undefined, { heat: 'usual' });
+    expect(wrongWith(model, plan)).toBeNull();
+  });
+
+  it('falls out of whichever side stands open when the device is turned over', () => {
+    const model = modelOf(
+      tinyDevice((a) => {
+        a.parts.push(
+          tinyPart('back', 0, [0, 0, 40, 80], { face: 'back', kind: 'cover' }),
+          tinyPart('loose', 2, [26, 56, 10, 10], { kind: 'speaker', exits: [{ face: 'back', layer: 2 }] }),
+        );
+        a.fasteners.push(tinyScrew('r1', 'back', [20, 60], { face: 'back' }));
+      }),
+    );
+    const plan = planDive(model, { replace: ['battery', 'back'] }, undefined, { heat: 'usual' });
+    expect(wrongWith(model, plan)).toBeNull();
+    const turned = plan.steps.findIndex((s) => s.do === 'turn-over');
+    const off = (id: string) => plan.steps.findIndex((s) => s.do === 'lift' && s.items.includes(id));
+    const opened = Math.min(off('cover'), off('back'));
+    if (opened < turned) expect(off('loose')).toBeLessThan(turned);
+    expect(off('loose')).toBeGreaterThan(-1);
+  });
+});
+
+describe('a spring contact in what is swung', () => {
+  it('parts with it, live where the plug lies beneath', () => {
+    const model = modelOf(
+      tinyDevice((a) => {
+        a.parts.find((p) => p.id === 'bracket')!.swing = { hinge: 'right', degrees: 90, tether: [], gap: null };
+        a.connectors.push(
+          tinyConnector('spring', 'bracket', 'board', [30, 22], { kind: 'contact', carries: ['camera'] }),
+        );
+      }),
+    );
+    const plan = planDive(model, { replace: ['battery'] }, undefined, { heat: 'usual' });
+    expect(wrongWith(model, plan)).toBeNull();
+    expect(plan.touched).toContain('camera');
   });
 });
 

@@ -109,7 +109,8 @@ export class Changes extends Looks {
       if (b.kind !== 'foil' && this.splits(id, b.joins) && this.joined(d, b)) d.released.delete(b.id);
     // Hooks entered first, and what snaps by itself as its part is turned in.
     for (const l of this.document.latches)
-      if ((l.mate === 'first' || l.letsGo === 'turned') && this.joined(d, l)) d.released.delete(l.id);
+      if ((l.mate === 'first' || l.letsGo === 'turned') && this.splits(id, l.joins) && this.joined(d, l))
+        d.released.delete(l.id);
   }
 
   /** A gasket that screws press is free as soon as its part moves. */

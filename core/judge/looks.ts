@@ -234,10 +234,13 @@ export class Looks {
         this.reading.pressedBy(b).length === 0,
     );
     if (sticks || this.joinery(d, part).length > 0) return false;
-    const over = parts.filter((p) => this.layers.covers(p.id, part));
-    if (over.some((p) => !d.removed.has(p.id) && !d.swung.has(p.id))) return false;
-    // What nothing ever held or covered sits by its own fit.
-    return over.length > 0 || this.joinery(closedDevice(), part).length > 0;
+    const sides = this.layers.placesOf(part).map((at) => parts.filter((p) => this.layers.coversAt(p.id, part, at)));
+    // It falls out of any side that stands open; what nothing ever held or covered sits by its own fit.
+    return sides.some(
+      (over) =>
+        over.every((p) => d.removed.has(p.id) || d.swung.has(p.id)) &&
+        (over.length > 0 || this.joinery(closedDevice(), part).length > 0),
+    );
   }
 
   /** Parts that lie in their places with nothing left that holds them, and nothing over them (R8). */

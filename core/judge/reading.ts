@@ -154,8 +154,8 @@ export class Reading {
     return this.uppermost(this.movers(item.joins, this.frame(id)))?.face ?? 'front';
   }
 
-  /** The part that a bond holds back, and that comes up once it is let go: the outermost that it joins; `null` where none moves. */
-  freedBy(bond: BondRead): string | null {
+  /** The part that a bond or a catch holds back, and that comes up once it lets go: the outermost that it joins; `null` where none moves. */
+  freedBy(bond: BondRead | LatchRead): string | null {
     return this.uppermost(this.movers(bond.joins, this.frame(bond.id)))?.id ?? null;
   }
 

@@ -33,12 +33,9 @@ export class WayIn extends Changes {
   protected release(d: Device, id: string, up?: Act['face']): Found {
     if (d.released.has(id)) return broken('A2', id, `${this.name(id)} is released already`);
     const latch = this.reading.latches.get(id);
-    if (latch?.release === 'last') {
-      for (const part of latch.joins.filter((p) => !this.reading.parts.get(p)!.fixed)) {
-        const left = this.joinery(d, part).find((other) => this.reading.latches.get(other)?.release !== 'last');
-        if (left) return broken('A2', left, `${this.name(left)} goes before ${this.name(id)}`);
-      }
-    }
+    const freed = latch?.release === 'last' ? this.reading.freedBy(latch) : null;
+    const left = freed && this.joinery(d, freed).find((other) => this.reading.latches.get(other)?.release !== 'last');
+    if (left) return broken('A2', left, `${this.name(left)} goes before ${this.name(id)}`);
     return this.unreachable(d, id, up) ?? this.underPanel(d, id) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
   }
 

@@ -146,7 +146,7 @@ export function waysOf(
 }
 
 /** Step graphs of a device with its parts taken out through other faces; made once for each model. */
-const graphsThroughExits = new WeakMap<Model, Map<string, StepGraph>>();
+const graphsThroughExits = new WeakMap<Model, Map<string, StepGraph | null>>();
 
 /** Every choice of the faces that the parts on the way leave through; a single one for most devices. */
 export function* exitsOf(
@@ -162,7 +162,7 @@ export function* exitsOf(
     .filter((p) => p.exits.length > 0)
     .sort((a, b) => Number(out(b.id)) - Number(out(a.id)));
   const cut = movable.length > MOST_EXITS;
-  const known = graphsThroughExits.get(model) ?? new Map<string, StepGraph>();
+  const known = graphsThroughExits.get(model) ?? new Map<string, StepGraph | null>();
   graphsThroughExits.set(model, known);
   let choices: Map<string, number>[] = [new Map()];
   for (const part of movable.slice(0, MOST_EXITS))
@@ -173,8 +173,10 @@ export function* exitsOf(
       .filter(([, at]) => at > 0)
       .map(([id, at]) => `${id}=${at}`)
       .join();
-    if (exits !== '' && !known.has(exits)) known.set(exits, new StepGraph(throughExits(model, choice)));
+    if (exits !== '' && !known.has(exits)) known.set(exits, graphThrough(model, choice));
     const there = exits === '' ? graph : known.get(exits)!;
+    // So taken, something of the device cannot come apart at all.
+    if (there === null) continue;
     if (![...choice.keys()].every((id) => !out(id) || liesOpen(there, id, from!))) continue;
     if (exits !== '') {
       // A choice matters only for parts that leave.
@@ -192,6 +194,16 @@ export function* exitsOf(
   }
   // Nothing stands open for what is out: it is planned as it is drawn.
   if (!any) yield { exits: '', graph, cut };
+}
+
+/** The graph with parts taken through other faces; `null` where its power can be reached in no order. */
+function graphThrough(model: Model, choice: ReadonlyMap<string, number>): StepGraph | null {
+  try {
+    return new StepGraph(throughExits(model, choice));
+  } catch (error) {
+    if (error instanceof NoDive) return null;
+    throw error;
+  }
 }
 
 /** Would a part that is out meet nothing on its way back? */

@@ -7,7 +7,8 @@ export interface Reached {
   /** Everything that is done before an action in every order, itself included, power aside. */
   before(key: string): Iterable<Action>;
   openingOf(connector: string): string;
-  contactsBroken(part: string): readonly string[];
+  /** Spring contacts that part by an action. */
+  contactsBroken(action: Action): readonly string[];
 }
 
 interface Isolator {
@@ -61,11 +62,9 @@ export class Isolation {
 
   /** Of these what opens a plug that cuts no power. */
   private liveAmong(actions: readonly Action[]): string[] {
-    const parts = (part: string) =>
-      this.reached.contactsBroken(part).some((c) => !this.model.connectors.get(c)!.isolatesPower);
-    return actions
-      .filter((a) => !this.keys.includes(a.key) && (a.kind === 'open' || (a.kind === 'lift' && parts(a.item))))
-      .map((a) => a.key);
+    const parts = (action: Action) =>
+      this.reached.contactsBroken(action).some((c) => !this.model.connectors.get(c)!.isolatesPower);
+    return actions.filter((a) => !this.keys.includes(a.key) && (a.kind === 'open' || parts(a))).map((a) => a.key);
   }
 
   /** What is opened live before an action in every order, itself left out. */

@@ -4,6 +4,7 @@ import {
   placementsOf,
   shareCovered,
   type Connector,
+  type Exit,
   type Face,
   type Model,
   type Part,
@@ -156,7 +157,7 @@ export class StepGraph {
     this.power = new Isolation(model, {
       before: (k) => this.before(k),
       openingOf: (connector) => this.openingOf(connector),
-      contactsBroken: (part) => this.contactsBroken(part),
+      contactsBroken: ({ item, kind }) => (this.model.parts.has(item) ? this.contactsBroken(item, kind) : []),
     });
   }
 
@@ -228,9 +229,24 @@ export class StepGraph {
     return answer;
   }
 
-  /** Spring contacts that part when `part` is lifted. */
-  contactsBroken(part: string): string[] {
-    return this.jointsOf(part).connectors.filter((id) => this.model.connectors.get(id)!.kind === 'contact');
+  /** What lies over a part on each of the sides that it can leave through. */
+  coversBySide(part: Part): string[][] {
+    if (part.exits.length === 0) return [this.covers.get(part.id)!];
+    const over = (at: Exit) => (p: Part) =>
+      !p.fixed &&
+      p.id !== part.id &&
+      p.within === part.within &&
+      placementsOf(p).some((own) => own.face === at.face && own.layer < at.layer) &&
+      this.model.overlaps(p.id, part.id);
+    return placementsOf(part).map((at) => this.model.anatomy.parts.filter(over(at)).map((p) => p.id));
+  }
+
+  /** Spring contacts that part when `part` is lifted, or eased or swung on its tethers. */
+  contactsBroken(part: string, kind: Action['kind'] = 'lift'): string[] {
+    const stays = this.staysMated(this.model.parts.get(part)!, kind);
+    return this.jointsOf(part).connectors.filter(
+      (id) => this.model.connectors.get(id)!.kind === 'contact' && !stays.has(id),
+    );
   }
 
   /** Is a part out of the way once it is swung? One that opens by little uncovers only what says so. */
@@ -282,15 +298,12 @@ export class StepGraph {
       const under = this.rimBefore(action.item);
       for (const k of under?.holds ?? []) need(k, relation('holdsRim', under!.panel));
       const latch = model.latches.get(action.item);
-      if (latch?.release === 'last') {
-        for (const part of latch.joins.filter((id) => !model.parts.get(id)!.fixed)) {
-          const joints = this.jointsOf(part);
-          for (const id of joints.fasteners) need(key('loosen', id), relation('holds', part));
-          for (const id of [...joints.bonds, ...joints.latches]) {
-            if (id !== latch.id && model.latches.get(id)?.release !== 'last')
-              need(key('release', id), relation('goesBefore', latch.id));
-          }
-        }
+      const freed = latch?.release === 'last' ? model.freedBy(latch.id) : null;
+      if (freed !== null) {
+        const joints = this.jointsOf(freed);
+        for (const id of joints.fasteners) need(key('loosen', id), relation('holds', freed));
+        for (const id of [...joints.bonds, ...joints.latches])
+          if (model.latches.get(id)?.release !== 'last') need(key('release', id), relation('goesBefore', action.item));
       }
     } else {
       const part = model.parts.get(action.item)!;

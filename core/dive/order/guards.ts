@@ -66,27 +66,29 @@ export function guardLoose(sites: Sites): { guards: Guard[]; left: string[] } {
     const stuck = graph.model.anatomy.bonds.some(
       (b) => BOND_KINDS[b.kind].partsByItself && b.joins.includes(part.id) && !from?.released.has(b.id),
     );
-    const covers = graph.covers.get(part.id)!;
-    if (held.length + covers.length === 0) continue;
     const releasing = held.map((id) => Math.max(bundleAt(sites, 'loosen', id), bundleAt(sites, 'release', id)));
-    const uncovering = covers.map((id) => Math.max(bundleAt(sites, 'swing', id), bundleAt(sites, 'lift', id)));
     const lift = bundleAt(sites, 'lift', part.id);
     const swing = bundleAt(sites, 'swing', part.id);
     const gone = from?.removed.has(part.id) || from?.swung.has(part.id);
-    const holding = [...releasing, ...uncovering];
-    // Something that is never undone holds it all the while.
-    if (!stuck && holding.every((i) => i >= 0) && !gone) {
-      const after = holding.filter((i) => down.has(i)).map((i) => down.get(i)!.last);
-      const out = [swing, lift].filter((i) => down.has(i)).map((i) => down.get(i)!.last);
-      const again = holding.map((i) => back.get(i)!.main);
-      guards.push({ after, until: out.length > 0 ? out : again, hangs: false });
-      if (out.length === 0) left.push(part.id);
+    // It falls out of any side that stands open.
+    for (const covers of graph.coversBySide(part)) {
+      if (held.length + covers.length === 0) continue;
+      const uncovering = covers.map((id) => Math.max(bundleAt(sites, 'swing', id), bundleAt(sites, 'lift', id)));
+      const holding = [...releasing, ...uncovering];
+      // Something that is never undone holds it all the while.
+      if (!stuck && holding.every((i) => i >= 0) && !gone) {
+        const after = holding.filter((i) => down.has(i)).map((i) => down.get(i)!.last);
+        const out = [swing, lift].filter((i) => down.has(i)).map((i) => down.get(i)!.last);
+        const again = holding.map((i) => back.get(i)!.main);
+        guards.push({ after, until: out.length > 0 ? out : again, hangs: false });
+        if (out.length === 0) left.push(part.id);
+      }
+      const returns = [bundleAt(sites, 'ease', part.id), swing, lift].find((i) => i >= 0);
+      if (returns === undefined || holding.some((i) => i < 0)) continue;
+      const laid = back.get(returns)!.main;
+      const again = holding.map((i) => back.get(i)!.main).filter((work) => work !== laid);
+      if (!joinsAtOnce(graph, part.id)) guards.push({ after: [laid], until: again, hangs: false });
     }
-    const returns = [bundleAt(sites, 'ease', part.id), swing, lift].find((i) => i >= 0);
-    if (returns === undefined || holding.some((i) => i < 0)) continue;
-    const laid = back.get(returns)!.main;
-    const again = holding.map((i) => back.get(i)!.main).filter((work) => work !== laid);
-    if (!joinsAtOnce(graph, part.id)) guards.push({ after: [laid], until: again, hangs: false });
   }
   return { guards, left };
 }

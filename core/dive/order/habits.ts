@@ -51,7 +51,7 @@ function seamsAfterScrews({ model }: StepGraph, bundles: readonly Bundle[], habi
 function bareBeforeFreed(graph: StepGraph, bundles: readonly Bundle[], habit: Habit): void {
   bundles.forEach((bundle, then) => {
     if (bundle.kind !== 'release' || !graph.model.bonds.has(bundle.items[0]!)) return;
-    const freed = graph.model.ownPartsOf(bundle.items[0]!)[0];
+    const freed = graph.model.freedBy(bundle.items[0]!);
     for (const cover of (freed && graph.covers.get(freed)) ?? [])
       bundles.forEach((other, first) => {
         if ((other.kind === 'lift' || other.kind === 'swing') && other.items[0] === cover) habit(first, then);

@@ -22,6 +22,9 @@ export const RELAXATIONS = [
 ] as const;
 export type Relaxation = (typeof RELAXATIONS)[number];
 
+/** With these a part may lie loose in a device that is turned over; with all others it is taken out first. */
+export const LETS_LIE_LOOSE: ReadonlySet<Relaxation> = new Set(['loose-parts', 'at-once', 'all']);
+
 /** All that one dive is made from. */
 export interface Making {
   graph: StepGraph;

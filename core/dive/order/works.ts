@@ -5,7 +5,7 @@ import type { Bundle } from './bundles.ts';
 import { heed } from './demands.ts';
 import { guardLoose, guardSwung } from './guards.ts';
 import type { WorkList } from './workList.ts';
-import type { Making } from './making.ts';
+import { LETS_LIE_LOOSE, type Making } from './making.ts';
 import { RANK } from './drawing.ts';
 import { WayBack } from './wayBack.ts';
 
@@ -49,7 +49,7 @@ class AllWorks extends WayBack {
     };
     this.list.guards.push(...guardSwung(sites));
     const faces = new Set(this.list.works.filter((w) => w.onDevice && w.face !== 'edge').map((w) => w.pose ?? w.face));
-    if (faces.size < 2 || relaxed === 'loose-parts' || relaxed === 'at-once' || relaxed === 'all') return [];
+    if (faces.size < 2 || LETS_LIE_LOOSE.has(relaxed)) return [];
     const { guards, left } = guardLoose(sites);
     this.list.guards.push(...guards);
     return left;

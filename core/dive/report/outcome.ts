@@ -26,7 +26,7 @@ export function functionsAsked(
     if (bundle.kind !== 'lift' && bundle.kind !== 'swing') continue;
     const part = bundle.items[0]!;
     for (const id of model.familyOf(part)) for (const f of model.parts.get(id)!.functions) touched.add(f);
-    if (bundle.kind === 'lift') graph.contactsBroken(part).forEach(connector);
+    graph.contactsBroken(part, bundle.kind).forEach(connector);
   }
   for (const id of from?.touched ?? []) {
     if (model.connectors.has(id)) connector(id);

@@ -124,7 +124,10 @@ class Returns {
         );
       case 'release': {
         const latch = this.model.latches.get(id);
-        if (latch) return only(...snapIn(latch, phase, base));
+        if (latch) {
+          const moved = this.closings.some((j) => splits(this.model.familyOf(bundles[j]!.items[0]!), latch.joins));
+          return only(...snapIn(latch, phase, base, moved));
+        }
         const bond = this.model.bonds.get(id)!;
         if (!BOND_KINDS[bond.kind].joinsByItself) return only(layFoil(this.model, bond, phase, rules, base));
         if (this.closesWithItsPart(bond)) return only();
@@ -346,8 +349,7 @@ class Returns {
       const id = items[0]!;
       if (kind === 'open') return carries(id);
       if (kind !== 'lift' && kind !== 'swing' && kind !== 'ease') return false;
-      const tether = this.model.parts.get(id)!.swing?.tether ?? [];
-      if (graph.contactsBroken(id).some((c) => carries(c) && (kind === 'lift' || !tether.includes(c)))) return true;
+      if (graph.contactsBroken(id, kind).some(carries)) return true;
       // One that hangs on its mated tethers works; one that is still off does not.
       return kind === 'lift' && this.model.familyOf(id).some((p) => this.model.parts.get(p)!.functions.includes(f));
     });

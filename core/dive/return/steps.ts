@@ -97,9 +97,12 @@ function seatIt(model: Model, id: string, phase: Phase, base: Base): Draft {
   });
 }
 
-/** A catch that is snapped in once its part lies; hooks that were entered first need nothing more. */
-export function snapIn(latch: Latch, phase: Phase, base: Base): Draft[] {
-  if (latch.mate === 'first' || latch.letsGo === 'turned') return [];
+/**
+ * A catch that is snapped in once its part lies; hooks that were entered first need nothing more.
+ * @param moved whether what it holds was moved at all: else hooks that were let go are pressed home where they are
+ */
+export function snapIn(latch: Latch, phase: Phase, base: Base, moved: boolean): Draft[] {
+  if (moved && (latch.mate === 'first' || latch.letsGo === 'turned')) return [];
   const edges = latch.alsoAt.length > 0 ? `the edges ${[latch.edge, ...latch.alsoAt].join(', ')}` : 'the edge';
   return [
     draft(phase, 'press', [latch.id], {
