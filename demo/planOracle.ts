@@ -1,6 +1,7 @@
 import type { Anatomy, Connector, Model, Outline } from '../core/anatomy/index.ts';
 import type { Plan, Step } from '../core/dive/index.ts';
 import { Checker, checkPlan, needless } from '../core/judge/index.ts';
+import { wrongBack } from './backOracle.ts';
 import { lawBroken } from './lawsOnly.ts';
 
 /**
@@ -364,7 +365,8 @@ export function wrongWith(model: Model, plan: Plan): string | null {
     seatedOnce(plan) ??
     cautioned(anatomy, plan) ??
     told(anatomy, plan) ??
-    accounted(anatomy, plan)
+    accounted(anatomy, plan) ??
+    wrongBack(anatomy, plan)
   );
 }
 

@@ -7,8 +7,9 @@ import { seededDraw } from '../../demo/synthetic.ts';
 import { mutantsOf, type Mutant } from './mutants.ts';
 
 /*
- * `npm run mutations -- [how many] [seed]`: breaks the rooms that planner and model share, one small change at a time, and asks
- * the oracle each time. Prints what became of each.
+ * `npm run mutations -- [how many] [seed] [which]`: breaks the rooms that planner and model share, one small change at a time, and
+ * asks the oracle each time. Prints what became of each. `which` is a pattern: only those of the sample are tried whose line of
+ * the print matches it.
  */
 const ROOT = fileURLToPath(new URL('../../', import.meta.url));
 const ROOMS = ['core/dive/graph', 'core/dive/house', 'core/dive/order', 'core/dive/return'];
@@ -26,10 +27,13 @@ const files = [
 ];
 const all = files.flatMap((file) => mutantsOf(file, readFileSync(join(ROOT, file), 'utf8')));
 const [amount, seed] = [Number(process.argv[2] ?? 200), Number(process.argv[3] ?? 1)];
+const which = new RegExp(process.argv[4] ?? '');
 const draw = seededDraw(seed);
-const chosen: Mutant[] = [];
-for (const left = [...all]; chosen.length < amount && left.length > 0; )
-  chosen.push(...left.splice(draw(left.length), 1));
+const sample: Mutant[] = [];
+for (const left = [...all]; sample.length < amount && left.length > 0; )
+  sample.push(...left.splice(draw(left.length), 1));
+const named = (m: Mutant): string => `${m.file}:${m.line}  ${m.what}`;
+const chosen = sample.filter((m) => which.test(named(m)));
 
 /** The tree as it was when all began: one may go on working on it meanwhile. */
 const whole = mkdtempSync(join(tmpdir(), 'nibrel-whole-'));
@@ -72,7 +76,7 @@ async function worker(): Promise<void> {
       const said = await asked(dir, next.file);
       found.set(next, said);
       cpSync(join(whole, next.file), join(dir, next.file));
-      console.log(`${said === null ? 'SURVIVES' : 'killed'}  ${next.file}:${next.line}  ${next.what}  ${said ?? ''}`);
+      console.log(`${said === null ? 'SURVIVES' : 'killed'}  ${named(next)}  ${said ?? ''}`);
     }
   } finally {
     rmSync(dir, { recursive: true, force: true });

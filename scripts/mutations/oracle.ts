@@ -1,16 +1,22 @@
 import { modelOf, type Model } from '../../core/anatomy/index.ts';
 import { DEFAULT_RULES, NoDive, planDive, type HouseRules, type Plan } from '../../core/dive/index.ts';
+import { quickerOrder } from '../../demo/everyOrder.ts';
 import * as bench from '../../demo/benchDevices.ts';
+import { fieldTrial } from '../../demo/fieldTrial.ts';
 import { demoModel, DEVICES } from '../../demo/models.ts';
 import { foldAnatomy } from '../../demo/marketFold.ts';
 import { marketAnatomy } from '../../demo/market.ts';
 import { mayHaveNone, wrongWith } from '../../demo/planOracle.ts';
 import { differences } from '../../demo/readings.ts';
 import { seededDraw, syntheticAnatomy, type Draw } from '../../demo/synthetic.ts';
+import { varied } from '../../demo/varied.ts';
+import { handsAmiss } from './hands.ts';
 import { housesAmiss } from './houses.ts';
 import { likenessAmiss } from './likeness.ts';
+import { namesAmiss } from './names.ts';
 import { onwardsAmiss } from './onwards.ts';
 import { geometryAmiss } from './sampling.ts';
+import { tablesAmiss } from './tables.ts';
 
 /* Ends with 1 and a word on standard output when anything can be said against the planner as it stands. */
 
@@ -36,13 +42,21 @@ function say(what: string): never {
 let plans = 0;
 let givenUp = 0;
 let none = 0;
+/** Plans that the judge had to send back. */
+let again = 0;
 
 function tried(model: Model, replace: string[], house: number, further: Draw | null = null): void {
   const rules = HOUSES[house % HOUSES.length]!;
   const at = `${model.anatomy.id} ${replace}, house ${house % HOUSES.length}`;
   let plan: Plan;
   try {
-    plan = planDive(model, { replace }, rules, { budget: further ? 300 : 40, heat: 'usual' });
+    plan = planDive(model, { replace }, rules, {
+      budget: further ? 300 : 40,
+      heat: 'usual',
+      onRound: (round) => {
+        if (round === 1) again++;
+      },
+    });
   } catch (error) {
     if (!(error instanceof NoDive)) throw error;
     none++;
@@ -69,6 +83,15 @@ function tried(model: Model, replace: string[], house: number, further: Draw | n
   }
 }
 
+function planned(model: Model, replace: string[], rules: HouseRules): Plan | null {
+  try {
+    return planDive(model, { replace }, rules, { heat: 'usual' });
+  } catch (error) {
+    if (error instanceof NoDive) return null;
+    throw error;
+  }
+}
+
 const anyOf = (model: Model, draw: Draw, amount: number): string[] => {
   const parts = model.anatomy.parts.filter((p) => !p.fixed);
   return [...new Set(Array.from({ length: amount }, () => parts[draw(parts.length)]!.id))];
@@ -79,10 +102,20 @@ function readAlike(model: Model, name: string): void {
   if (told) say(`${name}: read otherwise, ${told}`);
 }
 
+const hint = process.argv[2] ?? '';
+const tables = tablesAmiss();
+if (tables) say(`tables: ${tables}`);
+// Nothing but the order of the hand changes what is told of it.
+const hands = hint === '' || /driving|bundles/.test(hint) ? handsAmiss() : null;
+if (hands) say(`hands: ${hands}`);
 // Nothing but the geometry itself changes what points tell of it.
-const amiss = /geometry/.test(process.argv[2] ?? 'geometry') ? geometryAmiss() : null;
+const amiss = hint === '' || hint.includes('geometry') ? geometryAmiss() : null;
 if (amiss) say(`geometry: ${amiss}`);
-for (const id of DEVICES) readAlike(demoModel(id), id);
+for (const id of DEVICES) {
+  readAlike(demoModel(id), id);
+  const name = namesAmiss(demoModel(id));
+  if (name) say(`${id}: ${name}`);
+}
 /* The small devices of the bench: one for each point of good work. */
 Object.values(bench).forEach((model, k) => {
   if (typeof model === 'function') return;
@@ -103,10 +136,34 @@ for (let k = 0; k < 8; k++) {
 // Much that has no plan is wrong as well.
 if (none > 16) say(`${none} have no plan`);
 const halves = seededDraw(77);
-for (let k = 0; k < 3; k++) {
+for (let k = 0; k < 2; k++) {
   const model = modelOf(foldAnatomy(halves));
   readAlike(model, `fold ${k}`);
-  for (const amount of [1, 2]) tried(model, anyOf(model, halves, amount), k);
+  for (const amount of [1, 2]) tried(model, anyOf(model, halves, amount), k, amount === 1 ? halves : null);
+}
+// Devices that somebody drew, told otherwise in a few places.
+const other = seededDraw(1201);
+for (let k = 0; k < 20; k++) {
+  const base = k % 5 === 0 ? demoModel(DEVICES[other(DEVICES.length)]!).anatomy : syntheticAnatomy(other, 2 + (k % 5));
+  const model = modelOf(varied(base, other, 8));
+  readAlike(model, `varied ${k}`);
+  tried(model, anyOf(model, other, 1 + (k % 2)), k, k % 4 === 0 ? other : null);
+}
+const orders = seededDraw(12);
+for (let k = 0; k < 9; k++) {
+  const model = modelOf(syntheticAnatomy(orders, 1 + (k % 3)));
+  const part = anyOf(model, orders, 1)[0]!;
+  const plan = planned(model, [part], DEFAULT_RULES);
+  for (const phase of ['descent', 'ascent'] as const)
+    if (plan && quickerOrder(model, plan, phase)?.quicker) say(`random ${k}, ${part}: there is a quicker ${phase}`);
+}
+// The way back of a device that nobody has drawn.
+const field = seededDraw(1789);
+for (let k = 0; k < 8; k++) {
+  const model = modelOf(syntheticAnatomy(field, 1 + (k % 6)));
+  const trial = fieldTrial(model, anyOf(model, field, 1)[0]!, { seed: k, ...(k % 2 ? { shuffle: k } : {}) });
+  if (trial && trial.broken.length > 0) say(`field dive ${k}: ${trial.broken[0]}`);
+  if (trial && trial.ratio > 1.6) say(`field dive ${k}: ${trial.ratio} times the work back`);
 }
 const alike = seededDraw(5);
 for (let k = 0; k < 12; k++) {
@@ -124,4 +181,6 @@ DEVICES.forEach((id, d) => {
 });
 const answer = housesAmiss();
 if (answer) say(answer);
-if (givenUp > 0.06 * plans) say(`${givenUp} of ${plans} plans give something up`);
+if (none > 20) say(`${none} have no plan`);
+if (again > 0.015 * plans) say(`${again} of ${plans} plans were sent back by the judge`);
+if (givenUp > 0.03 * plans) say(`${givenUp} of ${plans} plans give something up`);
