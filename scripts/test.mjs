@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { buildWeb, cacheFolder, installBrowser, installPackages, root } from './prepare.mjs';
@@ -10,22 +10,36 @@ installBrowser();
 const bin = (name) => join(root, 'node_modules', '.bin', name);
 let passed = 0;
 let failed = 0;
+/**
+ * Runs a command beside others; what it says is shown as it comes, or in one piece when it has ended.
+ * @returns its exit code, -1 where it could not be run or was ended
+ */
+const run = (command, args, { env = process.env, held = false } = {}) =>
+  new Promise((resolve) => {
+    const child = spawn(command, args, { stdio: held ? ['ignore', 'pipe', 'pipe'] : 'inherit', env });
+    const said = [];
+    child.stdout?.on('data', (piece) => said.push(piece));
+    child.stderr?.on('data', (piece) => said.push(piece));
+    child.on('error', () => resolve(-1));
+    child.on('close', (code) => {
+      process.stdout.write(Buffer.concat(said));
+      resolve(code ?? -1);
+    });
+  });
+
 /** One check that is a single thing: it passes or it fails. */
-function check(name, command, args) {
-  console.log(`\n— ${name}`);
-  const { status } = spawnSync(command, args, { stdio: 'inherit' });
-  if (status === 0) passed++;
-  else {
-    failed++;
-    console.log(`✗ ${name} failed`);
-  }
+async function check(name, command, args) {
+  const code = await run(command, args, { held: true });
+  console.log(`${code === 0 ? '✓' : '✗'} ${name}${code === 0 ? '' : ' failed'}`);
+  if (code === 0) passed++;
+  else failed++;
 }
+
 /** Vitest projects that run together; their tests are counted. */
-function tests(name, projects = [name]) {
-  console.log(`\n— ${name} tests`);
+async function tests(name, { projects = [name], held = false } = {}) {
   const report = join(cacheFolder('test'), `${name}.json`);
   rmSync(report, { force: true });
-  spawnSync(
+  await run(
     bin('vitest'),
     [
       'run',
@@ -34,7 +48,7 @@ function tests(name, projects = [name]) {
       '--reporter=json',
       `--outputFile.json=${report}`,
     ],
-    { stdio: 'inherit', env: { ...process.env, NO_COLOR: '1' } },
+    { env: { ...process.env, NO_COLOR: '1' }, held },
   );
   try {
     const result = JSON.parse(readFileSync(report, 'utf8'));
@@ -51,22 +65,21 @@ function tests(name, projects = [name]) {
   }
 }
 
-check('lint', bin('biome'), ['lint', '--error-on-warnings', '.']);
-check('format', bin('biome'), ['format', '.']);
-check('import arrows', bin('depcruise'), [
-  'core',
-  'server',
-  'cli',
-  'demo',
-  'bench',
-  '--config',
-  '.dependency-cruiser.mjs',
+console.log('\n— lint, format, arrows, types');
+await Promise.all([
+  check('lint', bin('biome'), ['lint', '--error-on-warnings', '.']),
+  check('format', bin('biome'), ['format', '.']),
+  check('import arrows', bin('depcruise'), [
+    ...['core', 'server', 'cli', 'demo', 'bench'],
+    ...['--config', '.dependency-cruiser.mjs'],
+  ]),
+  check('types', bin('tsc'), ['-p', '.']),
 ]);
-check('types', bin('tsc'), ['-p', '.']);
-tests('unit', ['core', 'unit']);
 console.log('\n— building the web application');
 buildWeb();
-tests('browser');
+// A browser waits for much: the tests without one fill that time, and what the browser's say is told when they have ended.
+console.log('\n— unit and browser tests');
+await Promise.all([tests('unit', { projects: ['core', 'unit'] }), tests('browser', { held: true })]);
 
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);
