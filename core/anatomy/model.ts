@@ -13,6 +13,7 @@ import { completed } from './complete.ts';
 import { pressedBy } from './gaskets.ts';
 import { isolatorsOf } from './rails.ts';
 import type { Anatomy, Bond, Connector, Exit, Face, Fastener, Item, Latch, Outline, Part, Rect } from './types.ts';
+import { listed, once, onceEach } from '../once/index.ts';
 import { screwLength } from '../units/index.ts';
 
 /**
@@ -68,18 +69,8 @@ export function modelOf(document: Anatomy): Model {
 
   const parts = new Map(anatomy.parts.map((p) => [p.id, p]));
   const fasteners = new Map(anatomy.fasteners.map((f) => [f.id, f]));
-  const children = new Map<string, string[]>();
-  for (const part of anatomy.parts) {
-    if (part.within) children.set(part.within, [...(children.get(part.within) ?? []), part.id]);
-  }
-  const families = new Map<string, string[]>();
-  const familyOf = (part: string): string[] => {
-    const known = families.get(part);
-    if (known) return known;
-    const family = [part, ...(children.get(part) ?? []).flatMap(familyOf)];
-    families.set(part, family);
-    return family;
-  };
+  const children = listed(anatomy.parts.flatMap((p) => (p.within === null ? [] : [[p.within, p.id] as const])));
+  const familyOf = onceEach((part: string): string[] => [part, ...(children.get(part) ?? []).flatMap(familyOf)]);
 
   /** What an item is called, where no other is called the same. */
   const called = (found: Item): string => {
@@ -87,7 +78,7 @@ export function modelOf(document: Anatomy): Model {
     const held = found.item.joins.map((id) => parts.get(id)!).find((part) => !part.fixed);
     return `${nameOfItem(found)} of ${held?.name ?? found.item.joins.join(', ')}`;
   };
-  let alike: Map<string, number> | null = null;
+  let alike: Map<string, Item[]> | null = null;
 
   const get = (id: string): Item => {
     const found = items.get(id);
@@ -127,18 +118,16 @@ export function modelOf(document: Anatomy): Model {
     return item.joins;
   };
 
-  const contexts = new Map<string, string | null>();
-  const contextOf = (id: string): string | null => {
-    if (contexts.has(id)) return contexts.get(id)!;
-    const found = get(id);
-    let context: string | null;
-    if (found.type === 'part') context = found.item.within;
-    else if (found.type === 'fastener') context = contextOfJoined([...found.item.holds, seatOf(found.item)]);
-    else if (found.type === 'connector') context = contextOfJoined([found.item.from, found.item.to]);
-    else context = contextOfJoined(found.item.joins);
-    contexts.set(id, context);
-    return context;
+  const between = ({ type, item }: Item): string[] => {
+    if (type === 'part') return [item.id];
+    if (type === 'fastener') return [...item.holds, seatOf(item)];
+    if (type === 'connector') return [item.from, item.to];
+    return item.joins;
   };
+  const contextOf = onceEach((id: string): string | null => {
+    const found = get(id);
+    return found.type === 'part' ? found.item.within : contextOfJoined(between(found));
+  });
   /** The part itself, or the assembly around it, that lies directly in the context. */
   const standInFor = (part: string, context: string | null): Part => {
     let at = partOf(part);
@@ -190,53 +179,34 @@ export function modelOf(document: Anatomy): Model {
     return outermostOn(face, seat) ?? (face === 'edge' ? 0 : DEEPEST);
   };
   const outlineOfPart = (id: string): Outline => partOf(id).outline;
-  const regions = new Map<string, Region>();
-  const accessOf = (id: string): Region => {
-    const known = regions.get(id);
-    if (known) return known;
+  const accessOf = onceEach((id: string): Region => {
     const { type, item } = get(id);
-    let region: Region;
-    if (type === 'part') region = cut(item, null, () => regionOf(item.outline));
-    else if (type === 'fastener')
-      region = cut(item, null, () => regionOf({ circle: [item.at[0], item.at[1], item.head / 2] }));
-    else if (type === 'connector') region = cut(item, null, () => regionOf(rectAround(item.at, item.size)));
-    else if (type === 'bond') {
-      const around = 'perimeterOf' in item.at ? outlineOfPart(item.at.perimeterOf) : null;
-      region = cut(item, around, () => bondAccess(item, outlineOfPart));
-    } else {
-      const context = contextOf(id);
-      const outermost = movable(item.joins, context).sort((a, b) => a.layer - b.layer)[0];
-      const { outline } = outermost ?? partOf(item.joins[0]!);
-      const edges = [item.edge, ...item.alsoAt];
-      region = cut(item, outline, () => edges.flatMap((edge) => latchAccess(edge, outline)));
+    switch (type) {
+      case 'part':
+        return cut(item, null, () => regionOf(item.outline));
+      case 'fastener':
+        return cut(item, null, () => regionOf({ circle: [item.at[0], item.at[1], item.head / 2] }));
+      case 'connector':
+        return cut(item, null, () => regionOf(rectAround(item.at, item.size)));
+      case 'bond': {
+        const around = 'perimeterOf' in item.at ? outlineOfPart(item.at.perimeterOf) : null;
+        return cut(item, around, () => bondAccess(item, outlineOfPart));
+      }
+      case 'latch': {
+        const { outline } = freedBy(id) ?? partOf(item.joins[0]!);
+        return cut(item, outline, () => [item.edge, ...item.alsoAt].flatMap((edge) => latchAccess(edge, outline)));
+      }
     }
-    regions.set(id, region);
-    return region;
-  };
-  const overlapping = new Map<string, boolean>();
+  });
   const overlaps = (a: string, b: string): boolean => {
     const [one, other] = [accessOf(a), accessOf(b)];
-    if (!boundsMeet(boundsOfCut(one), boundsOfCut(other))) return false;
-    const key = a < b ? `${a} ${b}` : `${b} ${a}`;
-    const known = overlapping.get(key);
-    if (known !== undefined) return known;
-    const found = cutsOverlap(one, other);
-    overlapping.set(key, found);
-    return found;
+    return boundsMeet(boundsOfCut(one), boundsOfCut(other)) && cutsOverlap(one, other);
   };
-  const between = ({ type, item }: Item): string[] => {
-    if (type === 'part') return [item.id];
-    if (type === 'fastener') return [...item.holds, seatOf(item)];
-    if (type === 'connector') return [item.from, item.to];
-    return item.joins;
-  };
-  const supplies = new Map<string, (string | null)[]>();
-  const suppliedIn = (id: string): (string | null)[] => {
-    const known = supplies.get(id) ?? fedFrom(anatomy, parts, between(get(id)));
-    supplies.set(id, known);
-    return known;
-  };
-  const pressing = new Map<string, readonly string[]>();
+  const suppliedIn = onceEach((id: string) => fedFrom(anatomy, parts, between(get(id))));
+  const pressing = onceEach((id: string): readonly string[] => {
+    const { type, item } = get(id);
+    return type === 'bond' ? pressedBy(anatomy, item) : [];
+  });
   const depthOf = (id: string): number => {
     const context = contextOf(id);
     const layer = Math.min(layerOf(id), 40);
@@ -260,12 +230,7 @@ export function modelOf(document: Anatomy): Model {
     depthOf,
     ownPartsOf: (id) => ownParts(get(id)),
     freedBy: (id) => freedBy(id)?.id ?? null,
-    pressedBy: (id) => {
-      const found = get(id);
-      const screws = pressing.get(id) ?? (found.type === 'bond' ? pressedBy(anatomy, found.item) : []);
-      pressing.set(id, screws);
-      return screws;
-    },
+    pressedBy: pressing,
     isolatorsOf: (id) => {
       const cutting = new Set(suppliedIn(id).flatMap((body) => isolatorsOf(anatomy, body)));
       return anatomy.connectors.filter((c) => cutting.has(c));
@@ -275,8 +240,8 @@ export function modelOf(document: Anatomy): Model {
     nameOf: (id) => {
       const found = get(id);
       const name = called(found);
-      alike ??= countBy([...items.values()].filter(isNameless).map(called));
-      return isNameless(found) && alike.get(name)! > 1 ? `${name} (${id})` : name;
+      alike ??= listed([...items.values()].filter(isNameless).map((other) => [called(other), other] as const));
+      return isNameless(found) && alike.get(name)!.length > 1 ? `${name} (${id})` : name;
     },
   };
 }
@@ -297,33 +262,19 @@ function cut(item: object, on: Outline | null, make: () => Region): Region {
 }
 
 const cutBounds = new WeakMap<Region, Rect>();
-function boundsOfCut(region: Region): Rect {
-  let bounds = cutBounds.get(region);
-  if (bounds === undefined) {
-    bounds = boundsOfRegion(region);
-    cutBounds.set(region, bounds);
-  }
-  return bounds;
-}
+const boundsOfCut = (region: Region): Rect => once(cutBounds, region, () => boundsOfRegion(region));
 
 const cutOverlaps = new WeakMap<Region, WeakMap<Region, boolean>>();
-function cutsOverlap(a: Region, b: Region): boolean {
-  const known = cutOverlaps.get(a)?.get(b) ?? cutOverlaps.get(b)?.get(a);
-  if (known !== undefined) return known;
-  const found = regionsOverlap(a, b);
-  const of = cutOverlaps.get(a) ?? new WeakMap<Region, boolean>();
-  cutOverlaps.set(a, of.set(b, found));
-  return found;
-}
+const cutsOverlap = (a: Region, b: Region): boolean =>
+  cutOverlaps.get(b)?.get(a) ??
+  once(
+    once(cutOverlaps, a, () => new WeakMap<Region, boolean>()),
+    b,
+    () => regionsOverlap(a, b),
+  );
 
 /** Bonds and catches have no name of their own. */
 const isNameless = ({ type }: Item): boolean => type === 'bond' || type === 'latch';
-
-function countBy(names: readonly string[]): Map<string, number> {
-  const counts = new Map<string, number>();
-  for (const name of names) counts.set(name, (counts.get(name) ?? 0) + 1);
-  return counts;
-}
 
 /** What an item is called on screen: its name, or for nameless items what they are and where. */
 function nameOfItem({ type, item }: Item): string {

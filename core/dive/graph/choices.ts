@@ -1,4 +1,5 @@
 import { placementsOf, throughExits, type Model } from '../../anatomy/index.ts';
+import { once } from '../../once/index.ts';
 import { partsByItself } from '../house/bondKinds.ts';
 import { keyOf, type ActionKey } from './keys.ts';
 import { plain, relation, type Reason } from './reasons.ts';
@@ -162,8 +163,7 @@ export function* exitsOf(
     .filter((p) => p.exits.length > 0)
     .sort((a, b) => Number(out(b.id)) - Number(out(a.id)));
   const cut = movable.length > MOST_EXITS;
-  const known = graphsThroughExits.get(model) ?? new Map<string, StepGraph | null>();
-  graphsThroughExits.set(model, known);
+  const known = once(graphsThroughExits, model, () => new Map<string, StepGraph | null>());
   let choices: Map<string, number>[] = [new Map()];
   for (const part of movable.slice(0, MOST_EXITS))
     choices = placementsOf(part).flatMap((_, at) => choices.map((c) => new Map([...c, [part.id, at]])));
@@ -173,8 +173,7 @@ export function* exitsOf(
       .filter(([, at]) => at > 0)
       .map(([id, at]) => `${id}=${at}`)
       .join();
-    if (exits !== '' && !known.has(exits)) known.set(exits, graphThrough(model, choice));
-    const there = exits === '' ? graph : known.get(exits)!;
+    const there = exits === '' ? graph : once(known, exits, () => graphThrough(model, choice));
     // So taken, something of the device cannot come apart at all.
     if (there === null) continue;
     if (![...choice.keys()].every((id) => !out(id) || liesOpen(there, id, from!))) continue;

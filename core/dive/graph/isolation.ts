@@ -1,4 +1,5 @@
 import type { Connector, Model } from '../../anatomy/index.ts';
+import { once } from '../../once/index.ts';
 import { NoDive } from '../types.ts';
 import { actionOf, type Action } from './keys.ts';
 
@@ -69,10 +70,7 @@ export class Isolation {
 
   /** What is opened live before an action in every order, itself left out. */
   private liveNeedsOf(action: string): ReadonlySet<string> {
-    const known = this.liveNeeds.get(action);
-    if (known) return known;
-    const live = new Set(this.liveAmong([...this.reached.before(action)]).filter((other) => other !== action));
-    this.liveNeeds.set(action, live);
-    return live;
+    const sooner = () => this.liveAmong([...this.reached.before(action)]).filter((other) => other !== action);
+    return once(this.liveNeeds, action, () => new Set(sooner()));
   }
 }

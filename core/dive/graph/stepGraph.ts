@@ -9,6 +9,7 @@ import {
   type Model,
   type Part,
 } from '../../anatomy/index.ts';
+import { listed, once } from '../../once/index.ts';
 import { partsByItself } from '../house/bondKinds.ts';
 import { NoDive, type Standing } from '../types.ts';
 import { wantedOutOf } from './iron.ts';
@@ -123,12 +124,12 @@ export class StepGraph {
   private readonly power: Isolation;
   private readonly trays: readonly string[];
   /** Connectors whose flex lies over an item, and the bonds that hold such a flex down. */
-  private readonly foldedOver = new Map<string, string[]>();
-  private readonly heldFlexes = new Map<string, string[]>();
+  private readonly foldedOver: ReadonlyMap<string, string[]>;
+  private readonly heldFlexes: ReadonlyMap<string, string[]>;
   private readonly outer = new Map<string, boolean>();
   private readonly rims = new Map<string, Rim | null>();
   private readonly clearsOfIron = new Map<string, readonly string[]>();
-  private readonly ordersBefore = new Map<string, { first: string; because: string }[]>();
+  private readonly ordersBefore: ReadonlyMap<string, { first: string; because: string }[]>;
   private readonly joints = new Map<
     string,
     { fasteners: string[]; connectors: string[]; bonds: string[]; latches: string[] }
@@ -137,13 +138,10 @@ export class StepGraph {
   /** @throws NoDive when a soldered joint would have to be worked live */
   constructor(readonly model: Model) {
     this.covers = coversOf(model);
-    for (const c of model.anatomy.connectors)
-      for (const id of c.liesOver) this.foldedOver.set(id, [...(this.foldedOver.get(id) ?? []), c.id]);
-    for (const b of model.anatomy.bonds)
-      if (b.flex !== null) this.heldFlexes.set(b.flex, [...(this.heldFlexes.get(b.flex) ?? []), b.id]);
-    for (const order of model.anatomy.orders) {
-      this.ordersBefore.set(order.then, [...(this.ordersBefore.get(order.then) ?? []), order]);
-    }
+    const { connectors, bonds, orders } = model.anatomy;
+    this.foldedOver = listed(connectors.flatMap((c) => c.liesOver.map((id) => [id, c.id] as const)));
+    this.heldFlexes = listed(bonds.flatMap((b) => (b.flex === null ? [] : [[b.flex, b.id] as const])));
+    this.ordersBefore = listed(orders.map((order) => [order.then, order] as const));
     // A tray that needs nothing else first is taken out before anything (A6).
     this.trays = [];
     this.trays = model.anatomy.parts
@@ -182,20 +180,20 @@ export class StepGraph {
 
   /** Everything that joins a part with its family to the rest of the device. */
   private jointsOf(part: string) {
-    const known = this.joints.get(part);
-    if (known) return known;
+    return once(this.joints, part, () => this.jointsFound(part));
+  }
+
+  private jointsFound(part: string) {
     const { anatomy, fasteners } = this.model;
     const family = new Set(this.model.familyOf(part));
     const seat = (id: string): string => (fasteners.has(id) ? seat(fasteners.get(id)!.into) : id);
     const split = (ids: readonly string[]) => ids.some((id) => family.has(id)) && !ids.every((id) => family.has(id));
-    const joints = {
+    return {
       fasteners: anatomy.fasteners.filter((f) => split([...f.holds, seat(f.into)])).map((f) => f.id),
       connectors: anatomy.connectors.filter((c) => split([c.from, c.to])).map((c) => c.id),
       bonds: anatomy.bonds.filter((b) => !partsByItself(this.model, b) && split(b.joins)).map((b) => b.id),
       latches: anatomy.latches.filter((l) => split(l.joins)).map((l) => l.id),
     };
-    this.joints.set(part, joints);
-    return joints;
   }
 
   /** Everything that joins a part with its family to the rest: what holds it, and its flexes. */
@@ -220,13 +218,11 @@ export class StepGraph {
 
   /** Is a part of the outside: on its own face less than half of it is covered. */
   isOuter(part: string): boolean {
-    const known = this.outer.get(part);
-    if (known !== undefined) return known;
-    const { fixed, within, face, outline } = this.model.parts.get(part)!;
-    const over = this.covers.get(part)!.map((id) => this.model.parts.get(id)!.outline);
-    const answer = !fixed && within === null && face !== 'edge' && shareCovered(outline, over) < OUTSIDE_SHARE;
-    this.outer.set(part, answer);
-    return answer;
+    return once(this.outer, part, () => {
+      const { fixed, within, face, outline } = this.model.parts.get(part)!;
+      const over = this.covers.get(part)!.map((id) => this.model.parts.get(id)!.outline);
+      return !fixed && within === null && face !== 'edge' && shareCovered(outline, over) < OUTSIDE_SHARE;
+    });
   }
 
   /** What lies over a part on each of the sides that it can leave through. */
@@ -353,12 +349,8 @@ export class StepGraph {
   }
 
   private rimBefore(id: string): Rim | null {
-    const known = this.rims.get(id);
-    if (known !== undefined) return known;
     const isOuter = (part: string) => this.isOuter(part);
-    const found = rimOver(this.model, id, isOuter, (part) => this.jointsOf(part));
-    this.rims.set(id, found);
-    return found;
+    return once(this.rims, id, () => rimOver(this.model, id, isOuter, (part) => this.jointsOf(part)));
   }
 
   /** Everything that is done before an action in every order, itself included, power aside. */

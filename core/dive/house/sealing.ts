@@ -8,6 +8,7 @@ import {
   type PressPlan,
   type StripPlan,
 } from '../../closing/index.ts';
+import { once } from '../../once/index.ts';
 import type { HouseRules } from './rules.ts';
 import { SECONDS } from './times.ts';
 
@@ -19,18 +20,12 @@ interface Sealing {
 }
 const known = new WeakMap<Model, WeakMap<HouseRules['closing'], Sealing>>();
 
-function of(model: Model, rules: HouseRules): Sealing {
-  const byBench = known.get(model) ?? new WeakMap<HouseRules['closing'], Sealing>();
-  known.set(model, byBench);
-  const found = byBench.get(rules.closing) ?? { strips: new Map(), beads: new Map(), presses: new Map() };
-  byBench.set(rules.closing, found);
-  return found;
-}
-
-function once<T>(map: Map<string, T>, key: string, make: () => T): T {
-  if (!map.has(key)) map.set(key, make());
-  return map.get(key)!;
-}
+const of = (model: Model, rules: HouseRules): Sealing =>
+  once(
+    once(known, model, () => new WeakMap<HouseRules['closing'], Sealing>()),
+    rules.closing,
+    () => ({ strips: new Map(), beads: new Map(), presses: new Map() }),
+  );
 
 /** The strips of a bond; `null` where the shop has no tape. */
 export const stripsUnder = (model: Model, bond: Bond, rules: HouseRules): StripPlan | null =>

@@ -1,28 +1,15 @@
 import type { Connector, Model } from '../../anatomy/index.ts';
+import { onceEach } from '../../once/index.ts';
 import type { Standing } from '../types.ts';
 import type { Bundle } from './bundles.ts';
+import { neededBy } from './precedence.ts';
 
 /**
  * Whether metal may part the rim of what a bundle opens, in every order that the bundles allow (A5): the device is
  * isolated by then, or nothing of it is open yet.
  */
 export function bladesOf(model: Model, bundles: readonly Bundle[], from: Standing | undefined): (i: number) => boolean {
-  const known = new Map<number, Set<number>>();
-  const earlier = (i: number): Set<number> => {
-    let found = known.get(i);
-    if (found) return found;
-    found = new Set<number>();
-    known.set(i, found);
-    const next = [i];
-    for (let at = next.pop(); at !== undefined; at = next.pop()) {
-      for (const j of bundles[at]!.needs.keys())
-        if (!found.has(j)) {
-          found.add(j);
-          next.push(j);
-        }
-    }
-    return found;
-  };
+  const earlier = onceEach((i: number) => neededBy(bundles, i));
   const opens = (b: Bundle) =>
     !b.finished && (b.kind === 'lift' || b.kind === 'swing') && model.parts.get(b.items[0]!)!.face !== 'edge';
   const openings = bundles.flatMap((b, i) => (opens(b) ? [i] : []));

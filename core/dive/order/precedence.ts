@@ -1,15 +1,18 @@
 import type { Bundle } from './bundles.ts';
 
-/** Must `to` be done before `from`? */
-export function reaches(bundles: readonly Bundle[], from: number, to: number): boolean {
-  const seen = new Set<number>();
-  const stack = [from];
-  while (stack.length > 0) {
-    const at = stack.pop()!;
-    if (at === to) return true;
-    if (seen.has(at)) continue;
-    seen.add(at);
-    stack.push(...bundles[at]!.needs.keys());
-  }
-  return false;
+/** All that is done before a bundle in every order. */
+export function neededBy(bundles: readonly Bundle[], bundle: number): Set<number> {
+  const found = new Set<number>();
+  const next = [bundle];
+  for (let at = next.pop(); at !== undefined; at = next.pop())
+    for (const sooner of bundles[at]!.needs.keys())
+      if (!found.has(sooner)) {
+        found.add(sooner);
+        next.push(sooner);
+      }
+  return found;
 }
+
+/** Must `to` be done before `from`? */
+export const reaches = (bundles: readonly Bundle[], from: number, to: number): boolean =>
+  from === to || neededBy(bundles, from).has(to);
