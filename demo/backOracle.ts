@@ -87,9 +87,12 @@ function cleaned(anatomy: Anatomy, { steps }: Plan): Said {
 }
 
 /** A trial takes as long as switching on, looking, switching off, and every plug twice; and it says what cannot be tried. */
-function tried({ steps }: Plan): Said {
+function tried(anatomy: Anatomy, { steps }: Plan): Said {
+  const cells = new Set(anatomy.parts.filter((p) => p.kind === 'battery').map((p) => p.id));
   for (const s of steps) {
     if (s.do !== 'try') continue;
+    if (!s.cautions.includes('static') || s.cautions.includes('lithium') !== cells.has(s.items[0]!))
+      return `step ${s.n}: a trial with ${s.cautions.join(', ')}`;
     const plugs = s.items.length - 1;
     if (s.seconds < 60 + 8 * plugs || s.seconds > 120 + 60 * plugs) return `step ${s.n}: a trial of ${s.seconds} s`;
     const fit = steps.find((o) => o.n > s.n && o.do === 'fit' && o.items[0] === s.items[0]);
@@ -149,6 +152,6 @@ export const wrongBack = (anatomy: Anatomy, plan: Plan): Said =>
   liners(anatomy, plan) ??
   pressed(anatomy, plan) ??
   cleaned(anatomy, plan) ??
-  tried(plan) ??
+  tried(anatomy, plan) ??
   lookedAt(anatomy, plan) ??
   laidDown(anatomy, plan);

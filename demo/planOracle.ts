@@ -138,8 +138,10 @@ function waited({ steps }: Plan): Said {
   for (const s of steps) {
     if (s.waits < 0 || s.seconds < 0) return `step ${s.n} takes less than no time`;
     if (s.do === 'heat' && !s.heat && s.waits > 0) return `step ${s.n} heats again, and is waited for`;
-    if (s.do !== 'heat' && s.do !== 'solvent') continue;
     if (s.waits === 0) continue;
+    const off = s.do === 'discharge' ? steps.find((o) => o.do === 'power-off') : undefined;
+    if (off && !off.waitsFor.includes(s.n)) return `step ${off.n} does not wait until the cell is drawn down`;
+    if (s.do !== 'heat' && s.do !== 'solvent') continue;
     const next = steps.find((o) => o.n > s.n && o.phase === s.phase && o.items.some((id) => s.items.includes(id)));
     if (next && !next.waitsFor.includes(s.n)) return `step ${next.n} does not wait for ${s.do} ${s.items}`;
   }

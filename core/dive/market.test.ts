@@ -77,7 +77,7 @@ describe('devices as different as those on a counter', () => {
     expect(conceded).toBeLessThanOrEqual(plans / 50);
   }, 600_000);
 
-  const told = amountOf(1200, 20);
+  const told = amountOf(1200, 30);
   it(`${told} that somebody drew, told otherwise in up to nine places: every plan holds, and nearly all have one`, () => {
     const wrong: string[] = [];
     let [plans, none] = [0, 0];

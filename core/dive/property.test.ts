@@ -43,7 +43,7 @@ function attempt(model: Model, part: string): Plan | NoDive {
 }
 
 describe('planner and checker, which share no code', () => {
-  const random = amountOf(2000, 8);
+  const random = amountOf(2000, 12);
   it(`agree on ${random} random devices: every plan keeps every rule, takes off nothing that could stay, or says what it gave up`, () => {
     const draw = seededDraw(2026);
     const broken: string[] = [];
@@ -72,7 +72,7 @@ describe('planner and checker, which share no code', () => {
     expect(broken).toEqual([]);
   }, 240_000);
 
-  const larger = amountOf(700, 12);
+  const larger = amountOf(700, 18);
   it(`agree on ${larger} larger random devices, of 4 to 20 parts`, () => {
     const broken: string[] = [];
     let plans = 0;

@@ -17,6 +17,8 @@ interface Answer {
   replace: string[];
   rules?: Partial<HouseRules>;
   condition?: Partial<Condition>;
+  spares?: string[];
+  look?: string[];
   /** What is wrong with the plan beside the usual one, in words; `false` is nothing. */
   amiss: (plan: Plan, usual: Plan) => string | false;
 }
@@ -308,20 +310,65 @@ const ANSWERS: Answer[] = [
   },
 ];
 
+const full = (plan: Plan) => plan.transfers.map((t) => t.part).sort();
+
+/** What is asked for beside a part: another spare, a look at something. */
+const ASKED: Answer[] = [
+  {
+    ...display,
+    spares: ['display-bare'],
+    amiss: (p) =>
+      unless(
+        full(p).length >= 2 && full(p).every((id) => steps(p, 'transfer', id).length === 1),
+        'what a bare spare lacks is moved over',
+      ),
+  },
+  {
+    ...display,
+    spares: ['display-full'],
+    amiss: (p) => unless(full(p).length === 0 && steps(p, 'transfer').length === 0, 'nothing is moved to a full spare'),
+  },
+  {
+    ...battery,
+    spares: ['battery-new'],
+    amiss: (p) =>
+      unless(
+        steps(p, 'bond', 'cell-tabs').every((s) => s.seconds <= 20 && /brings/.test(s.hint)) &&
+          steps(p, 'bond', 'display-seal').every((s) => s.seconds > 20 && !/brings/.test(s.hint)),
+        'strips that the spare brings are only looked at',
+      ),
+  },
+  {
+    ...battery,
+    look: ['battery-flex', 'display'],
+    amiss: (p, u) =>
+      unless(
+        steps(p, 'inspect', 'display').some((s) => s.phase === 'turn' && s.items.includes('battery-flex')) &&
+          hands(p, 'inspect') > hands(u, 'inspect'),
+        'what is suspected is looked at, at the turn',
+      ),
+  },
+];
+
 /** The first choice that is not answered as it should be, or `null`. */
 export function housesAmiss(): string | null {
   const usual = new Map<string, Plan>();
   const options = { budget: 300, heat: 'usual' } as const;
-  for (const { device, replace, rules, condition, amiss } of ANSWERS) {
+  for (const { device, replace, rules, condition, spares, look, amiss } of [...ANSWERS, ...ASKED]) {
     const model: Model = demoModel(device);
     const key = `${device} ${replace}`;
     const plain = usual.get(key) ?? planDive(model, { replace }, DEFAULT_RULES, options);
     usual.set(key, plain);
-    const plan = planDive(model, { replace, condition: condition ?? {} }, { ...DEFAULT_RULES, ...rules }, options);
+    const plan = planDive(
+      model,
+      { replace, condition: condition ?? {}, ...(spares ? { spares } : {}), ...(look ? { look } : {}) },
+      { ...DEFAULT_RULES, ...rules },
+      options,
+    );
     const said = amiss(plan, plain);
-    if (said) return `${key}, ${JSON.stringify({ ...rules, ...condition })}: ${said}`;
+    if (said) return `${key}, ${JSON.stringify({ ...rules, ...condition, spares, look })}: ${said}`;
     const wrong = wrongWith(model, plan);
-    if (wrong) return `${key}, ${JSON.stringify({ ...rules, ...condition })}: ${wrong}`;
+    if (wrong) return `${key}, ${JSON.stringify({ ...rules, ...condition, spares, look })}: ${wrong}`;
   }
   return null;
 }

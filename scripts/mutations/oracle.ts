@@ -13,6 +13,7 @@ import { varied } from '../../demo/varied.ts';
 import { handsAmiss } from './hands.ts';
 import { housesAmiss } from './houses.ts';
 import { likenessAmiss } from './likeness.ts';
+import { Manner } from './manner.ts';
 import { namesAmiss } from './names.ts';
 import { onwardsAmiss } from './onwards.ts';
 import { geometryAmiss } from './sampling.ts';
@@ -39,6 +40,7 @@ function say(what: string): never {
   process.exit(1);
 }
 
+const manner = new Manner();
 let plans = 0;
 let givenUp = 0;
 let none = 0;
@@ -66,6 +68,7 @@ function tried(model: Model, replace: string[], house: number, further: Draw | n
   }
   plans++;
   if (plan.changes.length > 0) givenUp++;
+  manner.note(model.anatomy, plan);
   const wrong = wrongWith(model, plan);
   if (wrong) say(`${at}: ${wrong}`);
   if (new Set(plan.steps.map((s) => s.id)).size < plan.steps.length) say(`${at}: two steps of one name`);
@@ -184,3 +187,6 @@ if (answer) say(answer);
 if (none > 20) say(`${none} have no plan`);
 if (again > 0.015 * plans) say(`${again} of ${plans} plans were sent back by the judge`);
 if (givenUp > 0.03 * plans) say(`${givenUp} of ${plans} plans give something up`);
+
+const habit = manner.amiss();
+if (habit) say(habit);
