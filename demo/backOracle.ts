@@ -66,6 +66,10 @@ function cleaned(anatomy: Anatomy, { steps }: Plan): Said {
     if ((s.tool === 'spudger') !== dry || s.cautions.includes('solvent') === dry) return `${at}: with ${s.tool}`;
     if (dry ? s.waits > 0 : s.waits < 30) return `${at}: dries ${s.waits} s`;
     if (s.seconds < 20) return `${at}: ${s.seconds} s`;
+    const own = (id: string) => s.items.some((whole) => id === whole || parts.get(id)?.within === whole);
+    const bonds = anatomy.bonds.filter((b) => b.joins.some(own)).map((b) => b.id);
+    const forBond = steps.some((o) => o.n > s.n && isLaid(o.do) && o.items.some((id) => bonds.includes(id)));
+    if (!forBond && !s.items.some((id) => parts.get(id)?.kind === 'battery')) return `${at}: for no bond`;
     // A rim of old tape or glue is not wiped off in the time of a contact.
     const rim = anatomy.bonds.find(
       (b) =>
@@ -114,6 +118,8 @@ function lookedAt(anatomy: Anatomy, { steps }: Plan): Said {
         (o, k) => k < i && ['lift', 'swing', 'ease'].includes(o.do) && o.items.includes(id),
       );
       if (part.kind === 'battery' && !looked(id, Math.max(off, 0), i)) return `step ${s.n}: nobody looked at ${id}`;
+      const wiped = steps.slice(Math.max(off, 0), i).some((o) => o.do === 'clean' && o.items.includes(id));
+      if (part.kind === 'battery' && !wiped) return `step ${s.n}: ${id} is laid on old glue`;
       if (part.kind === 'battery' && !s.cautions.includes('lithium')) return `step ${s.n}: no word of lithium`;
       if (part.glass && !s.cautions.includes('glass')) return `step ${s.n}: no word of glass`;
     }

@@ -24,7 +24,7 @@ describe('devices as different as those on a counter', () => {
     }
   });
 
-  const devices = amountOf(2000, 40);
+  const devices = amountOf(2000, 50);
   it(`${devices} of them: single parts, pairs and up to six, and nothing can be said against any plan`, () => {
     const draw = seededDraw(2000);
     const wrong: string[] = [];
@@ -51,7 +51,7 @@ describe('devices as different as those on a counter', () => {
     expect(conceded).toBeLessThanOrEqual(plans / 50);
   }, 600_000);
 
-  const folds = amountOf(1000, 100);
+  const folds = amountOf(1000, 125);
   it(`${folds} folds of two halves: planner and judge read the same, and nothing can be said against any plan`, () => {
     const draw = seededDraw(404);
     const wrong: string[] = [];

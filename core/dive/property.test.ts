@@ -72,7 +72,7 @@ describe('planner and checker, which share no code', () => {
     expect(broken).toEqual([]);
   }, 240_000);
 
-  const larger = amountOf(700, 18);
+  const larger = amountOf(700, 12);
   it(`agree on ${larger} larger random devices, of 4 to 20 parts`, () => {
     const broken: string[] = [];
     let plans = 0;
@@ -138,7 +138,7 @@ describe('planner and checker, which share no code', () => {
   });
 
   it.each(DEVICES)(
-    `%s: agree on every part and ${THOROUGH ? 'every pair' : 'every twentieth pair'} of parts, however the first gap is raised`,
+    `%s: agree on every part and ${THOROUGH ? 'every pair' : 'every fortieth pair'} of parts, however the first gap is raised`,
     (name) => {
       const model = demoModel(name);
       const graph = new StepGraph(model);
@@ -147,7 +147,7 @@ describe('planner and checker, which share no code', () => {
       let givenUp = 0;
       parts.forEach((a, i) => {
         for (const [k, b] of parts.slice(i).entries()) {
-          if (!THOROUGH && k > 0 && (7 * i + 3 * k) % 20 !== 0) continue;
+          if (!THOROUGH && k > 0 && (7 * i + 3 * k) % 40 !== 0) continue;
           // Metal goes in only where it may (A5).
           const plan = planDive(
             model,
@@ -163,7 +163,7 @@ describe('planner and checker, which share no code', () => {
       });
       console.log(`${name}: ${plans} parts and pairs, ${givenUp} plans give something up`);
       const pairs = (parts.length * (parts.length - 1)) / 2;
-      expect(plans).toBeGreaterThanOrEqual(parts.length + (THOROUGH ? pairs : 0.02 * pairs));
+      expect(plans).toBeGreaterThanOrEqual(parts.length + (THOROUGH ? pairs : 0.01 * pairs));
     },
     120_000,
   );

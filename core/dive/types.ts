@@ -51,6 +51,10 @@ export const VERBS = [
 ] as const;
 export type Verb = (typeof VERBS)[number];
 
+/** Laws of the dive (docs/formats). */
+export const LAWS = ['A1', 'A2', 'A3', 'A4', 'A5', 'A6', 'A7'] as const;
+export type LawName = (typeof LAWS)[number];
+
 export const GATES = ['G1', 'G2', 'G3', 'G4', 'G5', 'G6', 'G7'] as const;
 export type GateId = (typeof GATES)[number];
 

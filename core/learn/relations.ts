@@ -17,6 +17,8 @@ const ONE_AXIS = 2.2;
 const ROUND = 0.55;
 /** A catch is at the edge of its part, within this, mm. */
 const AT_EDGE = 5;
+/** What is farther than this from the edge of a part, mm, is no catch of it. Origin: own choice, a hand's aim six times over. */
+const OFF_EDGE = 6 * AT_EDGE;
 
 export interface PartRelations {
   within: string | null;
@@ -362,7 +364,7 @@ class Inference {
     const far = ({ part }: Candidate) => (part.bounds && place && edge ? offEdge(part.bounds, edge, place) : 0);
     const near = candidates.filter((c) => far(c) <= AT_EDGE);
     // A catch is let go shortly before its part comes off.
-    const best = near[0] ?? candidates.toSorted((a, b) => far(a) - far(b))[0];
+    const best = near[0] ?? candidates.filter((c) => far(c) <= OFF_EDGE).toSorted((a, b) => far(a) - far(b))[0];
     const lone = near.length === 1 && near[0] === best;
     return {
       part: best?.part.id ?? null,

@@ -1,7 +1,7 @@
-import type { CraftName, GateId } from '../types.ts';
+import { CRAFT, GATES, LAWS, type CraftName, type GateId, type LawName } from '../types.ts';
 
 /** The rules that a step can stand for (docs/formats and README). */
-export type RuleName = 'A1' | 'A2' | 'A3' | 'A4' | 'A5' | 'A6' | 'A7' | CraftName | GateId;
+export type RuleName = LawName | CraftName | GateId;
 
 /** How the text of a relation is built around the item it names. */
 const RELATIONS = {
@@ -38,51 +38,7 @@ const PLAIN = {
 } as const;
 export type PlainReason = keyof typeof PLAIN;
 
-const RULES: Record<RuleName, true> = {
-  A1: true,
-  A2: true,
-  A3: true,
-  A4: true,
-  A5: true,
-  A6: true,
-  A7: true,
-  R1: true,
-  R2: true,
-  R3: true,
-  R4: true,
-  R5: true,
-  R6: true,
-  R7: true,
-  R8: true,
-  R9: true,
-  R10: true,
-  R11: true,
-  R12: true,
-  R13: true,
-  R14: true,
-  R15: true,
-  R16: true,
-  R17: true,
-  R18: true,
-  R19: true,
-  R20: true,
-  R21: true,
-  R22: true,
-  R23: true,
-  R24: true,
-  R25: true,
-  R26: true,
-  R27: true,
-  R28: true,
-  R29: true,
-  G1: true,
-  G2: true,
-  G3: true,
-  G4: true,
-  G5: true,
-  G6: true,
-  G7: true,
-};
+const RULES: ReadonlySet<string> = new Set<RuleName>([...LAWS, ...CRAFT, ...GATES]);
 
 /** Why a step is there, as data. The plan format keeps it as the text that `writeReason` makes of it. */
 export type Reason =
@@ -113,7 +69,7 @@ export function writeReason(reason: Reason): string {
 
 /** The reason that a plan gives in `text`, or `null` when it is in no words of the format. */
 export function readReason(text: string): Reason | null {
-  if (Object.hasOwn(RULES, text)) return rule(text as RuleName);
+  if (RULES.has(text)) return rule(text as RuleName);
   for (const [why, words] of Object.entries(PLAIN)) if (words === text) return plain(why as PlainReason);
   if (text.slice(0, ORDER.length) === ORDER) return { why: 'order', words: text.slice(ORDER.length) };
   // The longest wording that fits is meant: "lies on the flex of c1" is not "lies on" something.

@@ -184,8 +184,8 @@ export function numberSteps(
   steps.forEach((s, i) => {
     s.n = i + 1;
   });
-  const waitFor = (step: Step | undefined, on: Step | undefined) => {
-    if (step && on && on.waits > 0 && on.n < step.n && !step.waitsFor.includes(on.n)) step.waitsFor.push(on.n);
+  const waitFor = (step: Step | undefined, on: Step) => {
+    if (step && on.n < step.n && !step.waitsFor.includes(on.n)) step.waitsFor.push(on.n);
   };
   for (const [step, on] of ties) waitFor(step, on);
   for (const lag of list.lags) for (const on of waits.get(lag.from) ?? []) waitFor(firstStep.get(lag.to), on);

@@ -1,22 +1,18 @@
-import { bondLength, outlineLength, type Bond, type Model, type Part, type PartKind } from '../../anatomy/index.ts';
+import { bondLength, outlineLength, type Bond, type Model, type Part } from '../../anatomy/index.ts';
 import { draft, type Draft } from '../entry/draft.ts';
 import { wordsIn } from '../entry/motion.ts';
 import { keyOf } from '../graph/keys.ts';
 import { relation, rule, type Reason } from '../graph/reasons.ts';
 import { BOND_KINDS, isGated, partsByItself } from '../house/bondKinds.ts';
-import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import type { Caution } from '../house/cautions.ts';
 import { SCRAPE, SECONDS } from '../house/times.ts';
-import { poseOf } from '../graph/pose.ts';
-import { deviceFaceOf, type Bundle } from '../order/bundles.ts';
+import type { Bundle } from '../order/bundles.ts';
 import { functionsOn } from '../proof.ts';
 import type { Ascent } from './ascent.ts';
 import { gateStep, Ledger } from './ledger.ts';
 import { press, pressAll } from './pressing.ts';
 import { fasten, layBond, layFoil, seat, snapIn } from './steps.ts';
-
-/** Kinds of spares that are worth a trial before they are bonded. Origin: common practice. */
-const TRIED_DRY: ReadonlySet<PartKind> = new Set(['display', 'battery', 'camera', 'board']);
+import { cellsAway, tryDry } from './trial.ts';
 
 /** The moves of a part on the way in. */
 const MOVES = ['ease', 'swing', 'lift'] as const;
@@ -175,7 +171,7 @@ class Returns {
     const lay = (list: readonly Bond[]) => list.map((b) => layBond(this.model, b, phase, rules, brought.has(b.id)));
     const late = (b: Bond) => BOND_KINDS[b.kind].setsAtOnce(rules) && !brought.has(b.id);
     const test = this.openTest(i, bonds, this.beneath(part, [...this.opened, ...this.untried()]), last);
-    const trial = this.tryDry(i, part, fresh);
+    const trial = tryDry(this.ascent, i, part, fresh, this.tested !== null && this.tested.length > 0);
     const ready = [
       ...trial.steps,
       ...(fresh.length > 0 || part.kind === 'battery' ? [this.clean(part, fresh)] : []),
@@ -224,86 +220,6 @@ class Returns {
     });
   }
 
-  /**
-   * R10: a new display, cell, camera or board is tried before its bond is made, where its plugs and the battery's can
-   * be reached then. One that is proved on its open plugs before it is sealed needs no trial of its own.
-   */
-  private tryDry(i: number, part: Part, fresh: readonly Bond[]): { steps: Draft[]; why: string } {
-    const { rules, replaced, phase, graph } = this.ascent;
-    const bonded = fresh.some((b) => isGated(this.model, b));
-    const asked = rules.trySpare === 'dry' && phase === 'ascent' && replaced.has(part.id);
-    const proved = this.tested !== null && this.tested.length > 0;
-    if (!asked || !TRIED_DRY.has(part.kind) || !bonded || proved) return { steps: [], why: '' };
-    const isolating = this.model.anatomy.connectors.filter((c) => c.isolatesPower).map((c) => c.id);
-    const own = graph.joins(part.id).connectors.filter((id) => !this.byItself(id));
-    const plugs = [...new Set([...own, ...isolating])].filter((id) => !this.byItself(id) && this.isOpen(id, i));
-    const contacts = [...isolating, ...graph.joins(part.id).connectors].some((id) => this.byItself(id));
-    const hidden = plugs.find((id) => !this.isInReach(id, i, part.id));
-    if (contacts || hidden !== undefined) {
-      const which =
-        hidden === undefined
-          ? 'its contacts meet only when it lies in its place'
-          : `${this.model.nameOf(hidden)} is out of reach until then`;
-      return { steps: [], why: `It cannot be tried before its bond is made: ${which}.` };
-    }
-    const seconds = plugs.reduce(
-      (sum, id) => {
-        const kind = CONNECTOR_KINDS[this.model.connectors.get(id)!.kind];
-        return sum + kind.seat.seconds + kind.open.seconds;
-      },
-      SECONDS.powerOn + SECONDS.perTest + SECONDS.powerOffAfterTest,
-    );
-    const names = plugs.map((id) => this.model.nameOf(id)).join(', ');
-    return {
-      steps: [
-        draft(phase, 'try', [part.id, ...plugs], {
-          tool: 'spudger',
-          seconds,
-          because: [rule('R10')],
-          cautions: part.kind === 'battery' ? ['lithium', 'static'] : ['static'],
-          hint:
-            `Lay it in dry, its film on. Mate ${names || 'nothing more'}; switch on, look, ` +
-            `switch off; open the battery's plug first of all and bend it aside again.`,
-        }),
-      ],
-      why: '',
-    };
-  }
-
-  private byItself(connector: string): boolean {
-    return CONNECTOR_KINDS[this.model.connectors.get(connector)!.kind].byItself;
-  }
-
-  /** Is a connector still open when bundle `i` comes back? */
-  private isOpen(connector: string, i: number): boolean {
-    const { order, bundles } = this.ascent;
-    return order.slice(order.indexOf(i)).some((j) => bundles[j]!.kind === 'open' && bundles[j]!.items[0] === connector);
-  }
-
-  /** Can a connector be come at when bundle `i` comes back, with `tried` laid in? */
-  private isInReach(connector: string, i: number, tried: string): boolean {
-    const c = this.model.connectors.get(connector)!;
-    if (c.reachedBy) return false;
-    const there = (part: string) => part === tried || !this.isAway(part, i);
-    if (![c.from, c.to].every(there)) return false;
-    // On the other side it could be mated only by turning over what lies loose.
-    if (lyingFor(this.model, connector) !== lyingFor(this.model, tried)) return false;
-    return this.ascent.graph.covers.get(connector)!.every((part) => part === tried || this.isAway(part, i));
-  }
-
-  /** Is a battery still out when bundle `i` comes back? */
-  private cellsAway(i: number): boolean {
-    return this.model.anatomy.parts.some((p) => p.kind === 'battery' && this.isAway(p.id, i));
-  }
-
-  /** Is a part still off or open when bundle `i` comes back? */
-  private isAway(part: string, i: number): boolean {
-    const { order, bundles } = this.ascent;
-    return order
-      .slice(order.indexOf(i))
-      .some((j) => (bundles[j]!.kind === 'lift' || bundles[j]!.kind === 'swing') && bundles[j]!.items[0] === part);
-  }
-
   private openTest(i: number, bonds: readonly Bond[], connectors: readonly string[], last: boolean): Draft[] {
     const part = this.partOf(i);
     const { openTests, phase, rules } = this.ascent;
@@ -311,7 +227,7 @@ class Returns {
     const maybe = this.ascent.from?.kept?.mayBeBonded.has(part.id) ?? false;
     const bonded = maybe || bonds.some((b) => isGated(this.model, b));
     // What contacts a part of a device that nobody has drawn buries is not known: whatever is bonded may bury some.
-    const blind = this.ascent.from?.kept !== undefined && part.kind !== 'battery' && !this.cellsAway(i);
+    const blind = this.ascent.from?.kept !== undefined && part.kind !== 'battery' && !cellsAway(this.ascent, i);
     const seals = bonded && (blind || connectors.length > 0 || this.ascent.graph.isOuter(part.id));
     const due = seals || (last && rules.powerOnTest === 'before-sealing');
     if (this.tested || this.isolationLeft.size > 0 || !due) return [];
@@ -532,12 +448,6 @@ class Returns {
       .some((j) => isClosing(bundles, order, j) && bond.joins.includes(bundles[j]!.items[0]!) && divides(j));
     return !later && (partsByItself(this.model, bond) || this.hasBundle(bond.id));
   }
-}
-
-/** How the device lies while an item is worked. */
-function lyingFor(model: Model, item: string): string {
-  const face = deviceFaceOf(model, item);
-  return poseOf(model, item, face) ?? face;
 }
 
 /** True when some but not all of `joined` belong to the family. */
