@@ -36,7 +36,7 @@ async function check(name, command, args) {
 }
 
 /** Vitest projects that run together; their tests are counted. */
-async function tests(name, { projects = [name], held = false } = {}) {
+async function tests(name, projects) {
   const report = join(cacheFolder('test'), `${name}.json`);
   rmSync(report, { force: true });
   await run(
@@ -48,7 +48,7 @@ async function tests(name, { projects = [name], held = false } = {}) {
       '--reporter=json',
       `--outputFile.json=${report}`,
     ],
-    { env: { ...process.env, NO_COLOR: '1' }, held },
+    { env: { ...process.env, NO_COLOR: '1' } },
   );
   try {
     const result = JSON.parse(readFileSync(report, 'utf8'));
@@ -75,11 +75,12 @@ await Promise.all([
   ]),
   check('types', bin('tsc'), ['-p', '.']),
 ]);
+console.log('\n— unit tests');
+await tests('unit', ['core', 'unit']);
 console.log('\n— building the web application');
 buildWeb();
-// A browser waits for much: the tests without one fill that time, and what the browser's say is told when they have ended.
-console.log('\n— unit and browser tests');
-await Promise.all([tests('unit', { projects: ['core', 'unit'] }), tests('browser', { held: true })]);
+console.log('\n— browser tests');
+await tests('browser', ['browser']);
 
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

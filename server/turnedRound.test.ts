@@ -41,7 +41,7 @@ describe('a field dive that is turned round is followed in the run to its signat
     const model = demoModel(name);
     for (const [i, part] of model.anatomy.parts.filter((p) => !p.fixed).entries()) {
       const plan = planOf(model, part.id);
-      if (!plan || i % 6 !== 0 || !isTried(i, 12)) continue;
+      if (!plan || i % 6 !== 0 || !isTried(i, 18)) continue;
       const file = actsOfPlan(model, plan, { shuffle: i, seed: i });
       const half = Math.ceil(file.acts.length * 0.6);
       expect(await turnedAndSigned(file, true), part.id).toBe(true);

@@ -17,7 +17,7 @@ describe('one key carries the run from the first step to the signature', () => {
     '%s, for parts of every depth',
     (_, model) => {
       for (const [i, part] of model.anatomy.parts.filter((p) => !p.fixed).entries()) {
-        if (!isTried(i, 6)) continue;
+        if (!isTried(i, 9)) continue;
         const r = rehearsed(model, part.id);
         for (const step of r.steps) {
           const before = r.state;
@@ -60,7 +60,7 @@ describe('one key carries the run from the first step to the signature', () => {
     (_, model) => {
       const parts = model.anatomy.parts.filter((p) => !p.fixed);
       for (const [i, part] of parts.entries()) {
-        if (!isTried(i + 1, 6)) continue;
+        if (!isTried(i + 1, 9)) continue;
         const r = rehearsed(model, part.id);
         const opened = r.steps.filter((s) => s.phase === 'descent').length;
         if (opened === 0) continue;

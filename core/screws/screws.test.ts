@@ -278,7 +278,7 @@ describe('a spilt tray', () => {
     expect(readAgain(twice, 'length', 1.29, 2).length).toBeCloseTo(1.33, 6);
     expect(readAgain(once, 'head', 2, 1).head).toBe(2);
   });
-  const spills = amountOf(10_000, 8);
+  const spills = amountOf(10_000, 14);
   it(`no harmful error without a flag in ${spills} spills, with caliper noise of 0.05 mm`, () => {
     const draw = seededDraw(2026);
     const models = DEVICES.map(demoModel);
