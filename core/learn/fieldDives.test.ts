@@ -132,7 +132,7 @@ describe('the way back of a field dive keeps every law on the true device', () =
   it('random devices', () => {
     const tally = newTally();
     const draw = seededDraw(1789);
-    for (let k = 0; tally.dives < (THOROUGH ? 300 : 180); k++) {
+    for (let k = 0; tally.dives < 300; k++) {
       const model = modelOf(syntheticAnatomy(draw, 1 + (k % 8)));
       const parts = model.anatomy.parts.filter((p) => !p.fixed);
       dive(tally, model, parts[draw(parts.length)]!.id, k % 2 ? k : undefined, k, `device ${k}`);
