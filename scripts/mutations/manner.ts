@@ -15,6 +15,9 @@ const HABITS = {
   'a part is pressed into its bonds and catches as soon as it lies': 0.95,
   'what an order keeps waiting is not unscrewed before': 0.95,
   'the hand goes by a short way': 0.9,
+  'what makes ready comes before hands go in': 0.97,
+  'what lies farther out is worked sooner': 0.85,
+  'work on the mat comes after the way in': 0.78,
 } as const;
 type Habit = keyof typeof HABITS;
 
@@ -47,6 +50,12 @@ export class Manner {
     };
     const tether = (part: string, plug: string) =>
       anatomy.parts.find((p) => p.id === part)!.swing?.tether.includes(plug) ?? false;
+    const layer = (id: string | undefined): number | null => {
+      const part = anatomy.parts.find((p) => p.id === id);
+      const screw = anatomy.fasteners.find((f) => f.id === id);
+      const whole = part ?? anatomy.parts.find((p) => p.id === screw?.holds[0]);
+      return whole && whole.within === null && whole.face !== 'edge' ? whole.layer : null;
+    };
     for (const c of anatomy.connectors) {
       const [opened, mated] = [nth('descent', ['disconnect'], c.id), nth('ascent', ['connect'], c.id)];
       for (const f of anatomy.fasteners) {
@@ -95,6 +104,21 @@ export class Manner {
       }
     }
     this.noteWay(anatomy, steps);
+    const inside = steps.findIndex((s) => s.phase === 'descent');
+    const back = steps.findIndex((s) => s.phase === 'ascent');
+    for (const [i, s] of steps.entries()) {
+      if (s.phase === 'prepare') this.count('what makes ready comes before hands go in', i < inside);
+      if (s.phase === 'turn')
+        this.count(
+          'work on the mat comes after the way in',
+          i < back && !steps.slice(i).some((o) => o.phase === 'descent'),
+        );
+      const next = steps[i + 1];
+      if (s.phase !== 'descent' || next?.phase !== 'descent') continue;
+      const [own, other] = [layer(s.items[0]), layer(next.items[0])];
+      if (own !== null && other !== null && own !== other)
+        this.count('what lies farther out is worked sooner', own < other);
+    }
   }
 
   /** Steps of one verb and tool that follow one another, by the places of their first items. */
