@@ -127,6 +127,14 @@ export function geometryAmiss(): string | null {
       counted((u, v) => depth(small, [u, v]) > 0 && depth(a, [u, v]) > 0) / counted((u, v) => depth(small, [u, v]) > 0);
     if ((within > 0.995 && !outlineContains(a, small)) || (within < 0.95 && outlineContains(a, small)))
       return `${at} holds ${JSON.stringify(small)}`;
+    // A circle on the middle of a side lies half outside.
+    if ('polygon' in a)
+      for (const [i, p] of a.polygon.entries()) {
+        const q = a.polygon[(i + 1) % a.polygon.length]!;
+        const across: Outline = { circle: [(p[0] + q[0]) / 2, (p[1] + q[1]) / 2, 1] };
+        const pulled: Outline = { circle: [...centreOf(across), 0.5] as [number, number, number] };
+        if (outlineContains(a, across) || outlineContains(a, pulled)) return `${at} holds what lies on its side ${i}`;
+      }
     const covered = counted((u, v) => inA(u, v) && (depth(b, [u, v]) > 0 || depth(c, [u, v]) > 0));
     if (!near(areaCovered(regionOf(a), [regionOf(b), regionOf(c)]), covered, 0.03 * areaA)) return `cover of ${at}`;
     if (!near(shareCovered(a, [b, c]), covered / areaA, 0.12) || shareCovered(a, []) !== 0) return `share of ${at}`;
