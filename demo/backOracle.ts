@@ -120,6 +120,9 @@ function lookedAt(anatomy: Anatomy, { steps }: Plan): Said {
       if (part.kind === 'battery' && !looked(id, Math.max(off, 0), i)) return `step ${s.n}: nobody looked at ${id}`;
       const wiped = steps.slice(Math.max(off, 0), i).some((o) => o.do === 'clean' && o.items.includes(id));
       if (part.kind === 'battery' && !wiped) return `step ${s.n}: ${id} is laid on old glue`;
+      const hooks = anatomy.latches.some((l) => l.mate === 'first' && l.joins.includes(id));
+      const ownWay = part.enters !== null || part.leaves !== null;
+      if (!ownWay && hooks !== /^Hook the/.test(s.hint)) return `step ${s.n}: hooks ${hooks}, and "${s.hint}"`;
       if (part.kind === 'battery' && !s.cautions.includes('lithium')) return `step ${s.n}: no word of lithium`;
       if (part.glass && !s.cautions.includes('glass')) return `step ${s.n}: no word of glass`;
     }
