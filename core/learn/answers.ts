@@ -12,12 +12,15 @@ export interface Answers {
 
 export const NO_ANSWERS: Answers = { holds: new Map(), free: new Set() };
 
-/** What the id of a question about what a screw held begins with. */
-export const HOLDS = 'holds:';
-
 /** A question is named by what it asks of, in the names of its own dive, so that an answer outlives what is learnt later. */
-export const holdsQuestion = (screws: readonly string[]): string => `${HOLDS}${screws.join(',')}`;
+export const holdsQuestion = (screws: readonly string[]): string => `holds:${screws.join(',')}`;
 export const orderQuestion = (first: string, then: string): string => `order:${first}>${then}`;
+
+/** What a question asks of, `holds` or `order`, and of which things. */
+export function askedOf(id: string): { kind: string; things: string } {
+  const at = id.indexOf(':');
+  return { kind: id.slice(0, at), things: id.slice(at + 1) };
+}
 
 /** Answer to a question of order: it could have been done the other way round. */
 export const FREE = 'free';
@@ -32,14 +35,14 @@ export function answersOf(files: readonly ActFile[], told: Told): Answers {
   for (const [n, { answers }] of files.entries()) {
     const { names } = told.dives[n]!;
     for (const [id, answer] of Object.entries(answers)) {
-      const [kind, rest = ''] = [id.slice(0, id.indexOf(':')), id.slice(id.indexOf(':') + 1)];
+      const { kind, things } = askedOf(id);
       if (kind === 'holds') {
         const part = names.get(answer);
         if (part === undefined) continue;
-        for (const screw of rest.split(',')) if (names.has(screw)) holds.set(names.get(screw)!, part);
+        for (const screw of things.split(',')) if (names.has(screw)) holds.set(names.get(screw)!, part);
       }
       if (kind === 'order' && answer === FREE) {
-        const [first, then] = rest.split('>').map((key) => {
+        const [first, then] = things.split('>').map((key) => {
           const { kind: action, item } = actionOf(key);
           return names.has(item) ? keyOf(action, names.get(item)!) : null;
         });

@@ -1,6 +1,6 @@
 import { actionOf, type PlanOptions } from '../dive/index.ts';
 import type { ActFile } from '../explore/index.ts';
-import { FREE, HOLDS, holdsQuestion, NEEDED, orderQuestion } from './answers.ts';
+import { askedOf, FREE, holdsQuestion, NEEDED, orderQuestion } from './answers.ts';
 import { learn, type Learnt } from './learn.ts';
 import { keyOfDone } from './order.ts';
 import { leftOf, wayBackOf } from './wayBack.ts';
@@ -27,7 +27,7 @@ const WEIGHED = 12;
 const QUICK: PlanOptions = { budget: 0, heat: 'usual' };
 
 /** A screw that nobody saw let go of anything is asked about before all else: it is never driven into what it may not hold. */
-const isOfHolder = ({ id }: Question): boolean => id.startsWith(HOLDS);
+const isOfHolder = ({ id }: Question): boolean => askedOf(id).kind === 'holds';
 
 /**
  * The questions of the newest dive that are worth asking, what a screw held first and then the greatest expected change: for

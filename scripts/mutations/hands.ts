@@ -6,8 +6,9 @@ import { tinyScrew } from '../../demo/tiny.ts';
 
 /* The way of the hand over screws, against every order there is, and against every two turned round where there are many. */
 
-const far = (a: Point, b: Point): number => Math.hypot(a[0] - b[0], a[1] - b[1]);
-const length = (points: readonly Point[]): number => points.slice(1).reduce((sum, p, k) => sum + far(p, points[k]!), 0);
+export const far = (a: Point, b: Point): number => Math.hypot(a[0] - b[0], a[1] - b[1]);
+export const length = (points: readonly Point[]): number =>
+  points.slice(1).reduce((sum, p, k) => sum + far(p, points[k]!), 0);
 
 function* orders<T>(left: readonly T[], done: readonly T[] = []): Generator<readonly T[]> {
   if (left.length === 0) yield done;

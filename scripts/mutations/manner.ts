@@ -1,5 +1,6 @@
 import type { Anatomy, Point } from '../../core/anatomy/index.ts';
 import type { Plan, Step } from '../../core/dive/index.ts';
+import { far, length } from './hands.ts';
 
 /*
  * The manner of a practised hand, over many plans: habits that one device or another does not allow, so that no single plan can be
@@ -21,8 +22,6 @@ const HABITS = {
 } as const;
 type Habit = keyof typeof HABITS;
 
-const far = (a: Point, b: Point): number => Math.hypot(a[0] - b[0], a[1] - b[1]);
-const length = (points: readonly Point[]) => points.slice(1).reduce((sum, p, k) => sum + far(p, points[k]!), 0);
 function shortest(points: readonly Point[]): number {
   if (points.length < 3) return length(points);
   const best = (at: Point, left: readonly Point[]): number =>

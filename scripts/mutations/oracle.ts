@@ -1,3 +1,4 @@
+import { basename } from 'node:path';
 import { modelOf, type Model } from '../../core/anatomy/index.ts';
 import { DEFAULT_RULES, NoDive, planDive, type HouseRules, type Plan } from '../../core/dive/index.ts';
 import { quickerOrder } from '../../demo/everyOrder.ts';
@@ -105,14 +106,15 @@ function readAlike(model: Model, name: string): void {
   if (told) say(`${name}: read otherwise, ${told}`);
 }
 
-const hint = process.argv[2] ?? '';
+/** The file that was broken; all is asked where none is named. */
+const broken = basename(process.argv[2] ?? '');
 const tables = tablesAmiss();
 if (tables) say(`tables: ${tables}`);
 // Nothing but the order of the hand changes what is told of it.
-const hands = hint === '' || /driving|bundles/.test(hint) ? handsAmiss() : null;
+const hands = ['', 'driving.ts', 'bundles.ts'].includes(broken) ? handsAmiss() : null;
 if (hands) say(`hands: ${hands}`);
 // Nothing but the geometry itself changes what points tell of it.
-const amiss = hint === '' || hint.includes('geometry') ? geometryAmiss() : null;
+const amiss = ['', 'geometry.ts'].includes(broken) ? geometryAmiss() : null;
 if (amiss) say(`geometry: ${amiss}`);
 for (const id of DEVICES) {
   readAlike(demoModel(id), id);
