@@ -7,7 +7,7 @@ export default defineConfig({
         test: {
           // Pure functions: its files may share what they load.
           name: 'core',
-          include: ['core/**/*.test.ts'],
+          include: ['{core,words}/**/*.test.ts'],
           environment: 'node',
           isolate: false,
           testTimeout: 120_000,

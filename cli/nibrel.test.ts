@@ -100,11 +100,11 @@ describe('nibrel plan', () => {
     [QUILL, 'display,dock'],
     [FIELD, 'main-camera'],
     [FIELD, 'port,display'],
-  ])('%s --replace %s is a sound nibrel.plan/1', async (path, parts) => {
+  ])('%s --replace %s is a sound nibrel.plan/2', async (path, parts) => {
     const { code, out } = await nibrel('plan', path, '--replace', parts, '--json');
     expect(code).toBe(0);
     const plan = JSON.parse(out) as Plan;
-    expect(plan).toMatchObject({ schema: 'nibrel.plan/1', replace: parts.split(',') });
+    expect(plan).toMatchObject({ schema: 'nibrel.plan/2', replace: parts.split(',') });
     const reading = readAnatomyText(readFileSync(join(root, path), 'utf8'));
     expect(reading.ok && checkPlan(modelOf(reading.value), plan)).toBeNull();
   });

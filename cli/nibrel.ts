@@ -9,17 +9,14 @@ import {
   type Model,
 } from '../core/anatomy/index.ts';
 import {
-  CAUTIONS,
   DEFAULT_RULES,
   depthTable,
-  explain,
   NoDive,
   planDive,
   reachOf,
   readRules,
   stepItemName,
   timesOf,
-  toolName,
   type HouseRules,
   type Plan,
   type Step,
@@ -36,6 +33,7 @@ import { cut, heat } from './opening.ts';
 import { draft, svg, svgIn } from './draft.ts';
 import { propose, straighten } from './survey.ts';
 import { numberOf, parse, Stop, USAGE } from './usage.ts';
+import { cautionText, explain, tell as said, tellAll, toolName } from '../words/index.ts';
 
 const tell = (faults: readonly Fault[]): string => faults.map((f) => `${f.path}: ${f.message}`).join('\n');
 
@@ -79,8 +77,8 @@ function stepText(model: Model, s: Step): string[] {
     ...(s.heat
       ? [`${indent}set ${s.heat.set} °C on the ${s.heat.source}${s.heat.computed ? '' : ', the usual setting'}`]
       : []),
-    ...(s.hint ? [`${indent}${s.hint}`] : []),
-    ...s.cautions.map((c) => `${indent}! ${CAUTIONS[c]}`),
+    ...(s.hint.length > 0 ? [`${indent}${tellAll(model, s.hint)}`] : []),
+    ...s.cautions.map((c) => `${indent}! ${cautionText(c)}`),
   ];
 }
 
@@ -100,8 +98,8 @@ function planText(model: Model, plan: Plan): string {
       `${t.connectors} connectors, ${t.toolChanges} tool changes, ${t.turnOvers} turn-overs`,
     optimalityText(plan),
     `renew: ${plan.renew.join(', ')}`,
-    ...plan.changes.map((change) => `note: ${change}`),
-    ...plan.losses.map((l) => `lost: ${l.function}, ${l.because}. ${l.remedy}`),
+    ...plan.changes.map((change) => `note: ${said(model, change)}`),
+    ...plan.losses.map((l) => `lost: ${l.function}, ${said(model, l.because)}. ${said(model, l.remedy)}`),
   ].join('\n');
 }
 

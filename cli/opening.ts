@@ -7,7 +7,6 @@ import {
   bandOf,
   coldAgain,
   recipeFor,
-  recipeWords,
   ROOM,
   simulate,
   softening,
@@ -15,7 +14,6 @@ import {
   SOURCE_KINDS,
   stackOf,
   turnsFor,
-  whereWord,
   ZONES,
   LIMITS,
   type SourceKind,
@@ -24,6 +22,8 @@ import {
 import { cutAlong, MARGIN, MOST_MARKS, seamOf } from '../core/opening/index.ts';
 import { minutes } from '../core/units/index.ts';
 import { numberOf, Stop, USAGE, type Values } from './usage.ts';
+import { recipeHint } from '../core/dive/index.ts';
+import { tell as told, whereWord } from '../words/index.ts';
 
 const degrees = (v: number | undefined): string => (v === undefined ? '    -' : v.toFixed(1).padStart(5));
 
@@ -52,15 +52,15 @@ export function heat(model: Model, bond: string, values: Values): string {
       );
       return values.json
         ? JSON.stringify(recipe, null, 2)
-        : `${recipeWords(recipe)}\nsoft at ${recipe.softensAt} °C; stays so ${minutes(recipe.staysSoft)}, heated ` +
+        : `${told(model, recipeHint(recipe))}\nsoft at ${recipe.softensAt} °C; stays so ${minutes(recipe.staysSoft)}, heated ` +
             `again ${minutes(recipe.reheat)}; ${peaks.join(', ')}\ncomputed, no promise: follow the thermometer`;
     }
     const others = alternativesTo(model, bond, request);
     return values.json
       ? JSON.stringify({ ...recipe, alternatives: others }, null, 2)
       : [
-          `none: ${recipe.reason}`,
-          ...others.map((r) => `instead: ${recipeWords(r)}`),
+          `none: ${told(model, recipe.reason)}`,
+          ...others.map((r) => `instead: ${told(model, recipeHint(r))}`),
           ...(others.length === 0 ? ['nothing else does either: work cold, with solvent and time'] : []),
         ].join('\n');
   }
@@ -105,7 +105,7 @@ export function heat(model: Model, bond: string, values: Values): string {
     );
   const every = Math.max(1, Math.round(30 / (rows[1]!.time - rows[0]!.time)));
   return [
-    `${source.name} at ${source.set} °C, ${wheres.map(whereWord).join(', then ')}, ${minutes(seconds)} in all, room ${room} °C`,
+    `${source.name} at ${source.set} °C, ${wheres.map((where) => whereWord(where)).join(', then ')}, ${minutes(seconds)} in all, room ${room} °C`,
     ' time  coldest  warmest  cell  panel  °C',
     ...rows
       .filter((_, i) => i % every === 0)
@@ -172,7 +172,7 @@ export function cut(model: Model, bond: string, values: Values): string {
       ? `marks on the pick: ${plan.marks.join(' and ')} mm; ` +
         `${(plan.share * 100).toFixed(0)} % of the bond is cut in ${minutes(plan.seconds)}`
       : 'no mark helps: nothing of it can be cut',
-    `enter on the ${plan.entry.edge} edge at ${plan.entry.at.map((v) => v.toFixed(1)).join(', ')}: ${plan.entry.because}`,
+    `enter on the ${plan.entry.edge} edge at ${plan.entry.at.map((v) => v.toFixed(1)).join(', ')}: ${told(model, plan.entry.because)}${plan.entry.clear === null ? '' : `; nothing lies within ${plan.entry.clear.toFixed(1)} mm behind it`}`,
     ...plan.runs.map(
       (r) =>
         `${r.n === null ? '  -' : String(r.n).padStart(3)}  ${r.edge.padEnd(6)} ${r.length.toFixed(1).padStart(6)} ` +
@@ -181,6 +181,6 @@ export function cut(model: Model, bond: string, values: Values): string {
         (r.behind.length > 0 ? `; ${r.left.toFixed(1)} mm left, behind it ${r.behind.map(name).join(', ')}` : '') +
         (r.pick ? '; leave a second pick' : ''),
     ),
-    `first gap: ${plan.gaps[0]!.how}`,
+    `first gap: ${told(model, plan.gaps[0]!.how)}`,
   ].join('\n');
 }

@@ -38,6 +38,14 @@ function liners(anatomy: Anatomy, { steps, rules }: Plan): Said {
   return null;
 }
 
+const hinted = ({ hint }: Step, code: string): boolean => hint.some((h) => h.code === code);
+
+/** Is something of it no number, or missing? */
+const isAmiss = (value: unknown): boolean =>
+  typeof value === 'object' && value !== null
+    ? Object.values(value).some(isAmiss)
+    : value === undefined || (typeof value === 'number' && !Number.isFinite(value));
+
 /** A load stands and has a tool, a hand does neither; a cure says so, and nothing else does. */
 function pressed(anatomy: Anatomy, { steps }: Plan): Said {
   const bonds = new Map(anatomy.bonds.map((b) => [b.id, b]));
@@ -46,10 +54,10 @@ function pressed(anatomy: Anatomy, { steps }: Plan): Said {
     const at = `step ${s.n}, ${s.do} ${s.items.join(' ')}`;
     if (s.waits > 0 !== (s.tool !== null)) return `${at}: waits ${s.waits} s with ${s.tool}`;
     if (s.waits > 0 && s.waits < 30) return `${at}: a load of ${s.waits} s`;
-    if ((s.do === 'cure') !== /cure/.test(s.hint.replace(/no cure/g, ''))) return `${at}: ${s.hint}`;
+    if ((s.do === 'cure') !== hinted(s, 'let-cure')) return `${at}: ${JSON.stringify(s.hint)}`;
     const kept = s.items.every((id) => bonds.get(id)?.fate === 'keep');
     if (kept && s.waits > 0) return `${at}: what was kept is clamped`;
-    if (kept !== /old place/.test(s.hint)) return `${at}: ${s.hint}`;
+    if (kept !== hinted(s, 'laid-back')) return `${at}: ${JSON.stringify(s.hint)}`;
     const catches = s.items.flatMap((id) => anatomy.latches.filter((l) => l.id === id));
     if (catches.length > 0 && s.seconds < catches.reduce((n, l) => n + l.count, 0)) return `${at}: ${s.seconds} s`;
   }
@@ -100,7 +108,8 @@ function tried(anatomy: Anatomy, { steps }: Plan): Said {
     const plugs = s.items.length - 1;
     if (s.seconds < 60 + 8 * plugs || s.seconds > 120 + 60 * plugs) return `step ${s.n}: a trial of ${s.seconds} s`;
     const fit = steps.find((o) => o.n > s.n && o.do === 'fit' && o.items[0] === s.items[0]);
-    if (fit && /cannot be tried/.test(fit.hint)) return `step ${fit.n}: it was tried, and cannot be`;
+    if (fit && (hinted(fit, 'reach-later') || hinted(fit, 'contacts-meet-later')))
+      return `step ${fit.n}: it was tried, and cannot be`;
   }
   return null;
 }
@@ -122,7 +131,8 @@ function lookedAt(anatomy: Anatomy, { steps }: Plan): Said {
       if (part.kind === 'battery' && !wiped) return `step ${s.n}: ${id} is laid on old glue`;
       const hooks = anatomy.latches.some((l) => l.mate === 'first' && l.joins.includes(id));
       const ownWay = part.enters !== null || part.leaves !== null;
-      if (!ownWay && hooks !== /^Hook the/.test(s.hint)) return `step ${s.n}: hooks ${hooks}, and "${s.hint}"`;
+      if (!ownWay && hooks !== hinted(s, 'hooks-first'))
+        return `step ${s.n}: hooks ${hooks}, and ${JSON.stringify(s.hint)}`;
       if (part.kind === 'battery' && !s.cautions.includes('lithium')) return `step ${s.n}: no word of lithium`;
       if (part.glass && !s.cautions.includes('glass')) return `step ${s.n}: no word of glass`;
     }
@@ -151,8 +161,7 @@ function laidDown(anatomy: Anatomy, { steps }: Plan): Said {
       return `step ${s.n}: laid down in ${s.seconds} s`;
   }
   for (const s of steps)
-    if (/undefined|NaN|null|Infinity|\[object/.test(`${s.hint} ${s.because.join(' ')}`))
-      return `step ${s.n}: ${s.hint}`;
+    if ([...s.hint, ...s.because].some(isAmiss)) return `step ${s.n}: ${JSON.stringify([s.hint, s.because])}`;
   return null;
 }
 

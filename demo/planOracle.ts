@@ -1,5 +1,5 @@
 import type { Anatomy, Connector, Model, Outline } from '../core/anatomy/index.ts';
-import type { Plan, Step } from '../core/dive/index.ts';
+import { givesUp, type Plan, type Step } from '../core/dive/index.ts';
 import { Checker, checkPlan, needless } from '../core/judge/index.ts';
 import { wrongBack } from './backOracle.ts';
 import { lawBroken } from './lawsOnly.ts';
@@ -354,7 +354,7 @@ export function wrongWith(model: Model, plan: Plan): string | null {
   const { anatomy } = model;
   const law = lawBroken(anatomy, plan);
   if (law) return `law: ${law}`;
-  const laws = plan.changes.length > 0;
+  const laws = givesUp(plan);
   const violation = checkPlan(anatomy, plan, { laws });
   if (violation) return `judge: ${violation.rule}, step ${violation.step}: ${violation.message}`;
   const idle = laws ? null : needless(anatomy, plan);

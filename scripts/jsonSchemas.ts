@@ -1,6 +1,6 @@
 import parse from 'joi-to-json';
 import { anatomySchema, FASTENER_KINDS } from '../core/anatomy/index.ts';
-import { planSchema, rulesSchema } from '../core/dive/index.ts';
+import { planOneSchema, planSchema, rulesSchema } from '../core/dive/index.ts';
 
 /** A JSON Schema as far as it is looked into here. */
 interface Described {
@@ -38,7 +38,8 @@ export function jsonSchemas(): Record<string, object> {
   return {
     'nibrel.anatomy-1': first({ ...second, title: 'nibrel.anatomy/1' }),
     'nibrel.anatomy-2': second,
-    'nibrel.plan-1': of(planSchema, 'nibrel.plan/1'),
+    'nibrel.plan-1': of(planOneSchema, 'nibrel.plan/1'),
+    'nibrel.plan-2': of(planSchema, 'nibrel.plan/2'),
     'nibrel.rules-1': of(rulesSchema, 'nibrel house rules'),
   };
 }

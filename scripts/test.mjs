@@ -70,7 +70,7 @@ await Promise.all([
   check('lint', bin('biome'), ['lint', '--error-on-warnings', '.']),
   check('format', bin('biome'), ['format', '.']),
   check('import arrows', bin('depcruise'), [
-    ...['core', 'server', 'cli', 'demo', 'bench'],
+    ...['core', 'words', 'server', 'cli', 'demo', 'bench'],
     ...['--config', '.dependency-cruiser.mjs'],
   ]),
   check('types', bin('tsc'), ['-p', '.']),

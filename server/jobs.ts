@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { asc, desc, eq, inArray, isNotNull, max } from 'drizzle-orm';
 import { blankAnatomy, modelOf, type Anatomy, type Model } from '../core/anatomy/index.ts';
-import type { Plan } from '../core/dive/index.ts';
+import { currentPlan, type Plan, type PlanOne } from '../core/dive/index.ts';
 import type { Job, JobFile, JobSummary, TriageFinding, UnlistedDevice } from '../core/jobs/index.ts';
 import {
   lastChange,
@@ -498,6 +498,6 @@ function asJob(row: typeof jobs.$inferSelect): Job {
     anatomy: device ? null : row.anatomy,
     revision: device ? null : row.revision,
     triage: row.triage as TriageFinding[],
-    plan: row.plan as Plan | null,
+    plan: row.plan === null ? null : currentPlan(row.plan as Plan | PlanOne),
   };
 }

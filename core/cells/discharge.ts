@@ -1,26 +1,29 @@
 import type { Anatomy } from '../anatomy/index.ts';
 import { restVolts, type Rating } from './cell.ts';
 
-/** A way to use a cell up, and about what it draws, W. */
+/** A way to use a cell up by the device itself. */
+export type DrawWay = 'screen' | 'torch' | 'video';
+
+/** What it draws, about, W. */
 export interface Draw {
-  way: string;
+  way: DrawWay;
   watts: number;
 }
 
 /** How a device uses itself up, W. Origin: own estimates; a screen at full brightness draws with its area. */
 export const OWN_DRAWS: Record<Anatomy['kind'], readonly Draw[]> = {
   phone: [
-    { way: 'screen at full brightness', watts: 1.5 },
+    { way: 'screen', watts: 1.5 },
     { way: 'torch', watts: 1 },
-    { way: 'video recorded', watts: 1.5 },
+    { way: 'video', watts: 1.5 },
   ],
   tablet: [
-    { way: 'screen at full brightness', watts: 5 },
+    { way: 'screen', watts: 5 },
     { way: 'torch', watts: 1 },
-    { way: 'video recorded', watts: 2 },
+    { way: 'video', watts: 2 },
   ],
   'keypad-phone': [
-    { way: 'screen at full brightness', watts: 0.5 },
+    { way: 'screen', watts: 0.5 },
     { way: 'torch', watts: 1 },
   ],
 };

@@ -5,6 +5,7 @@ export {
   drawSeconds,
   mostLoad,
   OWN_DRAWS,
+  type DrawWay,
   ownLoad,
   type CellState,
   type Draw,

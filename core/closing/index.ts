@@ -8,7 +8,7 @@ export {
 } from './bench.ts';
 export { lengthOf, lineOf, lineWithin, runFrom, runOf, type Corner, type Run, type Stretch } from './run.ts';
 export { freeZones, type Blocked, type FreeZone } from './freeZones.ts';
-export { stripsOf, type StripOptions, type StripPlan } from './strips.ts';
+export { STAYS_OPEN, stripsOf, type StripOptions, type StripPlan } from './strips.ts';
 export type { CornerStyle } from './joints.ts';
 export { NoStrips, rimOf, STRIP_LIMITS, tapeFor, type Strip } from './tape.ts';
 export { cutStock, NoStock, type Cut, type CutStock, type Piece, type Stock } from './stock.ts';

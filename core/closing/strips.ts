@@ -128,12 +128,15 @@ export function stripsOf(model: Model, bond: Bond, options: StripOptions = {}): 
     cuts,
     laying: layingOf(strips),
     notes: [
-      ...(open > 0.05 ? [openWords(model, open)] : []),
+      ...(open > STAYS_OPEN ? [openWords(model, open)] : []),
       ...tooLongWords(strips, bench),
       ...notesOf(model, bond, strips, free, corners !== (options.corners ?? corners)),
     ],
   };
 }
+
+/** mm of a ring that count as open: less is a joint. Origin: own choice, below what a strip is cut to. */
+export const STAYS_OPEN = 0.05;
 
 /** True for the ring that keeps water out of a device with a rating. */
 const sealsWater = (model: Model, { at, kind, joins }: Bond): boolean =>

@@ -1,22 +1,10 @@
 import { functionIn, type Model } from '../anatomy/index.ts';
-import type { Plan } from '../dive/index.ts';
-import { moneyOf, tellMoney, type Money } from './money.ts';
+import { moneyOf, type Money } from './money.ts';
 
 export const DATA_CHOICES = ['saved', 'may-be-lost', 'not-touched'] as const;
 export type DataChoice = (typeof DATA_CHOICES)[number];
 export const UNFINISHED_CHOICES = ['close-as-it-is', 'keep-and-call', 'recycle'] as const;
 export type UnfinishedChoice = (typeof UNFINISHED_CHOICES)[number];
-
-export const DATA_WORDS: Record<DataChoice, string> = {
-  saved: 'The customer has copied what must not be lost.',
-  'may-be-lost': 'Data on the device may be lost.',
-  'not-touched': 'The repair is to leave the data alone; it may be lost all the same.',
-};
-export const UNFINISHED_WORDS: Record<UnfinishedChoice, string> = {
-  'close-as-it-is': 'If it cannot be finished, it is closed as it is and handed back.',
-  'keep-and-call': 'If it cannot be finished, the shop keeps it open and calls.',
-  recycle: 'If it cannot be finished, the shop may recycle it.',
-};
 
 /** What a customer agrees to for one version of one plan. */
 export interface AgreementTerms {
@@ -30,35 +18,6 @@ export interface AgreementTerms {
   /** Of the text, BCP 47. */
   language: 'en';
 }
-
-/** That it is not for a program to say what a signature is worth. */
-export const LAW = 'Local law decides what a signature on a screen is worth.';
-
-/** What the customer sees and signs, line by line. It is kept with the signature as it was shown. */
-export function agreementText(model: Model, plan: Plan, terms: AgreementTerms, shop: string): string[] {
-  const { losses, limit, currency, data, unfinished } = terms;
-  const parts = plan.replace.map((id) => model.nameOf(id)).join(', ') || 'nothing; it is looked at and closed again';
-  const lossLines = losses.flatMap((id) => {
-    const head = `${id === 'cold-seam' ? 'At risk' : 'Lost'}: ${nameOfLoss(model, id)}.`;
-    const told = plan.losses.filter((l) => l.function === id);
-    return told.length === 0 ? [head] : told.map((l) => `${head} ${sentence(l.because)} ${l.remedy}`.trim());
-  });
-  return [
-    `${shop} repairs: ${model.anatomy.maker} ${model.anatomy.name}. To be replaced: ${parts}.`,
-    ...(lossLines.length > 0 ? lossLines : ['Nothing that works now is lost by it.']),
-    ...(model.anatomy.body.ingress
-      ? [
-          `Moisture: the device was sold as ${model.anatomy.body.ingress}. Whatever is done to its seals, that is not certified again.`,
-        ]
-      : []),
-    limit === null ? 'No limit of price was set.' : `It costs at most ${tellMoney(limit, currency)}, tax included.`,
-    DATA_WORDS[data],
-    UNFINISHED_WORDS[unfinished],
-    LAW,
-  ];
-}
-
-const sentence = (words: string): string => `${words.charAt(0).toUpperCase()}${words.slice(1)}.`;
 
 /** A loss by the name of its function. */
 export function nameOfLoss(model: Model, id: string): string {

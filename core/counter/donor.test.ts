@@ -1,9 +1,10 @@
 import { describe, expect, test } from 'vitest';
 import { planDive } from '../dive/index.ts';
 import { demoModel } from '../../demo/models.ts';
-import { agreementText, isOverLimit, signatureFault, type AgreementTerms, type Stroke } from './agreement.ts';
+import { isOverLimit, signatureFault, type AgreementTerms, type Stroke } from './agreement.ts';
 import { donorBrings, donorChecks, returnBy, type Donor } from './donor.ts';
 import { NOT_ASKED, worthOf } from './register.ts';
+import { agreementText } from '../../words/index.ts';
 
 const model = demoModel('velmora-quill-5');
 const TODAY = '2026-11-26';

@@ -49,16 +49,12 @@ export {
 } from './prices.ts';
 export { quoteOf, type Quote, type QuoteBasis, type QuoteRisk } from './quote.ts';
 export {
-  agreementText,
   DATA_CHOICES,
-  DATA_WORDS,
   isOverLimit,
-  LAW,
   nameOfLoss,
   PAD,
   signatureFault,
   UNFINISHED_CHOICES,
-  UNFINISHED_WORDS,
   type AgreementTerms,
   type DataChoice,
   type Stroke,

@@ -22,6 +22,8 @@ import {
   type Step,
 } from './index.ts';
 import * as bench from '../../demo/benchDevices.ts';
+import { BY_ID, tellAll } from '../../words/index.ts';
+import { reasonKey } from './graph/reasons.ts';
 
 const { work } = bench;
 const dive = (model: Model, replace: string, rules: Partial<HouseRules> = {}, condition = {}): Plan =>
@@ -50,8 +52,8 @@ const left = (plan: Plan, ...words: string[]): Plan =>
     plan,
     plan.steps.filter((_, i) => !words.includes(work(plan)[i]!)),
   );
-const reasons = (plan: Plan, words: string): string[] => plan.steps[at(plan, words)]!.because;
-const hint = (plan: Plan, words: string): string => plan.steps[at(plan, words)]!.hint;
+const reasons = (plan: Plan, words: string): string[] => plan.steps[at(plan, words)]!.because.map(reasonKey);
+const hint = (plan: Plan, words: string): string => tellAll(BY_ID, plan.steps[at(plan, words)]!.hint);
 
 // Each plan is the one that a practised technician writes for the device: common practice, step by step.
 describe('what a technician who signs a plan never does', () => {
@@ -88,7 +90,7 @@ describe('what a technician who signs a plan never does', () => {
   it('R2: after the open test it is switched off before hands go in again', () => {
     const plan = dive(bench.gluedCover, 'camera');
     const off = at(plan, 'power-off', at(plan, 'power-on'));
-    expect(plan.steps[off]!.because).toEqual(['R2']);
+    expect(plan.steps[off]!.because.map(reasonKey)).toEqual(['R2']);
     const spoilt = renumbered(
       plan,
       plan.steps.filter((_, i) => i !== off),
@@ -352,7 +354,7 @@ describe('what a technician who signs a plan never does', () => {
     );
     const camera = dive(bench.gluedCamera, 'camera');
     for (const s of camera.steps.filter((s) => s.items.includes('camera-pad')))
-      expect(s.hint).not.toMatch(/Marks at|cup/);
+      expect(tellAll(BY_ID, s.hint)).not.toMatch(/Marks at|cup/);
     const cup = renumbered(
       camera,
       camera.steps.flatMap((s) =>

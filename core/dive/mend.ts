@@ -1,8 +1,9 @@
 import type { Model } from '../anatomy/index.ts';
 import type { Asked, Violation } from '../judge/index.ts';
 import { checkPlan } from './judged.ts';
+import { givesUp, type Change } from './changes.ts';
 import type { Deed, Demand } from './order/demands.ts';
-import { NoDive, type Plan, type Step } from './types.ts';
+import { NoDive, type CraftName, type Plan, type Step } from './types.ts';
 
 /** How often a plan that the judge finds fault with is drawn up anew. Origin: own choice; more than one is rare. */
 const MOST_ROUNDS = 8;
@@ -31,7 +32,7 @@ export function mended(
     // What the judge asks for makes no dive quicker: the bound that held without it goes on holding.
     bound = Math.min(bound, drawn.optimality.lowerBound);
     const plan = boundedBy(drawn, bound);
-    const asked = { ...judged, laws: plan.changes.length > 0 };
+    const asked = { ...judged, laws: givesUp(plan) };
     const fault = checkPlan(model, plan, asked);
     if (fault === null) return plan;
     const demand = round < MOST_ROUNDS ? demandFor(model, plan, fault, asked) : null;
@@ -42,7 +43,8 @@ export function mended(
     }
     if (!fault.rule.startsWith('R') || checkPlan(model, plan, { ...judged, laws: true }) !== null)
       throw new NoDive(fault.item, `no sound dive was found: ${fault.message} (${fault.rule}, step ${fault.step})`);
-    return { ...plan, changes: [...plan.changes, `a rule of good work is not kept: ${fault.message} (${fault.rule})`] };
+    const conceded: Change = { code: 'rule-not-kept', rule: fault.rule as CraftName, item: fault.item };
+    return { ...plan, changes: [...plan.changes, conceded] };
   }
 }
 

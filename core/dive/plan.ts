@@ -1,6 +1,7 @@
 import type { Model } from '../anatomy/index.ts';
 import type { Problem, SearchOptions } from '../schedule/index.ts';
 import { Allowance, LATER_LOOK } from './allowance.ts';
+import type { Change, Concession } from './changes.ts';
 import type { HeatBasis } from './entry/heating.ts';
 import { mended } from './mend.ts';
 import { exchangeOf, exitsOf, goalsOf, waysOf, type Exchange } from './graph/choices.ts';
@@ -85,7 +86,7 @@ const REDRAWS = 3;
 /** Tries every way in, and keeps the quickest dive. */
 class Planner {
   private readonly rules: HouseRules;
-  private readonly changes: string[];
+  private readonly changes: Change[];
   private readonly exchange: Exchange;
   private readonly goals: Map<ActionKey, Reason>;
   private readonly condition: Condition;
@@ -218,9 +219,9 @@ class Planner {
     if (looseIfLeft.length > 0 && taken.length === 0) this.attempt(graph, ways, exits, looseIfLeft);
   }
 
-  private isolatesLater(): string[] {
+  private isolatesLater(): Change[] {
     if (this.isolationFirst || this.rules.isolation !== 'at-once') return [];
-    return ['parts are taken out before the battery is isolated: no order of this dive isolates it first'];
+    return [{ code: 'isolates-later' }];
   }
 
   /**
@@ -333,7 +334,7 @@ class Planner {
     const totals = totalsOf(steps, rules);
     const lowerBound = settled ? totals.elapsed - (found.makespan - found.lowerBound) : 0;
     const plan: Plan = {
-      schema: 'nibrel.plan/1',
+      schema: 'nibrel.plan/2',
       anatomy: model.anatomy.id,
       replace: exchange.asked,
       spares: exchange.spares,
@@ -383,19 +384,14 @@ class Planner {
 }
 
 /** What a plan says of the good order that no order of its steps can keep. */
-const LOOSE = 'a part lies loose when the device is turned over: hold it with tape or a finger';
-const UNPROVED = 'a panel is closed before the battery can be mated: it cannot be proved before it is sealed';
-const HANGS = 'a part hangs on its hinge while other work is done: prop it, and let no flex carry it';
-const BESIDE =
-  'a bond is heated while a part hangs open beside it: shield that part from the heat, and let no flex carry it';
-const GIVEN_UP: Record<Relaxation, string[]> = {
+const GIVEN_UP: Record<Relaxation, Concession[]> = {
   nothing: [],
   'taped-down': [],
-  'proof-before-seal': [UNPROVED],
-  'loose-parts': [LOOSE],
-  'at-once': [HANGS],
-  'heat-beside': [BESIDE],
-  all: [UNPROVED, LOOSE, HANGS, BESIDE],
+  'proof-before-seal': [{ code: 'left-unproved' }],
+  'loose-parts': [{ code: 'left-loose' }],
+  'at-once': [{ code: 'left-hanging' }],
+  'heat-beside': [{ code: 'heated-beside' }],
+  all: [{ code: 'left-unproved' }, { code: 'left-loose' }, { code: 'left-hanging' }, { code: 'heated-beside' }],
 };
 
 /** R5: parts that are swung and of which every tether is opened, but that are not taken off. */

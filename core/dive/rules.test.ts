@@ -162,7 +162,7 @@ describe('A3 swing', () => {
     const plan = dive('camera', swinging);
     expect(down(plan)).toContain('swing cover');
     expect(down(plan)).not.toContain('disconnect cover-flex');
-    expect(find(plan, 'swing', 'cover').because.join()).toContain('covers');
+    expect(find(plan, 'swing', 'cover').because).toContainEqual(expect.objectContaining({ relation: 'covers' }));
   });
   it('when it is the target it is opened first, disconnected, then taken off', () => {
     const steps = down(dive('cover', swinging));
@@ -349,7 +349,11 @@ describe('the plan', () => {
       a.parts[3]!.pairing = [{ with: 'board', loses: ['camera'], remedy: 'Calibrate.' }];
     });
     expect(plan.losses).toEqual([
-      { function: 'camera', because: expect.stringContaining('paired with board'), remedy: 'Calibrate.' },
+      {
+        function: 'camera',
+        because: { code: 'paired', part: 'camera', item: 'board' },
+        remedy: { code: 'quoted', words: 'Calibrate.' },
+      },
     ]);
   });
 });

@@ -1,7 +1,13 @@
 import type { Face } from '../anatomy/index.ts';
+import type { Change, LossReason, Remedy } from './changes.ts';
+import type { Reason } from './graph/reasons.ts';
+import type { Hint } from './hints.ts';
+import type { GateId } from './ruleNames.ts';
 import type { Caution } from './house/cautions.ts';
 import type { RecipeTurn, SourceKind } from '../heat/index.ts';
 import type { HouseRules } from './house/rules.ts';
+
+export * from './ruleNames.ts';
 
 export const PHASES = ['prepare', 'descent', 'turn', 'ascent', 'prove'] as const;
 export type Phase = (typeof PHASES)[number];
@@ -51,47 +57,6 @@ export const VERBS = [
 ] as const;
 export type Verb = (typeof VERBS)[number];
 
-/** Laws of the dive (docs/formats). */
-export const LAWS = ['A1', 'A2', 'A3', 'A4', 'A5', 'A6', 'A7'] as const;
-export type LawName = (typeof LAWS)[number];
-
-export const GATES = ['G1', 'G2', 'G3', 'G4', 'G5', 'G6', 'G7'] as const;
-export type GateId = (typeof GATES)[number];
-
-/** The rules of good work, in the order of docs/decisions/0013: what a technician who signs a plan never does. */
-export const CRAFT = [
-  'R1',
-  'R2',
-  'R3',
-  'R4',
-  'R5',
-  'R6',
-  'R7',
-  'R8',
-  'R9',
-  'R10',
-  'R11',
-  'R12',
-  'R13',
-  'R14',
-  'R15',
-  'R16',
-  'R17',
-  'R18',
-  'R19',
-  'R20',
-  'R21',
-  'R22',
-  'R23',
-  'R24',
-  'R25',
-  'R26',
-  'R27',
-  'R28',
-  'R29',
-] as const;
-export type CraftName = (typeof CRAFT)[number];
-
 /** How a fold lies: opened flat with its inside up, half open, or closed with the back of one of its bodies up. */
 export type Pose = 'flat' | 'half' | `closed-${string}`;
 
@@ -119,8 +84,8 @@ export interface Step {
   starts: number;
   /** Done while the battery can still feed the board. */
   live: boolean;
-  /** What makes the step necessary: an item with its relation (`covers battery-flex`) or a rule (`A4`). */
-  because: string[];
+  /** What makes the step necessary: an item with its relation, or a rule. */
+  because: Reason[];
   cautions: Caution[];
   /** Parts that are off or open when it is done: the height of the step on the dive profile. */
   depth: number;
@@ -128,7 +93,7 @@ export interface Step {
   mirrors: number | null;
   gate: GateId | null;
   /** How to do it, where the verb and the items do not say it all. */
-  hint: string;
+  hint: Hint[];
   /** For `heat`: setting and turns, computed from the anatomy where a safe recipe was found. Never a promise. */
   heat?: HeatSetting | null;
 }
@@ -160,8 +125,8 @@ export interface Loss {
   function: string;
   /** The bond that it is about, of a `cold-seam`. */
   item?: string;
-  because: string;
-  remedy: string;
+  because: LossReason;
+  remedy: Remedy;
 }
 
 export interface Transfer {
@@ -185,9 +150,9 @@ export interface Totals {
   connectors: number;
 }
 
-/** `nibrel.plan/1`: one dive. Times in s. */
+/** `nibrel.plan/2`: one dive. Times in s. */
 export interface Plan {
-  schema: 'nibrel.plan/1';
+  schema: 'nibrel.plan/2';
   anatomy: string;
   replace: string[];
   spares: string[];
@@ -207,7 +172,7 @@ export interface Plan {
   totals: Totals;
   /** Tools a step asks for that the shop lacks, and what the lack of others has changed. */
   missingTools: string[];
-  changes: string[];
+  changes: Change[];
   /** Items that a run found gone for good and accounted for: they neither hold nor go back. */
   absent: string[];
   /** Well of every screw that comes out, where it was laid out already; else it follows from the house rules. */

@@ -4,7 +4,7 @@ import { tinyBond, tinyConnector, tinyDevice, tinyLatch, tinyPart, tinyScrew } f
 import { modelOf, readAnatomy, throughExits, type Anatomy, type Bond } from '../anatomy/index.ts';
 import { checkerFor } from './judged.ts';
 import { closedDevice } from '../judge/index.ts';
-import { explain, ruleText, stepItemName } from './report/explain.ts';
+import { stepItemName } from './report/stepItemName.ts';
 import { partingOf, type Parting } from './entry/parting.ts';
 import { planDive } from './plan.ts';
 import { checkPlan } from './judged.ts';
@@ -223,25 +223,12 @@ describe('how a bond is let go', () => {
   );
 });
 
-describe('words for reasons', () => {
+describe('what items are called', () => {
   const model = modelOf(
     tinyDevice((a) => {
-      a.parts[1]!.name = 'Rear cover';
       a.connectors[0]!.name = 'Battery plug';
     }),
   );
-  it.each([
-    ['A4', 'power is isolated before other connectors are opened (A4)'],
-    ['target', 'this is the part to replace'],
-    ['covers battery-flex', 'covers Battery plug'],
-    ['joins cover', 'joins Rear cover'],
-    ['order: The tray locks it.', 'The tray locks it'],
-    ['house rules', 'by the house rules'],
-  ])('%s', (because, words) => expect(explain(model, because)).toBe(words));
-  it('every rule and gate has words', () => {
-    for (const rule of ['A1', 'A2', 'A3', 'A4', 'A5', 'A6', 'A7', 'G1', 'G2', 'G3', 'G4', 'G5', 'G6', 'G7'])
-      expect(ruleText(rule)).not.toBe(rule);
-  });
   it('the items of a test are functions, those of a step are items', () => {
     expect(stepItemName(model, { do: 'test', gate: null }, 'power')).toBe('Power');
     expect(stepItemName(model, { do: 'disconnect', gate: null }, 'battery-flex')).toBe('Battery plug');

@@ -25,5 +25,5 @@ export {
   type OpenDevice,
   type Thing,
 } from './state.ts';
-export { isBeside, placeBeside, warningsFor, type Bench, type Warning } from './warn.ts';
+export { isBeside, placeBeside, warningsFor, type Bench, type Warning, type WarningMessage } from './warn.ts';
 export { actsOfPlan, chanceOf, USUAL_HAND, type ActsOptions, type Chance, type Hand } from './fromPlan.ts';

@@ -1,9 +1,10 @@
+import { CHARGE_LIMIT } from '../cells/index.ts';
 import { toolOf } from '../dive/index.ts';
 import type { Point } from '../anatomy/index.ts';
-import { specOf, type Act, type Mark, type Sight, type UnknownDevice } from './acts.ts';
+import { specOf, type ThingType, type Act, type Mark, type Sight, type UnknownDevice } from './acts.ts';
 import { lookAlikeWells, SAME_LENGTH, wellFor, type OpenDevice } from './state.ts';
 
-/** What a colleague would say of an act. `says` is shown; nothing is refused that has already happened. */
+/** What a colleague would say of an act. Nothing is refused that has already happened. */
 export interface Warning {
   kind:
     | 'live-plug'
@@ -20,8 +21,37 @@ export interface Warning {
     | 'contradiction'
     | 'outside'
     | 'other-side';
-  says: string;
+  said: WarningMessage;
 }
+
+/** What is said of an act. mm, %. */
+export type WarningMessage =
+  | {
+      code:
+        | 'warn-not-off'
+        | 'warn-heat-blind'
+        | 'warn-live-plug'
+        | 'warn-live-solder'
+        | 'warn-plug-seen'
+        | 'warn-to-what';
+    }
+  | { code: 'warn-charge'; limit: number }
+  | { code: 'warn-live-steel'; tool: string }
+  | {
+      code:
+        | 'warn-plug-joins'
+        | 'warn-not-cut'
+        | 'warn-turned-open'
+        | 'warn-left-already'
+        | 'warn-never-out'
+        | 'warn-carrier-shut';
+      thing: string;
+    }
+  | { code: 'warn-is-a'; thing: string; type: ThingType }
+  | { code: 'warn-alike'; well: string; other: string }
+  | { code: 'warn-other-hole'; length: number; came: number }
+  | { code: 'warn-outside'; at: readonly number[] }
+  | { code: 'warn-other-side'; up: 'front' | 'back'; face: 'front' | 'back' };
 
 /** What the bench knows beside the acts. */
 export interface Bench {
@@ -32,7 +62,7 @@ export interface Bench {
   marks: readonly Mark[];
 }
 
-type Look = (open: OpenDevice, act: Act, bench: Bench) => string | null;
+type Look = (open: OpenDevice, act: Act, bench: Bench) => WarningMessage | null;
 
 /** Beyond the body by more than this a place cannot be, mm. Origin: twice a rough hand's error. */
 const BESIDE = 3;
@@ -49,28 +79,18 @@ const opened = (open: OpenDevice): boolean =>
   [...open.things.values()].some((t) => t.type === 'part' && t.stands !== 'in' && t.seen.face !== 'edge');
 
 const LOOKS: Record<Warning['kind'], Look> = {
-  'not-off': (open, { act }) =>
-    specOf(act).of !== null && !open.poweredOff ? 'Nothing says that it was switched off. Switch it off first.' : null,
+  'not-off': (open, { act }) => (specOf(act).of !== null && !open.poweredOff ? { code: 'warn-not-off' } : null),
   charge: (open, { act }) =>
-    (act === 'heated' || act === 'wetted') && !open.chargeChecked
-      ? 'Heat beside a charged cell: look at the charge first, below 25 %.'
-      : null,
-  'heat-blind': (_, { act }, bench) =>
-    act === 'heated' && !bench.thermometer
-      ? 'No thermometer is watched: the cell beside the seam cannot be seen getting hot.'
-      : null,
+    (act === 'heated' || act === 'wetted') && !open.chargeChecked ? { code: 'warn-charge', limit: CHARGE_LIMIT } : null,
+  'heat-blind': (_, { act }, bench) => (act === 'heated' && !bench.thermometer ? { code: 'warn-heat-blind' } : null),
   'live-plug': (open, { act, seen }) =>
-    act === 'connector-opened' && !open.isolated && !seen.isolates
-      ? 'Still LIVE: the battery’s plug first, if it can be reached.'
-      : null,
+    act === 'connector-opened' && !open.isolated && !seen.isolates ? { code: 'warn-live-plug' } : null,
   'live-solder': (open, { act, seen }) =>
-    act === 'connector-opened' && seen.connector === 'solder' && !open.isolated
-      ? 'Soldered, and LIVE: no iron before the battery is off.'
-      : null,
+    act === 'connector-opened' && seen.connector === 'solder' && !open.isolated ? { code: 'warn-live-solder' } : null,
   'live-steel': (open, { act, seen }) => {
     if (seen.tool == null || !specOf(act).inside || open.isolated || !opened(open)) return null;
     const tool = toolAt(seen.tool);
-    return tool?.conductive && !tool.driver ? `${tool.name} conducts, and the device is open and LIVE.` : null;
+    return tool?.conductive && !tool.driver ? { code: 'warn-live-steel', tool: seen.tool } : null;
   },
   'plug-still-in': (open, { act, item, seen }, bench) => {
     if (act !== 'part-off' || !seen.outline || seen.outline.length < 3) return null;
@@ -86,56 +106,55 @@ const LOOKS: Record<Warning['kind'], Look> = {
       [...open.things.values()].some(
         (t) => t.type === 'connector' && t.stands === 'undone' && t.seen.at && near(t.seen.at, m.at, 3),
       );
-    if (known) return `${known.id} still joins it to the rest.`;
-    return mark && !dealt(mark) ? 'A plug that was seen on it was not opened. Look before it is pulled.' : null;
+    if (known) return { code: 'warn-plug-joins', thing: known.id };
+    return mark && !dealt(mark) ? { code: 'warn-plug-seen' } : null;
   },
   'flex-under': (open, { act, item }) => {
     if (act !== 'part-swung' && act !== 'part-off') return null;
     const held = [...open.things.values()].find(
       (t) => t.type === 'bond' && t.stands === 'in' && t.seen.on === item && item !== null,
     );
-    return held ? `${held.id} was begun and not cut through.` : null;
+    return held ? { code: 'warn-not-cut', thing: held.id } : null;
   },
   'look-alike-well': (open, { act, seen }) => {
     if (act !== 'screw-out') return null;
     const well = wellFor(open, seen);
     const alike = well === null ? [] : lookAlikeWells(open, well, seen);
-    return alike.length > 0 ? `Well ${well}; its neighbour ${alike[0]} holds what looks the same.` : null;
+    return alike.length > 0 ? { code: 'warn-alike', well: well!, other: alike[0]! } : null;
   },
   'other-hole': (open, { act, item, seen }) => {
     if (act !== 'screw-in' || item === null || seen.length == null) return null;
     const came = open.things.get(item)?.seen.length;
     return came != null && Math.abs(came - seen.length) > SAME_LENGTH
-      ? `${seen.length} mm goes in where ${came} mm came out: that screw lies in another hole.`
+      ? { code: 'warn-other-hole', length: seen.length, came }
       : null;
   },
   'turned-open': (open, { act }) => {
     if (act !== 'turned-over') return null;
     const hanging = [...open.things.values()].find((t) => t.stands === 'swung' || t.stands === 'eased');
-    return hanging ? `${hanging.id} hangs open: close it or take it off before the device is turned over.` : null;
+    return hanging ? { code: 'warn-turned-open', thing: hanging.id } : null;
   },
   outside: (_, { seen }, { device }) => {
     const off = placeBeside(seen, device);
-    return off ? `${off[0].toFixed(1)}, ${off[1].toFixed(1)} mm lies outside the body; the place is not used.` : null;
+    return off ? { code: 'warn-outside', at: off } : null;
   },
   'other-side': (open, { act, seen }) =>
     specOf(act).of !== null && seen.on == null && seen.face && seen.face !== 'edge' && seen.face !== open.up
-      ? `The ${open.up} is up, and this is said of the ${seen.face}. Turned over?`
+      ? { code: 'warn-other-side', up: open.up, face: seen.face }
       : null,
   contradiction: (open, act) => {
     const { item } = act;
     if (specOf(act.act).of === null) return null;
     const thing = item === null ? undefined : open.things.get(item);
-    if (item === null) return 'Say what it was done to.';
-    if (thing && thing.type !== specOf(act.act).of) return `${item} is a ${thing.type}.`;
+    if (item === null) return { code: 'warn-to-what' };
+    if (thing && thing.type !== specOf(act.act).of) return { code: 'warn-is-a', thing: item, type: thing.type };
     const undone = thing?.stands === 'undone' && specOf(act.act).does !== 'back' && act.act !== 'bent-aside';
-    if (undone) return `${item} has left its place already. Recorded as said; nothing is learnt from it.`;
+    if (undone) return { code: 'warn-left-already', thing: item };
     const back = specOf(act.act).does === 'back' && (!thing || thing.stands === 'in');
-    if (back) return `${item} was not taken out. Recorded as said; nothing is learnt from it.`;
+    if (back) return { code: 'warn-never-out', thing: item };
     const { on } = act.seen;
     const carrier = on == null ? null : open.things.get(on);
-    if (on != null && (!carrier || carrier.stands === 'in'))
-      return `${on} is not open or off, so that nothing can be done on its inner side.`;
+    if (on != null && (!carrier || carrier.stands === 'in')) return { code: 'warn-carrier-shut', thing: on };
     return null;
   },
 };
@@ -179,7 +198,7 @@ export function warningsFor(open: OpenDevice, act: Act, bench: Bench): Warning[]
     'flex-under',
   ];
   return order.flatMap((kind) => {
-    const says = LOOKS[kind](open, act, bench);
-    return says === null ? [] : [{ kind, says }];
+    const said = LOOKS[kind](open, act, bench);
+    return said === null ? [] : [{ kind, said }];
   });
 }

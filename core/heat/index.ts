@@ -1,6 +1,7 @@
 export * from './limits.ts';
 export * from './materials.ts';
 export * from './noHeat.ts';
+export type { HeatReason } from './messages.ts';
 export { takesPart, type Turn, type Where } from './applicator.ts';
 export * from './simulate.ts';
 export * from './answers.ts';

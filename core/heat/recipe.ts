@@ -1,17 +1,10 @@
 import type { Bond, Model } from '../anatomy/index.ts';
 import { ROOM, SAFETY_MARGIN, SOLVENT_DROP, WORKABLE_DROP, ZONES, type Zone } from './limits.ts';
+import type { HeatReason } from './messages.ts';
 import { takesPart, type Turn, type Where } from './applicator.ts';
 import { bandAnswers, endOf, type BandAnswers } from './band.ts';
 import { HEAT_STEP, simulate, type HeatRun, type Moment } from './simulate.ts';
-import {
-  isLocal,
-  sourceOf,
-  SOURCES,
-  SOURCE_KINDS,
-  type HeatSource,
-  type SourceKind,
-  type SourceSettings,
-} from './sources.ts';
+import { isLocal, sourceOf, SOURCE_KINDS, type HeatSource, type SourceKind, type SourceSettings } from './sources.ts';
 import { stackOf, type Stack } from './stack.ts';
 
 export interface RecipeRequest {
@@ -71,7 +64,7 @@ export interface NoRecipe {
   softensAt: number;
   /** The limit that stands against it, or `source` when it is too weak. */
   against: Zone | 'source';
-  reason: string;
+  reason: HeatReason;
 }
 
 /** Longest that a turn is tried, s: the whole device at once, and a stretch of it. Origin: own choice, beyond any practice. */
@@ -232,7 +225,7 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
     }
     best = low;
   }
-  const none = (against: NoRecipe['against'], reason: string): NoRecipe => {
+  const none = (against: NoRecipe['against'], reason: HeatReason): NoRecipe => {
     onProgress?.(1);
     return { ok: false, source: request.source, solvent, softensAt, against, reason };
   };
@@ -241,8 +234,13 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
     return none(
       against ?? 'source',
       weak
-        ? `the ${base.name} at ${base.most} °C does not bring the whole seam to ${softensAt} °C`
-        : `the ${stack.limits[against!].name} would pass ${stack.limits[against!].stop - SAFETY_MARGIN} °C before the whole seam has ${softensAt} °C`,
+        ? { code: 'source-too-weak', source: request.source, most: base.most, softensAt }
+        : {
+            code: 'zone-too-hot-first',
+            zone: against!,
+            limit: stack.limits[against!].stop - SAFETY_MARGIN,
+            softensAt,
+          },
     );
   }
   // The unfavourable end decides about a limit: with the best contact and the least air it is kept too.
@@ -279,10 +277,9 @@ export function recipeFor(model: Model, bond: string, request: RecipeRequest): R
   }
   const hot = passedIn(kept);
   if (hot !== null) {
-    return none(
-      hot.zone,
-      `where contact is good the ${stack.limits[hot.zone].name} may pass ${stack.limits[hot.zone].stop} °C (up to ${hot.peak.toFixed(0)} °C) before the whole seam has ${softensAt} °C`,
-    );
+    const { zone, peak } = hot;
+    const limit = stack.limits[zone].stop;
+    return none(zone, { code: 'zone-may-pass', zone, limit, peak: Math.round(peak), softensAt });
   }
   for (let passed = best; passed - kept > 1; ) {
     const middle = Math.floor((kept + passed) / 2);
@@ -344,33 +341,4 @@ export function alternativesTo(model: Model, bond: string, request: RecipeReques
     onProgress?.((i + 1) / all.length);
   });
   return [...best.values()].sort((a, b) => a.seconds - b.seconds);
-}
-
-const WHERE_WORDS: Record<Where, string> = {
-  whole: 'the whole seam',
-  top: 'top edge',
-  right: 'right edge',
-  bottom: 'bottom edge',
-  left: 'left edge',
-  'first-half': 'first half',
-  'last-half': 'other half',
-};
-
-export function whereWord(where: Where): string {
-  return WHERE_WORDS[where];
-}
-
-/** A recipe in words: `hot-air gun at 95 °C: first half 110 s, other half 95 s`. */
-export function recipeWords(recipe: Recipe): string {
-  const turns =
-    recipe.turns.length === 1
-      ? `${time(recipe.turns[0]!.seconds)}`
-      : recipe.turns
-          .map((t) => `${t.rest > 0 ? `rest ${time(t.rest)}, ` : ''}${WHERE_WORDS[t.where]} ${time(t.seconds)}`)
-          .join(', ');
-  return `${SOURCES[recipe.source].name} at ${recipe.set} °C: ${turns}${recipe.solvent ? ', then solvent' : ''}`;
-}
-
-function time(seconds: number): string {
-  return seconds < 120 ? `${Math.round(seconds)} s` : `${(seconds / 60).toFixed(1).replace(/\.0$/, '')} min`;
 }

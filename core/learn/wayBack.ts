@@ -6,6 +6,7 @@ import {
   measureDepth,
   nameSteps,
   NoDive,
+  type Change,
   pairLimbs,
   planOn,
   SECONDS,
@@ -19,6 +20,7 @@ import {
   type Step,
   type Verb,
 } from '../dive/index.ts';
+import { quoted } from '../message/index.ts';
 import { closedDevice, type Device } from '../judge/index.ts';
 import { specOf, type Act } from '../explore/index.ts';
 import type { Dive } from './dives.ts';
@@ -84,7 +86,7 @@ export function stepsOfActs(model: Model, acts: readonly Act[]): Step[] {
       depth: 0,
       mirrors: null,
       gate: null,
-      hint: act.note,
+      hint: quoted(act.note),
     };
     device = checker.advance(device, step);
     const last = steps.at(-1);
@@ -213,8 +215,7 @@ function withoutLayers(anatomy: Anatomy): Anatomy {
   };
 }
 
-const WORD_FOR_WORD =
-  'it was turned over with a part hanging open: the way back is what was done in reverse; turn it where you turned it, and hold what hangs';
+const WORD_FOR_WORD: Change = { code: 'word-for-word' };
 
 /**
  * The anatomy with everything on the side that was up at the end: nothing has to be turned over any more, and nothing waits for
@@ -298,7 +299,7 @@ function untouched(model: Model, kept: Step[], rules: HouseRules): Plan {
   setTimes(kept, rules);
   const totals = totalsOf(kept, rules);
   return {
-    schema: 'nibrel.plan/1',
+    schema: 'nibrel.plan/2',
     anatomy: model.anatomy.id,
     replace: [],
     spares: [],
@@ -311,7 +312,7 @@ function untouched(model: Model, kept: Step[], rules: HouseRules): Plan {
     touched: [],
     totals,
     missingTools: [],
-    changes: ['nothing was opened, so that nothing has to be closed'],
+    changes: [{ code: 'nothing-opened' }],
     absent: [],
     optimality: { cost: totals.elapsed, lowerBound: totals.elapsed, proved: true },
   };

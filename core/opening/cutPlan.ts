@@ -3,6 +3,7 @@ import { MARGIN, NoCut, seamOf, type Sample, type Seam } from './clearance.ts';
 import { toSegment } from './distance.ts';
 import { cupsOn, gapWays, type FirstGap, type GapWay } from './firstGap.ts';
 import { bestMarks, cutBy, type Marks } from './marks.ts';
+import type { EntryReason } from './messages.ts';
 
 export interface CutRequest {
   /** At most so many depth marks on a pick. */
@@ -38,6 +39,16 @@ export interface CutRun {
   seconds: number;
 }
 
+/** Where a cut is begun, and why there. */
+export interface Entry {
+  at: Point;
+  inward: Point;
+  edge: Edge;
+  because: EntryReason;
+  /** mm behind it within which nothing lies; `null` at a notch, and where nothing can be cut through. */
+  clear: number | null;
+}
+
 export interface CutPlan {
   bond: string;
   part: string;
@@ -45,7 +56,7 @@ export interface CutPlan {
   marks: number[];
   /** Share of the bond's area that is cut, 0 to 1. */
   share: number;
-  entry: { at: Point; inward: Point; edge: Edge; because: string };
+  entry: Entry;
   /** Edges in the order they are taken. */
   order: Edge[];
   runs: CutRun[];
@@ -120,7 +131,7 @@ export function cutAlong(model: Model, seam: Seam, request: Omit<CutRequest, 'ma
     margin: seam.margin,
     marks: marks.marks,
     share: whole > 0 ? marks.cut / whole : 0,
-    entry: { at: entry.at, inward: entry.inward, edge: entry.edge, because: entry.because },
+    entry,
     order,
     runs: inOrder,
     gaps: gapWays(model, seam, entry, firstGap, crackedGlass),
@@ -134,7 +145,7 @@ export function cutAlong(model: Model, seam: Seam, request: Omit<CutRequest, 'ma
 function edgeOrder(
   model: Model,
   { part, samples }: Seam,
-): { hooked: Edge[]; tethered: Edge | null; order: Edge[]; why: string } {
+): { hooked: Edge[]; tethered: Edge | null; order: Edge[]; why: EntryReason } {
   const present = EDGES.filter((e) => samples.some((s) => s.edge === e && s.need > s.from));
   const hooked = [
     ...new Set(
@@ -148,12 +159,9 @@ function edgeOrder(
     : (present.find((e) => e !== tethered && !hooked.includes(e)) ?? present[0]!);
   const late = (e: Edge) => (hooked.includes(e) ? 2 : e === tethered ? 1 : 0);
   const order = [first, ...present.filter((e) => e !== first).sort((a, b) => late(a) - late(b))];
-  const why =
-    hooked.length > 0
-      ? `opposite the hooks of the ${hooked[0]} edge`
-      : part.swing
-        ? `opposite the hinge, where ${tethered ? 'its flexes are' : 'it turns'}`
-        : 'the usual edge to begin at';
+  const why: EntryReason = hooked[0]
+    ? { code: 'entry-opposite-hooks', edge: hooked[0] }
+    : { code: part.swing ? (tethered ? 'entry-opposite-flexes' : 'entry-opposite-hinge') : 'entry-usual' };
   return { hooked, tethered, order, why };
 }
 
@@ -161,13 +169,7 @@ function edgeOrder(
  * The entry: on the first edge, in the longest stretch that is cut through and has nothing near behind it, as near its
  * middle as a cup stands; at a notch when there is one.
  */
-function entryOf(
-  model: Model,
-  seam: Seam,
-  { depths }: Marks,
-  order: readonly Edge[],
-  why: string,
-): { at: Point; inward: Point; edge: Edge; because: string } {
+function entryOf(model: Model, seam: Seam, { depths }: Marks, order: readonly Edge[], why: EntryReason): Entry {
   const { samples, part, path } = seam;
   const notch = model.anatomy.latches.find((l) => l.joins.includes(part.id) && l.notch)?.notch;
   if (notch) {
@@ -176,7 +178,7 @@ function entryOf(
         ? s
         : best,
     );
-    return { at: near.at, inward: near.inward, edge: near.edge, because: 'at the notch' };
+    return { at: near.at, inward: near.inward, edge: near.edge, because: { code: 'entry-at-notch' }, clear: null };
   }
   const cupOn = cupsOn(model, seam);
   const step = path.length / samples.length;
@@ -206,9 +208,8 @@ function entryOf(
         at: at.at,
         inward: at.inward,
         edge,
-        because:
-          `${edge === order[0] ? why : 'where there is bond enough to begin at'}; ` +
-          `nothing lies within ${at.clear.toFixed(1)} mm behind it`,
+        because: edge === order[0] ? why : { code: 'entry-bond-enough' },
+        clear: at.clear,
       };
     }
   }
@@ -217,7 +218,8 @@ function entryOf(
     at: widest.at,
     inward: widest.inward,
     edge: widest.edge,
-    because: 'no stretch can be cut through; here the most is clear',
+    because: { code: 'entry-most-clear' },
+    clear: null,
   };
 }
 

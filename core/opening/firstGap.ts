@@ -1,4 +1,5 @@
 import { boundsOf, type Edge, type Model, type Point } from '../anatomy/index.ts';
+import type { GapHint } from './messages.ts';
 import type { Seam } from './clearance.ts';
 import { distanceTo } from './distance.ts';
 
@@ -9,7 +10,7 @@ export type FirstGap = 'suction-cup' | 'cup-clamp' | 'thin-blade';
 export interface GapWay {
   way: FirstGap;
   at: Point;
-  how: string;
+  how: GapHint;
   cautions: 'glass'[];
 }
 
@@ -64,36 +65,29 @@ export function gapWays(model: Model, seam: Seam, entry: RimPlace, asked: FirstG
   const glass: GapWay['cautions'] = part.glass ? ['glass'] : [];
   const inFrom =
     cup && Math.round({ top: cup[1] - y, bottom: y + h - cup[1], left: cup[0] - x, right: x + w - cup[0] }[entry.edge]);
-  const beside =
-    found && found.off > CUP.radius ? `, ${Math.round(found.off)} mm beside the entry, where it stands flat` : '';
-  const noRoom = `has no room here: no even ground of ${2 * CUP.radius} mm at the ${entry.edge} edge`;
+  const beside = found && found.off > CUP.radius ? Math.round(found.off) : 0;
+  const { edge } = entry;
+  const diameter = 2 * CUP.radius;
   const at = cup ?? entry.at;
   const ways: GapWay[] = [
     {
       way: 'suction-cup',
       at,
       how: cup
-        ? `${cracked ? 'Clear tape over the whole glass first, then the cup' : 'Cup'} ${inFrom} ` +
-          `mm in from the ${entry.edge} edge${beside}; lift until a hairline shows, no more.`
-        : `A cup ${noRoom}.`,
+        ? { code: 'gap-cup', edge, from: inFrom!, beside, taped: cracked }
+        : { code: 'gap-no-room-cup', edge, diameter },
       cautions: glass,
     },
     {
       way: 'cup-clamp',
       at,
-      how: cup
-        ? `Clamp with cups over the ${entry.edge} edge${beside}; turn it until a ` +
-          `hairline shows, wait, no more.${cracked ? ' Both faces taped.' : ''}`
-        : `A clamp with cups ${noRoom}.`,
+      how: cup ? { code: 'gap-clamp', edge, beside, taped: cracked } : { code: 'gap-no-room-clamp', edge, diameter },
       cautions: glass,
     },
     {
       way: 'thin-blade',
       at: entry.at,
-      how:
-        `Thin blade at the frame where the pick will go in, on the ${entry.edge} edge (${along[0]!.s.clear.toFixed(1)} ` +
-        `mm are clear); never between the glass and its rim, no deeper than the ` +
-        `rim.${cracked ? ' Weak glass gives under a cup: this is the way when the tape does not hold.' : ''}`,
+      how: { code: 'gap-blade', edge, clear: along[0]!.s.clear, weak: cracked },
       cautions: glass,
     },
   ];

@@ -414,7 +414,7 @@ describe('cut plans', () => {
     expect(cutPlan(hinged, 'seal').entry.edge).toBe('right');
     const notched = opened((a) => a.latches.push({ ...tinyLatch('catch', 'cover'), edge: 'bottom', notch: [12, 119] }));
     const { entry } = cutPlan(notched, 'seal');
-    expect(entry.because).toBe('at the notch');
+    expect(entry.because).toEqual({ code: 'entry-at-notch' });
     expect(Math.hypot(entry.at[0] - 12, entry.at[1] - 119)).toBeLessThan(0.5);
   });
   it('the first run holds the entry; an edge with too little bond is not begun at', () => {
@@ -450,7 +450,8 @@ describe('cut plans', () => {
         ] = [gaps[0]!];
         ways.add(way);
         if (way === 'thin-blade') {
-          for (const g of gaps.slice(1)) expect(g.how, name).toMatch(/no room here: no even ground of 40 mm/);
+          for (const g of gaps.slice(1))
+            expect(g.how, name).toMatchObject({ code: expect.stringMatching(/^gap-no-room/), diameter: 40 });
           continue;
         }
         expect(Math.min(cx - x, x + w - cx, cy - y, y + h - cy), name).toBeGreaterThanOrEqual(20);
@@ -471,7 +472,7 @@ describe('cut plans', () => {
         expect(gaps[0], `${id} ${bond.id}`).toMatchObject({
           way: 'thin-blade',
           at: entry.at,
-          how: expect.stringContaining(`on the ${entry.edge} edge`),
+          how: expect.objectContaining({ code: 'gap-blade', edge: entry.edge }),
         });
         expect(hooked).not.toContain(entry.edge);
       }
@@ -491,7 +492,7 @@ describe('cut plans', () => {
     expect(plain.entry.edge).toBe('bottom');
     expect(beside.entry.edge).toBe('bottom');
     expect(Math.hypot(beside.gaps[0]!.at[0] - 50, beside.gaps[0]!.at[1] - 98)).toBeGreaterThanOrEqual(24);
-    expect(beside.gaps[0]!.how).toMatch(/^Cup 24 mm in from the bottom edge; lift/);
+    expect(beside.gaps[0]!.how).toEqual({ code: 'gap-cup', edge: 'bottom', from: 24, beside: 0, taped: false });
     // Lenses all along leave no room for a cup: then the blade goes in first, though a cup was asked for.
     const full = cutPlan(wide({ rect: [10, 90, 80, 10] }), 'seal');
     expect(full.gaps.map((g) => g.way)).toEqual(['thin-blade', 'suction-cup', 'cup-clamp']);
@@ -502,7 +503,7 @@ describe('cut plans', () => {
   });
   it('weak glass: the tape goes on first, and the blade is next in line', () => {
     const plan = cutPlan(quill, 'display-seal', { crackedGlass: true });
-    expect(plan.gaps[0]!.how).toMatch(/^Clear tape over the whole glass first/);
+    expect(plan.gaps[0]!.how).toMatchObject({ code: 'gap-cup', taped: true });
     expect(plan.gaps[1]!.way).toBe('thin-blade');
     expect(cutPlan(quill, 'display-seal', { firstGap: 'thin-blade' }).gaps[0]!.way).toBe('thin-blade');
     for (const way of plan.gaps) expect(way.cautions).toContain('glass');

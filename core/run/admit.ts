@@ -1,6 +1,6 @@
 import { identityFaults, nameOfLoss, tellMoney } from '../counter/index.ts';
 import { outcomesOf } from '../diagnosis/index.ts';
-import { ruleText, type Step } from '../dive/index.ts';
+import type { Step } from '../dive/index.ts';
 import { specOf } from '../explore/index.ts';
 import { isCounterMade, isServerMade, stepOf, type DeviationKind, type EventBody } from './events.ts';
 import type { RunContext } from './context.ts';
@@ -292,7 +292,7 @@ function physical(context: RunContext, state: RunState, step: Step, items: strin
   const violation = context.checker.violation(state.device, { ...step, items });
   if (!violation) return null;
   const { rule, message, item } = violation;
-  return refuse(rule, `${message} (${rule}: ${ruleText(rule)})`, item);
+  return refuse(rule, message, item);
 }
 
 function admitItem(

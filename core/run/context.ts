@@ -1,5 +1,5 @@
 import type { Model } from '../anatomy/index.ts';
-import { checkerFor, DEFAULT_RULES, SOUND, type Plan, type Step } from '../dive/index.ts';
+import { checkerFor, currentPlan, DEFAULT_RULES, SOUND, type Plan, type PlanOne, type Step } from '../dive/index.ts';
 import type { Checker } from '../judge/index.ts';
 import { wellsOf, type Wells } from '../screws/index.ts';
 
@@ -17,7 +17,7 @@ export interface RunContext {
 
 /** The dive of a job that has none yet. */
 const nothingPlanned = (anatomy: string): Plan => ({
-  schema: 'nibrel.plan/1',
+  schema: 'nibrel.plan/2',
   anatomy,
   replace: [],
   spares: [],
@@ -37,11 +37,11 @@ const nothingPlanned = (anatomy: string): Plan => ({
 });
 
 /**
- * @param plan `null` for a job that has no dive; what needs no step can still be recorded on it
+ * @param plan as it is kept, of whatever format; `null` for a job that has no dive; what needs no step can still be recorded on it
  * @param version of that plan
  */
-export function runContext(model: Model, plan: Plan | null, version = plan === null ? 0 : 1): RunContext {
-  const known = plan === null ? nothingPlanned(model.anatomy.id) : withAllRules(plan);
+export function runContext(model: Model, plan: Plan | PlanOne | null, version = plan === null ? 0 : 1): RunContext {
+  const known = plan === null ? nothingPlanned(model.anatomy.id) : withAllRules(currentPlan(plan));
   return {
     model,
     plan: known,

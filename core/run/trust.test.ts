@@ -222,7 +222,11 @@ describe('A6 agreement belongs to a version of the plan', () => {
     const next = () => ({ type: 'step-left', step: r.state.cursor! }) as const;
     expect(r.refusal(next())).toBeNull();
     const plan = structuredClone(r.state.context.plan);
-    plan.losses.push({ function: 'data', because: 'the board too', remedy: '' });
+    plan.losses.push({
+      function: 'data',
+      because: { code: 'storage-on-board' },
+      remedy: { code: 'copy-data' },
+    });
     r.add({ ...event, plan, kept: [...r.state.done.keys()] });
     expect(r.refusal(next())).toMatchObject({ rule: 'agreed', message: expect.stringContaining('Data') });
   });

@@ -23,6 +23,7 @@ interface Answer {
   amiss: (plan: Plan, usual: Plan) => string | false;
 }
 
+const hinted = ({ hint }: Step, code: string): boolean => hint.some((h) => h.code === code);
 const steps = (plan: Plan, does: Step['do'], item?: string) =>
   plan.steps.filter((s) => s.do === does && (item === undefined || s.items.includes(item)));
 const hands = (plan: Plan, does: Step['do']) => steps(plan, does).reduce((sum, s) => sum + s.seconds, 0);
@@ -99,7 +100,7 @@ const ANSWERS: Answer[] = [
       unless(
         hands(p, 'bond') > hands(u, 'bond') &&
           hands(p, 'bond') < 20 * 60 &&
-          steps(p, 'bond').some((s) => /strip/.test(s.hint)),
+          steps(p, 'bond').some((s) => hinted(s, 'lay-strips')),
         'strips take longer than a die-cut seal',
       ),
   },
@@ -179,7 +180,7 @@ const ANSWERS: Answer[] = [
     condition: { dark: true },
     amiss: (p) =>
       unless(
-        steps(p, 'discharge').every((s) => s.waits === 0 || /watt|W /.test(s.hint)),
+        steps(p, 'discharge').every((s) => s.waits === 0 || hinted(s, 'draw-down')),
         'a dark device',
       ),
   },
@@ -333,8 +334,8 @@ const ASKED: Answer[] = [
     spares: ['battery-new'],
     amiss: (p) =>
       unless(
-        steps(p, 'bond', 'cell-tabs').every((s) => s.seconds <= 20 && /brings/.test(s.hint)) &&
-          steps(p, 'bond', 'display-seal').every((s) => s.seconds > 20 && !/brings/.test(s.hint)),
+        steps(p, 'bond', 'cell-tabs').every((s) => s.seconds <= 20 && hinted(s, 'spare-brings')) &&
+          steps(p, 'bond', 'display-seal').every((s) => s.seconds > 20 && !hinted(s, 'spare-brings')),
         'strips that the spare brings are only looked at',
       ),
   },

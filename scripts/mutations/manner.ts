@@ -1,5 +1,5 @@
 import type { Anatomy, Point } from '../../core/anatomy/index.ts';
-import type { Plan, Step } from '../../core/dive/index.ts';
+import { givesUp, type Plan, type Step } from '../../core/dive/index.ts';
 import { far, length } from './hands.ts';
 
 /*
@@ -38,7 +38,7 @@ export class Manner {
   }
 
   note(anatomy: Anatomy, plan: Plan): void {
-    if (plan.changes.length > 0) return;
+    if (givesUp(plan)) return;
     const { steps } = plan;
     const nth = (phase: Step['phase'], verbs: readonly Step['do'][], id: string) =>
       steps.findIndex((s) => s.phase === phase && verbs.includes(s.do) && s.items.includes(id));

@@ -1,5 +1,5 @@
 import type { Model } from '../../core/anatomy/index.ts';
-import { checkPlan, planOn, type Plan, type Pose, type Standing } from '../../core/dive/index.ts';
+import { givesUp, checkPlan, planOn, type Plan, type Pose, type Standing } from '../../core/dive/index.ts';
 import { checkerFor } from '../../core/dive/index.ts';
 import { closedDevice } from '../../core/judge/index.ts';
 import { lawBroken } from '../../demo/lawsOnly.ts';
@@ -41,7 +41,7 @@ export function onwardsAmiss(model: Model, plan: Plan, at: number, more: readonl
   );
   const law = lawBroken(model.anatomy, on);
   if (law) return `law: ${law}`;
-  const found = checkPlan(model, on, { ahead: at, laws: on.changes.length > 0 });
+  const found = checkPlan(model, on, { ahead: at, laws: givesUp(on) });
   if (found) return `judge: ${found.rule}, step ${found.step}: ${found.message}`;
   if (kept.some((s, i) => on.steps[i]!.do !== s.do || on.steps[i]!.items.join() !== s.items.join()))
     return 'what was done is told otherwise';

@@ -1,6 +1,6 @@
 import { basename } from 'node:path';
 import { modelOf, type Model } from '../../core/anatomy/index.ts';
-import { DEFAULT_RULES, NoDive, planDive, type HouseRules, type Plan } from '../../core/dive/index.ts';
+import { givesUp, DEFAULT_RULES, NoDive, planDive, type HouseRules, type Plan } from '../../core/dive/index.ts';
 import { quickerOrder } from '../../demo/everyOrder.ts';
 import * as bench from '../../demo/benchDevices.ts';
 import { fieldTrial } from '../../demo/fieldTrial.ts';
@@ -68,7 +68,7 @@ function tried(model: Model, replace: string[], house: number, further: Draw | n
     return;
   }
   plans++;
-  if (plan.changes.length > 0) givenUp++;
+  if (givesUp(plan)) givenUp++;
   manner.note(model.anatomy, plan);
   const wrong = wrongWith(model, plan);
   if (wrong) say(`${at}: ${wrong}`);

@@ -5,20 +5,31 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { gunzipSync } from 'node:zlib';
 import { describe, expect, it, vi } from 'vitest';
-import { DEFAULT_RULES } from '../../core/dive/index.ts';
+import Database from 'better-sqlite3';
+import { DEFAULT_RULES, planSchema, type PlanOne } from '../../core/dive/index.ts';
 import { moveAt } from '../../core/run/index.ts';
+import { explain, tell, tellAll } from '../../words/index.ts';
 import { servicesOf } from '../services.ts';
 import { openDb } from './open.ts';
 import { DataFault } from './fault.ts';
 import { DATA_VERSION } from './upgrade.ts';
 
-const FIXTURE = fileURLToPath(new URL('../testdata/shop-of-positions.sqlite.gz', import.meta.url));
+const fixture = (name: string) => fileURLToPath(new URL(`../testdata/${name}.sqlite.gz`, import.meta.url));
 
 /** A shop as it was stored when a step was its place in the plan: ten jobs, one of them planned anew half way. */
-function oldShop(): string {
+const POSITIONS = fixture('shop-of-positions');
+/** A shop as it was stored when plans said in sentences what they say in codes since: twelve jobs. */
+const SENTENCES = fixture('shop-of-sentences');
+
+function oldShop(of = POSITIONS): string {
   const folder = mkdtempSync(join(tmpdir(), 'nibrel-old-'));
-  writeFileSync(join(folder, 'nibrel.sqlite'), gunzipSync(readFileSync(FIXTURE)));
+  writeFileSync(join(folder, 'nibrel.sqlite'), gunzipSync(readFileSync(of)));
   return folder;
+}
+
+interface Kept {
+  id: string;
+  plan: string;
 }
 
 describe('C2 data of an older version', () => {
@@ -81,6 +92,43 @@ describe('C2 data of an older version', () => {
     await services.close();
     close();
   });
+  it.each([POSITIONS, SENTENCES])('plans that were kept in sentences are shown as they were (%#)', async (of) => {
+    const folder = oldShop(of);
+    const path = join(folder, 'nibrel.sqlite');
+    const kept = new Map(
+      (new Database(path).prepare('SELECT id, plan FROM jobs WHERE plan IS NOT NULL').all() as Kept[]).map((row) => [
+        row.id,
+        JSON.parse(row.plan) as PlanOne,
+      ]),
+    );
+    const { db, close } = openDb(path);
+    const services = servicesOf(db, folder);
+    let hints = 0;
+    for (const [id, old] of kept) {
+      const { plan } = services.jobs.get(id);
+      const { model } = services.jobs.stateOf(id).state.context;
+      expect(planSchema.validate(plan).error).toBeUndefined();
+      for (const [i, step] of plan!.steps.entries()) {
+        expect(tellAll(model, step.hint)).toBe(old.steps[i]!.hint);
+        if (step.hint.length > 0) hints++;
+        for (const [k, reason] of step.because.entries()) {
+          const before = old.steps[i]!.because[k]!;
+          // What was a rule, a relation or a plain reason is one again; only the words of an order are quoted.
+          expect(reason.why === 'quoted', before).toBe(before.startsWith('order: '));
+          if (reason.why === 'relation') expect(before).toContain(reason.item);
+          if (reason.why === 'rule') expect(before).toBe(reason.rule);
+          expect(explain(model, reason)).not.toBe('');
+        }
+      }
+      expect(plan!.losses.map((l) => [tell(model, l.because), tell(model, l.remedy)])).toEqual(
+        old.losses.map((l) => [l.because, l.remedy]),
+      );
+      expect(plan!.changes.map((change) => tell(model, change))).toEqual(old.changes);
+    }
+    expect(hints).toBeGreaterThan(100);
+    await services.close();
+    close();
+  });
   it('is brought up once, and a version that is newer is left alone', () => {
     const folder = oldShop();
     const path = join(folder, 'nibrel.sqlite');
@@ -106,7 +154,7 @@ describe('C2 data of an older version', () => {
     };
     expect(said(Buffer.alloc(0))).toMatch(/empty file/);
     expect(said(Buffer.from('this is no database, it only lies where one should be '.repeat(40)))).toMatch(/damaged/);
-    const torn = gunzipSync(readFileSync(FIXTURE));
+    const torn = gunzipSync(readFileSync(POSITIONS));
     torn.fill(0xa5, 4096, 4096 * 40);
     expect(said(torn)).toMatch(/damaged/);
   });

@@ -1,7 +1,8 @@
 import { MARK_WORDS, REMOVAL_WORDS } from '../../core/cells/index.ts';
-import { newBonds, pressUnder, pressWords, stripsUnder, stripWords, type HouseRules } from '../../core/dive/index.ts';
+import { newBonds, pressHint, pressUnder, stripHints, stripsUnder, type HouseRules } from '../../core/dive/index.ts';
 import { cellJudgement, fitOf, transplantNow, type RunContext, type RunState } from '../../core/run/index.ts';
 import { minutes } from '../../core/units/index.ts';
+import { tell } from '../../words/index.ts';
 
 /** One row of the record: what, and what came of it. */
 export type Row = [label: string, words: string];
@@ -24,12 +25,12 @@ export function closingRows(context: RunContext, state: RunState): Row[] {
         ? ([
             [
               `${name}, laid`,
-              `${stripWords(strips)}; ${strips.coveredArea.toFixed(0)} of ${strips.area.toFixed(0)} mm² covered`,
+              `${tell(model, { code: 'tape-of', strips: stripHints(strips) })}; ${strips.coveredArea.toFixed(0)} of ${strips.area.toFixed(0)} mm² covered`,
             ],
           ] as Row[])
         : []),
       ...(pressed
-        ? ([[`${name}, pressed`, `as planned: ${pressWords(pressUnder(model, bond, rules))}`]] as Row[])
+        ? ([[`${name}, pressed`, `as planned: ${tell(model, pressHint(pressUnder(model, bond, rules)))}`]] as Row[])
         : []),
     ];
   });

@@ -1,9 +1,9 @@
 import PDFDocument from 'pdfkit';
 import { addMonths, format } from 'date-fns';
 import { functionIn, ringOf } from '../../core/anatomy/index.ts';
-import { nameOfLoss, tellMoney } from '../../core/counter/index.ts';
+import { tellMoney } from '../../core/counter/index.ts';
 import { CAUSE_WORDS } from '../../core/diagnosis/index.ts';
-import { CAUTIONS, stepItemName, timesOf } from '../../core/dive/index.ts';
+import { stepItemName, timesOf } from '../../core/dive/index.ts';
 import { PAPERS, type Paper } from '../../core/paper/index.ts';
 import type { Job, ShopSettings } from '../../core/jobs/index.ts';
 import {
@@ -20,6 +20,7 @@ import { cellRows, closingRows } from './care.ts';
 import { Fonts } from './fonts.ts';
 import { torqueTarget } from '../../core/screws/index.ts';
 import { minutes } from '../../core/units/index.ts';
+import { cautionText, nameOfLoss, tell } from '../../words/index.ts';
 
 const INK = '#1f2a2c';
 const QUIET = '#59666a';
@@ -186,14 +187,14 @@ function forCustomer(sheet: Sheet, record: Record): void {
   if (plan.losses.length > 0) {
     sheet.heading('What it cost in functions, as agreed');
     for (const id of new Set(plan.losses.map((l) => l.function)))
-      sheet.row(nameOfLoss(model, id), plan.losses.find((l) => l.function === id)!.remedy || '—');
+      sheet.row(nameOfLoss(model, id), tell(model, plan.losses.find((l) => l.function === id)!.remedy) || '—');
     if (state.agreed?.signed) sheet.line(`Signed on ${when(state.agreed.at)}.`);
   }
 
   sheet.heading('From now on');
   if (seals.length > 0)
     sheet.line('New adhesive sets for a day: keep it dry, cool and unbent, and put nothing heavy on it.');
-  if (plan.losses.some((l) => l.function === 'moisture-rating')) sheet.line(CAUTIONS.moisture);
+  if (plan.losses.some((l) => l.function === 'moisture-rating')) sheet.line(cautionText('moisture'));
   if (state.signedOff && shop.warrantyMonths > 0)
     sheet.line(
       `The shop answers for this work until ${format(addMonths(new Date(state.signedOff.at), shop.warrantyMonths), 'd MMM yyyy')}. ` +
@@ -412,7 +413,7 @@ function losses(sheet: Sheet, record: Record): void {
   sheet.heading('Losses agreed before opening');
   if (plan.losses.length === 0) sheet.line('None.');
   for (const loss of plan.losses) {
-    sheet.row(nameOfLoss(model, loss.function), `${loss.because}. ${loss.remedy}`);
+    sheet.row(nameOfLoss(model, loss.function), `${tell(model, loss.because)}. ${tell(model, loss.remedy)}`);
   }
   if (plan.losses.length > 0)
     sheet.line(
@@ -496,7 +497,7 @@ function closing(sheet: Sheet, record: Record): void {
   const { context } = record;
   const { plan } = context;
   sheet.heading('Good to know');
-  if (plan.losses.some((l) => l.function === 'moisture-rating')) sheet.line(CAUTIONS.moisture);
+  if (plan.losses.some((l) => l.function === 'moisture-rating')) sheet.line(cautionText('moisture'));
   sheet.line('Keep the device dry and cool on its first day. If a tested function fails, bring this record with it.');
 
   const lacking = sheet.fonts.said();

@@ -2,7 +2,6 @@ import { randomUUID } from 'node:crypto';
 import { type Context, Hono } from 'hono';
 import Joi from 'joi';
 import {
-  agreementText,
   DATA_CHOICES,
   donorChecks,
   PAD,
@@ -22,6 +21,7 @@ import type { Services } from '../services.ts';
 import { simulatedBenchSupply } from '../simulated/benchSupply.ts';
 import { bodyOf, decimal } from '../validate.ts';
 import { askRegister } from './counter.ts';
+import { agreementText } from '../../words/index.ts';
 
 /** Most points of a signature. Origin: own choice; a long name takes a thousand. */
 const MOST_POINTS = 6000;

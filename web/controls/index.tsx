@@ -1,8 +1,9 @@
 import type { ComponentProps, ReactNode } from 'react';
 import { TriangleAlert } from 'lucide-react';
-import { CAUTIONS, type Caution } from '../../core/dive/index.ts';
+import type { Caution } from '../../core/dive/index.ts';
 import type { Fault } from '../../core/anatomy/index.ts';
 import { keyWord } from '../state/prefs.ts';
+import { cautionText } from '../../words/index.ts';
 
 type Weight = 'main' | 'plain' | 'quiet' | 'danger';
 
@@ -87,7 +88,7 @@ export function CautionLine({ caution, large }: { caution: Caution; large?: bool
   return (
     <p className={`flex items-start gap-2 ${large ? 'text-base' : 'text-sm'} text-ink`}>
       <TriangleAlert className="mt-0.5 size-5 shrink-0 text-crimson" aria-hidden="true" />
-      <span>{CAUTIONS[caution]}</span>
+      <span>{cautionText(caution)}</span>
     </p>
   );
 }

@@ -3,12 +3,14 @@ import { relation, rule } from '../graph/reasons.ts';
 import type { Caution } from '../house/cautions.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import { FASTENER_SECONDS, isTurned, SECONDS } from '../house/times.ts';
-import { driverFor, toolName } from '../house/tools.ts';
+import { quoted } from '../../message/index.ts';
+import { sameHint, type Hint } from '../hints.ts';
+import { driverFor } from '../house/tools.ts';
 import type { Bundle } from '../order/bundles.ts';
 import type { Phase } from '../types.ts';
 import { fluxed } from './iron.ts';
 import { draft, type Base, type Draft } from './draft.ts';
-import { wordsOut } from './motion.ts';
+import { wayOut } from './motion.ts';
 import { releaseBond, type DescentSetting } from './seam.ts';
 
 /** The steps by which one bundle is undone on the way in. */
@@ -51,23 +53,28 @@ function loosenAll(
         ...base,
         tool: 'screw-extractor',
         seconds: SECONDS.extractScrew,
-        hint: 'Stripped: a band or the extractor, slowly; catch the swarf. It never goes back: a new one is driven in.',
+        hint: [{ code: 'screw-stripped' }],
       }),
     ),
   ];
 }
 
 function releaseLatch(latch: Latch, phase: Phase, base: Base): Draft {
-  const edges = [latch.edge, ...latch.alsoAt].join(', ');
-  const pried = latch.notch ? 'Enter at the notch and run along the edge.' : 'Work along the edge, catch by catch.';
-  const last = 'Slide or tilt the part free of its hooks; it is the last thing that holds.';
-  const byItself = 'It lets go by itself as the part is turned or slid out; nothing is pried here.';
-  const how = latch.letsGo === 'turned' ? byItself : latch.release === 'last' ? last : pried;
+  const how: Hint = {
+    code:
+      latch.letsGo === 'turned'
+        ? 'latch-turned'
+        : latch.release === 'last'
+          ? 'latch-last'
+          : latch.notch
+            ? 'latch-notch'
+            : 'latch-along',
+  };
   return draft(phase, 'release', [latch.id], {
     ...base,
     tool: latch.letsGo === 'turned' ? null : base.tool,
     seconds: latch.letsGo === 'turned' ? SECONDS.openLatchEach : latch.count * SECONDS.openLatchEach,
-    hint: latch.alsoAt.length > 0 ? `All at once, on the edges ${edges}. ${how}` : how,
+    hint: latch.alsoAt.length > 0 ? [{ code: 'latch-all-edges', edges: [latch.edge, ...latch.alsoAt] }, how] : [how],
   });
 }
 
@@ -84,7 +91,7 @@ function easeOpen(part: Part, phase: Phase, base: Base): Draft {
     ...base,
     seconds: SECONDS.easeOpen,
     cautions: cautionsOf(part),
-    hint: `Only a gap of ${width} mm at first: ${reaches.length === 1 ? 'a flex is' : 'flexes are'} still mated inside.`,
+    hint: [{ code: 'gap-first', width, flexes: reaches.length }],
   });
 }
 
@@ -93,9 +100,7 @@ function swingOpen(part: Part, phase: Phase, base: Base): Draft {
     ...base,
     seconds: SECONDS.swing,
     cautions: cautionsOf(part),
-    hint:
-      `Open towards the ${part.swing!.hinge} edge to about ${part.swing!.degrees}° ` +
-      `and prop it; no flex may carry the weight. Photograph the layer.`,
+    hint: [{ code: 'swing-open', edge: part.swing!.hinge, degrees: part.swing!.degrees }],
   });
 }
 
@@ -104,56 +109,53 @@ function liftOff(part: Part, phase: Phase, base: Base): Draft {
     return draft(phase, 'eject', [part.id], {
       ...base,
       seconds: SECONDS.ejectTray,
-      hint: 'Press the pin straight in; keep the card with the job.',
+      hint: [{ code: 'tray-pin' }],
     });
-  const careful = part.kind === 'battery' ? 'Carry it by its frame, flat, with both hands.' : '';
+  const careful: Hint[] = part.kind === 'battery' ? [{ code: 'carry-cell' }] : [];
   return draft(phase, 'lift', [part.id], {
     ...base,
     seconds: SECONDS.lift,
     cautions: cautionsOf(part),
-    hint: [careful, wordsOut(part), part.note].filter(Boolean).join(' '),
+    hint: [...careful, ...wayOut(part), ...quoted(part.note)],
   });
 }
 
 /** How what is never turned comes out. */
-const PULLED: Record<Fastener['kind'], readonly string[]> = {
+const PULLED: Record<Fastener['kind'], readonly Hint[]> = {
   screw: [],
   captive: [],
   standoff: [],
   clip: [],
-  cap: ['A rubber cap: raise its lip and pull it; it has no thread.'],
-  plug: ['It sits by friction: pull it straight out; it has no thread.'],
-  'press-fit': ['Pressed in: ease it out evenly, a little on either side; it has no thread.'],
+  cap: [{ code: 'out-cap' }],
+  plug: [{ code: 'out-plug' }],
+  'press-fit': [{ code: 'out-press-fit' }],
 };
 
 function loosen(model: Model, bundle: Bundle, phase: Phase, base: Base): Draft {
   const fasteners = bundle.items.map((id) => model.fasteners.get(id)!);
   const kind = fasteners[0]!.kind;
-  const hints: string[] = [];
-  if (kind === 'captive') hints.push('Captive: loosen only, they stay in the part.');
-  if (kind === 'clip') hints.push('The clip flies off: shield it with a finger.');
-  if (!isTurned(fasteners[0]!)) hints.push(...PULLED[kind]);
-  if (fasteners.some((f) => !f.magnetic)) hints.push('Some are not magnetic and fall off the driver.');
-  if (new Set(fasteners.map((f) => f.length)).size > 1) hints.push('Lengths differ: mind the well of each.');
-  if (fasteners.some((f) => f.threadlock)) hints.push('Threadlocked: press firmly, turn slowly.');
-  hints.push(...atAPinch(fasteners));
+  const hint: Hint[] = [];
+  if (kind === 'captive') hint.push({ code: 'captive-stay' });
+  if (kind === 'clip') hint.push({ code: 'clip-flies' });
+  if (!isTurned(fasteners[0]!)) hint.push(...PULLED[kind]);
+  if (fasteners.some((f) => !f.magnetic)) hint.push({ code: 'not-magnetic' });
+  if (new Set(fasteners.map((f) => f.length)).size > 1) hint.push({ code: 'lengths-differ' });
+  if (fasteners.some((f) => f.threadlock)) hint.push({ code: 'threadlocked' });
+  hint.push(...atAPinch(fasteners));
   return draft(phase, isTurned(fasteners[0]!) ? 'unscrew' : 'release', bundle.items, {
     ...base,
     because: fasteners.length > 1 ? [...base.because, rule('R12')] : base.because,
     seconds: fasteners.length * FASTENER_SECONDS[kind],
-    hint: hints.join(' '),
+    hint,
   });
 }
 
 /** Other drivers that turn these screws at a pinch, each told once. */
-function atAPinch(fasteners: readonly Fastener[]): string[] {
+function atAPinch(fasteners: readonly Fastener[]): Hint[] {
   const told = fasteners.flatMap((f) =>
-    f.alternatives.map(
-      ({ drive, caution }) =>
-        `At a pinch ${toolName(driverFor(drive))}${caution ? `: ${caution.replace(/\.$/, '')}` : ''}.`,
-    ),
+    f.alternatives.map(({ drive, caution }): Hint => ({ code: 'at-a-pinch', tool: driverFor(drive), caution })),
   );
-  return [...new Set(told)];
+  return told.filter((hint, i) => told.findIndex((other) => sameHint(other, hint)) === i);
 }
 
 function open(model: Model, id: string, phase: Phase, base: Base): Draft[] {
@@ -166,7 +168,7 @@ function open(model: Model, id: string, phase: Phase, base: Base): Draft[] {
       because: kind.iron ? [...base.because, rule('R24')] : base.because,
       seconds: kind.open.seconds + (kind.iron?.cool ?? 0),
       cautions: c.isolatesPower ? ['lithium', ...kind.cautions] : [...kind.cautions],
-      hint: [kind.open.hint, c.shape ? `Note how it lies: ${c.shape}.` : ''].filter(Boolean).join(' '),
+      hint: [{ code: `open-${kind.open.way}` }, ...(c.shape ? [{ code: 'shape-out', words: c.shape } as const] : [])],
     }),
   ];
   if (!c.isolatesPower && c.liesOver.length > 0)
@@ -175,7 +177,7 @@ function open(model: Model, id: string, phase: Phase, base: Base): Draft[] {
         because: c.liesOver.map((over) => relation('foldsOver', over)),
         tool: 'spudger',
         seconds: SECONDS.bendAside,
-        hint: `Fold the ${c.flex === null ? 'flex' : 'head'} aside over its other end, no sharp bend.`,
+        hint: [{ code: c.flex === null ? 'fold-flex-aside' : 'fold-head-aside' }],
       }),
     );
   if (c.isolatesPower) {
@@ -185,7 +187,7 @@ function open(model: Model, id: string, phase: Phase, base: Base): Draft[] {
         because: [rule('A4')],
         seconds: SECONDS.bendAside,
         cautions: ['retained-charge'],
-        hint: 'Bend the flex aside so that it cannot touch its socket.',
+        hint: [{ code: 'bend-clear' }],
       }),
     );
   }

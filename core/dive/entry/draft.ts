@@ -22,7 +22,7 @@ export function draft(phase: Phase, verb: Step['do'], items: string[], rest: Par
     because: [],
     cautions: [],
     gate: null,
-    hint: '',
+    hint: [],
     heat: null,
     ...rest,
   };

@@ -3,13 +3,13 @@ import {
   isLocal,
   NoHeat,
   recipeFor,
-  recipeWords,
   softening,
   type NoRecipe,
   type Recipe,
   type SourceKind,
 } from '../../heat/index.ts';
 import { cutPlan, NoCut, type CutPlan, type GapWay } from '../../opening/index.ts';
+import type { Hint, PartingReason, RecipeHint, TurnHint } from '../hints.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { HEAT, SECONDS } from '../house/times.ts';
 import type { HeatSetting } from '../types.ts';
@@ -171,33 +171,28 @@ export interface Warming {
   /** The face that heat is laid on, and what is out by then. */
   on: 'front' | 'back';
   off: readonly string[];
-  /** The body of a fold that alone is warmed, and its name; `null` in a device of one. */
+  /** The body of a fold that alone is warmed; `null` in a device of one. */
   half: string | null;
-  halfName: string | null;
   /** °C that it may be set to, by what the house allows and what lies under it bears; `null` is all that it can. */
   most: number | null;
   /** How; `null` where nothing warms it, or where heat goes by the usual times. */
   recipe: Recipe | null;
   /** Why the house's own way is not gone, where another is. */
-  instead: string | null;
+  instead: PartingReason | null;
 }
 
-/** How a bond is warmed: hands-on and waiting seconds, the setting, and in words. */
+/** How a bond is warmed: hands-on and waiting seconds, the setting, and how. */
 export function heatingOf(
   bond: Bond,
   rules: HouseRules,
   solvent: boolean,
-  { source, recipe, instead, on, off, half, halfName, most }: Warming,
-): { hands: number; wait: number; setting: HeatSetting; hint: string } {
+  { source, recipe, instead, on, off, half, most }: Warming,
+): { hands: number; wait: number; setting: HeatSetting; hint: Hint[] } {
   const laid = { on, ...(half === null ? {} : { half }), ...(off.length > 0 ? { off: [...off] } : {}) };
-  const alone =
-    halfName === null
-      ? ''
-      : ` Only the ${halfName} is warmed: the rest of the fold stands off the heat, open no further than it is.`;
-  const lies =
-    (source === 'mat'
-      ? ` Its ${on} lies on the mat, clean, glass with its film on; the thermometer stays in sight.`
-      : '') + alone;
+  const lies: Hint[] = [
+    ...(source === 'mat' ? [{ code: 'lies-on-mat', face: on } as const] : []),
+    ...(half === null ? [] : [{ code: 'half-alone', body: half } as const]),
+  ];
   if (!recipe) return usualHeating(bond, source, rules, solvent, laid, lies, most);
   const setting: HeatSetting = {
     source: recipe.source,
@@ -210,12 +205,12 @@ export function heatingOf(
     staysSoft: recipe.staysSoft,
     reheat: recipe.reheat,
   };
-  const words = recipeWords(recipe);
-  const hint =
-    `${words.charAt(0).toUpperCase()}${words.slice(1)}. Computed to reach ` +
-    `${recipe.softensAt} °C all round; the thermometer decides, not the clock.` +
-    lies +
-    (instead === null ? '' : ` Not as the house does it: ${instead}.`);
+  const hint: Hint[] = [
+    recipeHint(recipe),
+    { code: 'heat-computed', softensAt: recipe.softensAt },
+    ...lies,
+    ...(instead === null ? [] : [{ code: 'not-house-way', why: instead } as const]),
+  ];
   // Swept air keeps both hands busy; a mat, a pad or a pack works by itself.
   const rests = recipe.turns.reduce((sum, t) => sum + t.rest, 0);
   const swept = isLocal({ kind: recipe.source }) && recipe.source !== 'gel-pack';
@@ -238,18 +233,22 @@ function usualHeating(
   rules: HouseRules,
   solvent: boolean,
   laid: Pick<HeatSetting, 'on' | 'off' | 'half'>,
-  lies: string,
+  lies: readonly Hint[],
   most: number | null,
-) {
+): { hands: number; wait: number; setting: HeatSetting; hint: Hint[] } {
   const usual = HEAT[source];
   const softens = softening({ bond, softensAt: bond.softensAt ?? 0 }, solvent);
-  const gives = bond.softensAt === null ? '' : ` The adhesive gives from about ${bond.softensAt} °C.`;
   const wanted = Math.max(usual.set, Math.ceil(softens + USUAL_ABOVE));
   const set = Math.min(rules.sources[source]?.set ?? wanted, most ?? Number.POSITIVE_INFINITY);
   return {
     hands: usual.hands,
     wait: usual.wait,
-    hint: `${usual.setting(set)}.${gives} One heating is rarely enough: heat, pry, reheat.${lies}`,
+    hint: [
+      { code: `heat-usual-${source}`, set },
+      ...(bond.softensAt === null ? [] : [{ code: 'gives-at', softensAt: bond.softensAt } as const]),
+      { code: 'one-heating-rarely' },
+      ...lies,
+    ],
     setting: {
       source,
       ...laid,
@@ -264,49 +263,53 @@ function usualHeating(
   };
 }
 
+/** A recipe, turn by turn. */
+export const recipeHint = ({ source, set, turns, solvent }: Recipe): RecipeHint => ({
+  code: 'heat-recipe',
+  source,
+  set,
+  turns: turns.map(({ where, seconds: heats, rest: rests }): TurnHint => {
+    if (turns.length === 1) return { code: 'heat-at-once', heats };
+    return rests > 0 ? { code: 'heat-rest-turn', where, heats, rests } : { code: 'heat-turn', where, heats };
+  }),
+  solvent,
+});
+
 /** A source is set so much above what its bond gives at, K. Origin: own choice. */
 const USUAL_ABOVE = 5;
 
-/** How a seam is cut, in words, and how long that takes with the reheats it needs. */
+/** How a seam is cut, and how long that takes with the reheats it needs. */
 export function cuttingOf(
   model: Model,
   bond: Bond,
   rules: HouseRules,
   crackedGlass: boolean,
   heat: HeatSetting | null,
-): { seconds: number; hint: string; gap: GapWay } | null {
+): { seconds: number; hint: Hint[]; gap: GapWay } | null {
   const plan = cutOf(model, bond.id, rules, crackedGlass);
   if (!plan || plan.marks.length === 0) return null;
   const cut = plan.runs.filter((r) => r.n !== null);
   const edges = plan.order.filter((e) => cut.some((r) => r.edge === e));
   const [first] = edges;
-  const hinted = [
-    `Marks at ${plan.marks.join(' and ')} mm. Enter at the ${plan.entry.edge} edge, ` +
-      `${plan.entry.because.split(';')[0]}; then ${edges.filter((e) => e !== first).join(', ') || 'along it'}.`,
+  const { edge, because: why } = plan.entry;
+  const hint: Hint[] = [
+    { code: 'cut-marks', marks: plan.marks, edge, why, edges: edges.filter((e) => e !== first) },
     ...cut
       .filter((r) => r.behind.length > 0)
       .slice(0, 3)
-      .map(
-        (r) => `Only ${r.depth} mm on the ${r.edge} edge past ${r.behind.map((id) => model.nameOf(id)).join(', ')}.`,
-      ),
-    plan.runs.some((r) => r.n === null && !plan.hooked.includes(r.edge))
-      ? 'What cannot be cut is left for heat and a straight lift.'
-      : '',
-    plan.hooked.length > 0 ? `The ${plan.hooked.join(' and ')} edge is not cut: slide it out of its hooks.` : '',
-    'Leave a second pick where an edge ends. Computed, no promise: stop at any resistance.',
+      .map((r) => ({ code: 'cut-depth', depth: r.depth, edge: r.edge, items: r.behind }) as const),
   ];
+  if (plan.runs.some((r) => r.n === null && !plan.hooked.includes(r.edge))) hint.push({ code: 'rest-by-heat' });
+  if (plan.hooked.length > 0) hint.push({ code: 'edges-not-cut', edges: plan.hooked });
+  hint.push({ code: 'second-pick' }, { code: 'computed-stop' });
   // What stays soft for less time than the cut takes is heated again on the way.
   const reheats = heat
     ? Math.min(MOST_REHEATS, Math.max(0, Math.ceil(plan.seconds / Math.max(20, heat.staysSoft)) - 1))
     : 0;
-  if (heat && reheats > 0)
-    hinted.push(
-      `It cools while it is cut: reheat about ` +
-        `${reheats === 1 ? `once, ${Math.round(heat.reheat)} s` : `${reheats} times, ${Math.round(heat.reheat)} s each`}.`,
-    );
+  if (heat && reheats > 0) hint.push({ code: 'reheat', times: reheats, seconds: Math.round(heat.reheat) });
   return {
     seconds: plan.seconds + reheats * (heat?.reheat ?? 0),
-    hint: hinted.filter(Boolean).join(' '),
+    hint,
     gap: plan.gaps[0]!,
   };
 }

@@ -9,5 +9,5 @@ export const fluxed = (id: string, phase: Phase, iron: IronWork): Draft =>
     seconds: iron.flux,
     because: [rule('R24')],
     cautions: ['solder'],
-    hint: 'A little flux on every pad of the joint; shield what stands beside it with polyimide tape. Extraction on.',
+    hint: [{ code: 'flux-pads' }],
   });

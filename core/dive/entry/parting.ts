@@ -1,5 +1,6 @@
 import type { Bond, Model, PartKind } from '../../anatomy/index.ts';
-import { heatedFace, skinOf, softening, sourceOf, type SourceKind } from '../../heat/index.ts';
+import { heatedFace, skinOf, softening, sourceOf, type HeatReason, type SourceKind } from '../../heat/index.ts';
+import type { PartingReason } from '../hints.ts';
 import { BOND_KINDS, RELEASES, type ReleaseMethod } from '../house/bondKinds.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { recipeOf, type HeatBasis, type Warming } from './heating.ts';
@@ -8,7 +9,7 @@ import { recipeOf, type HeatBasis, type Warming } from './heating.ts';
 export interface Parting extends Warming {
   method: ReleaseMethod;
   /** Why it is cut unsoftened, which risks the panel: nothing at hand softens it within the limits. */
-  cold: string | null;
+  cold: PartingReason | null;
 }
 
 /** Sources in the order in which they are tried after the house's own (common practice). */
@@ -45,14 +46,13 @@ export function partingOf(
     off: [],
     half,
     most: rules.hottest[rules.heat] ?? null,
-    halfName: model.anatomy.bodies?.find((b) => b.id === half)?.name ?? null,
     recipe: null,
     instead: null,
     cold: null,
     ...way,
   });
   if (!RELEASES[method].heats)
-    return only(method !== asked && method === 'cut' ? { cold: `${dry!.name} does not bear solvent` } : {});
+    return only(method !== asked && method === 'cut' ? { cold: { code: 'no-solvent-on', part: dry!.id } } : {});
   const has = (tool: string) => !rules.lacks.includes(tool);
   const off = out.filter((id) => WEIGHS.has(model.parts.get(id)?.kind ?? 'other')).sort();
   const { face, open } = heatedFace(model, bond, off);
@@ -66,7 +66,7 @@ export function partingOf(
   const sources = [rules.heat, ...ORDER.filter((kind) => kind !== rules.heat && has(kind))].filter(lies);
   const soaks = bond.solvent && !dry && has('solvent-dropper');
   const ways = method === 'heat-solvent-and-cut' && !dry ? [true] : [false, ...(soaks ? [true] : [])];
-  let why: string | null = null;
+  let why: PartingReason | null = null;
   // R23: what a joined part bears is all that its seam may be given, and what lies under a source all that that may be set to.
   const least = Math.min(...joined.map((p) => p.limits?.hottest ?? Number.POSITIVE_INFINITY));
   const under = coolest(model, on, half, off);
@@ -78,7 +78,7 @@ export function partingOf(
     for (const source of sources) {
       const softens = softening({ bond, softensAt: bond.softensAt ?? 0 }, solvent);
       if (softens > least) {
-        why ??= `a part that it holds bears ${least} °C, and it gives at ${softens} °C`;
+        why ??= { code: 'part-bears-less', bears: least, softensAt: softens };
         continue;
       }
       const found =
@@ -98,7 +98,7 @@ export function partingOf(
         });
       why ??= found.reason;
     }
-  why ??= 'nothing at hand warms it while that side lies open';
+  why ??= { code: 'nothing-warms-open' };
   if (soaks) return only({ method: 'solvent-and-cut', instead: why });
   return only({ method: 'cut', cold: why });
 }
@@ -121,11 +121,11 @@ function usually(
   source: SourceKind,
   rules: HouseRules,
   solvent: boolean,
-): 'usual' | { ok: false; reason: string } {
-  const { name, most } = sourceOf(source, rules.sources[source]);
+): 'usual' | { ok: false; reason: HeatReason } {
+  const { most } = sourceOf(source, rules.sources[source]);
   const hottest = Math.min(most, rules.hottest[source] ?? most);
   const softensAt = softening({ bond, softensAt: bond.softensAt ?? 0 }, solvent);
   return hottest >= softensAt
     ? 'usual'
-    : { ok: false, reason: `the ${name} at ${hottest} °C does not bring the whole seam to ${softensAt} °C` };
+    : { ok: false, reason: { code: 'source-too-weak', source, most: hottest, softensAt } };
 }

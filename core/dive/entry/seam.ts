@@ -2,6 +2,7 @@ import { bondLength, type Bond, type Model } from '../../anatomy/index.ts';
 import { CUT_SECONDS, wayUnder } from '../../opening/index.ts';
 import { rule } from '../graph/reasons.ts';
 import { BOND_KINDS, RELEASES, type ReleaseMethod } from '../house/bondKinds.ts';
+import type { Hint, PartingReason } from '../hints.ts';
 import type { Caution } from '../house/cautions.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { SECONDS } from '../house/times.ts';
@@ -41,16 +42,14 @@ export function releaseBond(model: Model, id: string, phase: Phase, setting: Des
   const { method } = parting;
   switch (method) {
     case 'peel':
-      return [
-        draft(phase, 'release', [id], { ...base, seconds: SECONDS.peelFoil, hint: 'Peel slowly from a corner.' }),
-      ];
+      return [draft(phase, 'release', [id], { ...base, seconds: SECONDS.peelFoil, hint: [{ code: 'peel-slowly' }] })];
     case 'lift-off':
       return [
         draft(phase, 'release', [id], {
           ...base,
           because: [...base.because, rule('R7')],
           seconds: SECONDS.liftOffPad,
-          hint: liftOffWords(model, bond),
+          hint: [bond.staysOn === null ? { code: 'kept-whole' } : { code: 'kept-stays-on', part: bond.staysOn }],
         }),
       ];
     case 'pull':
@@ -60,17 +59,12 @@ export function releaseBond(model: Model, id: string, phase: Phase, setting: Des
           tool: null,
           seconds: bond.tabs.length * SECONDS.pullPerTab,
           cautions: lithium,
-          hint: BOND_KINDS[bond.kind].pull,
+          hint: [...BOND_KINDS[bond.kind].pull],
         }),
       ];
     default:
       return new Seam(model, bond, phase, setting, base).steps(method, parting);
   }
-}
-
-function liftOffWords(model: Model, bond: Bond): string {
-  const stays = bond.staysOn === null ? 'the side it keeps to' : model.nameOf(bond.staysOn);
-  return `It is kept: ease it off whole, without cutting or stretching it; it stays on ${stays}.`;
 }
 
 /** A bond that is softened, soaked or neither, and then cut: outside along its seam, inside by sliding under. */
@@ -122,16 +116,17 @@ class Seam {
     });
   }
 
-  private soak(instead: string | null): Draft {
+  private soak(instead: PartingReason | null): Draft {
     return draft(this.phase, 'solvent', [this.bond.id], {
       ...this.base,
       tool: 'solvent-dropper',
       seconds: SECONDS.solvent,
       waits: SECONDS.solventWait,
       cautions: this.cell ? ['solvent', 'lithium'] : ['solvent'],
-      hint:
-        'A few drops along the seam; let it creep. No heat while it is wet.' +
-        (instead === null ? '' : ` Solvent alone, since ${instead}.`),
+      hint: [
+        { code: 'solvent-drops' },
+        ...(instead === null ? [] : [{ code: 'solvent-alone', why: instead } as const]),
+      ],
     });
   }
 
@@ -144,27 +139,27 @@ class Seam {
     if (way === 'thin-blade') {
       // A5: the blade is metal; it may part the rim from outside, but not go into a live device.
       const blade = mayBlade();
-      const plastic = blade ? '' : ' Here it is a plastic pick: the device may be open and live by now.';
       return draft(this.phase, 'gap', [this.bond.id], {
         ...common,
         tool: blade ? 'thin-blade' : 'pick',
-        hint: (known ?? 'At the frame, never between the glass and its rim; no deeper than the rim.') + plastic,
+        hint: [known ?? { code: 'gap-at-frame' }, ...(blade ? [] : [{ code: 'plastic-pick-here' } as const])],
       });
     }
-    const tape = condition.crackedGlass && this.glass ? ' The cup holds on the clear tape.' : '';
     return draft(this.phase, 'gap', [this.bond.id], {
       ...common,
       tool: way,
-      hint: `${known ?? 'Lift until a hairline shows, no more.'} Then set a pick.${tape}`,
+      hint: [
+        known ?? { code: 'gap-hairline' },
+        { code: 'then-pick' },
+        ...(condition.crackedGlass && this.glass ? [{ code: 'cup-on-tape' } as const] : []),
+      ],
     });
   }
 
   private cut(cutting: ReturnType<typeof cuttingOf>): Draft {
     const length = bondLength(this.bond, (part) => this.model.parts.get(part)!.outline);
     const each = this.cell ? SECONDS.pryGluePerCentimetre : CUT_SECONDS.perCentimetre;
-    const curved = this.bond.joins.some((id) => this.model.parts.get(id)?.curved)
-      ? ' The glass curves at its rim: hold the pick flat.'
-      : '';
+    const curved = this.bond.joins.some((id) => this.model.parts.get(id)?.curved);
     const cautions: Caution[] = [];
     if (this.glass) cautions.push('glass');
     if (this.cell) cautions.push('lithium');
@@ -174,26 +169,27 @@ class Seam {
       tool: 'pick',
       seconds: cutting ? Math.round(cutting.seconds) : Math.round((length / 10) * each),
       cautions,
-      hint: (cutting ? cutting.hint : this.panel ? this.alongRim() : this.slideUnder()) + curved,
+      hint: [
+        ...(cutting ? cutting.hint : this.panel ? this.alongRim() : this.slideUnder()),
+        ...(curved ? [{ code: 'glass-curves' } as const] : []),
+      ],
     });
   }
 
-  private alongRim(): string {
-    const depth = 'width' in this.bond.at ? ` The bond is ${this.bond.at.width} mm wide: no deeper than it needs.` : '';
-    return `Run along the seam and leave a second pick behind you.${depth}`;
+  private alongRim(): Hint[] {
+    const { at } = this.bond;
+    return [{ code: 'run-along-seam' }, ...('width' in at ? [{ code: 'bond-wide', width: at.width } as const] : [])];
   }
 
-  private slideUnder(): string {
+  private slideUnder(): Hint[] {
     const way = wayUnder(this.model, this.bond, this.setting.staysIn);
-    if (!way) return 'Slide a plastic card under it slowly, flat, from the side with most room.';
-    const begins = way.reach >= 1 ? `: the glue begins ${way.reach.toFixed(0)} mm in` : ': the glue begins there';
-    const never = this.cell
-      ? ' Both hands, a plastic card kept flat; never a metal lever, and do not bend the cell.'
-      : '';
-    return (
-      `Slide a plastic card under ${this.model.nameOf(way.part)} from the ${way.edge} edge${begins} ` +
-      `and is ${way.across.toFixed(0)} mm across.${never} Computed, no promise: stop at any resistance.`
-    );
+    if (!way) return [{ code: 'slide-card-under' }];
+    const { part, edge, reach, across } = way;
+    return [
+      { code: 'slide-from', part, edge, reach: reach >= 1 ? Math.round(reach) : 0, across: Math.round(across) },
+      ...(this.cell ? [{ code: 'cell-flat' } as const] : []),
+      { code: 'computed-stop' },
+    ];
   }
 }
 
@@ -202,9 +198,9 @@ const COLD_SLOWER = 2;
 
 /** Work on a seam that nothing softens: slower, and said. */
 const coldly =
-  (why: string) =>
+  (why: PartingReason) =>
   (step: Draft): Draft => ({
     ...step,
     seconds: COLD_SLOWER * step.seconds,
-    hint: `Cold, at a risk that was agreed to: ${why}. Short strokes from the corner with most room; stop at any resistance. ${step.hint}`,
+    hint: [{ code: 'cold-at-risk', why }, { code: 'cold-strokes' }, ...step.hint],
   });

@@ -1,4 +1,5 @@
 import type { Model, Part } from '../../anatomy/index.ts';
+import type { Hint } from '../hints.ts';
 import type { Pose } from '../types.ts';
 import { outermostOf } from './contexts.ts';
 
@@ -19,11 +20,9 @@ export function poseOf(model: Model, item: string, face: 'front' | 'back' | 'edg
 export const isThreaded = (model: Model, part: Part): boolean =>
   model.anatomy.bodies !== undefined && part.kind === 'flex' && model.bodyOf(part.id) === null;
 
-/** What is done to bring a fold to lie so, in words. */
-export function poseWords(model: Model, pose: Pose): string {
-  if (pose === 'flat') return 'Open it flat, its backs on the bench, its inside up.';
-  if (pose === 'half') return 'Stand it half open on its edges, propped on both sides.';
-  const id = pose.slice('closed-'.length);
-  const name = model.anatomy.bodies?.find((b) => b.id === id)?.name ?? id;
-  return `Close it, film on the inner display and nothing between; the back of the ${name} up. Nothing rests on the inner display.`;
+/** What is done to bring a fold to lie so. */
+export function poseHint(pose: Pose): Hint {
+  if (pose === 'flat') return { code: 'pose-flat' };
+  if (pose === 'half') return { code: 'pose-half' };
+  return { code: 'pose-closed', body: pose.slice('closed-'.length) };
 }

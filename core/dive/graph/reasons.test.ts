@@ -1,25 +1,27 @@
 import { describe, expect, it } from 'vitest';
 import { ACTION_KINDS, actionOf, keyOf } from './keys.ts';
-import { plain, readReason, relation, rule, writeReason, type Reason } from './reasons.ts';
+import { plain, PLAIN_REASONS, reasonKey, relation, RELATIONS, rule, uniqueReasons } from './reasons.ts';
+import { RULES } from '../ruleNames.ts';
 
-describe('a reason is data; a plan keeps its words', () => {
-  const reasons: Reason[] = [
-    rule('A4'),
-    rule('G1'),
-    plain('target'),
-    plain('mayBeDamaged'),
-    relation('covers', 'battery-flex'),
-    relation('liesOn', 'c1'),
-    relation('liesOnFlex', 'c1'),
-    relation('movesFrom', 'display'),
-    relation('renews', 'seal'),
-    { why: 'order', words: 'The tray locks the board in its slot.' },
+describe('reasons', () => {
+  const every = [
+    ...RULES.map(rule),
+    ...PLAIN_REASONS.map(plain),
+    ...RELATIONS.map((name) => relation(name, 'seal')),
+    relation('covers', 'cover'),
+    { why: 'order', first: 'tray', then: 'board', words: 'target' } as const,
+    { why: 'order', first: 'tray', then: 'cover', words: 'target' } as const,
+    { why: 'quoted', words: 'target' } as const,
   ];
-  it.each(reasons.map((r): [string, Reason] => [writeReason(r), r]))('%s', (text, reason) => {
-    expect(readReason(text)).toEqual(reason);
+  it('are told apart', () => {
+    expect(new Set(every.map(reasonKey)).size).toBe(every.length);
   });
-  it('words that are no reason are none', () => {
-    for (const text of ['', 'toString', 'covers ', 'because']) expect(readReason(text), text).toBeNull();
+  it('stand once, in the order in which they came', () => {
+    expect(uniqueReasons([rule('R1'), rule('A4'), rule('R1'), plain('target')])).toEqual([
+      rule('R1'),
+      rule('A4'),
+      plain('target'),
+    ]);
   });
 });
 

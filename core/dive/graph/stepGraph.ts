@@ -1,4 +1,5 @@
 import {
+  type Anatomy,
   CLEARING_DEGREES,
   OUTSIDE_SHARE,
   placementsOf,
@@ -15,7 +16,7 @@ import { NoDive, type Standing } from '../types.ts';
 import { wantedOutOf } from './iron.ts';
 import { Isolation } from './isolation.ts';
 import { actionOf, keyOf as key, type Action } from './keys.ts';
-import { plain, relation, rule, writeReason, type Reason } from './reasons.ts';
+import { plain, reasonKey, relation, rule, type Reason } from './reasons.ts';
 import { rimOver, type Rim } from './rims.ts';
 
 /** `key` must be done first, for this reason. */
@@ -129,7 +130,7 @@ export class StepGraph {
   private readonly outer = new Map<string, boolean>();
   private readonly rims = new Map<string, Rim | null>();
   private readonly clearsOfIron = new Map<string, readonly string[]>();
-  private readonly ordersBefore: ReadonlyMap<string, { first: string; because: string }[]>;
+  private readonly ordersBefore: ReadonlyMap<string, Anatomy['orders']>;
   private readonly joints = new Map<
     string,
     { fasteners: string[]; connectors: string[]; bonds: string[]; latches: string[] }
@@ -278,7 +279,7 @@ export class StepGraph {
     const found: Requirement[] = this.reach(action.item, way);
     const need = (k: string, because: Reason) => found.push({ key: k, because });
     for (const order of this.ordersBefore.get(action.item) ?? [])
-      need(this.doneOf(order.first), { why: 'order', words: order.because });
+      need(this.doneOf(order.first), { why: 'order', first: order.first, then: order.then, words: order.because });
 
     if (action.kind === 'loosen') {
       for (const f of model.anatomy.fasteners)
@@ -453,7 +454,7 @@ export class StepGraph {
     const path: string[] = [];
     const visit = (k: string, reason: Reason): void => {
       const reasons = because.get(k) ?? [];
-      if (!reasons.some((other) => writeReason(other) === writeReason(reason))) because.set(k, [...reasons, reason]);
+      if (!reasons.some((other) => reasonKey(other) === reasonKey(reason))) because.set(k, [...reasons, reason]);
       if (path.includes(k))
         throw new NoDive(actionOf(k).item, this.tellCircle([...path.slice(path.indexOf(k)), k]), 'circle');
       if (actions.has(k)) return;

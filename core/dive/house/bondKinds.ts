@@ -1,5 +1,6 @@
 import type { Bond, Model } from '../../anatomy/index.ts';
 import { PRESS_SECONDS } from '../../closing/index.ts';
+import type { Hint } from '../hints.ts';
 import type { Caution } from './cautions.ts';
 import type { HouseRules } from './rules.ts';
 import { layingOf, pressUnder } from './sealing.ts';
@@ -49,9 +50,9 @@ export interface BondKind {
   gated: boolean;
   release: (bond: Bond, rules: HouseRules, holdsCell: boolean) => ReleaseMethod;
   /** How its tabs are pulled, where it has any. */
-  pull: string;
+  pull: readonly Hint[];
   /** Seconds of laying a new one, and how. */
-  lay: (rules: HouseRules, bond: Bond, model: Model) => { seconds: number; hint: string };
+  lay: (rules: HouseRules, bond: Bond, model: Model) => { seconds: number; hint: Hint[] };
   layCautions: readonly Caution[];
   /** It comes with liners that are taken off last. */
   lined: (rules: HouseRules) => boolean;
@@ -98,7 +99,7 @@ const ADHESIVE = {
   joinsByItself: true,
   gated: true,
   release: releaseOfAdhesive,
-  pull: '',
+  pull: [],
   layCautions: [],
   setsAtOnce: () => false,
 } as const;
@@ -116,7 +117,7 @@ export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
     ...ADHESIVE,
     lay: (rules, bond, model) => {
       const { seconds, hint } = layingOf(model, bond, rules);
-      return { seconds, hint: `${hint} Leave the gaps for sensors, camera and mesh.` };
+      return { seconds, hint: [...hint, { code: 'leave-gaps' }] };
     },
     lined: ({ seal }) => seal !== 'liquid-glue',
     setsAtOnce: ({ seal }) => seal === 'liquid-glue',
@@ -126,16 +127,16 @@ export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
   'stretch-tab': {
     ...ADHESIVE,
     release: releaseOfTabs,
-    pull: 'Pull each tab slowly, low and straight. If one snaps: isopropyl alcohol under the cell, 3 to 5 min; never lever with metal.',
-    lay: () => ({ seconds: SECONDS.newTabs, hint: 'New strips, tabs folded where they can be gripped.' }),
+    pull: [{ code: 'pull-tabs' }],
+    lay: () => ({ seconds: SECONDS.newTabs, hint: [{ code: 'new-strips' }] }),
     lined: () => true,
     pressSeal: byHand,
   },
   'pull-pouch': {
     ...ADHESIVE,
     release: releaseOfTabs,
-    pull: 'Peel the pouch up and pull it straight.',
-    lay: () => ({ seconds: SECONDS.newTabs, hint: '' }),
+    pull: [{ code: 'pull-pouch' }],
+    lay: () => ({ seconds: SECONDS.newTabs, hint: [] }),
     lined: () => true,
     pressSeal: byHand,
   },
@@ -149,10 +150,7 @@ export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
   },
   gasket: {
     ...ADHESIVE,
-    lay: () => ({
-      seconds: SECONDS.newTape,
-      hint: 'Into its groove all round, not stretched, not twisted; grease it thinly where the old one was greased.',
-    }),
+    lay: () => ({ seconds: SECONDS.newTape, hint: [{ code: 'gasket-groove' }] }),
     lined: () => false,
     pressSeal: () => ({ verb: 'cure', hands: SECONDS.clamp, wait: PRESS_SECONDS.gasket }),
   },
@@ -161,7 +159,7 @@ export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
     partsByItself: true,
     gated: false,
     setsAtOnce: () => true,
-    lay: () => ({ seconds: SECONDS.newPaste, hint: '' }),
+    lay: () => ({ seconds: SECONDS.newPaste, hint: [] }),
     lined: () => false,
     pressSeal: byHand,
   },
@@ -170,7 +168,7 @@ export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
     joinsByItself: false,
     gated: false,
     release: () => 'peel',
-    lay: () => ({ seconds: SECONDS.newFoil, hint: 'Lay a new foil.' }),
+    lay: () => ({ seconds: SECONDS.newFoil, hint: [{ code: 'new-foil' }] }),
     lined: () => false,
     pressSeal: byHand,
   },

@@ -4,7 +4,8 @@ import { CLOSING_BENCH, closingBenchSchema, type ClosingBench } from '../../clos
 import { ROOM, SOURCE_KINDS, type SourceKind, type SourceSettings } from '../../heat/index.ts';
 import { MARGIN, MOST_MARKS, type FirstGap } from '../../opening/index.ts';
 import { faultsOfJoi, type Reading } from '../../anatomy/index.ts';
-import { ALL_TOOLS, toolName } from './tools.ts';
+import type { Change } from '../changes.ts';
+import { ALL_TOOLS } from './tools.ts';
 
 /** The shop's own choices where practitioners disagree; the plan records the ones it was made under. */
 export interface HouseRules {
@@ -172,29 +173,32 @@ const INSTEAD = {
   pressing: ['clips', 'weight', 'by-hand'],
 } as const;
 
-/** The rules as they can be followed with the tools at hand, and in words what that changes. */
-export function withToolsAtHand(rules: HouseRules): { rules: HouseRules; changes: string[] } {
-  const changes: string[] = [];
+/** The rules as they can be followed with the tools at hand, and what that changes. */
+export function withToolsAtHand(rules: HouseRules): { rules: HouseRules; changes: Change[] } {
+  const changes: Change[] = [];
   const next = { ...rules };
-  const choose = <K extends keyof typeof INSTEAD>(key: K, what: string) => {
+  const choose = <K extends keyof typeof INSTEAD>(key: K) => {
     const wanted = rules[key] as string;
     if (!rules.lacks.includes(wanted)) return;
     const other = (INSTEAD[key] as readonly string[]).find((tool) => !rules.lacks.includes(tool));
     if (!other) return;
     (next as unknown as Record<string, unknown>)[key] = other;
-    changes.push(
-      `no ${toolName(wanted)} at hand: ${what} ${other === 'by-hand' ? 'by hand' : `with the ${toolName(other)}`}`,
-    );
+    changes.push({
+      code: other === 'by-hand' ? 'other-by-hand' : 'other-tool',
+      tool: wanted,
+      what: key,
+      instead: other,
+    });
   };
-  choose('heat', 'heating');
-  choose('firstGap', 'the first gap is raised');
-  choose('pressing', 'pressing');
+  choose('heat');
+  choose('firstGap');
+  choose('pressing');
   if (rules.gluedBattery === 'heat-and-pry' && INSTEAD.heat.every((tool) => rules.lacks.includes(tool))) {
     next.gluedBattery = 'solvent';
-    changes.push('no heat source at hand: a glued cell is freed with solvent');
+    changes.push({ code: 'no-heat-source' });
   } else if (rules.gluedBattery === 'solvent' && rules.lacks.includes('solvent-dropper')) {
     next.gluedBattery = 'heat-and-pry';
-    changes.push('no solvent dropper at hand: a glued cell is warmed and pried');
+    changes.push({ code: 'no-solvent-dropper' });
   }
   return { rules: next, changes };
 }

@@ -3,12 +3,14 @@ import {
   beadOf,
   NoStrips,
   pressOf,
+  STAYS_OPEN,
   stripsOf,
   type BeadPlan,
   type PressPlan,
   type StripPlan,
 } from '../../closing/index.ts';
 import { once } from '../../once/index.ts';
+import type { Hint, LoadHint, PressHint, StripsHint } from '../hints.ts';
 import type { HouseRules } from './rules.ts';
 import { SECONDS } from './times.ts';
 
@@ -54,33 +56,37 @@ export function pressUnder(model: Model, bond: Bond, rules: HouseRules): PressPl
   );
 }
 
-const millimetres = (v: number) => `${Math.round(v)} mm`;
-
-/** What is laid, in words and s of work. */
-export function layingOf(model: Model, bond: Bond, rules: HouseRules): { seconds: number; hint: string } {
+/** What is laid, and s of work. */
+export function layingOf(model: Model, bond: Bond, rules: HouseRules): { seconds: number; hint: Hint[] } {
   switch (rules.seal) {
     case 'die-cut':
-      return { seconds: SECONDS.newTape, hint: 'Lay the die-cut seal from one corner.' };
+      return { seconds: SECONDS.newTape, hint: [{ code: 'lay-die-cut' }] };
     case 'strips': {
       const plan = stripsUnder(model, bond, rules);
-      if (!plan)
-        return {
-          seconds: SECONDS.newTapeStrips,
-          hint: 'No tape is at hand: put its rolls and sheets into the house rules.',
-        };
+      if (!plan) return { seconds: SECONDS.newTapeStrips, hint: [{ code: 'lay-no-tape' }] };
       return {
         seconds: SECONDS.layStrips + plan.strips.length * SECONDS.perStrip,
-        hint: `${plan.open > 0.05 ? `${plan.notes[0]} ` : ''}${stripWords(plan)}: cut by the template, joints off the corners.`,
+        hint: [
+          ...(plan.open > STAYS_OPEN
+            ? [{ code: 'ring-stays-open', open: plan.open, ingress: model.anatomy.body.ingress! } as const]
+            : []),
+          { code: 'lay-strips', strips: stripHints(plan) },
+        ],
       };
     }
     case 'liquid-glue': {
       const bead = beadUnder(model, bond, rules);
       return {
         seconds: SECONDS.liquidGlue,
-        hint:
-          `A bead of ${bead.width.toFixed(1)} mm, ${bead.millilitres.toFixed(2)} ml in all; keep its middle ` +
-          `${bead.keepOff.toFixed(1)} mm off mesh, lens and button. ` +
-          `It skins in about ${Math.round(bead.setting.skin / 60)} min.`,
+        hint: [
+          {
+            code: 'lay-bead',
+            width: bead.width,
+            millilitres: bead.millilitres,
+            keepOff: bead.keepOff,
+            skin: Math.round(bead.setting.skin / 60),
+          },
+        ],
       };
     }
     default:
@@ -88,35 +94,29 @@ export function layingOf(model: Model, bond: Bond, rules: HouseRules): { seconds
   }
 }
 
-export function stripWords({ strips }: StripPlan): string {
-  const widths = [...new Set(strips.map((s) => s.width))].map((w) => {
-    const own = strips.filter((s) => s.width === w);
-    const all = own.reduce((sum, p) => sum + p.length, 0);
-    return `${own.length} ${own.length === 1 ? 'strip' : 'strips'} of ${w} mm, ${millimetres(all)} in all`;
+/** Strips by their width, mm. */
+export const stripHints = ({ strips }: StripPlan): StripsHint[] =>
+  [...new Set(strips.map((s) => s.width))].map((width) => {
+    const own = strips.filter((s) => s.width === width);
+    return { code: 'strips', count: own.length, width, length: Math.round(own.reduce((sum, p) => sum + p.length, 0)) };
   });
-  return widths.join('; ') || 'no strip';
-}
 
-/** How it is pressed, in words. */
-export function pressWords(plan: PressPlan): string {
+/** How a bond is pressed. A weight lies on the whole panel; clips stand along one bond each. */
+export function pressHint(plan: PressPlan): PressHint {
   const { panel } = plan;
-  const kg = (v: number) => `${v < 10 ? v.toFixed(1) : Math.round(v)} kg`;
-  // A weight lies on the whole panel; clips stand along one bond each.
-  const part = plan.share < 1 ? `${Math.round(plan.share * 100)} % of ` : '';
-  const turns = plan.turns > 1 ? `, in ${plan.turns} turns` : '';
-  const load =
+  const load: LoadHint =
     panel.bonds.length > 1 && plan.way === 'weight'
-      ? `${part}${kg(panel.kilograms)} over the ${panel.bonds.length} bonds of the panel, at once`
-      : `${part}${kg(plan.kilograms)} over ${Math.round(plan.area)} mm²`;
+      ? { code: 'load-panel', kilograms: panel.kilograms, bonds: panel.bonds.length, share: plan.share }
+      : { code: 'load-bond', kilograms: plan.kilograms, area: plan.area, share: plan.share };
   switch (plan.way) {
     case 'weight':
-      return `${load}: ${plan.weights.join(' + ')} kg on foam over the bond.`;
+      return { code: 'press-weight', load, weights: plan.weights };
     case 'clips':
-      return `${load}: ${plan.clips.length} clips of ${plan.clip!.newtons} N as drawn${turns}, off camera, cell and buttons.`;
+      return { code: 'press-clips', load, clips: plan.clips.length, newtons: plan.clip!.newtons, turns: plan.turns };
     case 'bands':
-      return `${load}: ${plan.bands} bands, over foam.`;
+      return { code: 'press-bands', load, bands: plan.bands };
     case 'hand':
-      return `${load}: by hand, stretch by stretch all round.`;
+      return { code: 'press-hand', load };
     default:
       return plan.way satisfies never;
   }

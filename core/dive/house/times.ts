@@ -71,20 +71,16 @@ export const SECONDS = {
 } as const;
 
 /** Common practice: 70 °C on a mat about 5 min; a gun about 2 min for one half, then the other; a pack 1 to 2 min an edge. */
-export const HEAT: Record<
-  HouseRules['heat'],
-  { hands: number; wait: number; set: number; setting: (set: number) => string }
-> = {
-  mat: { hands: SECONDS.setUpHeat, wait: 300, set: 70, setting: (set) => `about ${set} °C, 5 min` },
-  pad: { hands: SECONDS.setUpHeat, wait: 360, set: 60, setting: (set) => `about ${set} °C, 5 to 7 min` },
+export const HEAT: Record<HouseRules['heat'], { hands: number; wait: number; set: number }> = {
+  mat: { hands: SECONDS.setUpHeat, wait: 300, set: 70 },
+  pad: { hands: SECONDS.setUpHeat, wait: 360, set: 60 },
   gun: {
     hands: SECONDS.setUpHeat + 240,
     wait: 0,
     set: 80,
-    setting: (set) => `about ${set} °C, swept, 2 min a half`,
   },
-  'gel-pack': { hands: SECONDS.setUpHeat + 60, wait: 360, set: 80, setting: () => 'heated pack, 1 to 2 min an edge' },
-  dryer: { hands: SECONDS.setUpHeat + 420, wait: 0, set: 60, setting: () => 'as is, swept' },
+  'gel-pack': { hands: SECONDS.setUpHeat + 60, wait: 360, set: 80 },
+  dryer: { hands: SECONDS.setUpHeat + 420, wait: 0, set: 60 },
 };
 
 /**

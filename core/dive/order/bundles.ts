@@ -2,7 +2,7 @@ import type { Fastener, Model } from '../../anatomy/index.ts';
 import { contextsOf, outermostOf } from '../graph/contexts.ts';
 import { actionOf, keyOf, type Action, type ActionKind } from '../graph/keys.ts';
 import { poseOf } from '../graph/pose.ts';
-import { uniqueReasons, writeReason, type Reason } from '../graph/reasons.ts';
+import { reasonKey, uniqueReasons, type Reason } from '../graph/reasons.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import { isTurned } from '../house/times.ts';
@@ -97,7 +97,7 @@ function groupOf(model: Model, closure: Closure, action: Action, fine: boolean):
           .get(action.key)!
           .map((r) => r.key)
           .sort(),
-        closure.because.get(action.key)!.map(writeReason).sort(),
+        closure.because.get(action.key)!.map(reasonKey).sort(),
       ]
     : [];
   const pose = poseOf(model, f.id, deviceFaceOf(model, f.id));

@@ -1,7 +1,8 @@
 import type { Connector, Model } from '../../anatomy/index.ts';
 import type { Schedule } from '../../schedule/index.ts';
-import { poseWords } from '../graph/pose.ts';
-import { plain, writeReason } from '../graph/reasons.ts';
+import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
+import { poseHint } from '../graph/pose.ts';
+import { plain, uniqueReasons } from '../graph/reasons.ts';
 import { draft, type Draft } from '../entry/draft.ts';
 import { tighteningOrder } from './driving.ts';
 import { looseningOrder } from './bundles.ts';
@@ -65,7 +66,12 @@ export function pairLimbs(steps: readonly Step[]): void {
 function oneGo(model: Model, a: Step, b: Draft): boolean {
   if (a.do !== b.do || a.tool !== b.tool || a.phase !== b.phase) return false;
   if (a.do === 'disconnect' || a.do === 'connect') {
-    return a.hint === b.hint && ![...a.items, ...b.items].some((id) => model.connectors.get(id)!.isolatesPower);
+    const way = (id: string) => {
+      const { kind, shape } = model.connectors.get(id)!;
+      return `${CONNECTOR_KINDS[kind][a.do === 'disconnect' ? 'open' : 'seat'].way} ${shape ?? ''}`;
+    };
+    const isOther = (id: string) => model.connectors.get(id)!.isolatesPower || way(id) !== way(a.items[0]!);
+    return ![...a.items, ...b.items].some(isOther);
   }
   if (a.do !== 'unscrew' && a.do !== 'fasten') return false;
   const like = (id: string) => {
@@ -116,7 +122,7 @@ export function numberSteps(
           seconds: lag.redo,
           waits: 0,
           heat: null,
-          hint: 'It has cooled past its workable time: heat it again.',
+          hint: [{ code: 'heat-again' }],
         }),
       );
     for (const d of [...again, ...drafts]) {
@@ -126,10 +132,10 @@ export function numberSteps(
         steps.push({
           ...draft(d.phase, 'turn-over', [], {
             seconds: SECONDS.turnOver,
-            hint: `Nothing swung open, nothing loose.${lies === null ? '' : ` ${poseWords(model, lies)}`}`,
+            hint: [{ code: 'turn-over' }, ...(lies === null ? [] : [poseHint(lies)])],
           }),
           ...blank,
-          because: [writeReason(plain('nextFace'))],
+          because: [plain('nextFace')],
           waitsFor: [],
           face,
           ...lying(),
@@ -161,7 +167,7 @@ export function numberSteps(
           d.do === 'unscrew' || d.do === 'fasten' ? step.items.map((id) => model.fasteners.get(id)!) : null;
         if (fasteners) step.items = d.do === 'unscrew' ? looseningOrder(fasteners) : tighteningOrder(fasteners);
         step.seconds += d.seconds;
-        step.because = [...new Set([...step.because, ...d.because.map(writeReason)])];
+        step.because = uniqueReasons([...step.because, ...d.because]);
       } else {
         step = {
           ...d,
@@ -170,7 +176,7 @@ export function numberSteps(
           face,
           ...lying(),
           items: [...d.items],
-          because: d.because.map(writeReason),
+          because: [...d.because],
           live,
         };
         steps.push(step);

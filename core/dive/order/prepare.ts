@@ -6,6 +6,7 @@ import { RELEASES } from '../house/bondKinds.ts';
 import type { Caution } from '../house/cautions.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { SECONDS } from '../house/times.ts';
+import type { ChargeHint, DrawHint, Hint } from '../hints.ts';
 import type { Condition, Standing } from '../types.ts';
 import type { Bundle } from './bundles.ts';
 import type { Partings } from './partings.ts';
@@ -63,20 +64,23 @@ function discharge(model: Model, rules: HouseRules, { charge, dark }: Condition)
   if (dark)
     return draft('prepare', 'discharge', [], {
       ...common,
-      hint: 'The device is dark, so its cell cannot be drawn down: take it as full. Least heat, no levering, sand at hand.',
+      hint: [{ code: 'dark-is-full' }],
     });
   const waits = dischargeSeconds(model, rules, charge);
   const watts = drawWatts(model, rules);
-  const how =
-    rules.dischargeWatts === null ? OWN_DRAWS[model.anatomy.kind].map((d) => d.way).join(', ') : 'the load on its port';
-  const fast =
-    watts > mostLoad(model.anatomy.battery) ? ' More than half its capacity an hour: keep a probe on it.' : '';
-  const assumed = rules.assumedCharge === 100 ? 'full' : `${rules.assumedCharge} %, by the house rules`;
-  const said = charge === null ? `Its charge is not known and counts as ${assumed}` : `Charge ${charge} % at intake`;
-  const hint =
+  const how: DrawHint =
+    rules.dischargeWatts === null
+      ? { code: 'own-draws', ways: OWN_DRAWS[model.anatomy.kind].map((d) => d.way) }
+      : { code: 'load-on-port' };
+  const charged: ChargeHint =
+    charge === null ? { code: 'charge-unknown', charge: rules.assumedCharge } : { code: 'charge-said', charge };
+  const limit = CHARGE_LIMIT;
+  const hint: Hint[] = [
     waits === 0
-      ? `${said}: below ${CHARGE_LIMIT} % already. Read it once more.`
-      : `${said}: drawn with about ${watts} W (${how}) to below ${CHARGE_LIMIT} %, beside other work. A reading below it ends the wait; above ${DRAW_WARMEST} °C it is stopped.${fast}`;
+      ? { code: 'charge-below', charged, limit }
+      : { code: 'draw-down', charged, watts, how, limit, warmest: DRAW_WARMEST },
+  ];
+  if (waits > 0 && watts > mostLoad(model.anatomy.battery)) hint.push({ code: 'draw-fast' });
   return draft('prepare', 'discharge', [], { ...common, waits, hint });
 }
 
@@ -84,7 +88,7 @@ function powerOff(): Draft {
   return draft('prepare', 'power-off', [], {
     seconds: SECONDS.powerOff,
     because: [rule('A6')],
-    hint: 'Power off fully, not asleep.',
+    hint: [{ code: 'off-not-asleep' }],
   });
 }
 
@@ -101,7 +105,7 @@ function shieldGlass(model: Model, bundles: readonly Bundle[], condition: Condit
         seconds: SECONDS.tapeGlass,
         because: [rule('A6')],
         cautions: ['glass'],
-        hint: 'Overlapping clear tape over the whole face.',
+        hint: [{ code: 'glass-taped' }],
       }),
     ];
   return [
@@ -109,7 +113,7 @@ function shieldGlass(model: Model, bundles: readonly Bundle[], condition: Condit
       tool: 'film',
       seconds: SECONDS.film,
       because: [rule('A6')],
-      hint: 'Protective film on glass and lenses.',
+      hint: [{ code: 'film-on-glass' }],
     }),
   ];
 }

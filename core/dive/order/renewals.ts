@@ -20,17 +20,13 @@ export function renewals(
   const steps = exchange.targets.map((id) => {
     const part = model.parts.get(id)!;
     const cell = part.kind === 'battery';
-    const moved = exchange.transfers.filter((t) => t.from === id).map((t) => model.parts.get(t.part)!.name);
+    const moved = exchange.transfers.filter((t) => t.from === id).map((t) => t.part);
     const cautions: Caution[] = cell ? ['lithium', 'recycling'] : part.kind === 'sensor' ? ['emitter'] : [];
     return draft('turn', 'renew', [id], {
       seconds: SECONDS.renewPart + moved.length * SECONDS.transferLayOut,
       because: [plain('target')],
       cautions,
-      hint:
-        `Lay old and new side by ` +
-        (moved.length > 0
-          ? `side; ${moved.join(', ')} ${moved.length === 1 ? 'moves' : 'move'} across.`
-          : 'side; compare shape, holes and flexes.'),
+      hint: [moved.length > 0 ? { code: 'move-across', items: moved } : { code: 'compare-parts' }],
     });
   });
   const discarded = bundles
@@ -48,7 +44,7 @@ export function renewals(
         seconds: SECONDS.renewPart,
         because: [part.kind === 'battery' ? plain('houseRules') : relation('singleUse', part.id)],
         cautions: part.kind === 'battery' ? ['lithium', 'recycling'] : [],
-        hint: 'The old one never goes back.',
+        hint: [{ code: 'old-never-back' }],
       }),
     );
   }

@@ -86,7 +86,7 @@ export class WayBack extends WayIn {
         tool: 'cover-tape',
         seconds: SECONDS.tapeDown,
         because: [rule('A3')],
-        hint: 'Lay it back on its place, no flex pinched, nothing glued; two strips of tape hold it while the device is turned over.',
+        hint: [{ code: 'taped-down' }],
       });
       const taped = this.list.add([step], { face, pose, rank: rank - 0.2, at });
       this.list.order(this.turn, taped);

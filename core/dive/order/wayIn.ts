@@ -156,7 +156,7 @@ export class WayIn extends Drawing {
         draft('turn', 'inspect', exchange.look, {
           seconds: exchange.look.length * SECONDS.inspect,
           because: [plain('suspect')],
-          hint: 'Say what is found: seated, clean, whole, in its place; or what is wrong with it.',
+          hint: [{ code: 'say-what-found' }],
         }),
       );
     const doubtful = doubtfulItems(this.model, closure).filter((id) => !exchange.look.includes(id));
@@ -165,7 +165,7 @@ export class WayIn extends Drawing {
         draft('turn', 'inspect', doubtful, {
           seconds: SECONDS.inspect,
           because: [plain('mayBeDamaged')],
-          hint: 'Renew what is torn, bent or deformed.',
+          hint: [{ code: 'renew-torn' }],
         }),
       );
     if (looks.length === 0) return;

@@ -1,6 +1,7 @@
 import { draft, type Draft } from '../entry/draft.ts';
 import { rule } from '../graph/reasons.ts';
 import { SECONDS } from '../house/times.ts';
+import { gateStep } from '../return/ledger.ts';
 import type { Bundle } from './bundles.ts';
 import { heed } from './demands.ts';
 import { guardLoose, guardSwung } from './guards.ts';
@@ -67,7 +68,7 @@ class AllWorks extends WayBack {
       ...new Set([...(from?.pressed ?? []), ...pressed.flatMap((i) => presses(i).flatMap((d) => d.items))]),
     ];
     if (bonded.length > 0) {
-      const gate = this.gate('G6', bonded, 'The press or cure of every new bond has run its time.');
+      const gate = gateStep('prove', 'G6', bonded);
       const g6 = list.add([gate], { rank: RANK.prove + 1 });
       for (const i of pressed) list.lag(i, g6);
       finals.push(g6);
@@ -76,7 +77,7 @@ class AllWorks extends WayBack {
     if (leaks) finals.push(list.add([leaks], { rank: RANK.prove + 1 }));
     for (const work of finals) for (const at of this.back.values()) list.order(at.main, work);
     const asked = this.touched.filter((f) => !this.making.lost.includes(f));
-    const sign = this.gate('G7', asked, 'Screws even, functions tested, deviations explained: sign.');
+    const sign = gateStep('prove', 'G7', asked);
     const g7 = list.add([sign], { rank: RANK.prove + 2 });
     for (let i = 0; i < g7; i++) list.order(i, g7);
     this.drawFinalTests(this.testedOpen);
@@ -105,13 +106,9 @@ class AllWorks extends WayBack {
         tool: 'leak-tester',
         seconds: SECONDS.leakTest,
         because: [rule('R22')],
-        hint: 'With the tester, at a few kPa, at rest and at one temperature. It proves the gasket tight today; no rating follows from it.',
+        hint: [{ code: 'leak-test' }],
       },
     );
-  }
-
-  private gate(gate: 'G6' | 'G7', items: string[], hint: string): Draft {
-    return draft('prove', 'gate', items, { gate, because: [rule(gate)], seconds: SECONDS.gate, hint });
   }
 
   /** What the open device did not prove is tested on the closed one; what the exchange loses is confirmed as lost (R3). */
@@ -124,7 +121,7 @@ class AllWorks extends WayBack {
         draft('prove', 'power-on', [], {
           seconds: SECONDS.powerOn,
           because: [rule('G7')],
-          hint: 'Closed and complete.',
+          hint: [{ code: 'on-closed' }],
         }),
         draft('prove', 'test', closed, { seconds: closed.length * SECONDS.perTest, because: [rule('G7'), rule('R3')] }),
       );
@@ -134,7 +131,7 @@ class AllWorks extends WayBack {
         draft('prove', 'confirm-loss', [...lost], {
           seconds: lost.length * SECONDS.confirmLoss,
           because: [rule('R3')],
-          hint: 'Lost with this exchange, as agreed: see that it is so, and that the notice the device shows is the expected one.',
+          hint: [{ code: 'see-what-is-lost' }],
         }),
       );
     this.list.works[this.finalTests]!.drafts = drafts;

@@ -1,28 +1,17 @@
 import { throughExits, type Model } from '../../anatomy/index.ts';
-import { ACTION_KINDS, type ActionKind, actionOf, keyOf } from '../graph/keys.ts';
-import { readReason, type Reason, type RuleName } from '../graph/reasons.ts';
+import { ACTION_KINDS, type Action, actionOf, keyOf } from '../graph/keys.ts';
+import type { Reason } from '../graph/reasons.ts';
+import type { RuleName } from '../ruleNames.ts';
 import { StepGraph, type Way } from '../graph/stepGraph.ts';
-import { tellReason } from './explain.ts';
 import { exchangeOf, goalsOf } from '../graph/choices.ts';
 import type { Plan, Step } from '../types.ts';
 
 /** One link of a chain of reasons: what is done, and why it is asked for by the link before. */
 export interface Link {
-  /** `lift:battery`, `open:battery-flex` ... */
-  action: string;
-  text: string;
-  /** In plain words; empty for the target itself. */
-  because: string;
+  action: Action;
+  /** `null` for the target itself. */
+  because: Reason | null;
 }
-
-const WORDS: Record<ActionKind, string> = {
-  loosen: 'take out',
-  open: 'open',
-  release: 'release',
-  ease: 'ease open',
-  swing: 'swing open',
-  lift: 'lift off',
-};
 
 /** Rules for whose sake a part is taken off that need not be. */
 const ASKS: ReadonlySet<RuleName> = new Set(['R5', 'R8']);
@@ -60,8 +49,7 @@ export function chainOf(model: Model, plan: Plan, step: Step): Link[] {
   // What is taken off for the sake of good work is asked for by its rule.
   for (const s of plan.steps)
     for (const id of s.do === 'lift' ? s.items : []) {
-      const reasons = s.because.map(readReason);
-      const asked = reasons.find((r) => r && (r.why === 'houseRules' || (r.why === 'rule' && ASKS.has(r.rule))));
+      const asked = s.because.find((r) => r.why === 'houseRules' || (r.why === 'rule' && ASKS.has(r.rule)));
       if (asked && !goals.has(keyOf('lift', id))) goals.set(keyOf('lift', id), asked);
     }
   const own = new Set(step.items.flatMap((id) => ACTION_KINDS.map((kind) => keyOf(kind, id))));
@@ -74,13 +62,8 @@ export function chainOf(model: Model, plan: Plan, step: Step): Link[] {
     if (own.has(at)) {
       const chain: Link[] = [];
       for (let k: string | undefined = at; k; k = cameBy.get(k)?.from) {
-        const { kind, item } = actionOf(k);
         const reason = cameBy.get(k)?.because ?? goals.get(k)!;
-        chain.push({
-          action: k,
-          text: `${WORDS[kind]} ${model.nameOf(item)}`,
-          because: reason.why === 'target' ? '' : tellReason(model, reason),
-        });
+        chain.push({ action: actionOf(k), because: reason.why === 'target' ? null : reason });
       }
       return chain.reverse();
     }

@@ -1,11 +1,13 @@
 import type { Bond, Model } from '../../anatomy/index.ts';
-import { beadUnder, stripsUnder, stripWords } from '../house/sealing.ts';
+import type { ConsumableHint } from '../hints.ts';
+import type { HouseRules } from '../house/rules.ts';
+import { beadUnder, stripHints, stripsUnder } from '../house/sealing.ts';
 import type { Plan } from '../types.ts';
 
 /** What has to be ready for one new bond. */
 export interface Consumable {
   bond: string;
-  words: string;
+  what: ConsumableHint;
 }
 
 /** Bonds that a plan lays anew from the shop's own tape or glue: not those that a spare brings ready laid. */
@@ -17,25 +19,17 @@ export function newBonds(model: Model, plan: Plan): Bond[] {
 
 /** Lengths of tape and millilitres of glue that a plan needs, bond by bond. */
 export function consumablesOf(model: Model, plan: Plan): Consumable[] {
-  const { rules } = plan;
-  return newBonds(model, plan).map((bond) => {
-    const name = bond.id;
-    if (bond.kind === 'glue' || (bond.kind === 'tape' && rules.seal === 'liquid-glue')) {
-      const bead = beadUnder(model, bond, rules);
-      return { bond: name, words: `${bead.millilitres.toFixed(2)} ml of ${rules.closing.glue.name}` };
-    }
-    if (bond.kind !== 'tape') return { bond: name, words: WORDS[bond.kind] };
-    const stocked = rules.closing.dieCut.includes(`${model.anatomy.id}/${bond.id}`);
-    if (rules.seal === 'die-cut' || stocked) return { bond: name, words: `die-cut part${stocked ? ', in stock' : ''}` };
-    const strips = stripsUnder(model, bond, rules);
-    return { bond: name, words: strips ? stripWords(strips) : 'tape, of which the shop has none' };
-  });
+  return newBonds(model, plan).map((bond) => ({ bond: bond.id, what: laidFrom(model, bond, plan.rules) }));
 }
 
-const WORDS: Record<Exclude<Bond['kind'], 'tape' | 'glue'>, string> = {
-  'stretch-tab': 'new stretch strips',
-  'pull-pouch': 'a new pull pouch',
-  gasket: 'a new gasket',
-  thermal: 'paste or pad',
-  foil: 'a new foil',
-};
+function laidFrom(model: Model, bond: Bond, rules: HouseRules): ConsumableHint {
+  if (bond.kind === 'glue' || (bond.kind === 'tape' && rules.seal === 'liquid-glue')) {
+    const { millilitres } = beadUnder(model, bond, rules);
+    return { code: 'glue-of', millilitres, words: rules.closing.glue.name };
+  }
+  if (bond.kind !== 'tape') return { code: `new-bond-${bond.kind}` };
+  const stocked = rules.closing.dieCut.includes(`${model.anatomy.id}/${bond.id}`);
+  if (rules.seal === 'die-cut' || stocked) return { code: stocked ? 'die-cut-in-stock' : 'die-cut' };
+  const strips = stripsUnder(model, bond, rules);
+  return strips ? { code: 'tape-of', strips: stripHints(strips) } : { code: 'no-tape' };
+}

@@ -1,8 +1,8 @@
 import type { Bond, Model } from '../../anatomy/index.ts';
-import { TRANSPLANT_TOLD } from '../../cells/index.ts';
 import { newParts, type Exchange } from '../graph/choices.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
 import type { Bundle } from '../order/bundles.ts';
+import type { PartingReason } from '../hints.ts';
 import type { HouseRules } from '../house/rules.ts';
 import type { Loss, Standing } from '../types.ts';
 
@@ -72,16 +72,14 @@ function opensOutside(graph: StepGraph, bundles: readonly Bundle[], from: Standi
 }
 
 /** A seam that is cut unsoftened may cost the panel, or the cell, that it holds: a choice to be agreed to before. */
-function riskOf(model: Model, bond: Bond, why: string): Loss {
+function riskOf(model: Model, bond: Bond, why: PartingReason): Loss {
   const parts = bond.joins.map((id) => model.parts.get(id)!).filter((p) => !p.fixed);
   const cell = parts.some((p) => p.kind === 'battery');
   return {
     function: 'cold-seam',
     item: bond.id,
-    because: `${model.nameOf(bond.id)} is cut cold: ${why}`,
-    remedy: cell
-      ? 'The cell may be bent or pierced: have sand at hand and a new cell; stop at any resistance. Or leave it in.'
-      : 'It may crack: have a new one at hand, tape its glass, and stop at any resistance. Or leave it closed.',
+    because: { code: 'cut-cold', item: bond.id, why },
+    remedy: { code: cell ? 'cold-cell' : 'cold-panel' },
   };
 }
 
@@ -91,7 +89,7 @@ export function lossesOf(
   bundles: readonly Bundle[],
   exchange: Exchange,
   from: Standing | undefined,
-  cold: (bond: string) => string | null,
+  cold: (bond: string) => PartingReason | null,
 ): Loss[] {
   const { model } = graph;
   const losses: Loss[] = [];
@@ -107,8 +105,8 @@ export function lossesOf(
       for (const f of pair.loses) {
         losses.push({
           function: f,
-          because: `${model.nameOf(renewed)} is paired with ${model.nameOf(other)}`,
-          remedy: pair.remedy,
+          because: { code: 'paired', part: renewed, item: other },
+          remedy: { code: 'quoted', words: pair.remedy },
         });
       }
     }
@@ -116,8 +114,8 @@ export function lossesOf(
   if (model.anatomy.body.ingress && opensOutside(graph, bundles, from)) {
     losses.push({
       function: 'moisture-rating',
-      because: `the seal of ${model.anatomy.body.ingress} is opened`,
-      remedy: 'A new seal keeps out dust and splashes; the rating is not certified again.',
+      because: { code: 'seal-opened', ingress: model.anatomy.body.ingress },
+      remedy: { code: 'new-seal' },
     });
   }
   for (const bundle of bundles) {
@@ -128,14 +126,14 @@ export function lossesOf(
   for (const id of exchange.transplant)
     losses.push({
       function: 'original-cell',
-      because: `${model.nameOf(id)} gets a new cell on its old protection board`,
-      remedy: TRANSPLANT_TOLD.join(' '),
+      because: { code: 'new-cell-old-board', part: id },
+      remedy: { code: 'cell-not-makers' },
     });
   if (exchange.asked.some((t) => model.parts.get(t)!.kind === 'board')) {
     losses.push({
       function: 'data',
-      because: 'the storage is on the board',
-      remedy: 'Have the customer copy the data first; a donor board must be free of locks and reset.',
+      because: { code: 'storage-on-board' },
+      remedy: { code: 'copy-data' },
     });
   }
   return losses;

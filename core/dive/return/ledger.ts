@@ -1,13 +1,18 @@
 import type { Model } from '../../anatomy/index.ts';
 import { draft, type Draft } from '../entry/draft.ts';
 import { rule } from '../graph/reasons.ts';
+import type { Hint } from '../hints.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import { SECONDS } from '../house/times.ts';
 import type { GateId, Phase } from '../types.ts';
 import type { Ascent } from './ascent.ts';
 
-export const gateStep = (phase: Phase, gate: GateId, items: string[], hint: string): Draft =>
-  draft(phase, 'gate', items, { gate, because: [rule(gate)], seconds: SECONDS.gate, hint });
+export const gateStep = (
+  phase: Phase,
+  gate: GateId,
+  items: string[],
+  hint: Hint[] = [{ code: `holds-${gate}` }],
+): Draft => draft(phase, 'gate', items, { gate, because: [rule(gate)], seconds: SECONDS.gate, hint });
 
 /** What of plugs and screws is back by now on a way back, and what of it has passed its gate. */
 export class Ledger {
@@ -41,13 +46,10 @@ export class Ledger {
     const fresh = [...new Set(connectors)].filter((id) => !this.gated.has(id) && !CONNECTOR_KINDS[kindOf(id)].byItself);
     for (const id of fresh) this.gated.add(id);
     if (fresh.length === 0) return [];
-    const hint = [
-      fresh.some((id) => kindOf(id) !== 'solder') ? 'Every connector below is seated: run a fingertip over each.' : '',
-      fresh.some((id) => kindOf(id) === 'solder')
-        ? 'Every joint is wetted all round, smooth and without a bridge: look at it through the glass.'
-        : '',
-    ];
-    const gate = gateStep(this.ascent.phase, 'G1', fresh, hint.filter(Boolean).join(' '));
+    const hint: Hint[] = [];
+    if (fresh.some((id) => kindOf(id) !== 'solder')) hint.push({ code: 'all-seated' });
+    if (fresh.some((id) => kindOf(id) === 'solder')) hint.push({ code: 'all-joints' });
+    const gate = gateStep(this.ascent.phase, 'G1', fresh, hint);
     return [{ ...gate, because: [...gate.because, because] }];
   }
 
@@ -67,7 +69,7 @@ export class Ledger {
     const open = [...new Set(this.screws())].filter((id) => !this.gated.has(id));
     const screws = [...new Set([...due, ...this.restoredOf('loosen', open)])];
     for (const id of screws) this.gated.add(id);
-    return [gateStep(this.ascent.phase, 'G2', screws, 'All wells of the layers below are empty.')];
+    return [gateStep(this.ascent.phase, 'G2', screws)];
   }
 
   /** Of these plugs or screws, those that are mated or driven by now. */

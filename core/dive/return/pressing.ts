@@ -3,9 +3,10 @@ import type { PressPlan } from '../../closing/index.ts';
 import { draft, joinsCell, type Draft } from '../entry/draft.ts';
 import { relation, rule, uniqueReasons } from '../graph/reasons.ts';
 import type { StepGraph } from '../graph/stepGraph.ts';
-import { pressingOf } from '../house/bondKinds.ts';
+import type { Hint } from '../hints.ts';
+import { pressingOf, type Pressing } from '../house/bondKinds.ts';
 import { pressTool, type HouseRules } from '../house/rules.ts';
-import { pressUnder, pressWords } from '../house/sealing.ts';
+import { pressHint, pressUnder } from '../house/sealing.ts';
 import type { Phase } from '../types.ts';
 
 /** The panel of the outside that a bond runs along the rim of, or `null`. */
@@ -30,25 +31,22 @@ export function press(graph: StepGraph, bond: Bond, phase: Phase, rules: HouseRu
   const { model } = graph;
   const outside = isSeal(graph, bond);
   const { verb, hands, wait } = pressingOf(model, bond, rules, outside);
-  const laidBack = 'Lay it back whole in its old place and press it along with a fingertip.';
-  const byHand = outside ? 'Even pressure all along the bond; flush, no gap.' : 'Press by hand all over it; no clamp.';
   const seal = outside && bond.fate !== 'keep' && wait > 0 ? pressUnder(model, bond, rules) : null;
-  const clamped = seal ? `${pressWords(seal)} Flush all round, no gap.` : '';
   return draft(phase, verb, [bond.id], {
     because: [relation('returns', bond.id), rule('R9')],
     tool: wait > 0 ? pressedWith(seal, rules) : null,
     seconds: hands,
     waits: wait,
     cautions: joinsCell(model, bond.joins) ? ['lithium'] : verb === 'cure' ? ['solvent'] : [],
-    hint:
-      bond.fate === 'keep'
-        ? laidBack
-        : verb === 'cure'
-          ? `${seal ? pressWords(seal) : 'Clamp lightly.'} Let it cure; a trial says when it has.`
-          : wait > 0
-            ? clamped
-            : byHand,
+    hint: hintOf(bond, verb, wait, outside, seal),
   });
+}
+
+function hintOf(bond: Bond, verb: Pressing['verb'], wait: number, outside: boolean, seal: PressPlan | null): Hint[] {
+  if (bond.fate === 'keep') return [{ code: 'laid-back' }];
+  if (verb === 'cure') return [seal ? pressHint(seal) : { code: 'clamp-lightly' }, { code: 'let-cure' }];
+  if (wait > 0) return seal ? [pressHint(seal), { code: 'flush-all-round' }] : [];
+  return [{ code: outside ? 'press-flush' : 'press-all-over' }];
 }
 
 /** Is a new bond pressed by the weight that presses others of its panel as well? */

@@ -1,6 +1,8 @@
 import { bondLength, outlineLength, type Bond, type Model, type Part } from '../../anatomy/index.ts';
 import { draft, type Draft } from '../entry/draft.ts';
-import { wordsIn } from '../entry/motion.ts';
+import { quoted } from '../../message/index.ts';
+import { wayIn } from '../entry/motion.ts';
+import type { Hint } from '../hints.ts';
 import { keyOf } from '../graph/keys.ts';
 import { relation, rule, type Reason } from '../graph/reasons.ts';
 import { BOND_KINDS, isGated, partsByItself } from '../house/bondKinds.ts';
@@ -150,12 +152,12 @@ class Returns {
     const has = (kind: 'ease' | 'swing') =>
       order.some((j) => bundles[j]!.kind === kind && bundles[j]!.items[0] === part.id);
     const toGap = has('ease') && (bundles[i]!.kind === 'swing' || !has('swing'));
-    const hung = `Hang it at the ${part.swing!.hinge} edge, propped; no flex may carry the weight.`;
-    const letDown = `Let it down to a gap of ${part.swing!.gap?.width ?? 0} mm and hold it there.`;
+    const { hinge, gap } = part.swing!;
+    const how: Hint = toGap ? { code: 'let-down-to', width: gap?.width ?? 0 } : { code: 'hang-at', edge: hinge };
     return draft(this.ascent.phase, toGap ? 'ease' : 'swing', [part.id], {
       because: [relation('returns', part.id)],
       seconds: toGap ? SECONDS.easeOpen : SECONDS.swing,
-      hint: [toGap ? letDown : hung, wordsIn(part)].filter(Boolean).join(' '),
+      hint: [how, ...wayIn(part)],
       cautions: part.glass ? ['glass'] : [],
     });
   }
@@ -185,16 +187,7 @@ class Returns {
       ...(part.kind === 'battery' ? [this.lookAtCell(part)] : []),
       ...(last && fresh.length === 0 ? [this.lookInside(part)] : []),
       ...this.lookAtGaskets(bonds, fresh),
-      ...(careful
-        ? [
-            gateStep(
-              this.ascent.phase,
-              'G3',
-              this.foundClean(part, last),
-              'Nothing loose, contacts and bonding surfaces clean and dry.',
-            ),
-          ]
-        : []),
+      ...(careful ? [gateStep(this.ascent.phase, 'G3', this.foundClean(part, last))] : []),
       ...lay(fresh.filter(late)),
       ...this.takeLiners(bonds),
       ...this.linersGate(bonds),
@@ -216,7 +209,7 @@ class Returns {
       because: [rule('A3')],
       seconds: SECONDS.swing,
       cautions: part.glass ? ['glass'] : [],
-      hint: `Take the tape off and open it once more at the ${part.swing!.hinge} edge; its flexes stay mated.`,
+      hint: [{ code: 'open-again', edge: part.swing!.hinge }],
     });
   }
 
@@ -240,17 +233,17 @@ class Returns {
         seconds: SECONDS.powerOn,
         because: [rule('G4')],
         cautions: this.movesEmitters() ? ['emitter'] : [],
-        hint: 'Everything connected, nothing sealed.',
+        hint: [{ code: 'on-unsealed' }],
       }),
       draft(phase, 'test', tests, {
         seconds: tests.length * SECONDS.perTest,
         because: [rule('G4'), rule('R3')],
       }),
-      gateStep(this.ascent.phase, 'G4', tests, 'Every function touched so far has passed, or is waived with a reason.'),
+      gateStep(this.ascent.phase, 'G4', tests),
       draft(phase, 'power-off', [], {
         seconds: SECONDS.powerOffAfterTest,
         because: [rule('R2')],
-        hint: 'Off fully before hands go in again.',
+        hint: [{ code: 'off-before-hands' }],
       }),
     ];
   }
@@ -291,11 +284,7 @@ class Returns {
       tool: dry ? 'spudger' : 'wipes',
       because: dry ? [rule('G3'), rule('R23')] : [rule('G3')],
       cautions: dry ? [] : ['solvent'],
-      hint: dry
-        ? 'Dry: it bears no solvent. Roll off the old adhesive, brush off what is loose.'
-        : bonded
-          ? 'Take off the old adhesive; wipe surfaces and contacts; let dry at least 30 s.'
-          : 'Wipe the contacts; look for anything loose; let dry.',
+      hint: [{ code: dry ? 'clean-dry' : bonded ? 'clean-bonded' : 'clean-contacts' }],
     });
   }
 
@@ -304,7 +293,7 @@ class Returns {
     return draft(this.ascent.phase, 'inspect', [part.id], {
       seconds: SECONDS.inspect,
       because: [rule('G3')],
-      hint: 'Look for anything loose inside; magnets hide screws. Rim and contacts dry.',
+      hint: [{ code: 'look-inside' }],
     });
   }
 
@@ -316,9 +305,7 @@ class Returns {
       draft(this.ascent.phase, 'inspect', kept, {
         seconds: SECONDS.inspectGasket * kept.length,
         because: [rule('R22')],
-        hint:
-          'Go round the gasket: no nick, no flat spot, no grit in its groove; grease it thinly where it was greased. ' +
-          'In doubt it is renewed. Its screws press it: no clamp, no cure.',
+        hint: [{ code: 'look-at-gasket' }],
       }),
     ];
   }
@@ -328,7 +315,7 @@ class Returns {
       seconds: SECONDS.inspect,
       because: [rule('A7')],
       cautions: ['lithium'],
-      hint: 'No puncture, swelling or dent; if in doubt, do not fit it.',
+      hint: [{ code: 'look-at-cell' }],
     });
   }
 
@@ -343,7 +330,7 @@ class Returns {
         {
           seconds: SECONDS.liners * lined.length,
           because: [rule('G5')],
-          hint: 'Liners come off in order; those on the strips last.',
+          hint: [{ code: 'liners-in-order' }],
         },
       ),
     ];
@@ -356,25 +343,18 @@ class Returns {
         this.ascent.phase,
         'G5',
         bonds.map((b) => b.id),
-        'All liners off, transfers and lens films done.',
       ),
     ];
   }
 
-  private fit(part: Part, bonds: readonly Bond[], untried: string): Draft {
+  private fit(part: Part, bonds: readonly Bond[], untried: readonly Hint[]): Draft {
     const hooks = this.model.anatomy.latches.filter((l) => l.mate === 'first' && l.joins.includes(part.id));
-    const hints = [
-      hooks.length > 0 && wordsIn(part) === ''
-        ? `Hook the ${hooks.map((l) => l.edge).join(' and ')} edge in first, at about 20°, then lay it down along the sides.`
-        : '',
-      part.glass ? 'No force; flush all round.' : '',
-      this.ascent.graph.contactsBroken(part.id).length > 0
-        ? 'Check that the spring contacts stand up and meet their pads.'
-        : '',
-      wordsIn(part),
-      part.note,
-      untried,
-    ].filter(Boolean);
+    const way = wayIn(part);
+    const hint: Hint[] = [];
+    if (hooks.length > 0 && way.length === 0) hint.push({ code: 'hooks-first', edges: hooks.map((l) => l.edge) });
+    if (part.glass) hint.push({ code: 'no-force' });
+    if (this.ascent.graph.contactsBroken(part.id).length > 0) hint.push({ code: 'springs-stand' });
+    hint.push(...way, ...quoted(part.note), ...untried);
     const cautions: Caution[] = [];
     if (part.kind === 'battery') cautions.push('lithium');
     if (part.glass) cautions.push('glass');
@@ -385,7 +365,7 @@ class Returns {
       because: [because],
       seconds: bonds.length > 0 ? SECONDS.fitBonded : SECONDS.fit,
       cautions,
-      hint: hints.join(' '),
+      hint,
     });
   }
 

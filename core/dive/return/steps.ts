@@ -4,10 +4,10 @@ import { draft, joinsCell, type Base as StepBase, type Draft } from '../entry/dr
 import { relation, rule } from '../graph/reasons.ts';
 import { BOND_KINDS } from '../house/bondKinds.ts';
 import { CONNECTOR_KINDS, type IronWork } from '../house/connectorKinds.ts';
+import type { Hint } from '../hints.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { FASTENER_SECONDS, isTurned, SECONDS } from '../house/times.ts';
 import { driverFor } from '../house/tools.ts';
-import { minutes } from '../../units/index.ts';
 import type { Bundle } from '../order/bundles.ts';
 import { tighteningOrder } from '../order/driving.ts';
 import type { Phase } from '../types.ts';
@@ -24,25 +24,21 @@ export function fasten(model: Model, bundle: Bundle, phase: Phase, rules: HouseR
     return draft(phase, 'fasten', items, {
       ...base,
       tool: fasteners[0]!.kind === 'clip' || fasteners[0]!.kind === 'press-fit' ? 'spudger' : null,
-      hint: 'Pressed home straight, until it sits flush; it is never turned.',
+      hint: [{ code: 'pressed-home' }],
       seconds: fasteners.length * FASTENER_SECONDS[fasteners[0]!.kind],
     });
   const pressing = model.anatomy.bonds.some((b) => model.pressedBy(b.id).some((id) => items.includes(id)));
   const crosswise = fasteners.length > 2 && !fasteners.some((f) => f.order !== null);
-  const hints = ['Turn backwards until the thread drops in, then forwards.'];
-  if (crosswise) hints.push('Two passes crosswise: all loosely, then tight in the same order.');
-  else if (fasteners.length > 1) hints.push('Two passes: all loosely, then tight in order.');
-  if (torques.length > 0) hints.push(`Torque ${torques.join(' and ')} N·cm.`);
-  else hints.push('Snug, no more.');
-  if (pressing) hints.push('They press the gasket: little by little, each as far as the others.');
-  if (locked.length > 0)
-    hints.push(
-      `New screws with activator and one drop of threadlocker; it sets in about ${minutes(rules.closing.threadlock)}.`,
-    );
+  const hint: Hint[] = [{ code: 'thread-drops-in' }];
+  if (crosswise) hint.push({ code: 'two-passes-crosswise' });
+  else if (fasteners.length > 1) hint.push({ code: 'two-passes' });
+  hint.push(torques.length > 0 ? { code: 'torque', torques } : { code: 'snug' });
+  if (pressing) hint.push({ code: 'presses-gasket' });
+  if (locked.length > 0) hint.push({ code: 'new-threadlock', duration: rules.closing.threadlock });
   return draft(phase, 'fasten', items, {
     ...base,
     tool: driverFor(fasteners[0]!.drive),
-    hint: hints.join(' '),
+    hint,
     seconds: fasteners.length * FASTENER_SECONDS[fasteners[0]!.kind] + locked.length * SECONDS.screwExtraWithThreadlock,
   });
 }
@@ -64,13 +60,13 @@ function soldered(joint: Draft, id: string, phase: Phase, iron: IronWork): Draft
       seconds: iron.tin,
       because: [rule('R24')],
       cautions: ['solder', 'hot'],
-      hint: 'Tin the pads thin and even; take off what stands in peaks.',
+      hint: [{ code: 'tin-pads' }],
     }),
     { ...joint, because: [...joint.because, rule('R24')] },
     draft(phase, 'inspect', [id], {
       seconds: iron.cool + iron.look,
       because: [rule('R24')],
-      hint: 'Let it cool. Through the glass: wetted all round, smooth, no bridge, no flux left; it does not move.',
+      hint: [{ code: 'look-at-joint' }],
     }),
   ];
 }
@@ -84,14 +80,13 @@ function seatIt(model: Model, id: string, phase: Phase, base: Base): Draft {
     seconds: kind.seat.seconds,
     hint: [
       c.isolatesPower
-        ? model.anatomy.connectors.filter((o) => o.isolatesPower).length > 1
-          ? 'After all but the plugs of the batteries: align, press evenly, hear the snap. The first of them makes the device live.'
-          : 'Last of all: align, press evenly, hear the snap. From here the device is live.'
-        : kind.seat.hint,
-      c.shape ? `Its flex lies ${c.shape}: look at the photograph of the way in.` : '',
-    ]
-      .filter(Boolean)
-      .join(' '),
+        ? {
+            code:
+              model.anatomy.connectors.filter((o) => o.isolatesPower).length > 1 ? 'power-before-cells' : 'power-last',
+          }
+        : { code: `seat-${kind.seat.way}` },
+      ...(c.shape ? [{ code: 'shape-in', words: c.shape } as const] : []),
+    ],
     because: c.isolatesPower ? [rule('A7'), rule('R1'), ...base.because] : base.because,
     cautions: c.isolatesPower ? ['lithium', ...kind.cautions] : [...kind.cautions],
   });
@@ -103,12 +98,11 @@ function seatIt(model: Model, id: string, phase: Phase, base: Base): Draft {
  */
 export function snapIn(latch: Latch, phase: Phase, base: Base, moved: boolean): Draft[] {
   if (moved && (latch.mate === 'first' || latch.letsGo === 'turned')) return [];
-  const edges = latch.alsoAt.length > 0 ? `the edges ${[latch.edge, ...latch.alsoAt].join(', ')}` : 'the edge';
   return [
     draft(phase, 'press', [latch.id], {
       ...base,
       seconds: latch.count * SECONDS.snapLatchEach,
-      hint: `Press along ${edges} until every catch has snapped.`,
+      hint: [{ code: 'snap-edges', edges: latch.alsoAt.length > 0 ? [latch.edge, ...latch.alsoAt] : [] }],
     }),
   ];
 }
@@ -119,7 +113,7 @@ export function layFoil(model: Model, bond: Bond, phase: Phase, rules: HouseRule
   return draft(phase, 'bond', [bond.id], {
     ...base,
     seconds,
-    hint: bond.fate === 'keep' ? 'Smooth the foil back.' : hint,
+    hint: bond.fate === 'keep' ? [{ code: 'smooth-foil-back' }] : hint,
   });
 }
 
@@ -132,6 +126,6 @@ export function layBond(model: Model, bond: Bond, phase: Phase, rules: HouseRule
     seconds: brought ? SECONDS.checkBrought : seconds,
     because: [relation('renews', bond.id)],
     cautions: brought ? [] : kind.layCautions.length > 0 ? [...kind.layCautions] : cell ? ['lithium'] : [],
-    hint: brought ? 'The spare brings it: look that it lies whole and its liner is on.' : hint,
+    hint: brought ? [{ code: 'spare-brings' }] : hint,
   });
 }

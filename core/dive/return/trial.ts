@@ -3,6 +3,7 @@ import { draft, type Draft } from '../entry/draft.ts';
 import { poseOf } from '../graph/pose.ts';
 import { rule } from '../graph/reasons.ts';
 import { isGated } from '../house/bondKinds.ts';
+import type { Hint } from '../hints.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import { SECONDS } from '../house/times.ts';
 import { deviceFaceOf } from '../order/bundles.ts';
@@ -14,10 +15,10 @@ const TRIED_DRY: ReadonlySet<PartKind> = new Set(['display', 'battery', 'camera'
 /** Steps of a trial, or why there is none; neither where none is asked for. */
 export interface Trial {
   steps: Draft[];
-  why: string;
+  why: readonly Hint[];
 }
 
-const NONE: Trial = { steps: [], why: '' };
+const NONE: Trial = { steps: [], why: [] };
 
 /**
  * R10: a new display, cell, camera or board is tried before its bond is made, where its plugs and the battery's can
@@ -37,28 +38,22 @@ export function tryDry(ascent: Ascent, i: number, part: Part, fresh: readonly Bo
   const plugs = all.filter((id) => !byItself(model, id) && isOpen(ascent, id, i));
   const hidden = plugs.find((id) => !isInReach(ascent, id, i, part.id));
   if (hidden !== undefined || all.some((id) => byItself(model, id))) {
-    const which =
-      hidden === undefined
-        ? 'its contacts meet only when it lies in its place'
-        : `${model.nameOf(hidden)} is out of reach until then`;
-    return { steps: [], why: `It cannot be tried before its bond is made: ${which}.` };
+    const why: Hint = hidden === undefined ? { code: 'contacts-meet-later' } : { code: 'reach-later', item: hidden };
+    return { steps: [], why: [why] };
   }
   const kinds = plugs.map((id) => CONNECTOR_KINDS[model.connectors.get(id)!.kind]);
   const seconds = kinds.reduce(
     (sum, { seat, open }) => sum + seat.seconds + open.seconds,
     SECONDS.powerOn + SECONDS.perTest + SECONDS.powerOffAfterTest,
   );
-  const names = plugs.map((id) => model.nameOf(id)).join(', ');
   const step = draft(phase, 'try', [part.id, ...plugs], {
     tool: 'spudger',
     seconds,
     because: [rule('R10')],
     cautions: part.kind === 'battery' ? ['lithium', 'static'] : ['static'],
-    hint:
-      `Lay it in dry, its film on. Mate ${names || 'nothing more'}; switch on, look, ` +
-      `switch off; open the battery's plug first of all and bend it aside again.`,
+    hint: [{ code: 'try-dry', items: plugs }],
   });
-  return { steps: [step], why: '' };
+  return { steps: [step], why: [] };
 }
 
 const byItself = (model: Model, connector: string): boolean =>

@@ -11,7 +11,7 @@ import {
   wattHoursOf,
 } from '../../../core/cells/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
-import { stripsUnder, stripWords, type HouseRules } from '../../../core/dive/index.ts';
+import { stripHints, stripsUnder, type HouseRules } from '../../../core/dive/index.ts';
 import { cellKey, isOver, type WhichCell } from '../../../core/run/index.ts';
 import { minutes, readNumber } from '../../../core/units/index.ts';
 import { Button, Measure } from '../../controls/index.tsx';
@@ -22,6 +22,7 @@ import { Health } from './Health.tsx';
 import { NewCellCheck } from './NewCellCheck.tsx';
 import { Refit } from './Refit.tsx';
 import { Transplant } from './Transplant.tsx';
+import { spoken, tell } from '../../../words/index.ts';
 
 /** The cell of a job: drawn down before, judged, renewed or refitted, and where it goes. */
 export default function JobCell() {
@@ -107,7 +108,7 @@ const stripsUnderCell = (model: Model, cell: string, rules: HouseRules): string[
     .filter((b) => b.joins.includes(cell) && ['tape', 'stretch-tab', 'pull-pouch', 'glue'].includes(b.kind))
     .flatMap((b) => {
       const plan = stripsUnder(model, b, rules);
-      return plan ? [`${model.nameOf(b.id)}: ${stripWords(plan)}`] : [];
+      return plan ? [`${model.nameOf(b.id)}: ${tell(model, { code: 'tape-of', strips: stripHints(plan) })}`] : [];
     });
 
 /** The cell by a thermometer while it is drawn down: above the limit the load comes off at once. */
@@ -190,8 +191,8 @@ function DrawDown({ cell }: { cell: string }) {
       {unread && <p className="text-quiet">Not read: it counts as full.</p>}
       {!fits && <p className="text-crimson">A charge from 0 to 100 %, and a load above 0 W.</p>}
       <p className="text-sm text-quiet">
-        By itself: {OWN_DRAWS[model.anatomy.kind].map((d) => `${d.way} ${d.watts} W`).join(', ')}; own estimates.
-        Watched: above {DRAW_WARMEST} °C it is stopped. A reading ends it, not the clock.
+        By itself: {OWN_DRAWS[model.anatomy.kind].map((d) => `${spoken.draws[d.way]} ${d.watts} W`).join(', ')}; own
+        estimates. Watched: above {DRAW_WARMEST} °C it is stopped. A reading ends it, not the clock.
       </p>
       <CellWarmth />
       {!isOver(state!) && (

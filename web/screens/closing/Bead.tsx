@@ -1,10 +1,10 @@
 import { TriangleAlert } from 'lucide-react';
 import type { Model } from '../../../core/anatomy/index.ts';
 import type { BeadPlan } from '../../../core/closing/index.ts';
-import { CAUTIONS } from '../../../core/dive/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Measure } from '../../controls/index.tsx';
 import { Panel } from '../counter/Panel.tsx';
+import { cautionText } from '../../../words/index.ts';
 
 /** The bead of liquid glue: how thick, how much, where not, and how long it takes. */
 export function Bead({ model, bead, glue, room }: { model: Model; bead: BeadPlan; glue: string; room: string }) {
@@ -46,7 +46,7 @@ export function Bead({ model, bead, glue, room }: { model: Model; bead: BeadPlan
       </p>
       <p className="flex items-start gap-2 text-sm">
         <TriangleAlert className="mt-0.5 size-5 shrink-0 text-crimson" aria-hidden="true" />
-        {CAUTIONS.solvent}
+        {cautionText('solvent')}
       </p>
     </Panel>
   );

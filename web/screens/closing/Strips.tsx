@@ -1,5 +1,5 @@
 import { Printer } from 'lucide-react';
-import type { StripPlan } from '../../../core/closing/index.ts';
+import { STAYS_OPEN, type StripPlan } from '../../../core/closing/index.ts';
 import { buttonClass, Measure } from '../../controls/index.tsx';
 import { Panel } from '../counter/Panel.tsx';
 
@@ -18,7 +18,7 @@ export function Strips({ job, plan }: { job: string; plan: StripPlan }) {
           label={`of ${Math.round(plan.area)} mm² covered, ${plan.covered.toFixed(0)} of ${plan.length.toFixed(0)} mm of its length`}
         />
       </div>
-      {plan.open > 0.05 && (
+      {plan.open > STAYS_OPEN && (
         <p role="alert" className="border-l-4 border-crimson pl-3 text-lg font-semibold text-crimson">
           {plan.notes[0]}
         </p>
@@ -55,7 +55,7 @@ export function Strips({ job, plan }: { job: string; plan: StripPlan }) {
           <li key={words}>{words}</li>
         ))}
       </ol>
-      {plan.notes.slice(plan.open > 0.05 ? 1 : 0).map((words) => (
+      {plan.notes.slice(plan.open > STAYS_OPEN ? 1 : 0).map((words) => (
         <p key={words} className="border-l-4 border-mauve pl-3 text-sm">
           {words}
         </p>

@@ -1,11 +1,9 @@
-import { nameOfLoss } from '../../../core/counter/index.ts';
 import { useEffect, useMemo, useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
 import {
   comparePlans,
   stepItemName,
   timesOf,
-  toolName,
   type HouseRules,
   type Plan,
   type Step,
@@ -23,6 +21,7 @@ import { VERB_WORDS } from '../../words.ts';
 import { planInWorker, type Job } from '../../workers/planner.ts';
 import type { SearchProgress } from '../../workers/planner.worker.ts';
 import { useGo } from '../../state/here.ts';
+import { nameOfLoss, toolName } from '../../../words/index.ts';
 
 interface Side {
   set: string;

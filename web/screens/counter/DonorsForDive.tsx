@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
-import { donorBrings, donorChecks, nameOfLoss, type Donor } from '../../../core/counter/index.ts';
+import { donorBrings, donorChecks, type Donor } from '../../../core/counter/index.ts';
 import type { JobFile } from '../../../core/jobs/index.ts';
 import { isOver, type RunState } from '../../../core/run/index.ts';
 import { readNumber } from '../../../core/units/index.ts';
@@ -9,6 +9,7 @@ import { api, messageOf } from '../../state/api.ts';
 import { useRunOf } from '../../state/run.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { Panel } from './Panel.tsx';
+import { nameOfLoss } from '../../../words/index.ts';
 
 /** Parts out of other devices that could go in, with what speaks against each. */
 export function DonorsForDive({ state, model }: { state: RunState; model: Model }) {

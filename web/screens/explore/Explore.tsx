@@ -17,6 +17,7 @@ import { Shot } from './Shot.tsx';
 import { TurnPanel } from './TurnPanel.tsx';
 import { useField, type Field } from './useField.ts';
 import { calledThing, inHand, WAY_SPECS } from './ways.ts';
+import { BY_ID, tell } from '../../../words/index.ts';
 
 /** A device that nobody has drawn, opened with acts instead of steps. */
 export default function Explore() {
@@ -190,7 +191,7 @@ function Warnings({ field }: { field: Field }) {
       {field.warnings.slice(0, 3).map((w) => (
         <li key={w.kind} className="flex gap-2 rounded-lg border-l-8 border-crimson bg-panel p-3 font-semibold">
           <TriangleAlert className="size-6 shrink-0 text-crimson" aria-hidden="true" />
-          {w.says}
+          {tell(BY_ID, w.said)}
         </li>
       ))}
     </ul>

@@ -8,6 +8,7 @@ import { buttonClass, CautionLine, Check, Loading, Measure, ProblemNote } from '
 import { NumberField } from '../../controls/NumberField.tsx';
 import { SeamDrawing, seamView } from '../../drawing/SeamDrawing.tsx';
 import { useCut } from '../../state/useCut.ts';
+import { tell } from '../../../words/index.ts';
 
 const GAPS = { 'suction-cup': 'Suction cup', 'cup-clamp': 'Clamp with cups', 'thin-blade': 'Thin blade' } as const;
 
@@ -113,7 +114,8 @@ export function DepthView({
         </section>
         <section aria-label="Order of the cut" className="panel p-4">
           <p className="mb-2 text-lg">
-            Enter at the <b>{plan.entry.edge}</b> edge, {plan.entry.because}.
+            Enter at the <b>{plan.entry.edge}</b> edge, {tell(model, plan.entry.because)}
+            {plan.entry.clear !== null && `; nothing lies within ${plan.entry.clear.toFixed(1)} mm behind it`}.
           </p>
           <ol>
             {plan.runs
@@ -160,7 +162,7 @@ export function DepthView({
             {plan.gaps.map((g, i) => (
               <li key={g.way} className={i === 0 ? '' : 'text-quiet'}>
                 <b>{GAPS[g.way]}</b>
-                {i === 0 ? '' : ', else'}: {g.how}
+                {i === 0 ? '' : ', else'}: {tell(model, g.how)}
               </li>
             ))}
           </ul>

@@ -1,10 +1,11 @@
 import { Slider } from 'radix-ui';
 import { useMemo } from 'react';
 import type { Edge, Model } from '../../../core/anatomy/index.ts';
-import { coldAgain, LIMITS, whereWord, ZONES } from '../../../core/heat/index.ts';
+import { coldAgain, LIMITS, ZONES } from '../../../core/heat/index.ts';
 import { clock } from '../../../core/units/index.ts';
 import { HeatMap, STATE_LINE, warmth, type EdgeState } from '../../drawing/HeatMap.tsx';
 import type { Heating } from '../../workers/heat.worker.ts';
+import { whereWord } from '../../../words/index.ts';
 
 /** What a stretch is at a moment: soft, not yet, or cooling after it was. `softFrom` is its first soft entry, -1 for never. */
 function stateAt(temperature: number, i: number, softFrom: number, softensAt: number): EdgeState {

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
 import type { HeatSetting, HouseRules } from '../../../core/dive/index.ts';
-import { isLocal, recipeWords, SOURCE_KINDS, SOURCES } from '../../../core/heat/index.ts';
+import { isLocal, SOURCE_KINDS, SOURCES } from '../../../core/heat/index.ts';
 import { CautionLine, Check, ProblemNote, Progress } from '../../controls/index.tsx';
 import { NumberField } from '../../controls/NumberField.tsx';
 import { messageOf } from '../../state/api.ts';
@@ -11,6 +11,8 @@ import { planned, reckonable, usual, type Asked } from './asked.ts';
 import { Answers, MapAt } from './HeatMoments.tsx';
 import { RecipeCard } from './RecipeCard.tsx';
 import { late } from '../../controls/late.tsx';
+import { recipeHint } from '../../../core/dive/index.ts';
+import { tell } from '../../../words/index.ts';
 
 const HeatCurves = late(
   () => import('./HeatCurves.tsx'),
@@ -231,7 +233,9 @@ export function HeatView({
               <p className="pb-3 text-sm text-quiet">{SOURCES[asked.source].origin}</p>
             </div>
           </details>
-          {asked.recipe && <p className="font-semibold text-moss">✓ The recipe: {recipeWords(asked.recipe)}</p>}
+          {asked.recipe && (
+            <p className="font-semibold text-moss">✓ The recipe: {tell(model, recipeHint(asked.recipe))}</p>
+          )}
           {share !== null && (
             <Progress
               share={share}

@@ -1,8 +1,8 @@
-import { consumablesOf, toolName, type Plan } from '../../../core/dive/index.ts';
-import { nameOfLoss } from '../../../core/counter/index.ts';
+import { consumablesOf, type Plan } from '../../../core/dive/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
 import { isOver, lossesToAgree, type RunState } from '../../../core/run/index.ts';
 import { Consent, Given } from './Consent.tsx';
+import { nameOfLoss, sentence, tell, toolName } from '../../../words/index.ts';
 
 export function Losses({ plan, model, state, job }: { plan: Plan; model: Model; state: RunState; job: string }) {
   return (
@@ -17,7 +17,8 @@ export function Losses({ plan, model, state, job }: { plan: Plan; model: Model; 
           <ul className="grid gap-2">
             {plan.losses.map((l, i) => (
               <li key={i}>
-                <b>{nameOfLoss(model, l.function)}</b>: {l.because}. <span className="text-quiet">{l.remedy}</span>
+                <b>{nameOfLoss(model, l.function)}</b>: {tell(model, l.because)}.{' '}
+                <span className="text-quiet">{tell(model, l.remedy)}</span>
               </li>
             ))}
           </ul>
@@ -42,7 +43,7 @@ export function Ready({ plan, model }: { plan: Plan; model: Model }) {
     ['Spares', spares],
     ['Moved to the spare', plan.transfers.map((t) => model.nameOf(t.part))],
     ['Renewed', renew],
-    ['Tape and glue', consumablesOf(model, plan).map((c) => `${model.nameOf(c.bond)}: ${c.words}`)],
+    ['Tape and glue', consumablesOf(model, plan).map((c) => `${model.nameOf(c.bond)}: ${tell(model, c.what)}`)],
     ['Tools', tools.map((t) => toolName(t))],
   ];
   return (
@@ -65,17 +66,17 @@ export function Ready({ plan, model }: { plan: Plan; model: Model }) {
 }
 
 /** What the shop lacks, and what that has changed. */
-export function Advice({ plan }: { plan: Plan }) {
+export function Advice({ plan, model }: { plan: Plan; model: Model }) {
   if (plan.missingTools.length + plan.changes.length === 0) return null;
   return (
     <section aria-label="Tools the shop lacks" className="panel border-l-8 border-ember p-5">
       {plan.missingTools.length > 0 && (
         <p className="font-semibold text-ember">
-          Needed and not at hand: {plan.missingTools.map(toolName).join(', ')}.
+          Needed and not at hand: {plan.missingTools.map((id) => toolName(id)).join(', ')}.
         </p>
       )}
       {plan.changes.map((change) => (
-        <p key={change}>{change.charAt(0).toUpperCase() + change.slice(1)}.</p>
+        <p key={JSON.stringify(change)}>{sentence(tell(model, change))}.</p>
       ))}
     </section>
   );

@@ -104,7 +104,7 @@ export default function PlanView() {
               )}
             </div>
           </section>
-          <Advice plan={plan} />
+          <Advice plan={plan} model={model} />
           <Losses plan={plan} model={model} state={state} job={job!.id} />
           <SideBySide plan={plan} model={model} />
           <ScrewsOfDive plan={plan} model={model} job={job!.id} />

@@ -1,11 +1,12 @@
 import { useMemo } from 'react';
 import { Link } from 'react-router';
-import { chainOf, explain, stepItemName, toolName, type Plan, type Step } from '../../../core/dive/index.ts';
+import { chainOf, stepItemName, type Plan, type Step } from '../../../core/dive/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { CautionLine } from '../../controls/index.tsx';
 import { TradeMark } from '../../drawing/marks.tsx';
 import { PHASE_WORDS, tradeOf, VERB_WORDS } from '../../words.ts';
+import { explain, tellAction, tellAll, toolName } from '../../../words/index.ts';
 
 function because(model: Model, step: Step, most = 3): string {
   const shown = step.because.slice(0, most).map((b) => explain(model, b));
@@ -51,7 +52,7 @@ export function StepList({
             <span className="min-w-0">
               <span className="block truncate">
                 <b>{s.gate ? `Gate ${s.gate}` : VERB_WORDS[s.do]}</b>{' '}
-                {s.do === 'gate' ? s.hint : s.items.map((id) => stepItemName(model, s, id)).join(', ')}
+                {s.do === 'gate' ? tellAll(model, s.hint) : s.items.map((id) => stepItemName(model, s, id)).join(', ')}
               </span>
               <span className="block truncate text-sm text-quiet">{because(model, s, 2)}</span>
             </span>
@@ -97,12 +98,13 @@ export function StepDetail({ step, model, plan, job }: { step: Step; model: Mode
           <p className="text-quiet">Because</p>
           <ol aria-label="Why this step" className="border-l-2 border-petrol pl-3">
             {chain.map((link, i) => (
-              <li key={link.action}>
+              <li key={link.action.key}>
                 {i === 0 ? (
-                  <>to {link.text}</>
+                  <>to {tellAction(model, link.action)}</>
                 ) : (
                   <>
-                    {link.text}: <span className="text-quiet">{link.because}</span>
+                    {tellAction(model, link.action)}:{' '}
+                    <span className="text-quiet">{link.because && explain(model, link.because)}</span>
                   </>
                 )}
               </li>
@@ -115,7 +117,7 @@ export function StepDetail({ step, model, plan, job }: { step: Step; model: Mode
         </p>
       )}
       {step.waitsFor.length > 0 && <p className="text-ember">Waits for step {step.waitsFor.join(' and ')}</p>}
-      {step.hint && <p>{step.hint}</p>}
+      {step.hint.length > 0 && <p>{tellAll(model, step.hint)}</p>}
       {(step.do === 'heat' || step.do === 'gap' || step.do === 'cut') && (
         <Link
           className="underline"

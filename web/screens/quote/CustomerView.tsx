@@ -1,15 +1,11 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
 import {
-  agreementText,
   DATA_CHOICES,
-  DATA_WORDS,
-  LAW,
   readMoney,
   signatureFault,
   tellMoney,
   UNFINISHED_CHOICES,
-  UNFINISHED_WORDS,
   type AgreementTerms,
   type DataChoice,
   type Stroke,
@@ -23,6 +19,7 @@ import { useRun, useRunOf } from '../../state/run.ts';
 import { technicianNow, useShop } from '../../state/shop.ts';
 import type { JobFile } from '../../../core/jobs/index.ts';
 import { useGo } from '../../state/here.ts';
+import { agreementText, spoken } from '../../../words/index.ts';
 
 /** The screen turned to the customer: what is done, what it costs and what it takes away, large, and the place to sign. */
 export default function CustomerView() {
@@ -98,12 +95,12 @@ export default function CustomerView() {
           />
           {wrong && <span className="block text-base text-crimson">A sum such as 120 or 120,50, not below zero.</span>}
         </label>
-        <Choice label="Data" value={data} choices={DATA_CHOICES} words={DATA_WORDS} set={setData} />
+        <Choice label="Data" value={data} choices={DATA_CHOICES} words={spoken.agreement.data} set={setData} />
         <Choice
           label="If it cannot be finished"
           value={unfinished}
           choices={UNFINISHED_CHOICES}
-          words={UNFINISHED_WORDS}
+          words={spoken.agreement.unfinished}
           set={setUnfinished}
         />
       </div>
@@ -119,7 +116,9 @@ export default function CustomerView() {
           >
             I agree
           </Button>
-          <span className="text-base text-quiet">{wrong ? 'The sum has to be corrected first.' : (fault ?? LAW)}</span>
+          <span className="text-base text-quiet">
+            {wrong ? 'The sum has to be corrected first.' : (fault ?? spoken.agreement.law)}
+          </span>
         </div>
       </div>
     </div>

@@ -2,6 +2,7 @@ import { ALL_TOOLS, type HouseRules } from '../../../core/dive/index.ts';
 import { SOURCE_KINDS, SOURCES, type SourceKind } from '../../../core/heat/index.ts';
 import { Check } from '../../controls/index.tsx';
 import { NumberField } from '../../controls/NumberField.tsx';
+import { toolName } from '../../../words/index.ts';
 
 interface Fields {
   rules: HouseRules;
@@ -99,7 +100,7 @@ export function ToolFields({
           checked={!rules.lacks.includes(tool.id)}
           onChange={(e) => set({ lacks: lacking(rules, tool.id, e.target.checked) })}
         >
-          {tool.name}
+          {toolName(tool.id)}
         </Check>
       ))}
     </div>

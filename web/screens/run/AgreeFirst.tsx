@@ -1,6 +1,6 @@
-import { nameOfLoss } from '../../../core/counter/index.ts';
 import { useRunOf } from '../../state/run.ts';
 import { Consent } from '../plan/Consent.tsx';
+import { nameOfLoss, tell } from '../../../words/index.ts';
 
 /** Work has not begun, or does not go on: what it costs was not agreed, or there is more of it since. */
 export function AgreeFirst({ losses }: { losses: string[] }) {
@@ -17,7 +17,8 @@ export function AgreeFirst({ losses }: { losses: string[] }) {
       <ul className="mt-4 grid gap-3 text-xl">
         {shown.map((l, i) => (
           <li key={i}>
-            <b>{nameOfLoss(model, l.function)}</b>: {l.because}. <span className="text-quiet">{l.remedy}</span>
+            <b>{nameOfLoss(model, l.function)}</b>: {tell(model, l.because)}.{' '}
+            <span className="text-quiet">{tell(model, l.remedy)}</span>
           </li>
         ))}
       </ul>

@@ -1,11 +1,12 @@
 import { OctagonX } from 'lucide-react';
-import { ruleText, type GateId } from '../../../core/dive/index.ts';
+import type { GateId } from '../../../core/dive/index.ts';
 import { circumstanceNow, GATE_NAMES, type Refusal } from '../../../core/run/index.ts';
 import { Button } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';
 import type { PanelKind } from './Panels.tsx';
 import { Retest } from './Retest.tsx';
 import { SuspectsLink } from './SuspectsLink.tsx';
+import { ruleText } from '../../../words/index.ts';
 
 const SHOWN = 6;
 

@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react';
-import { DEFAULT_RULES, explain, type Step } from '../../../core/dive/index.ts';
+import { DEFAULT_RULES, type Step } from '../../../core/dive/index.ts';
 import type { Job } from '../../../core/jobs/index.ts';
 import { itemWise, timerLeft, type RunContext, type RunState, type Timer } from '../../../core/run/index.ts';
 import { deferred } from '../../controls/deferred.tsx';
@@ -26,6 +26,7 @@ import { StepPicker } from './StepPicker.tsx';
 import { DriverSwitch, TorquePanel } from './Torque.tsx';
 import { useRunActs, type RunActs } from './useRunActs.ts';
 import { useRunView, type RunView } from './useRunView.ts';
+import { explain } from '../../../words/index.ts';
 
 const LaterProfile = deferred(DiveProfile);
 

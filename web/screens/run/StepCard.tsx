@@ -1,6 +1,6 @@
 import { functionIn, type Model } from '../../../core/anatomy/index.ts';
 import { CornerUpLeft } from 'lucide-react';
-import { stepItemName, toolName, type Step } from '../../../core/dive/index.ts';
+import { stepItemName, type Step } from '../../../core/dive/index.ts';
 import { isProved, itemWise, runsBeside, type RunContext, type RunState, type Timer } from '../../../core/run/index.ts';
 import { CAUSE_WORDS } from '../../../core/diagnosis/index.ts';
 import { calledOut } from '../../../core/screws/index.ts';
@@ -11,6 +11,7 @@ import { LookAnswers } from '../prove/LookAnswers.tsx';
 import { Retest } from './Retest.tsx';
 import { SuspectsLink } from './SuspectsLink.tsx';
 import { PHASE_WORDS, tradeOf, VERB_WORDS } from '../../words.ts';
+import { tellAll, toolName } from '../../../words/index.ts';
 
 /** Longest list of items shown one below the other; beyond it they are counted. */
 const SHOWN_ITEMS = 9;
@@ -146,7 +147,7 @@ export function StepCard({
           <span className="text-quiet">with</span> {toolName(step.tool)}
         </p>
       )}
-      {step.hint && <p className="mt-3 max-w-[46ch] text-xl leading-snug">{step.hint}</p>}
+      {step.hint.length > 0 && <p className="mt-3 max-w-[46ch] text-xl leading-snug">{tellAll(model, step.hint)}</p>}
       <WaitLine
         context={context}
         step={step}

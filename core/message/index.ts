@@ -1,0 +1,27 @@
+/** What a message is about: ids, numbers, words that somebody wrote, or what else there is to say within it. */
+export type Argument =
+  | string
+  | number
+  | boolean
+  | null
+  | readonly string[]
+  | readonly number[]
+  | Message
+  | readonly Message[];
+
+/**
+ * Something that the program has to say: a code, and what it is about. No branch reads a sentence; sentences are made of codes
+ * in `words/`, at the edge, and in whatever language is read there.
+ */
+export type Message = { readonly code: string } & { readonly [argument: string]: Argument };
+
+/** Words that somebody wrote, or that a program of before has kept: they are shown as they stand, and never read. */
+export interface Quoted {
+  readonly code: 'quoted';
+  readonly words: string;
+}
+
+/** @returns nothing for no words */
+export const quoted = (words: string): Quoted[] => (words === '' ? [] : [{ code: 'quoted', words }]);
+
+export { messageSchema } from './schema.ts';

@@ -1,0 +1,101 @@
+import type { Corner, Edge } from '../core/anatomy/index.ts';
+import type { DrawWay } from '../core/cells/index.ts';
+import type { DataChoice, UnfinishedChoice } from '../core/counter/index.ts';
+import type {
+  ActionKind,
+  Caution,
+  Change,
+  ChargeHint,
+  ConsumableHint,
+  DrawHint,
+  HandTool,
+  Hint,
+  LoadHint,
+  LossReason,
+  PartingReason,
+  PlainReason,
+  Relation,
+  Remedy,
+  RuleName,
+  StripsHint,
+  TurnHint,
+  Verb,
+} from '../core/dive/index.ts';
+import type { WarningMessage } from '../core/explore/index.ts';
+import type { SourceKind, Where, Zone } from '../core/heat/index.ts';
+import type { Quoted } from '../core/message/index.ts';
+import type { EntryReason, GapHint } from '../core/opening/index.ts';
+
+/** Everything that the program has to say of its own. */
+export type Said =
+  | Hint
+  | GapHint
+  | Change
+  | LossReason
+  | Remedy
+  | PartingReason
+  | EntryReason
+  | TurnHint
+  | ChargeHint
+  | DrawHint
+  | LoadHint
+  | StripsHint
+  | ConsumableHint
+  | WarningMessage;
+
+/** Families of drives, by the letters of their codes. */
+export type DriveFamily = 'PH' | 'T' | 'IP' | 'P' | 'Y' | 'SL' | 'H';
+
+/**
+ * All that the program says, in one language. Sentences are ICU messages: what they are about stands in braces, by the name that
+ * the code gives it (docs/decisions/0025). A language is one value of this type; nothing of it may be left out.
+ */
+export interface Language {
+  /** BCP 47. */
+  tag: string;
+  messages: Record<Exclude<Said, Quoted>['code'], string>;
+  /** Why a step is there, around the `{item}` that asks for it. */
+  relations: Record<Relation, string>;
+  reasons: Record<PlainReason, string>;
+  rules: Record<RuleName, string>;
+  cautions: Record<Caution, string>;
+  verbs: Record<Verb, string>;
+  /** What is done to reach an item. */
+  actions: Record<ActionKind, string>;
+  tools: Record<HandTool, string>;
+  /** A driver, by its family and `{size}`. */
+  drivers: Record<DriveFamily, string>;
+  bareHands: string;
+  sources: Record<SourceKind, string>;
+  zones: Record<Zone, string>;
+  wheres: Record<Where, string>;
+  edges: Record<Edge, string>;
+  corners: Record<Corner, string>;
+  faces: Record<'front' | 'back', string>;
+  /** Some side of a device, where the anatomy does not say which. */
+  someSide: string;
+  /** A place of a rim: `{edge}` or `{corner}`. */
+  atEdge: string;
+  atCorner: string;
+  draws: Record<DrawWay, string>;
+  /** Losses that are no function of a device. */
+  agreement: {
+    /** `{shop}`, `{device}`, `{parts}`. */
+    repairs: string;
+    nothingReplaced: string;
+    /** `{loss}`. */
+    lost: string;
+    atRisk: string;
+    nothingLost: string;
+    /** `{ingress}`. */
+    moisture: string;
+    noLimit: string;
+    /** `{price}`. */
+    atMost: string;
+    data: Record<DataChoice, string>;
+    unfinished: Record<UnfinishedChoice, string>;
+    /** That it is not for a program to say what a signature is worth. */
+    law: string;
+  };
+  losses: Record<'moisture-rating' | 'data' | 'original-cell' | 'cold-seam', string>;
+}
