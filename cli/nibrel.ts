@@ -33,7 +33,7 @@ import { cut, heat } from './opening.ts';
 import { draft, svg, svgIn } from './draft.ts';
 import { propose, straighten } from './survey.ts';
 import { numberOf, parse, Stop, USAGE } from './usage.ts';
-import { cautionText, explain, tell as said, tellAll, toolName } from '../words/index.ts';
+import { BY_ID, cautionText, explain, tell as said, tellUnreached, tellAll, toolName } from '../words/index.ts';
 
 const tell = (faults: readonly Fault[]): string => faults.map((f) => `${f.path}: ${f.message}`).join('\n');
 
@@ -147,9 +147,9 @@ async function run(argv: string[]): Promise<string> {
   if (command === 'check') {
     const reading = readAnatomyText(await textOf(path));
     const model = reading.ok ? modelOf(reading.value) : null;
-    const { faults, warnings: unplanned } = model
-      ? reachOf(model)
-      : { faults: reading.ok ? [] : reading.faults, warnings: [] };
+    const reach = model ? reachOf(model) : { faults: [], warnings: [] };
+    const faults = reading.ok ? reach.faults.map((u) => tellUnreached(u, false)) : reading.faults;
+    const unplanned = reach.warnings.map((u) => tellUnreached(u, true));
     if (faults.length > 0)
       throw new Stop(1, tell(faults), values.json ? `${JSON.stringify({ faults }, null, 2)}\n` : '');
     const { parts, fasteners, connectors, bonds } = model!.anatomy;
@@ -307,7 +307,8 @@ export async function nibrel(argv: string[]): Promise<{ code: 0 | 1 | 2; out: st
     return { code: 0, out: `${await run(argv)}\n`, err: '' };
   } catch (error) {
     if (error instanceof Stop) return { code: error.code, out: error.out, err: `${error.message}\n` };
-    if (error instanceof NoDive || error instanceof NoHeat || error instanceof NoCut)
+    if (error instanceof NoDive) return { code: 1, out: '', err: `${error.path}: ${said(BY_ID, error.said)}\n` };
+    if (error instanceof NoHeat || error instanceof NoCut)
       return { code: 1, out: '', err: `${error.path}: ${error.message}\n` };
     throw error;
   }

@@ -88,7 +88,7 @@ export function fieldTrial(model: Model, part: string, how: { shuffle?: number; 
   if (faults.length > 0) broken.push(`learnt with faults, ${faults[0]!.path} ${faults[0]!.message}`);
   const back = wayBackOf(learnt, {}, QUICK);
   const violation = checkPlan(model, back, { laws: true });
-  if (violation) broken.push(`${violation.rule}, ${violation.message}`);
+  if (violation) broken.push(`${violation.rule}, ${JSON.stringify(violation.said)}`);
   const uneven = unevenCounts(model, file, back);
   if (uneven) broken.push(uneven);
   const graph = new StepGraph(model);

@@ -356,7 +356,7 @@ export function wrongWith(model: Model, plan: Plan): string | null {
   if (law) return `law: ${law}`;
   const laws = givesUp(plan);
   const violation = checkPlan(anatomy, plan, { laws });
-  if (violation) return `judge: ${violation.rule}, step ${violation.step}: ${violation.message}`;
+  if (violation) return `judge: ${violation.rule}, step ${violation.step}: ${JSON.stringify(violation.said)}`;
   const idle = laws ? null : needless(anatomy, plan);
   if (idle) return `judge: R11, ${idle} could stay`;
   return (

@@ -69,7 +69,7 @@ export class Rehearsal {
     for (let tries = 0; !this.state.done.has(step.id); tries++) {
       const move = moveAt(this.state.context, this.state, step, this.now);
       if (move.kind === 'refused')
-        throw new Error(`${step.n} ${step.do}: ${move.refusal.rule} ${move.refusal.message}`);
+        throw new Error(`${step.n} ${step.do}: ${move.refusal.rule} ${JSON.stringify(move.refusal.said)}`);
       if (move.kind === 'wait') this.now += move.seconds * 1000;
       else this.add(...move.events);
       if (tries > 200) throw new Error(`step ${step.n} does not end`);

@@ -19,6 +19,7 @@ import type { Job } from '../core/jobs/index.ts';
 import type { Db } from './db/db.ts';
 import { EventRows } from './db/events.ts';
 import { Problem } from './problem.ts';
+import { tell } from '../words/index.ts';
 
 /** A job in memory: what it began with, its events, and their fold. */
 export interface Open {
@@ -333,7 +334,7 @@ export class EventLog {
       if (event.version !== undefined && event.version !== state.version && isBound(event)) {
         return refused(event.id, 'it was made against another plan', {
           rule: 'run',
-          message: 'the plan has changed since this was done; look at it again',
+          said: { code: 'plan-changed-since' },
           item: null,
           blockers: [],
         });
@@ -343,7 +344,7 @@ export class EventLog {
       if (made.type === 'test') made.circumstance ??= circumstanceNow(state);
       if (skew !== undefined) made.skew = skew;
       const refusal = admit(state.context, state, made, judgedAt(at, clock.received), by);
-      if (refusal) return refused(event.id, refusal.message, refusal);
+      if (refusal) return refused(event.id, tell(state.context.model, refusal.said), refusal);
       answer.events.push(this.add(open, made));
       fresh = true;
     }

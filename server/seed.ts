@@ -160,7 +160,7 @@ function seedJob(services: Services, demo: DemoJob, by: string, now: number): vo
         return;
       }
       const move = moveAt(context, state, step, at, true);
-      if (move.kind === 'refused') throw new Error(`demo job, step ${step.n}: ${move.refusal.message}`);
+      if (move.kind === 'refused') throw new Error(`demo job, step ${step.n}: ${JSON.stringify(move.refusal.said)}`);
       if (move.kind === 'wait') at += move.seconds * 1000 + 500;
       else for (const body of move.events) add(body);
     }

@@ -66,7 +66,7 @@ describe('jobs', () => {
     expect(file.job).toMatchObject({
       anatomy: 'tannbrook-field-3',
       revision: 1,
-      plan: { schema: 'nibrel.plan/1', replace: ['main-camera'] },
+      plan: { schema: 'nibrel.plan/2', replace: ['main-camera'] },
     });
     const next = structuredClone(file.anatomy);
     next.name = 'Field 3 b';

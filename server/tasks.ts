@@ -41,6 +41,7 @@ import type { ProblemBody } from './problem.ts';
 import { recordPdf } from './record/pdf.ts';
 import { labelPdf, type Label } from './record/label.ts';
 import { sheetPdf } from './sheetPdf.ts';
+import { BY_ID, tell as words, tellUnreached, type Names } from '../words/index.ts';
 
 /** A run as it goes over to a thread: what it is folded from. */
 export interface Run {
@@ -120,9 +121,12 @@ const TASKS = {
     if (!reading.ok) throw faulty('the anatomy', reading.faults);
     const { faults, warnings } = reachOf(modelOf(reading.value));
     if (faults.length > 0) {
-      throw new Refused(422, { error: 'not every part can be reached and refitted; nothing was stored', faults });
+      throw new Refused(422, {
+        error: 'not every part can be reached and refitted; nothing was stored',
+        faults: faults.map((u) => tellUnreached(u, false)),
+      });
     }
-    return { anatomy: reading.value, warnings };
+    return { anatomy: reading.value, warnings: warnings.map((u) => tellUnreached(u, true)) };
   },
 
   /** An anatomy corrected for one device: it need not be possible to reach every part of a damaged one. */
@@ -255,7 +259,8 @@ export async function work({ name, input }: Task): Promise<unknown> {
   } catch (error) {
     if (error instanceof Refused) return { problem: { status: error.status, body: error.body } };
     if (error instanceof NoDive) {
-      const { path, message } = error;
+      const { path } = error;
+      const message = words(namesIn(input), error.said);
       return { problem: { status: 422, body: { error: message, faults: [{ path, message }] } } };
     }
     if (error instanceof NoStrips || error instanceof NoStock)
@@ -263,6 +268,12 @@ export async function work({ name, input }: Task): Promise<unknown> {
     if (error instanceof NoCut) return { problem: { status: 422, body: { error: `${error.path}: ${error.message}` } } };
     throw error;
   }
+}
+
+/** What the items of a task are called, where it is about a device. */
+function namesIn(input: unknown): Names {
+  const { anatomy } = (typeof input === 'object' && input !== null ? input : {}) as { anatomy?: Anatomy };
+  return anatomy?.parts ? modelOf(anatomy) : BY_ID;
 }
 
 export { keepRecipes } from './recipes.ts';

@@ -1,15 +1,10 @@
-import { functionIn, type Model } from '../core/anatomy/index.ts';
+import type { Model } from '../core/anatomy/index.ts';
 import { tellMoney, type AgreementTerms, type Money } from '../core/counter/index.ts';
 import type { Plan } from '../core/dive/index.ts';
 import { fill } from './icu.ts';
 import type { Language } from './language.ts';
 import { spoken } from './spoken.ts';
-import { sentence, tell } from './tell.ts';
-
-/** A loss by the name of its function. */
-export function nameOfLoss({ anatomy }: Pick<Model, 'anatomy'>, id: string, { losses }: Language = spoken): string {
-  return Object.hasOwn(losses, id) ? losses[id as keyof typeof losses] : functionIn(anatomy, id).name;
-}
+import { nameOfLoss, sentence, tell } from './tell.ts';
 
 /** What the customer sees and signs, line by line. It is kept with the signature as it was shown. */
 export function agreementText(

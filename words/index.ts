@@ -1,16 +1,19 @@
 export type { Language, Said } from './language.ts';
 export { spoken } from './spoken.ts';
 export { english } from './en/index.ts';
-export { agreementText, nameOfLoss } from './agreement.ts';
+export { agreementText } from './agreement.ts';
 export {
   BY_ID,
   cautionText,
   explain,
+  gateName,
+  nameOfLoss,
   ruleText,
   sentence,
   tell,
   tellAction,
   tellAll,
+  tellUnreached,
   toolName,
   whereWord,
   type Names,

@@ -8,10 +8,13 @@ import type {
   ChargeHint,
   ConsumableHint,
   DrawHint,
+  GateId,
   HandTool,
   Hint,
   LoadHint,
   LossReason,
+  NeededHint,
+  NoDiveMessage,
   PartingReason,
   PlainReason,
   Relation,
@@ -24,7 +27,13 @@ import type {
 import type { WarningMessage } from '../core/explore/index.ts';
 import type { SourceKind, Where, Zone } from '../core/heat/index.ts';
 import type { Quoted } from '../core/message/index.ts';
+import type { JudgeMessage } from '../core/judge/index.ts';
+import type { BlockerMessage, DeviationKind, LackMessage, RefusalMessage } from '../core/run/index.ts';
 import type { EntryReason, GapHint } from '../core/opening/index.ts';
+
+/** Why something may not be done, recorded or planned. */
+type Refused = RefusalMessage | BlockerMessage | LackMessage | JudgeMessage | NoDiveMessage | NeededHint;
+export type RefusalCode = Exclude<Refused, Quoted>['code'];
 
 /** Everything that the program has to say of its own. */
 export type Said =
@@ -41,7 +50,8 @@ export type Said =
   | LoadHint
   | StripsHint
   | ConsumableHint
-  | WarningMessage;
+  | WarningMessage
+  | Refused;
 
 /** Families of drives, by the letters of their codes. */
 export type DriveFamily = 'PH' | 'T' | 'IP' | 'P' | 'Y' | 'SL' | 'H';
@@ -58,6 +68,16 @@ export interface Language {
   relations: Record<Relation, string>;
   reasons: Record<PlainReason, string>;
   rules: Record<RuleName, string>;
+  /** What a gate asks for, in a word or two. */
+  gates: Record<GateId, string>;
+  /** `{first}` cannot be before `{then}`. */
+  needs: string;
+  /** `{first}` comes before `{then}`. */
+  before: string;
+  deviations: Record<DeviationKind, string>;
+  types: Record<'part' | 'fastener' | 'connector' | 'bond' | 'latch', string>;
+  /** That a sound document cannot be planned yet: `{why}`, of a `{part}`. */
+  unreached: { noDive: string; part: string };
   cautions: Record<Caution, string>;
   verbs: Record<Verb, string>;
   /** What is done to reach an item. */

@@ -1,4 +1,6 @@
-import { toolOf, type Caution, type DiveAction, type Reason, type RuleName } from '../core/dive/index.ts';
+import { functionIn, type Anatomy, type Fault } from '../core/anatomy/index.ts';
+import { tellMoney } from '../core/counter/index.ts';
+import type { Caution, DiveAction, GateId, Reason, Unreached } from '../core/dive/index.ts';
 import type { Where } from '../core/heat/index.ts';
 import type { Message } from '../core/message/index.ts';
 import { minutes } from '../core/units/index.ts';
@@ -11,7 +13,7 @@ export interface Names {
   items: { has(id: string): boolean };
   /** @throws Error for what is no item */
   nameOf(id: string): string;
-  anatomy: { bodies?: readonly { id: string; name: string }[] | undefined };
+  anatomy: Partial<Pick<Anatomy, 'bodies' | 'functions'>>;
 }
 
 /** Everything is called by its id. */
@@ -20,14 +22,27 @@ export const BY_ID: Names = { items: new Set(), nameOf: (id) => id, anatomy: {} 
 const nameIn = (names: Names, id: string): string => (names.items.has(id) ? names.nameOf(id) : id);
 const bodyIn = ({ anatomy }: Names, id: string): string => anatomy.bodies?.find((b) => b.id === id)?.name ?? id;
 
+/** A loss by the name of its function. */
+export function nameOfLoss({ anatomy }: Pick<Names, 'anatomy'>, id: string, { losses }: Language = spoken): string {
+  if (Object.hasOwn(losses, id)) return losses[id as keyof typeof losses];
+  return functionName({ anatomy }, id);
+}
+
+const functionName = ({ anatomy }: Pick<Names, 'anatomy'>, id: string): string =>
+  functionIn({ functions: anatomy.functions ?? [] }, id).name;
+
+/** `a needs b needs c` */
+const chained = (words: readonly string[], joint: string, { tag }: Language): string =>
+  words.reduceRight((then, first) => fill(tag, joint, { first, then }));
+
 const oneOf = <K extends string>(table: Readonly<Record<K, string>>, id: string): string =>
   Object.hasOwn(table, id) ? table[id as K] : id;
 
-/** A tool by its name; `null` is bare or gloved hands. */
+/** A tool by its name; `null` is bare or gloved hands. What is no tool of a plan is called as it is. */
 export function toolName(id: string | null, language: Language = spoken): string {
   if (id === null) return language.bareHands;
-  const [, family, size] = /^driver-([A-Z]+)([0-9.]+)$/.exec(toolOf(id).id) ?? [];
-  if (family === undefined) return oneOf(language.tools, id);
+  const [, family, size] = /^driver-([A-Z]+)([0-9.]+)$/.exec(id) ?? [];
+  if (family === undefined || !Object.hasOwn(language.drivers, family)) return oneOf(language.tools, id);
   return fill(language.tag, language.drivers[family as DriveFamily], { size: size! });
 }
 
@@ -43,12 +58,14 @@ function placeWords(place: string | null, language: Language): string {
     : fill(language.tag, language.atCorner, { corner: oneOf(language.corners, place) });
 }
 
-type Wording = (value: never, names: Names, language: Language) => string | number;
+type Wording = (value: never, names: Names, language: Language, said: never) => string | number;
+
+const money = (value: string, _: Names, __: Language, { currency }: { currency: string }) => tellMoney(value, currency);
 
 /** Empty lists are told as `none`, so that a message can say something else of them. */
 const NONE = 'none';
 const list = (words: readonly string[], { tag }: Language): string => (words.length === 0 ? NONE : listOf(tag, words));
-const id = (value: string, names: Names) => nameIn(names, value);
+const id = (value: string | null, names: Names) => (value === null ? 'null' : nameIn(names, value));
 const ids = (values: readonly string[], names: Names, language: Language) =>
   list(
     values.map((value) => nameIn(names, value)),
@@ -64,7 +81,30 @@ const WORDINGS: Record<string, Wording> = {
   body: (value: string, names) => bodyIn(names, value),
   tool,
   instead: tool,
-  rule: (value: RuleName, _, language) => `${oneOf(language.rules, value)} (${value})`,
+  rule: (value: string, _, language) => `${oneOf(language.rules, value)} (${value})`,
+  gate: (value: string, _, language) => oneOf(language.gates, value),
+  function: (value: string, names) => functionName(names, value),
+  verb: (value: string, _, language) => oneOf(language.verbs, value).toLowerCase(),
+  type: (value: string, _, language) => oneOf(language.types, value),
+  losses: (values: readonly string[], names, language) =>
+    list(
+      values.map((value) => nameOfLoss(names, value, language)),
+      language,
+    ),
+  kind: (value: string, _, language) => oneOf(language.deviations, value).toLowerCase(),
+  other: id,
+  plugs: (values: readonly string[], names, language) =>
+    chained(
+      values.map((value) => nameIn(names, value)),
+      language.before,
+      language,
+    ),
+  circle: (values: readonly Said[], names, language) =>
+    chained(
+      values.map((value) => tell(names, value, language)),
+      language.needs,
+      language,
+    ),
   source: (value: string, _, language) => oneOf(language.sources, value),
   zone: (value: string, _, language) => oneOf(language.zones, value),
   where: (value: string, _, language) => oneOf(language.wheres, value),
@@ -85,6 +125,9 @@ const WORDINGS: Record<string, Wording> = {
   rests: (value: number) => heatTime(value),
   kilograms: (value: number) => kilograms(value),
   weights: (value: readonly number[]) => value.join(' + '),
+  price: money,
+  limit: (value: string | number, names, language, said) =>
+    typeof value === 'string' ? money(value, names, language, said) : value,
   share: (value: number) => (value < 1 ? `${Math.round(value * 100)} % of ` : ''),
   turns: (value: readonly Message[] | number, names, language) =>
     typeof value === 'number' ? value : value.map((turn) => tell(names, turn as Said, language)).join(', '),
@@ -92,9 +135,15 @@ const WORDINGS: Record<string, Wording> = {
 
 const isMessage = (value: unknown): value is Said => typeof value === 'object' && value !== null && 'code' in value;
 
-function wording(name: string, value: unknown, names: Names, language: Language): string | number | boolean {
-  const own = WORDINGS[name] as ((v: unknown, n: Names, l: Language) => string | number) | undefined;
-  if (own) return own(value, names, language);
+function wording(
+  said: Said,
+  name: string,
+  value: unknown,
+  names: Names,
+  language: Language,
+): string | number | boolean {
+  const own = WORDINGS[name] as ((v: unknown, n: Names, l: Language, s: Said) => string | number) | undefined;
+  if (own) return own(value, names, language, said);
   if (isMessage(value)) return tell(names, value, language);
   if (Array.isArray(value)) {
     if (value.every(isMessage)) return value.map((one) => tell(names, one, language)).join('; ');
@@ -109,7 +158,7 @@ export function tell(names: Names, said: Said, language: Language = spoken): str
   const values: Record<string, string | number | boolean> = {};
   for (const [name, value] of Object.entries(said)) {
     if (name === 'code') continue;
-    values[name] = wording(name, value, names, language);
+    values[name] = wording(said, name, value, names, language);
     if (Array.isArray(value)) values[`${name}Count`] = value.length;
   }
   return fill(language.tag, language.messages[said.code], values);
@@ -150,3 +199,15 @@ export const tellAction = (names: Names, { kind, item }: DiveAction, language: L
 export const whereWord = (where: Where, { wheres }: Language = spoken): string => wheres[where];
 
 export const cautionText = (caution: Caution, language: Language = spoken): string => language.cautions[caution];
+
+/** What a gate asks for, in a word or two. */
+export const gateName = (gate: GateId, language: Language = spoken): string => language.gates[gate];
+
+/** What of an anatomy cannot be reached, or not be planned yet, as a fault of its document. Ids, as they stand there. */
+export function tellUnreached({ path, part, said }: Unreached, planned: boolean, language: Language = spoken): Fault {
+  const { tag, unreached } = language;
+  const words = tell(BY_ID, said, language);
+  if (!planned) return { path, message: part === null ? words : `${part} ${words}` };
+  const text = part === null ? unreached.noDive : unreached.part;
+  return { path, message: fill(tag, text, { part: part ?? '', why: words }) };
+}

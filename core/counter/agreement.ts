@@ -1,4 +1,3 @@
-import { functionIn, type Model } from '../anatomy/index.ts';
 import { moneyOf, type Money } from './money.ts';
 
 export const DATA_CHOICES = ['saved', 'may-be-lost', 'not-touched'] as const;
@@ -17,17 +16,6 @@ export interface AgreementTerms {
   unfinished: UnfinishedChoice;
   /** Of the text, BCP 47. */
   language: 'en';
-}
-
-/** A loss by the name of its function. */
-export function nameOfLoss(model: Model, id: string): string {
-  const known: Record<string, string> = {
-    'moisture-rating': 'Moisture rating',
-    data: 'Data',
-    'original-cell': "The maker's own cell",
-    'cold-seam': 'A seam cut cold',
-  };
-  return known[id] ?? functionIn(model.anatomy, id).name;
 }
 
 /** Is a price more than the limit that was agreed? */

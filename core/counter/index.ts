@@ -51,7 +51,6 @@ export { quoteOf, type Quote, type QuoteBasis, type QuoteRisk } from './quote.ts
 export {
   DATA_CHOICES,
   isOverLimit,
-  nameOfLoss,
   PAD,
   signatureFault,
   UNFINISHED_CHOICES,

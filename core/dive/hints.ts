@@ -197,9 +197,3 @@ export type Hint =
   | { code: 'try-dry' | 'move-across'; items: readonly string[] }
   | { code: 'charge-below'; charged: ChargeHint; limit: number }
   | { code: 'draw-down'; charged: ChargeHint; watts: number; how: DrawHint; limit: number; warmest: number };
-
-/** The same hint. */
-export const sameHint = (a: Hint, b: Hint): boolean => JSON.stringify(a) === JSON.stringify(b);
-
-/** Does a hint of this code stand among these? */
-export const hints = (list: readonly Hint[], code: Hint['code']): boolean => list.some((hint) => hint.code === code);

@@ -27,7 +27,7 @@ export { functionsOn, proofRestsOn, undoesProof } from './proof.ts';
 export { planOneSchema, planSchema } from './planSchema.ts';
 export { checkerFor, checkPlan, needless } from './judged.ts';
 export { stepItemName } from './report/stepItemName.ts';
-export { depthTable, reachOf, type Depth, type Unplanned } from './report/reach.ts';
+export { depthTable, reachOf, type Depth, type Unplanned, type Unreached } from './report/reach.ts';
 export { accessOf, isUndone, type Access } from './report/access.ts';
 export { newPartsOf, undoingOf } from './graph/choices.ts';
 export { chainOf, type Link } from './report/chain.ts';

@@ -43,9 +43,9 @@ describe('a dive that only looks at something', () => {
 
   test('is refused by name for what is not there or never comes off', () => {
     const model = load('velmora-quill-5');
-    expect(() => planDive(model, { replace: [], look: ['nothing'] })).toThrow('has no item "nothing" to look at');
-    expect(() => planDive(model, { replace: [], look: ['frame'] })).toThrow('is fixed and never comes off');
-    expect(() => planDive(model, { replace: [] })).toThrow('name at least one part to replace');
+    expect(() => planDive(model, { replace: [], look: ['nothing'] })).toThrow(/no-such-item.*nothing/);
+    expect(() => planDive(model, { replace: [], look: ['frame'] })).toThrow(/never-comes-off/);
+    expect(() => planDive(model, { replace: [] })).toThrow(/name-a-part/);
   });
 });
 

@@ -42,7 +42,12 @@ export function mended(
       continue;
     }
     if (!fault.rule.startsWith('R') || checkPlan(model, plan, { ...judged, laws: true }) !== null)
-      throw new NoDive(fault.item, `no sound dive was found: ${fault.message} (${fault.rule}, step ${fault.step})`);
+      throw new NoDive(fault.item, {
+        code: 'no-sound-dive',
+        fault: fault.said,
+        rule: fault.rule,
+        step: fault.step ?? plan.steps.length,
+      });
     const conceded: Change = { code: 'rule-not-kept', rule: fault.rule as CraftName, item: fault.item };
     return { ...plan, changes: [...plan.changes, conceded] };
   }

@@ -114,10 +114,10 @@ class Planner {
     this.rules = rules;
     this.changes = changes;
     if (request.replace.length === 0 && !request.look?.length && !request.from)
-      throw new NoDive('replace', 'name at least one part to replace');
+      throw new NoDive('replace', { code: 'name-a-part' });
     this.exchange = exchangeOf(model, request);
     if (this.exchange.transplant.length > 0 && house.cells.transplant === null)
-      throw new NoDive('transplant', 'the house rules do not offer to move a cell to its old protection board');
+      throw new NoDive('transplant', { code: 'no-transplant-offered' });
     this.condition = { ...SOUND, ...request.condition };
     this.goals = goalsOf(model, this.exchange);
   }
@@ -189,7 +189,7 @@ class Planner {
     } catch (error) {
       if (!(error instanceof NoDive)) throw error;
       // That one way in leads round in a circle says less than what stands against a way that does not.
-      if (this.circle === null || this.circle.kind === 'circle') this.circle = error;
+      if (this.circle === null || this.circle.said.code === 'waits-for-itself') this.circle = error;
     }
   }
 
@@ -373,13 +373,7 @@ class Planner {
   }
 
   private noDive(): NoDive {
-    return (
-      (this.blocked ? null : this.circle) ??
-      new NoDive(
-        'parts',
-        'the device would have to be turned over while a part is still swung open; let that part be taken off, or correct its face',
-      )
-    );
+    return (this.blocked ? null : this.circle) ?? new NoDive('parts', { code: 'turn-while-open' });
   }
 }
 

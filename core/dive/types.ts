@@ -7,6 +7,7 @@ import type { Caution } from './house/cautions.ts';
 import type { RecipeTurn, SourceKind } from '../heat/index.ts';
 import type { HouseRules } from './house/rules.ts';
 
+export * from './noDive.ts';
 export * from './ruleNames.ts';
 
 export const PHASES = ['prepare', 'descent', 'turn', 'ascent', 'prove'] as const;
@@ -246,20 +247,4 @@ export interface KeptOrder {
   mayBeBonded: ReadonlySet<string>;
   /** Screws go back one by one where they were kept apart by what was done between them. */
   singly: boolean;
-}
-
-/** Why no plan can be made: what is wrong with the request or the anatomy, in words. */
-export class NoDive extends Error {
-  constructor(
-    readonly path: string,
-    message: string,
-    /**
-     * `circle`: something would have to be done before itself, so that another way in may still do; `mating`: a
-     * mating order that no dive keeps.
-     */
-    readonly kind: 'circle' | 'mating' | 'other' = 'other',
-  ) {
-    super(message);
-    this.name = 'NoDive';
-  }
 }

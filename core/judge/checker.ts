@@ -2,6 +2,7 @@ import type { Dive } from './document.ts';
 import { conducts, isDriver } from './tools.ts';
 import { copyDevice, type Device, type Violation } from './device.ts';
 import { broken, type Found, type StepLike } from './found.ts';
+import type { JudgeMessage } from './messages.ts';
 import { WayBack } from './wayBack.ts';
 
 /** Verbs that put hands, a tool or the device's own weight to work inside it. */
@@ -78,21 +79,12 @@ export class Checker extends WayBack {
     );
     if (step.tool !== null && opened && !this.isolated(d, step.items)) {
       if (conducts(step.tool) && !isDriver(step.tool))
-        return broken(
-          'A5',
-          step.items[0] ?? step.tool,
-          `${step.tool.replaceAll('-', ' ')} conducts, and the device is open and live`,
-        );
+        return broken('A5', step.items[0] ?? step.tool, { code: 'tool-conducts-live', tool: step.tool });
     }
-    if (d.on && HANDS_INSIDE.has(step.do))
-      return broken(
-        'R2',
-        step.items[0] ?? step.do,
-        'the device is switched on; switch it off before hands go in again',
-      );
+    if (d.on && HANDS_INSIDE.has(step.do)) return broken('R2', step.items[0] ?? step.do, { code: 'switched-on' });
     const [hanging] = this.hanging(d);
     if (step.do === 'turn-over' && hanging !== undefined)
-      return broken('A3', hanging, `the device may not be turned over while ${this.name(hanging)} is swung open`);
+      return broken('A3', hanging, { code: 'turned-while-open', item: hanging });
     if (
       step.face &&
       step.face !== 'edge' &&
@@ -101,7 +93,7 @@ export class Checker extends WayBack {
       step.do !== 'turn-over' &&
       step.items.some((id) => this.reading.items.has(id))
     ) {
-      return broken('A3', step.items[0]!, `the ${step.face} must be up; turn the device over first`);
+      return broken('A3', step.items[0]!, { code: 'other-face-up', face: step.face });
     }
     return this.misfolded(d, step);
   }
@@ -111,7 +103,7 @@ export class Checker extends WayBack {
     const { pose, face } = step;
     if (pose === undefined || !HANDS_INSIDE.has(step.do) || step.items.length === 0) return null;
     if (d.pose !== null && d.pose !== pose)
-      return broken('A3', step.items[0]!, `the device lies ${d.pose}, and this is done ${pose}`);
+      return broken('A3', step.items[0]!, { code: 'lies-otherwise', lies: d.pose, wanted: pose });
     const amiss = step.items.find((id) => {
       const need =
         face && this.reading.items.has(id) && this.reading.side(id) !== 'edge' ? this.reading.pose(id, face) : null;
@@ -121,7 +113,7 @@ export class Checker extends WayBack {
         ? !pose.startsWith('closed-') || (need.half !== null && pose !== `closed-${need.half}`)
         : pose !== need.says;
     });
-    return amiss ? broken('A3', amiss, `${this.name(amiss)} is not worked ${pose}`) : null;
+    return amiss ? broken('A3', amiss, { code: 'not-worked-so', item: amiss, wanted: pose }) : null;
   }
 
   /** Is the assembly that an item lies in out of the device? */
@@ -155,7 +147,7 @@ export class Checker extends WayBack {
       case 'desolder':
         return this.open(d, id, true);
       case 'tape-down':
-        return this.hanging(d).includes(id) ? null : broken('A3', id, `${this.name(id)} does not stand open`);
+        return this.hanging(d).includes(id) ? null : broken('A3', id, { code: 'stands-not-open', item: id });
       case 'ease':
         return d.removed.has(id) || d.swung.has(id)
           ? this.put(d, id, 'ease', step.face)
@@ -181,28 +173,27 @@ export class Checker extends WayBack {
 
   /** What is still lacking on a device that is said to be finished. */
   lacking(d: Device, plan: Pick<Dive, 'replace'>): Violation | null {
-    const end = (rule: Violation['rule'], item: string, message: string): Violation => ({
+    const end = (rule: Violation['rule'], item: string, said: JudgeMessage): Violation => ({
       rule,
       item,
-      message,
+      said,
       step: null,
     });
-    for (const id of d.removed) if (!d.absent.has(id)) return end('A7', id, `${this.name(id)} is left on the mat`);
-    for (const id of [...d.swung, ...d.eased]) return end('A7', id, `${this.name(id)} is left open`);
-    for (const id of d.out) if (!d.absent.has(id)) return end('G7', id, `${id} is left in its well`);
-    for (const id of d.open) if (!d.absent.has(id)) return end('A7', id, `${this.name(id)} is left open`);
-    for (const id of d.released) if (!d.absent.has(id)) return end('A7', id, `${this.name(id)} is not closed again`);
-    for (const id of plan.replace)
-      if (!d.renewed.has(id)) return end('A7', id, `${this.name(id)} was to be replaced and was not`);
+    for (const id of d.removed) if (!d.absent.has(id)) return end('A7', id, { code: 'left-on-mat', item: id });
+    for (const id of [...d.swung, ...d.eased]) return end('A7', id, { code: 'left-open', item: id });
+    for (const id of d.out) if (!d.absent.has(id)) return end('G7', id, { code: 'left-in-well', item: id });
+    for (const id of d.open) if (!d.absent.has(id)) return end('A7', id, { code: 'left-open', item: id });
+    for (const id of d.released) if (!d.absent.has(id)) return end('A7', id, { code: 'not-closed-again', item: id });
+    for (const id of plan.replace) if (!d.renewed.has(id)) return end('A7', id, { code: 'not-replaced', item: id });
     for (const b of this.document.bonds)
       if (d.touched.has(b.id) && !d.absent.has(b.id) && b.fate === 'renew' && !d.renewed.has(b.id))
-        return end('A7', b.id, `${this.name(b.id)} was not renewed`);
+        return end('A7', b.id, { code: 'not-renewed', item: b.id });
     for (const p of this.document.parts)
       if (p.fate === 'renew' && d.lifted.has(p.id) && !d.absent.has(p.id) && !d.renewed.has(p.id))
-        return end('A7', p.id, `${p.name} never goes back; it was not renewed`);
+        return end('A7', p.id, { code: 'never-back-not-renewed', item: p.id });
     if (d.lastLaid !== null && !d.gated.get('G3')?.has(d.lastLaid))
-      return end('G3', d.lastLaid, `${this.name(d.lastLaid)} closed the device without being found clean`);
-    if (!d.gated.has('G7')) return end('G7', 'G7', 'the job was not signed off');
+      return end('G3', d.lastLaid, { code: 'closed-unclean', item: d.lastLaid });
+    if (!d.gated.has('G7')) return end('G7', 'G7', { code: 'not-signed' });
     return null;
   }
 }

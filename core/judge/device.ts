@@ -1,4 +1,5 @@
 import type { Gate } from './document.ts';
+import type { JudgeMessage } from './messages.ts';
 import type { Reading } from './reading.ts';
 
 /** The rules of good work by their names (docs/decisions/0013). */
@@ -38,7 +39,7 @@ export interface Violation {
   rule: 'A1' | 'A2' | 'A3' | 'A4' | 'A5' | 'A6' | 'A7' | CraftName | Gate;
   /** The item that stands in the way. */
   item: string;
-  message: string;
+  said: JudgeMessage;
   /** Number of the offending step; `null` when something is missing at the end. */
   step: number | null;
 }

@@ -155,7 +155,7 @@ export interface StepRead extends Act {
     readonly set: number;
     readonly softensAt: number | null;
     /** The face that heat is laid on, and of a fold the half. */
-    readonly on?: string;
+    readonly on?: 'front' | 'back';
     readonly half?: string;
   } | null;
 }

@@ -16,8 +16,6 @@ export class Looks {
   constructor(
     readonly document: Document,
     plan: Pick<Dive, 'losses' | 'steps'> | null = null,
-    /** What an item is called in what is told; left out, by its own name. */
-    private readonly called: (id: string) => string = (id) => readingOf(document).called(id),
     /** Takes what may lie over something for what does; left out, only what surely does. */
     doubtful = false,
   ) {
@@ -35,10 +33,6 @@ export class Looks {
   isolated(d: Device, items: readonly string[] = []): boolean {
     const isolating = this.reading.isolators(items);
     return isolating.length > 0 && isolating.every((c) => d.open.has(c.id));
-  }
-
-  name(id: string): string {
-    return this.called(id);
   }
 
   protected seat(f: FastenerRead): string {
@@ -105,14 +99,14 @@ export class Looks {
 
   protected outOfTurn(d: Device, id: string): Found {
     const order = this.document.orders.find((o) => o.then === id && !this.undone(d, o.first));
-    return order ? broken('A2', order.first, order.because) : null;
+    return order ? broken('A2', order.first, { code: 'ordered-first', item: order.first, words: order.because }) : null;
   }
 
   protected returnsOutOfTurn(d: Device, id: string): Found {
     // A part that stands open on its hinge is not back yet.
     const away = (other: string) => this.undone(d, other) || d.swung.has(other) || d.eased.has(other);
     const order = this.document.orders.find((o) => o.first === id && away(o.then) && !d.absent.has(o.then));
-    return order ? broken('A7', order.then, `${this.name(order.then)} goes back before ${this.name(id)}`) : null;
+    return order ? broken('A7', order.then, { code: 'goes-back-before', item: order.then, other: id }) : null;
   }
 
   protected unreachable(d: Device, id: string, up?: Act['face']): Found {
@@ -122,15 +116,11 @@ export class Looks {
     if (!places?.some((at) => inPlace.every((part) => !this.layers.coversAt(part, id, at))))
       for (const part of inPlace) {
         if (places ? places.some((at) => this.layers.coversAt(part, id, at)) : this.layers.covers(part, id))
-          return broken('A1', part, `${this.name(part)} lies over ${this.name(id)}`);
+          return broken('A1', part, { code: 'lies-over', item: part, other: id });
       }
     const reachedBy = this.reading.connectors.get(id)?.reachedBy;
     if (reachedBy && (!d.swung.has(reachedBy.swing) || d.taped.has(reachedBy.swing)))
-      return broken(
-        'A1',
-        reachedBy.swing,
-        `${this.name(id)} is reached only while ${this.name(reachedBy.swing)} is tilted`,
-      );
+      return broken('A1', reachedBy.swing, { code: 'reached-tilted', item: id, other: reachedBy.swing });
     const folded = this.foldedOver(d, id);
     if (folded) return folded;
     const behind = this.layers.behind(id);
@@ -138,7 +128,7 @@ export class Looks {
     // An assembly that is out with the one around it lies open on the mat.
     for (let at = this.reading.frame(id); at !== null && at !== behind; at = this.reading.parts.get(at)!.within)
       if (d.removed.has(at)) return null;
-    return broken('A1', behind, `${this.name(id)} is on the inner side of ${this.name(behind)}`);
+    return broken('A1', behind, { code: 'on-inner-side', item: id, other: behind });
   }
 
   /** Parts that hang open: neither closed nor laid down and taped. */
@@ -166,10 +156,10 @@ export class Looks {
   protected foldedOver(d: Device, id: string): Found {
     for (const c of this.document.connectors) {
       if (!c.liesOver?.includes(id) || d.absent.has(c.id)) continue;
-      if (!d.open.has(c.id)) return broken('A1', c.id, `the flex of ${c.name} lies over ${this.name(id)}`);
+      if (!d.open.has(c.id)) return broken('A1', c.id, { code: 'flex-lies-over', item: c.id, other: id });
       if (d.removed.has(c.from)) continue;
       const stuck = this.document.bonds.find((b) => b.flex === c.id && !d.released.has(b.id));
-      if (stuck) return broken('A1', stuck.id, `${this.name(stuck.id)} holds down the flex of ${c.name}`);
+      if (stuck) return broken('A1', stuck.id, { code: 'holds-down-flex', item: stuck.id, other: c.id });
     }
     return null;
   }

@@ -323,16 +323,6 @@ export class Reading {
     this.byItself.set(bond.id, answer);
     return answer;
   }
-
-  /** What an item is called: its name, or what it is. */
-  called(id: string): string {
-    const found = this.items.get(id);
-    if (!found) return id;
-    if (found.type === 'part' || found.type === 'connector') return found.item.name;
-    if (found.type === 'fastener') return found.item.id;
-    const held = found.item.joins.map((part) => this.part(part)).find((part) => !part.fixed);
-    return `${found.type === 'latch' ? 'catches' : found.item.kind} of ${held?.name ?? found.item.joins.join(', ')}`;
-  }
 }
 
 const readings = new WeakMap<Document, Reading>();

@@ -2,6 +2,7 @@ import type { Dive, Document, StepRead } from './document.ts';
 import { Checker } from './checker.ts';
 import { CRAFT_OF_STEPS } from './craft/index.ts';
 import { closedDevice, type Device, type Violation } from './device.ts';
+import type { JudgeMessage } from './messages.ts';
 import { readingOf } from './reading.ts';
 
 /** A closed device but for what the plan says is gone for good. */
@@ -21,8 +22,6 @@ export interface Asked {
   laws?: boolean;
   /** How many of its steps are taken as done, whatever rules they broke: acts on a device that nobody had drawn. */
   done?: number;
-  /** What an item is called; left out, by its own name. */
-  called?: (id: string) => string;
   /** Takes what may lie over something for what does, so that nothing passes that hangs on a hair. */
   doubtful?: boolean;
 }
@@ -34,10 +33,10 @@ export interface Asked {
 export function checkPlan(
   document: Document,
   plan: Dive,
-  { ahead = 0, laws = false, done: acts = 0, called, doubtful = false }: Asked = {},
+  { ahead = 0, laws = false, done: acts = 0, doubtful = false }: Asked = {},
 ): Violation | null {
   const lost = new Set(plan.losses.map((l) => l.function));
-  const checker = new Checker(document, { losses: plan.losses, steps: [] }, called, doubtful);
+  const checker = new Checker(document, { losses: plan.losses, steps: [] }, doubtful);
   const reading = readingOf(document);
   let device = startOf(checker, plan);
   const done = new Set<string>();
@@ -61,21 +60,20 @@ export function checkPlan(
 function madeReady(document: Document, device: Device, step: StepRead, done: ReadonlySet<string>): Violation | null {
   const { parts, bonds } = readingOf(document);
   const cells = step.items.some((id) => bonds.get(id)?.joins.some((p) => parts.get(p)?.kind === 'battery'));
-  const broken = (rule: Violation['rule'], item: string, message: string): Violation => ({
+  const broken = (rule: Violation['rule'], item: string, said: JudgeMessage): Violation => ({
     rule,
     item,
-    message,
+    said,
     step: step.n,
   });
-  if (step.phase === 'descent' && !done.has('power-off'))
-    return broken('A6', 'power-off', 'the device was not powered off');
+  if (step.phase === 'descent' && !done.has('power-off')) return broken('A6', 'power-off', { code: 'not-powered-off' });
   const cellIn = document.parts.some((p) => p.kind === 'battery' && !device.removed.has(p.id));
   const warms = step.do === 'heat' && step.phase !== 'turn' && cellIn;
   if ((warms || (cells && ['cut', 'pull', 'solvent'].includes(step.do))) && !done.has('discharge'))
-    return broken('A6', step.items[0]!, 'a cell is heated or pried without checking its charge');
+    return broken('A6', step.items[0]!, { code: 'charge-unchecked' });
   if (step.do === 'gate' && step.gate === 'G4') {
     const left = step.items.find((f) => !device.proved.has(f));
-    if (left || !done.has('power-on')) return broken('G4', left ?? 'power-on', 'the gate stands before its tests');
+    if (left || !done.has('power-on')) return broken('G4', left ?? 'power-on', { code: 'gate-before-tests' });
   }
   return null;
 }
@@ -83,9 +81,9 @@ function madeReady(document: Document, device: Device, step: StepRead, done: Rea
 function atTheEnd(checker: Checker, device: Device, plan: Dive, lost: ReadonlySet<string>): Violation | null {
   const untested = [...checker.functionsTouched(device)].find((f) => !device.proved.has(f) && !lost.has(f));
   if (untested)
-    return { rule: 'G7', item: untested, message: `${untested} was touched and is not tested since`, step: null };
+    return { rule: 'G7', item: untested, said: { code: 'touched-untested', function: untested }, step: null };
   const pressed = plan.steps.some((s) => (s.do === 'press' || s.do === 'cure') && s.waits > 0);
   if (pressed && !device.gated.has('G6'))
-    return { rule: 'G6', item: 'G6', message: 'nothing waits for the press', step: null };
+    return { rule: 'G6', item: 'G6', said: { code: 'no-press-waited' }, step: null };
   return checker.lacking(device, plan);
 }

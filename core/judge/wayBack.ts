@@ -7,38 +7,37 @@ import { WayIn } from './wayIn.ts';
 export class WayBack extends WayIn {
   fasten(d: Device, id: string): Found {
     if (d.absent.has(id)) return null;
-    if (!d.out.has(id)) return broken('A7', id, `${id} is in already`);
+    if (!d.out.has(id)) return broken('A7', id, { code: 'in-already', item: id });
     const f = this.reading.fasteners.get(id)!;
     const missing = [...f.holds, this.seat(f)].find(
       (p) => p !== this.reading.frame(id) && (d.removed.has(p) || d.swung.has(p) || d.eased.has(p)),
     );
-    if (missing) return broken('A7', missing, `${id} holds ${this.name(missing)}, which is not in its place`);
+    if (missing) return broken('A7', missing, { code: 'holds-what-is-off', item: id, other: missing });
     if (this.reading.fasteners.has(f.into) && d.out.has(f.into))
-      return broken('A7', f.into, `${f.into} must stand before ${id} is driven into it`);
+      return broken('A7', f.into, { code: 'stands-in-it', item: f.into, other: id });
     return this.unreachable(d, id) ?? this.returnsOutOfTurn(d, id);
   }
 
   connect(d: Device, id: string): Found {
     const c = this.reading.connectors.get(id)!;
-    if (!d.open.has(id)) return broken('A7', id, `${c.name} is seated already`);
+    if (!d.open.has(id)) return broken('A7', id, { code: 'seated-already', item: id });
     const gone = [c.from, c.to].find((p) => this.away(d, p, this.reading.frame(id)));
-    if (gone) return broken('A7', gone, `${this.name(gone)} is not there to be connected`);
+    if (gone) return broken('A7', gone, { code: 'not-there', item: gone });
     const hung = [...d.swung, ...d.eased].find((p) => this.splits(p, [c.from, c.to]) && !this.staysMated(d, p, id));
-    if (hung)
-      return broken('A7', hung, `${this.name(hung)} is closed before ${c.name} is mated: it is no tether of it`);
+    if (hung) return broken('A7', hung, { code: 'no-tether', item: hung, other: id });
     const above = this.unreachable(d, id);
     if (above) return above;
     const early = c.beneath.find((other) => !d.open.has(other) && d.touched.has(other));
-    if (early) return broken('A7', early, `${this.name(early)} lies on ${c.name} and is mated already`);
+    if (early) return broken('A7', early, { code: 'mated-already-on', item: early, other: id });
     const beneath = this.document.connectors.find(
       (other) =>
         other.beneath.includes(id) && d.open.has(other.id) && d.touched.has(other.id) && !d.absent.has(other.id),
     );
-    if (beneath) return broken('A7', beneath.id, `${c.name} lies on ${beneath.name}, which is mated first`);
+    if (beneath) return broken('A7', beneath.id, { code: 'mated-first-beneath', item: id, other: beneath.id });
     for (const list of this.document.mateOrder) {
       const at = list.indexOf(id);
       const before = list.slice(0, Math.max(0, at)).find((other) => d.open.has(other) && !d.absent.has(other));
-      if (before) return broken('A7', before, `${this.name(before)} is mated before ${c.name}`);
+      if (before) return broken('A7', before, { code: 'mated-before', item: before, other: id });
     }
     if (c.isolatesPower) {
       const left = [...d.open].find(
@@ -49,20 +48,20 @@ export class WayBack extends WayIn {
           !d.openedLive.has(other) &&
           this.reading.isolators([other]).some((cut) => cut.id === id),
       );
-      if (left) return broken('A7', left, `${this.name(left)} is still open; power is connected last`);
+      if (left) return broken('A7', left, { code: 'still-open-power-last', item: left });
     } else if (c.kind === 'solder' && !this.isolated(d, [id]))
-      return broken('A4', id, `${c.name} is soldered and the device is live`);
+      return broken('A4', id, { code: 'soldered-live', item: id });
     return this.returnsOutOfTurn(d, id);
   }
 
   protected put(d: Device, id: string, how: 'ease' | 'swing' | 'close', up?: Act['face']): Found {
     const part = this.reading.parts.get(id)!;
     const hang = how !== 'close';
-    if (!hang && d.taped.has(id)) return broken('A3', id, `${part.name} is only taped down; open it once more first`);
-    if (how === 'ease' && !part.swing?.gap) return broken('A3', id, `${part.name} is not said to open by a gap`);
+    if (!hang && d.taped.has(id)) return broken('A3', id, { code: 'only-taped', item: id });
+    if (how === 'ease' && !part.swing?.gap) return broken('A3', id, { code: 'no-gap-back', item: id });
     if (!d.removed.has(id) && !d.swung.has(id) && !d.eased.has(id))
-      return broken('A7', id, `${part.name} is in its place already`);
-    if (hang && !part.swing) return broken('A3', id, `${part.name} does not swing`);
+      return broken('A7', id, { code: 'in-place-already', item: id });
+    if (hang && !part.swing) return broken('A3', id, { code: 'swings-not', item: id });
     const above = this.unreachable(d, id, up);
     if (above) return above;
     const flex = this.flexBeneath(d, id);
@@ -79,7 +78,7 @@ export class WayBack extends WayIn {
         this.splits(id, b.joins) &&
         this.joined(d, b, id),
     );
-    if (bond) return broken('A7', bond.id, `${this.name(bond.id)} never goes back; renew it first`);
+    if (bond) return broken('A7', bond.id, { code: 'renew-first', item: bond.id });
     const turn = this.returnsOutOfTurn(d, id);
     if (turn) return turn;
     return this.gatesBefore(d, part);
@@ -96,9 +95,7 @@ export class WayBack extends WayIn {
     const flex = this.document.connectors.find(
       (c) => c.under.includes(id) && !d.absent.has(c.id) && d.open.has(c.id) && d.removed.has(c.from),
     );
-    if (!flex) return null;
-    const { name } = this.reading.parts.get(id)!;
-    return broken('A7', flex.id, `the flex of ${flex.name} lies beneath ${name} and is not in its place`);
+    return flex ? broken('A7', flex.id, { code: 'flex-beneath', item: flex.id, other: id }) : null;
   }
 
   /** Anything beneath a part that was undone and not made good. */
@@ -120,8 +117,7 @@ export class WayBack extends WayIn {
             : type === 'part'
               ? d.removed.has(x) || d.swung.has(x) || d.eased.has(x)
               : d.released.has(x);
-      if (undone)
-        return broken('A7', x, `${this.name(id)} would close over ${this.name(x)}, which is not back in its place`);
+      if (undone) return broken('A7', x, { code: 'would-close-over', item: id, other: x });
     }
     return null;
   }
@@ -133,14 +129,14 @@ export class WayBack extends WayIn {
       (x) => this.reading.connectors.has(x) && this.reading.connectors.get(x)!.kind !== 'contact',
     );
     const g1 = lacks('G1', connectors);
-    if (g1) return broken('G1', g1, `${this.name(g1)} is covered by ${part.name} without being recorded seated`);
+    if (g1) return broken('G1', g1, { code: 'covered-unseated', item: g1, other: part.id });
     const g2 = lacks(
       'G2',
       under.filter((x) => this.reading.fasteners.has(x)),
     );
-    if (g2) return broken('G2', g2, `${part.name} goes over ${g2} without a count`);
+    if (g2) return broken('G2', g2, { code: 'over-uncounted', item: g2, other: part.id });
     if (part.kind === 'battery' && lacks('G3', [part.id]))
-      return broken('G3', part.id, `${part.name} goes in without being found clean`);
+      return broken('G3', part.id, { code: 'in-unclean', item: part.id });
     const bonds = this.document.bonds.filter(
       (b) =>
         d.touched.has(b.id) &&
@@ -153,7 +149,7 @@ export class WayBack extends WayIn {
       'G5',
       bonds.map((b) => b.id),
     );
-    if (g5) return broken('G5', g5, `${part.name} goes down before the liners are recorded off`);
+    if (g5) return broken('G5', g5, { code: 'down-with-liners', item: part.id });
     const powered = !this.document.connectors.some((c) => c.isolatesPower && d.open.has(c.id));
     const seals = this.layers.outside(part.id) || under.some((x) => this.reading.connectors.has(x));
     if (
@@ -163,7 +159,7 @@ export class WayBack extends WayIn {
       !d.gated.has('G4') &&
       this.openTests(d).some((f) => this.cannotPass(d, f) === null)
     ) {
-      return broken('G4', part.id, `${part.name} is sealed before it was tested`);
+      return broken('G4', part.id, { code: 'sealed-untested', item: part.id });
     }
     return null;
   }

@@ -7,35 +7,34 @@ import { broken, type Found } from './found.ts';
 export class WayIn extends Changes {
   loosen(d: Device, id: string): Found {
     if (d.absent.has(id)) return null;
-    if (d.out.has(id)) return broken('A2', id, `${id} is out already`);
+    if (d.out.has(id)) return broken('A2', id, { code: 'out-already', item: id });
     const rider = this.document.fasteners.find((f) => f.into === id && this.holding(d, f));
-    if (rider) return broken('A1', rider.id, `${rider.id} still stands in ${id}`);
+    if (rider) return broken('A1', rider.id, { code: 'rider-stands-in', item: rider.id, other: id });
     return this.unreachable(d, id) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
   }
 
   protected open(d: Device, id: string, power: boolean): Found {
     const c = this.reading.connectors.get(id)!;
-    if (d.open.has(id)) return broken('A2', id, `${c.name} is open already`);
+    if (d.open.has(id)) return broken('A2', id, { code: 'open-already', item: id });
     const above = this.unreachable(d, id) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
     if (above) return above;
     const top = c.beneath.find((other) => !d.open.has(other));
-    if (top) return broken('A1', top, `${this.name(top)} lies on ${c.name} and is still mated`);
+    if (top) return broken('A1', top, { code: 'lies-on-mated', item: top, other: id });
     const before = c.after.find((other) => !this.undone(d, other));
-    if (before) return broken('A1', before, `${this.name(before)} goes before ${c.name}`);
+    if (before) return broken('A1', before, { code: 'goes-first', item: before, other: id });
     if (!power || c.isolatesPower || this.isolated(d, [id])) return null;
-    if (c.kind === 'solder') return broken('A4', id, `${c.name} is soldered and the device is live`);
+    if (c.kind === 'solder') return broken('A4', id, { code: 'soldered-live', item: id });
     const sooner = this.isolatedSooner(d, id);
-    if (sooner)
-      return broken('A4', id, `${c.name} would be opened live although ${this.name(sooner)} can be opened without it`);
+    if (sooner) return broken('A4', id, { code: 'opened-live', item: id, other: sooner });
     return null;
   }
 
   protected release(d: Device, id: string, up?: Act['face']): Found {
-    if (d.released.has(id)) return broken('A2', id, `${this.name(id)} is released already`);
+    if (d.released.has(id)) return broken('A2', id, { code: 'released-already', item: id });
     const latch = this.reading.latches.get(id);
     const freed = latch?.release === 'last' ? this.reading.freedBy(latch) : null;
     const left = freed && this.joinery(d, freed).find((other) => this.reading.latches.get(other)?.release !== 'last');
-    if (left) return broken('A2', left, `${this.name(left)} goes before ${this.name(id)}`);
+    if (left) return broken('A2', left, { code: 'goes-first', item: left, other: id });
     return this.unreachable(d, id, up) ?? this.underPanel(d, id) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
   }
 
@@ -52,29 +51,28 @@ export class WayIn extends Changes {
     const rim = this.layers
       .rimOf(panel)
       .find((other) => !d.released.has(other) && !d.out.has(other) && !d.absent.has(other));
-    return rim ? broken('A1', rim, `${this.name(id)} lies under ${this.name(panel)}, whose rim still holds`) : null;
+    return rim ? broken('A1', rim, { code: 'under-held-rim', item: id, other: panel }) : null;
   }
 
   take(d: Device, id: string, how: 'ease' | 'swing' | 'lift', power: boolean, up?: Act['face']): Found {
     const part = this.reading.parts.get(id)!;
     const swing = how !== 'lift';
     const rule = swing ? 'A3' : 'A2';
-    if (part.fixed) return broken(rule, id, `${part.name} is fixed`);
-    if (d.removed.has(id)) return broken(rule, id, `${part.name} is off already`);
+    if (part.fixed) return broken(rule, id, { code: 'is-fixed', item: id });
+    if (d.removed.has(id)) return broken(rule, id, { code: 'off-already', item: id });
     if (swing && (!part.swing || d.swung.has(id) || (how === 'ease' && d.eased.has(id))))
-      return broken('A3', id, part.swing ? `${part.name} is open already` : `${part.name} does not swing`);
-    if (how === 'ease' && !part.swing!.gap)
-      return broken('A3', id, `${part.name} is not said to open by a gap; give its swing a gap`);
+      return broken('A3', id, { code: part.swing ? 'open-already' : 'swings-not', item: id });
+    if (how === 'ease' && !part.swing!.gap) return broken('A3', id, { code: 'no-gap', item: id });
     const left = this.joinery(d, id)[0];
-    if (left) return broken(rule, left, `${this.name(left)} still joins ${part.name}`);
+    if (left) return broken(rule, left, { code: 'still-joins', item: left, other: id });
     const tether = new Set(swing ? part.swing!.tether : []);
     if (how === 'ease') for (const c of part.swing!.gap!.reaches) tether.add(c);
     for (const c of this.document.connectors) {
       if (tether.has(c.id) || !this.splits(id, [c.from, c.to])) continue;
       if (c.kind !== 'contact') {
-        if (!d.open.has(c.id)) return broken(rule, c.id, `${c.name} still joins ${part.name}`);
+        if (!d.open.has(c.id)) return broken(rule, c.id, { code: 'still-joins', item: c.id, other: id });
       } else if (c.isolatesPower && !d.open.has(c.id) && !this.reading.family(id).has(c.from)) {
-        return broken('A4', c.from, `${this.name(c.from)} comes out before ${part.name}`);
+        return broken('A4', c.from, { code: 'comes-out-first', item: c.from, other: id });
       } else if (
         power &&
         !swing &&
@@ -83,11 +81,11 @@ export class WayIn extends Changes {
         !this.isolated(d, [c.id]) &&
         this.isolatedSooner(d, id, [c.id]) !== null
       ) {
-        return broken('A4', c.id, `lifting ${part.name} parts ${c.name} while the device is live`);
+        return broken('A4', c.id, { code: 'lifting-parts-live', item: c.id, other: id });
       }
       if (this.reading.family(id).has(c.from)) {
         const on = c.under.find((q) => !d.removed.has(q));
-        if (on) return broken(rule, on, `${this.name(on)} lies on the flex of ${c.name}`);
+        if (on) return broken(rule, on, { code: 'lies-on-flex', item: on, other: c.id });
       }
     }
     return this.unreachable(d, id, up) ?? this.outOfTurn(d, id) ?? this.traysLeft(d, id);
@@ -110,7 +108,7 @@ export class WayIn extends Changes {
     );
     if (!tray) return null;
     const alone = this.joineryOfItem(tray.id, id);
-    return alone ? null : broken('A6', tray.id, `${tray.name} comes out first`);
+    return alone ? null : broken('A6', tray.id, { code: 'tray-first', item: tray.id });
   }
 
   protected joineryOfItem(tray: string, id: string): boolean {

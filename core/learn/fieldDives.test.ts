@@ -98,7 +98,8 @@ describe('the way back of a field dive keeps every law on the true device', () =
           const learnt = learn([{ ...file, acts: file.acts.slice(0, end) }], { ids: 'labels' });
           const back = wayBackOf(learnt, { replace: [] }, QUICK);
           const violation = checkPlan(model, back, { laws: true });
-          if (violation) broken.push(`${name}, ${part.id}, after ${end} acts: ${violation.rule}, ${violation.message}`);
+          if (violation)
+            broken.push(`${name}, ${part.id}, after ${end} acts: ${violation.rule}, ${JSON.stringify(violation.said)}`);
           turned++;
         }
       }
@@ -123,7 +124,7 @@ describe('the way back of a field dive keeps every law on the true device', () =
       expect(back.steps.filter((s) => s.do === 'fasten').flatMap((s) => s.items).length).toBe(undone.size);
       const kept = back.steps.filter((s) => s.phase === 'prepare' || s.phase === 'descent').length;
       const violation = checkPlan(model, back, { laws: true, done: kept });
-      if (violation) broken.push(`${k} ${part}: ${violation.rule}, ${violation.message}`);
+      if (violation) broken.push(`${k} ${part}: ${violation.rule}, ${JSON.stringify(violation.said)}`);
     }
     console.log(`${tried} turned over while open, ${broken.length} against a law: ${broken.join('; ')}`);
     expect(broken.length).toBeLessThanOrEqual(tried * 0.05);

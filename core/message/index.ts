@@ -21,6 +21,10 @@ export interface Quoted {
   readonly words: string;
 }
 
+/** Is the same said twice? Arguments stand in the order in which a code is written down. */
+export const sameMessage = (a: { code: string } | null, b: { code: string } | null): boolean =>
+  JSON.stringify(a) === JSON.stringify(b);
+
 /** @returns nothing for no words */
 export const quoted = (words: string): Quoted[] => (words === '' ? [] : [{ code: 'quoted', words }]);
 

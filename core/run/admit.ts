@@ -1,11 +1,12 @@
-import { identityFaults, nameOfLoss, tellMoney } from '../counter/index.ts';
+import { identityFaults } from '../counter/index.ts';
 import { outcomesOf } from '../diagnosis/index.ts';
 import type { Step } from '../dive/index.ts';
 import { specOf } from '../explore/index.ts';
 import { isCounterMade, isServerMade, stepOf, type DeviationKind, type EventBody } from './events.ts';
 import type { RunContext } from './context.ts';
 import { careFault, cellRefusal } from './care.ts';
-import { gateBlockers, GATE_NAMES, isProved, type Blocker } from './gates.ts';
+import { gateBlockers, isProved, type Blocker } from './gates.ts';
+import type { BlockerMessage, RefusalMessage } from './messages.ts';
 import { beyondAgreed, isClosed, itemWise, mayTakeBack, priceNow, type RunState } from './state.ts';
 import { tryNow } from './tryNow.ts';
 import { isCooling, runsBeside, timerId, timerLeft, waitsBefore } from './timers.ts';
@@ -14,17 +15,17 @@ import { isCooling, runsBeside, timerId, timerLeft, waitsBefore } from './timers
 export interface Refusal {
   /** A1 to A7, G1 to G7, `agreed` for what the customer has not agreed to, or `run` for the order of the record itself. */
   rule: string;
-  message: string;
+  said: RefusalMessage;
   item: string | null;
   blockers: Blocker[];
 }
 
 export const refuse = (
   rule: string,
-  message: string,
+  said: RefusalMessage,
   item: string | null = null,
   blockers: Blocker[] = [],
-): Refusal => ({ rule, message, item, blockers });
+): Refusal => ({ rule, said, item, blockers });
 
 type ItemType = 'part' | 'fastener' | 'connector' | 'bond' | 'latch';
 
@@ -73,25 +74,25 @@ export function admit(
   now: number,
   by: string | null = null,
 ): Refusal | null {
-  if (isCounterMade(event)) return refuse('run', 'this is recorded by asking the server for it');
+  if (isCounterMade(event)) return refuse('run', { code: 'ask-the-server' });
   if (state.signedOff && !AFTER_SIGNING.has(event.type)) {
-    return refuse('run', 'the job is signed off; only notes, photographs, and what becomes of its cell can be added');
+    return refuse('run', { code: 'signed-off' });
   }
-  if (isServerMade(event)) return refuse('run', 'plans and anatomies are changed by asking the server for it');
+  if (isServerMade(event)) return refuse('run', { code: 'changed-by-server' });
   const named = stepOf(event);
   const step = named === null ? undefined : context.steps.get(named);
   if (named !== null && !step) {
-    return refuse('run', context.version === 0 ? 'this job has no dive' : `the dive has no step ${named}`);
+    return refuse('run', context.version === 0 ? { code: 'no-dive' } : { code: 'no-such-step', step: named });
   }
 
   switch (event.type) {
     case 'step-done':
       return free(context, state, step!) ?? admitDone(context, state, step!, now);
     case 'step-left': {
-      if (state.done.has(event.step)) return refuse('run', `step ${step!.n} is done already`);
+      if (state.done.has(event.step)) return refuse('run', { code: 'done-already', n: step!.n });
       const { gate } = step!;
       if (!gate) return free(context, state, step!);
-      return refuse(gate, 'a gate cannot be left for later', null, gateBlockers(context, state, step!, now));
+      return refuse(gate, { code: 'gate-not-left' }, null, gateBlockers(context, state, step!, now));
     }
     case 'step-undone':
       return admitUndone(context, state, event.step, event.item);
@@ -102,7 +103,7 @@ export function admit(
     case 'connector-seated':
       return admitItem(context, state, step!, event.connector, CONNECTOR_VERBS[event.type], now);
     case 'gate':
-      if (step!.gate !== event.gate) return refuse('run', `step ${step!.n} is not the gate ${event.gate}`);
+      if (step!.gate !== event.gate) return refuse('run', { code: 'not-that-gate', n: step!.n, gate: event.gate });
       if (event.outcome === 'refused') return null;
       return free(context, state, step!) ?? shut(context, state, step!, now);
     case 'test':
@@ -115,76 +116,72 @@ export function admit(
       return admitEnd(context, state, event, now);
     case 'torque':
       if (step!.do !== 'fasten' || !step!.items.includes(event.fastener)) {
-        return refuse('run', `step ${step!.n} does not fasten ${event.fastener}`, event.fastener);
+        return refuse('run', { code: 'fastens-not', n: step!.n, item: event.fastener }, event.fastener);
       }
       return null;
     case 'screw-measured': {
       const screw = context.model.fasteners.get(event.fastener);
-      if (!screw) return refuse('run', `there is no screw "${event.fastener}"`, event.fastener);
+      if (!screw) return refuse('run', { code: 'no-such-screw', thing: event.fastener }, event.fastener);
       return screw.length === null
         ? null
-        : refuse(
-            'run',
-            `${event.fastener} is drawn with ${screw.length} mm; say that it is of another length`,
-            event.fastener,
-          );
+        : refuse('run', { code: 'drawn-with', item: event.fastener, length: screw.length }, event.fastener);
     }
     case 'losses-agreed': {
       const wanted = [...new Set(context.plan.losses.map((l) => l.function))].sort();
       const told = [...new Set(event.losses)].sort();
-      if (wanted.length === 0) return refuse('agreed', 'this plan loses nothing that would have to be agreed');
-      if (!event.word?.trim()) return refuse('agreed', 'say whose word it is');
+      if (wanted.length === 0) return refuse('agreed', { code: 'nothing-to-agree' });
+      if (!event.word?.trim()) return refuse('agreed', { code: 'whose-word' });
       const said = Date.parse(event.said);
-      if (!(said <= now + SAID_AHEAD)) return refuse('agreed', 'what was said cannot have been said in time to come');
+      if (!(said <= now + SAID_AHEAD)) return refuse('agreed', { code: 'said-in-future' });
       if (state.agreed?.signed && beyondAgreed(state).losses.length === 0)
-        return refuse('agreed', 'the customer has signed for this already');
+        return refuse('agreed', { code: 'signed-already' });
       if (JSON.stringify(wanted) === JSON.stringify(told)) return null;
-      return refuse('agreed', `what this plan loses is ${wanted.join(', ')}; agree to that`);
+      return refuse('agreed', { code: 'agree-to', losses: wanted });
     }
     case 'consent-withdrawn':
-      if (!state.agreed) return refuse('agreed', 'nothing was agreed that could be taken back');
-      return mayTakeBack(state)
-        ? null
-        : refuse('agreed', 'work has begun; what is open is closed first, and what is left is agreed anew');
+      if (!state.agreed) return refuse('agreed', { code: 'nothing-agreed' });
+      return mayTakeBack(state) ? null : refuse('agreed', { code: 'work-has-begun' });
     case 'act':
-      if (context.version > 0) return refuse('run', 'this job has a dive; record it at its step, or as a deviation');
+      if (context.version > 0) return refuse('run', { code: 'has-a-dive' });
       if (event.item !== null && context.model.items.size > 0 && !context.model.items.has(event.item)) {
-        return refuse('run', `there is no item "${event.item}"`, event.item);
+        return refuse('run', { code: 'no-item', thing: event.item }, event.item);
       }
       return event.item === null && event.note.trim() === '' && specOf(event.act).of !== null
-        ? refuse('run', 'say of what')
+        ? refuse('run', { code: 'say-of-what' })
         : null;
     case 'act-undone': {
-      if (context.version > 0) return refuse('run', 'the way back has been planned on it; it stays');
+      if (context.version > 0) return refuse('run', { code: 'way-back-stays' });
       const last = state.acts.at(-1);
-      if (!last) return refuse('run', 'there is nothing to take back');
-      return last.id === event.act ? null : refuse('run', 'only the last act can be taken back', last.item);
+      if (!last) return refuse('run', { code: 'nothing-to-take-back' });
+      return last.id === event.act ? null : refuse('run', { code: 'only-last-act' }, last.item);
     }
     case 'answered':
-      return context.version > 0 ? refuse('run', 'the way back has been planned; it is asked no more') : null;
+      return context.version > 0 ? refuse('run', { code: 'asked-no-more' }) : null;
     case 'signed-off': {
       const last = context.plan.steps.findLast((s) => s.gate === 'G7');
-      if (!last) return refuse('G7', 'there is no dive to sign for');
+      if (!last) return refuse('G7', { code: 'nothing-to-sign' });
       if (state.gates.get(last.id)?.outcome === 'passed') return null;
-      return shut(context, state, last, now) ?? refuse('G7', 'pass the last gate first');
+      return shut(context, state, last, now) ?? refuse('G7', { code: 'last-gate-first' });
     }
     case 'tried':
       return admitTrial(context, state, event, now);
     case 'looked':
-      return context.model.items.has(event.item) ? null : refuse('run', `there is no item "${event.item}"`, event.item);
+      return context.model.items.has(event.item)
+        ? null
+        : refuse('run', { code: 'no-item', thing: event.item }, event.item);
     case 'identified': {
       const [fault] = identityFaults(event);
-      return fault ? refuse('run', `${fault.path}: ${fault.message}`) : null;
+      return fault ? refuse('run', { code: 'quoted', words: `${fault.path}: ${fault.message}` }) : null;
     }
     case 'condition-unmarked':
-      return state.counter.marks.has(event.mark) ? null : refuse('run', 'there is no such mark');
+      return state.counter.marks.has(event.mark) ? null : refuse('run', { code: 'no-such-mark' });
     case 'condition-marked':
     case 'complained':
-      return state.startedAt === null ? null : refuse('run', 'the dive has begun; that belongs to how it came in');
+      return state.startedAt === null ? null : refuse('run', { code: 'came-in-closed' });
     case 'checked': {
       const { check, outcome } = event;
       if (outcome === null || outcomesOf(check).includes(outcome)) return null;
-      return refuse('run', `"${outcome}" does not come of that check; ${outcomesOf(check).join(', ')} do`);
+      return refuse('run', { code: 'outcome-of-another', outcome, outcomes: outcomesOf(check) });
     }
     case 'parked':
       return admitParked(context, state);
@@ -197,10 +194,10 @@ export function admit(
     case 'transplant-step':
     case 'incident': {
       const fault = careFault(context, state, event, by);
-      return fault ? refuse(fault.rule, fault.message) : null;
+      return fault ? refuse(fault.rule, fault.said) : null;
     }
     case 'resumed':
-      return state.counter.parked ? null : refuse('run', 'this job is not parked');
+      return state.counter.parked ? null : refuse('run', { code: 'not-parked' });
     case 'handed-on':
     case 'photo':
     case 'note':
@@ -208,7 +205,7 @@ export function admit(
       return null;
     default:
       event satisfies never;
-      return refuse('run', 'this kind of event is not known');
+      return refuse('run', { code: 'unknown-event' });
   }
 }
 
@@ -241,8 +238,8 @@ function safeOrClosing({ model }: RunContext, state: RunState, step: Step): bool
 /** Nobody works on a job that is parked, nor beyond what was agreed. */
 function free(context: RunContext, state: RunState, step: Step): Refusal | null {
   const { parked, collected } = state.counter;
-  if (collected) return refuse('run', `${collected.name} has collected this device`);
-  if (parked) return refuse('parked', `this job is parked at ${parked.where}; take it up again first`);
+  if (collected) return refuse('run', { code: 'collected-by', name: collected.name });
+  if (parked) return refuse('parked', { code: 'parked-at', where: parked.where });
   return agreed(context, state, step);
 }
 
@@ -256,14 +253,9 @@ function agreed(context: RunContext, state: RunState, step: Step): Refusal | nul
   if (safeOrClosing(context, state, step)) return null;
   if (beyond.losses.length === 0) {
     const { limit, currency } = state.agreed!.signed!.terms;
-    const price = tellMoney(priceNow(state)!, currency);
-    return refuse(
-      'agreed',
-      `it would cost ${price}, and ${tellMoney(limit!, currency)} was agreed; have it agreed anew first`,
-    );
+    return refuse('agreed', { code: 'costs-more', price: priceNow(state)!, limit: limit!, currency });
   }
-  const names = beyond.losses.map((id) => nameOfLoss(context.model, id));
-  return refuse('agreed', `not agreed with the customer yet: ${names.join(', ')}; agree to it on the plan first`);
+  return refuse('agreed', { code: 'not-agreed', losses: beyond.losses });
 }
 
 /** Refuses what a running wait stands before. */
@@ -271,28 +263,29 @@ function early(state: RunState, step: Step, now: number): Refusal | null {
   const [wait] = waitsBefore(state, step, now);
   if (!wait) return null;
   const { n } = wait.step;
-  const seconds = Math.ceil(wait.left);
-  const because = wait.timer.startsWith('cool:')
-    ? `it was too hot at step ${n}; let it cool, ${seconds} s by the clock`
+  const left = Math.ceil(wait.left);
+  const why: BlockerMessage = isCooling({ id: wait.timer })
+    ? { code: 'too-hot-at', n, left }
     : wait.started
-      ? `the wait of step ${n} has ${seconds} s to run`
-      : `the wait of step ${n} was not started`;
-  return refuse('run', `${because}; end it with a reason if it is not needed`, null, [
-    { item: `step ${n}`, because, step: wait.step.id, waiver: null },
+      ? { code: 'wait-runs', n, left }
+      : { code: 'wait-never-started', n };
+  return refuse('run', { code: 'wait-first', why }, null, [
+    { item: wait.step.id, said: why, step: wait.step.id, waiver: null },
   ]);
 }
 
 function shut(context: RunContext, state: RunState, step: Step, now: number): Refusal | null {
   const blockers = gateBlockers(context, state, step, now);
   if (blockers.length === 0) return null;
-  return refuse(step.gate!, `${GATE_NAMES[step.gate!]}: ${blockers[0]!.because}`, blockers[0]!.item, blockers);
+  const [{ said: why, item }] = blockers as [Blocker];
+  return refuse(step.gate!, { code: 'gate-shut', gate: step.gate!, why }, item, blockers);
 }
 
 function physical(context: RunContext, state: RunState, step: Step, items: string[]): Refusal | null {
   const violation = context.checker.violation(state.device, { ...step, items });
   if (!violation) return null;
-  const { rule, message, item } = violation;
-  return refuse(rule, message, item);
+  const { rule, said, item } = violation;
+  return refuse(rule, said, item);
 }
 
 function admitItem(
@@ -306,21 +299,20 @@ function admitItem(
   const soon = free(context, state, step) ?? early(state, step, now);
   if (soon) return soon;
   if (!verbs.includes(step.do) || !step.items.includes(item)) {
-    return refuse('run', `step ${step.n} does not ${verbs[0]} ${item}`, item);
+    return refuse('run', { code: 'does-not', n: step.n, verb: verbs[0]!, item }, item);
   }
   if (state.items.get(step.id)?.has(item)) {
-    return refuse('run', `${context.model.nameOf(item)} is dealt with already`, item);
+    return refuse('run', { code: 'dealt-with', item }, item);
   }
   return physical(context, state, step, [item]);
 }
 
 function admitUndone(context: RunContext, state: RunState, step: string, item: string | null): Refusal | null {
   const last = state.undoable;
-  if (!last) return refuse('run', 'there is nothing to take back');
-  const n = context.steps.get(last.step)?.n;
-  if (last.step !== step) return refuse('run', `only the last action can be taken back: step ${n}`);
+  if (!last) return refuse('run', { code: 'nothing-to-take-back' });
+  if (last.step !== step) return refuse('run', { code: 'only-last-action', n: context.steps.get(last.step)?.n ?? 0 });
   if (item !== null && last.item !== null && item !== last.item) {
-    return refuse('run', `only the last action can be taken back: ${last.item}`, last.item);
+    return refuse('run', { code: 'only-last-item', item: last.item }, last.item);
   }
   return null;
 }
@@ -329,36 +321,31 @@ function admitTest(context: RunContext, state: RunState, event: Extract<EventBod
   const { function: id, outcome, reason, circumstance } = event;
   // What was tried at intake may not be in the device's list; it is tried again all the same.
   if (!context.model.anatomy.functions.some((f) => f.id === id) && !state.before.has(id))
-    return refuse('run', `there is no function "${id}"`);
-  if (outcome === 'waived' && reason.trim() === '') return refuse('run', 'a waived test needs a reason', id);
-  if (outcome === 'fail' && reason.trim() === '') return refuse('run', 'say what failed', id);
+    return refuse('run', { code: 'no-function', thing: id });
+  if (outcome === 'waived' && reason.trim() === '') return refuse('run', { code: 'waiver-needs-reason' }, id);
+  if (outcome === 'fail' && reason.trim() === '') return refuse('run', { code: 'say-what-failed' }, id);
   switch (circumstance) {
     case 'intake':
-      return state.startedAt === null ? null : refuse('run', 'the dive has begun; that is no test at intake', id);
+      return state.startedAt === null ? null : refuse('run', { code: 'not-at-intake' }, id);
     case 'tried':
       return null;
     case 'open':
-      if (state.startedAt === null) return refuse('run', 'the device is not open yet; that is a test at intake', id);
-      return state.isolated && outcome !== 'waived'
-        ? refuse('run', 'the battery is off; nothing can be tested on the open device', id)
-        : null;
+      if (state.startedAt === null) return refuse('run', { code: 'not-open-yet' }, id);
+      return state.isolated && outcome !== 'waived' ? refuse('run', { code: 'battery-is-off' }, id) : null;
     case 'closed':
-      return isClosed(state) || outcome === 'waived'
-        ? null
-        : refuse('run', 'something is still off or open; that is no test of the closed device', id);
+      return isClosed(state) || outcome === 'waived' ? null : refuse('run', { code: 'not-closed-yet' }, id);
     default:
       circumstance satisfies never;
-      return refuse('run', 'say where the device stood when it was tested', id);
+      return refuse('run', { code: 'say-where-tested' }, id);
   }
 }
 
 /** What lies open and waits is isolated. */
 function admitParked(context: RunContext, state: RunState): Refusal | null {
-  if (state.counter.parked) return refuse('run', `this job is parked already, at ${state.counter.parked.where}`);
+  if (state.counter.parked) return refuse('run', { code: 'parked-already', where: state.counter.parked.where });
   if (state.startedAt === null || isClosed(state)) return null;
   const feeds = context.model.anatomy.connectors.some((c) => c.isolatesPower);
-  if (feeds && !state.isolated)
-    return refuse('A4', 'the device is open and live; isolate the battery before it is parked');
+  if (feeds && !state.isolated) return refuse('A4', { code: 'isolate-to-park' });
   return null;
 }
 
@@ -369,14 +356,13 @@ function admitTrial(
   event: Extract<EventBody, { type: 'tried' }>,
   now: number,
 ): Refusal | null {
-  if (state.startedAt === null) return refuse('run', 'the dive has not begun; that is a test at intake');
+  if (state.startedAt === null) return refuse('run', { code: 'trial-at-intake' });
   const trial = tryNow(context, state, now);
   const [lack] = trial.lacks;
-  if (lack) return refuse('R10', lack.because, lack.item);
+  if (lack) return refuse('R10', lack.said, lack.item);
   const other = event.mated.find((id) => !trial.mated.includes(id));
-  if (other) return refuse('R10', `${context.model.nameOf(other)} is not mated for a trial as the device lies`, other);
-  if (trial.isolates && !event.isolated)
-    return refuse('R2', 'open the plug of the battery again and bend it aside before the work goes on');
+  if (other) return refuse('R10', { code: 'not-mated-for-trial', item: other }, other);
+  if (trial.isolates && !event.isolated) return refuse('R2', { code: 'isolate-after-trial' });
   return null;
 }
 
@@ -384,31 +370,30 @@ function admitDeviation(context: RunContext, event: Extract<EventBody, { type: '
   const { item: id, kind, note } = event;
   const value = event.value ?? null;
   const may = DEVIATES[kind];
-  if (kind === 'other-length' && !(value !== null && value > 0))
-    return refuse('run', 'say the length found, in mm', id);
-  if (kind === 'overheated' && value === null) return refuse('run', 'say the peak, in °C', id);
+  if (kind === 'other-length' && !(value !== null && value > 0)) return refuse('run', { code: 'say-length' }, id);
+  if (kind === 'overheated' && value === null) return refuse('run', { code: 'say-peak' }, id);
   if (id === null) {
-    if (!may.device) return refuse('run', `say of which item; "${kind}" is not said of a whole device`);
-    return note.trim() === '' ? refuse('run', 'say what is different') : null;
+    if (!may.device) return refuse('run', { code: 'kind-needs-item', kind });
+    return note.trim() === '' ? refuse('run', { code: 'say-what-differs' }) : null;
   }
   const item = context.model.items.get(id);
   // A device that nobody has drawn has no items to look up; what is said of it stands as it is said.
-  if (!item) return context.model.items.size === 0 ? null : refuse('run', `there is no item "${id}"`);
+  if (!item) return context.model.items.size === 0 ? null : refuse('run', { code: 'no-item', thing: id });
   if (!may.of.includes(item.type)) {
-    return refuse('run', `"${kind}" cannot be said of ${context.model.nameOf(id)}, a ${item.type}`);
+    return refuse('run', { code: 'kind-of-another', kind, item: id, type: item.type });
   }
   if (kind === 'missing' && note.trim() === '') {
-    return refuse('run', 'say where the missing one was looked for; the count rests on it', id);
+    return refuse('run', { code: 'say-where-looked' }, id);
   }
   return null;
 }
 
 function admitStart(context: RunContext, state: RunState, step: Step, seconds: number, now: number): Refusal | null {
-  if (step.waits === 0) return refuse('run', `step ${step.n} has no wait`);
-  if (seconds !== step.waits) return refuse('run', `the wait of step ${step.n} is ${step.waits} s, not ${seconds} s`);
-  if (state.done.has(step.id) && !runsBeside(context, step)) return refuse('run', `step ${step.n} is done already`);
+  if (step.waits === 0) return refuse('run', { code: 'has-no-wait', n: step.n });
+  if (seconds !== step.waits) return refuse('run', { code: 'wait-is', n: step.n, seconds: step.waits, given: seconds });
+  if (state.done.has(step.id) && !runsBeside(context, step)) return refuse('run', { code: 'done-already', n: step.n });
   const running = state.timers.get(timerId(step));
-  if (running && timerLeft(running, now) > 0) return refuse('run', `the wait of step ${step.n} runs already`);
+  if (running && timerLeft(running, now) > 0) return refuse('run', { code: 'wait-runs-already', n: step.n });
   return free(context, state, step) ?? early(state, step, now);
 }
 
@@ -419,26 +404,24 @@ function admitEnd(
   now: number,
 ): Refusal | null {
   const timer = state.timers.get(id);
-  if (!timer) return refuse('run', `no wait "${id}" is running`);
-  if (timerLeft(timer, now) <= 0) return refuse('run', 'that wait has run already');
+  if (!timer) return refuse('run', { code: 'no-such-wait', thing: id });
+  if (timerLeft(timer, now) <= 0) return refuse('run', { code: 'wait-has-run' });
   const step = context.steps.get(timer.step);
   const verb = step?.do;
   switch (how) {
     case 'thermometer':
-      return isCooling(timer) || verb === 'heat'
-        ? null
-        : refuse('run', 'a thermometer ends a heating or a cooling, nothing else; say why in words');
+      return isCooling(timer) || verb === 'heat' ? null : refuse('run', { code: 'thermometer-ends-heat' });
     case 'judged': {
       const words = wordsOf(reason);
-      if (words === 0) return refuse('run', 'say in words why the wait ends now');
+      if (words === 0) return refuse('run', { code: 'say-why-it-ends' });
       if ((verb === 'press' || verb === 'cure') && words < WORDS_FOR_A_BOND) {
-        return refuse('run', `say in at least ${WORDS_FOR_A_BOND} words why the ${verb} need not run its time`);
+        return refuse('run', { code: 'say-in-words', least: WORDS_FOR_A_BOND, verb });
       }
       return null;
     }
     default:
       how satisfies never;
-      return refuse('run', 'say what ends the wait: a thermometer, or your judgement');
+      return refuse('run', { code: 'say-what-ends' });
   }
 }
 
@@ -458,32 +441,31 @@ function isTested(context: RunContext, state: RunState, id: string, sealing: boo
 const isCell = ({ model }: RunContext, id: string): boolean => model.parts.get(id)?.kind === 'battery';
 
 function admitDone(context: RunContext, state: RunState, step: Step, now: number): Refusal | null {
-  if (state.done.has(step.id)) return refuse('run', `step ${step.n} is done already`);
+  if (state.done.has(step.id)) return refuse('run', { code: 'done-already', n: step.n });
   if (step.gate) {
     const gate = state.gates.get(step.id);
     if (gate?.outcome === 'passed') return null;
-    return shut(context, state, step, now) ?? refuse(step.gate, 'the gate is not passed yet');
+    return shut(context, state, step, now) ?? refuse(step.gate, { code: 'gate-not-passed' });
   }
   const soon = early(state, step, now);
   if (soon) return soon;
   const kind = itemWise(step);
   if (kind === 'test') {
     const [left] = testsLeft(context, state, step);
-    return left ? refuse('run', `${left} is not tested yet`, left) : null;
+    return left ? refuse('run', { code: 'not-tested', function: left }, left) : null;
   }
   const dealt = state.items.get(step.id);
   if (kind) {
     const left = step.items.filter((id) => !dealt?.has(id) && !state.device.absent.has(id));
     if (left.length === 0) return null;
-    const names = left.map((id) => context.model.nameOf(id)).join(', ');
-    return refuse('run', `${left.length} of ${step.items.length} still to do: ${names}`, left[0]!);
+    return refuse('run', { code: 'still-to-do', left: left.length, of: step.items.length, items: left }, left[0]!);
   }
   if (step.waits > 0) {
     const timer = state.timers.get(timerId(step));
-    if (!timer) return refuse('run', 'start the wait first');
+    if (!timer) return refuse('run', { code: 'start-wait-first' });
     const left = timerLeft(timer, now);
     if (left > 0 && !runsBeside(context, step)) {
-      return refuse('run', `the wait has ${Math.ceil(left)} s to run; end it with a reason if it is not needed`);
+      return refuse('run', { code: 'wait-has-left', left: Math.ceil(left) });
     }
   }
   const cell = step.do === 'fit' || step.do === 'renew' ? step.items.find((id) => isCell(context, id)) : undefined;
@@ -496,8 +478,8 @@ function admitDone(context: RunContext, state: RunState, step: Step, now: number
     if (gate) {
       return (
         shut(context, state, gate, now) ??
-        refuse(gate.gate!, `${GATE_NAMES[gate.gate!]} stands before this: pass step ${gate.n} first`, null, [
-          { item: gate.gate!, because: `the gate at step ${gate.n} is not passed`, step: gate.id, waiver: null },
+        refuse(gate.gate!, { code: 'gate-before', gate: gate.gate!, n: gate.n }, null, [
+          { item: gate.gate!, said: { code: 'gate-at', n: gate.n }, step: gate.id, waiver: null },
         ])
       );
     }

@@ -7,6 +7,7 @@ import { priceNow, sameWork, type RunState, type TestResult } from './state.ts';
 import { actionOf } from './taken.ts';
 import { isCooling, startTimer } from './timers.ts';
 import { APPLY_CARE } from './care.ts';
+import { heatedBefore } from './heatedBefore.ts';
 
 type Of<T extends RunEvent['type']> = RunEvent & { type: T };
 
@@ -53,7 +54,8 @@ const APPLY: { [T in RunEvent['type']]: (state: RunState, event: Of<T>) => void 
   'connector-opened': (state, event) => void moveItem(state, event.step, event.connector),
   'connector-seated': (state, event) => void moveItem(state, event.step, event.connector),
   deviation: deviate,
-  reading: (state, { sensor, value, unit, at }) => void state.readings.push({ sensor, value, unit, at }),
+  reading: (state, { sensor, value, unit, at, heated }) =>
+    void state.readings.push({ sensor, value, unit, at, heated: heated ?? heatedBefore(state.context, sensor) }),
   torque: (state, { step, fastener, peak, verdict, accepted, at }) =>
     void state.torques.push({ step, fastener, peak, verdict, accepted, at }),
   'timer-started': (state, { step, seconds, at }) => startTimer(state, step, step, seconds, at),
@@ -74,7 +76,8 @@ const APPLY: { [T in RunEvent['type']]: (state: RunState, event: Of<T>) => void 
   'act-undone': () => {},
   answered: (state, { question, answer }) => void state.answers.set(question, answer),
   tried: (state, { standing, worked, note, at, by }) => void state.trials.push({ standing, worked, note, at, by }),
-  gate: (state, { step, outcome, reason, at }) => void state.gates.set(step, { outcome, reason, at }),
+  gate: (state, { step, outcome, reason, blocked = null, at }) =>
+    void state.gates.set(step, { outcome, reason, blocked, at }),
   test: tested,
   'losses-agreed': (state, { losses, word, said, at, by }) => {
     state.agreed = {

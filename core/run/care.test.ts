@@ -16,6 +16,7 @@ import {
   type RunEvent,
   type RunState,
 } from './index.ts';
+import { tell } from '../../words/index.ts';
 
 const uuid = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 const flat = Object.fromEntries(FIT_POINTS.map((at) => [at, { gap: 0.15, step: 0.02 }])) as FitReadings;
@@ -26,7 +27,7 @@ function following(start: RunState, from: readonly RunEvent[], now: number) {
   let state = start;
   const add = (body: EventBody, by = 'Tobin Hask', at = now) => {
     const refusal = admit(state.context, state, body, at, by);
-    if (refusal) return refusal.message;
+    if (refusal) return tell(state.context.model, refusal.said);
     const stamp = {
       id: uuid(events.length + 1),
       job: 'j',
@@ -61,7 +62,7 @@ describe("waits of one's own", () => {
     expect(run.add(wait('drying', 2, 30))).toBeNull();
     expect(run.add(wait('pressing', 1, 300))).toMatch(/runs already/);
     const g6 = plan.steps.find((s) => s.gate === 'G6')!;
-    const because = (at: number) => gateBlockers(context, run.state(), g6, at).map((b) => b.because);
+    const because = (at: number) => gateBlockers(context, run.state(), g6, at).map((b) => tell(context.model, b.said));
     expect(because(now + 60_000)).toContain('the pressing has 240 s to run');
     expect(because(now + 60_000).join()).not.toMatch(/drying/);
     expect(because(now + 301_000).join()).not.toMatch(/pressing has/);
@@ -151,8 +152,10 @@ describe('a cell moved to its old protection board', () => {
     cells: { chargeVolts: {}, transplant: { trained: ['Tobin Hask'], pull: 20, welds: [weld] } },
   };
   it('is refused where the house does not offer it, and for what is no battery', () => {
-    expect(() => planDive(model, { replace: ['battery'], transplant: ['battery'] })).toThrow(/do not offer/);
-    expect(() => planDive(model, { replace: ['battery'], transplant: ['camera'] }, rules)).toThrow(/no battery/);
+    expect(() => planDive(model, { replace: ['battery'], transplant: ['battery'] })).toThrow(/no-transplant-offered/);
+    expect(() => planDive(model, { replace: ['battery'], transplant: ['camera'] }, rules)).toThrow(
+      /no-battery-replaced/,
+    );
   });
   const plan = planDive(model, { replace: ['battery'], transplant: ['battery'] }, rules);
   it('keeps the pairing, and tells the customer what the cell is', () => {

@@ -23,6 +23,7 @@ import {
 } from './events.ts';
 import { cellKey, type CareState, type CellRecord } from './careState.ts';
 import type { RunContext } from './context.ts';
+import type { RefusalMessage } from './messages.ts';
 import type { RunState } from './state.ts';
 import { timerLeft } from './timers.ts';
 
@@ -66,13 +67,14 @@ const MEASURE_OF: Record<Exclude<CellReading, 'charge'>, MeasureOf> = {
   later: 'self-discharge',
 };
 
-/** Why a reading of a cell cannot be true, in words; `null` where it can. */
+/** Why a reading of a cell cannot be true; `null` where it can. */
 export function readingFault(
   model: Model,
   { cell, measure, value, half }: Pick<CellMeasured, 'cell' | 'measure' | 'value' | 'half'>,
-): string | null {
-  if (measure === 'charge') return value >= 0 && value <= 100 ? null : 'a charge is from 0 to 100 %';
-  return measureFault(ratingOf(model.anatomy, cell), MEASURE_OF[measure], value, half);
+): RefusalMessage | null {
+  if (measure === 'charge') return value >= 0 && value <= 100 ? null : { code: 'charge-of-cell' };
+  const fault = measureFault(ratingOf(model.anatomy, cell), MEASURE_OF[measure], value, half);
+  return fault === null ? null : { code: 'quoted', words: fault };
 }
 
 /** What was measured of a cell, as its health reads it. */
@@ -136,70 +138,73 @@ export function ownWaits(
 }
 
 /** Why a cell may not be fitted as the step says; `null` where nothing speaks against it. */
-export function cellRefusal(state: RunState, cell: string): string | null {
-  const { plan, model } = state.context;
+export function cellRefusal(state: RunState, cell: string): RefusalMessage | null {
+  const { plan } = state.context;
   const of: WhichCell = plan.renew.includes(cell) ? 'new' : 'old';
   const { refit } = cellJudgement(state, cell, of);
-  const name = model.nameOf(cell);
   if (refit && refit.verdict !== 'refit')
-    return of === 'old'
-      ? `${name} does not go back: ${refit.reasons[0]} Plan a new one`
-      : `this new cell does not go in: ${refit.reasons[0]}`;
-  if (state.care.cells.get(cellKey(cell, of))?.boxed) return `${name} lies in the sand box`;
+    return {
+      code: of === 'old' ? 'goes-not-back' : 'new-cell-not-in',
+      item: cell,
+      words: refit.reasons[0]!,
+    };
+  if (state.care.cells.get(cellKey(cell, of))?.boxed) return { code: 'in-sand-box', item: cell };
   if (!plan.transplant?.includes(cell)) return null;
   const at = transplantNow(state);
   if (at?.state === 'done') return null;
-  return at?.state === 'ended'
-    ? `moving the cell was ended (${at.because}); plan a whole new battery`
-    : 'the cell is not on its old protection board yet; its steps stand on the Cell screen';
+  return at?.state === 'ended' ? { code: 'moving-was-ended', words: at.because } : { code: 'cell-not-moved-yet' };
 }
 
 type Asked = Extract<EventBody, { type: keyof typeof APPLY_CARE | 'wait-started' }>;
 
-/** Why an event of closing or cells may not be recorded, in words; `null` where it may. */
+/** Why an event of closing or cells may not be recorded; `null` where it may. */
 export function careFault(
   context: RunContext,
   state: RunState,
   event: Asked,
   by: string | null,
-): { rule: string; message: string } | null {
+): { rule: string; said: RefusalMessage } | null {
   const { model, plan } = context;
-  const fault = (message: string, rule = 'run') => ({ rule, message });
+  const fault = (said: RefusalMessage, rule = 'run') => ({ rule, said });
   switch (event.type) {
     case 'wait-started':
-      if (state.timers.has(event.wait)) return fault('that wait runs already');
-      return event.item === null || model.items.has(event.item) ? null : fault(`there is no item "${event.item}"`);
+      if (state.timers.has(event.wait)) return fault({ code: 'own-wait-runs-already' });
+      return event.item === null || model.items.has(event.item) ? null : fault({ code: 'no-item', thing: event.item });
     case 'cell-measured':
     case 'cell-seen':
     case 'cell-boxed': {
-      if (model.parts.get(event.cell)?.kind !== 'battery') return fault(`"${event.cell}" is no battery of this device`);
+      if (model.parts.get(event.cell)?.kind !== 'battery') return fault({ code: 'no-battery', thing: event.cell });
       if (event.type !== 'cell-measured') return null;
-      if (event.measure === 'later' && event.hours === null)
-        return fault('say how many hours after the first it was read');
+      if (event.measure === 'later' && event.hours === null) return fault({ code: 'hours-after' });
       const wrong = readingFault(model, event);
       return wrong === null ? null : fault(wrong);
     }
     case 'fit-measured': {
       const part = model.parts.get(event.panel);
-      return part && !part.fixed ? null : fault(`"${event.panel}" is no panel of this device`);
+      return part && !part.fixed ? null : fault({ code: 'no-panel', thing: event.panel });
     }
     case 'transplant-step': {
       const rules = plan.rules.cells.transplant;
-      if (!rules || !plan.transplant?.includes(event.cell))
-        return fault('this plan moves no cell to its old protection board');
+      if (!rules || !plan.transplant?.includes(event.cell)) return fault({ code: 'no-cell-moved' });
       if (by !== null && !rules.trained.includes(by))
-        return fault(`${by} is not marked as trained for this; ${rules.trained.join(', ') || 'nobody'} is`, 'trained');
+        return fault({ code: 'not-trained', name: by, names: rules.trained }, 'trained');
       const at = transplantState(rules, state.care.transplant);
-      if (at.state === 'ended') return fault('it was ended; the cell belongs into the sand box');
-      if (at.state === 'done') return fault('it is done');
-      if (at.next.id !== event.stage) return fault(`first: ${at.next.do}`);
+      if (at.state === 'ended') return fault({ code: 'transplant-ended' });
+      if (at.state === 'done') return fault({ code: 'transplant-done' });
+      if (at.next.id !== event.stage) return fault({ code: 'first-do', words: at.next.do });
       const wrong = transplantFault(at.next, event.value, rules, event.note);
-      return wrong !== null && event.good ? fault(wrong) : null;
+      return wrong !== null && event.good ? fault({ code: 'quoted', words: wrong }) : null;
     }
     case 'leak-tested':
       return event.outcome === leakOutcome(event.leak, event.half, event.limit)
         ? null
-        : fault(`${event.leak} ± ${event.half} ml/min against ${event.limit} is not "${event.outcome}"`);
+        : fault({
+            code: 'not-that-outcome',
+            leak: event.leak,
+            half: event.half,
+            limit: event.limit,
+            outcome: event.outcome,
+          });
     case 'incident':
       return null;
     default:

@@ -47,7 +47,7 @@ describe('what was agreed, and what goes beyond it', () => {
     const onwards = r.steps.find((s) => s.phase === 'descent' && s.n > isolate.n && s.do !== 'bend-aside')!;
     expect(r.refusal({ type: 'step-left', step: onwards.id })).toMatchObject({
       rule: 'agreed',
-      message: expect.stringContaining('€80.00 was agreed'),
+      said: { code: 'costs-more', price: expect.any(String), limit: '80.00', currency: 'EUR' },
     });
     const back = r.steps.find((s) => s.phase === 'ascent' && s.do === 'fasten')!;
     expect(r.refusal({ type: 'step-left', step: back.id })).toBeNull();
@@ -100,7 +100,7 @@ describe('what was agreed, and what goes beyond it', () => {
   it('nobody but the server records what was signed, asked or collected', () => {
     const r = new Rehearsal('camera');
     for (const body of [signed(), quoted('1.00'), { type: 'collected', name: 'X', signature: null } as EventBody])
-      expect(r.refusal(body)).toMatchObject({ message: expect.stringContaining('asking the server') });
+      expect(r.refusal(body)).toMatchObject({ said: expect.objectContaining({ code: 'ask-the-server' }) });
     expect(readEvent({ id: crypto.randomUUID(), seq: 1, at: '2026-01-01T00:00:00Z', type: 'agreed' }).ok).toBe(false);
   });
 });
@@ -116,9 +116,9 @@ describe('a job that is parked', () => {
     r.add(park);
     expect(r.refusal({ type: 'step-left', step: r.state.cursor! })).toMatchObject({
       rule: 'parked',
-      message: expect.stringContaining('shelf 3'),
+      said: { code: 'parked-at', where: 'shelf 3' },
     });
-    expect(r.refusal(park)).toMatchObject({ message: expect.stringContaining('parked already') });
+    expect(r.refusal(park)).toMatchObject({ said: expect.objectContaining({ code: 'parked-already' }) });
     r.add({ type: 'resumed' });
     expect(r.refusal({ type: 'step-left', step: r.state.cursor! })).toBeNull();
     expect(r.refusal({ type: 'resumed' })).not.toBeNull();
@@ -129,9 +129,10 @@ describe('a device that was collected', () => {
   it('is not worked on any more', () => {
     const r = new Rehearsal('camera');
     r.add({ type: 'collected', name: 'Ida Marwick', signature: null });
-    expect(r.refusal({ type: 'step-left', step: r.steps[0]!.id })?.message).toBe(
-      'Ida Marwick has collected this device',
-    );
+    expect(r.refusal({ type: 'step-left', step: r.steps[0]!.id })?.said).toEqual({
+      code: 'collected-by',
+      name: 'Ida Marwick',
+    });
   });
 });
 
@@ -145,15 +146,21 @@ describe('how it came in', () => {
     expect(r.state.counter).toMatchObject({ symptoms: ['drains'], checks: { restart: 'not' } });
     expect(r.state.counter.marks.size).toBe(1);
     expect(r.refusal({ type: 'condition-unmarked', mark: crypto.randomUUID() })).not.toBeNull();
-    expect(r.refusal({ type: 'checked', check: 'restart', outcome: 'maybe' })?.message).toContain('helps, not');
+    expect(r.refusal({ type: 'checked', check: 'restart', outcome: 'maybe' })?.said).toMatchObject({
+      code: 'outcome-of-another',
+      outcomes: expect.arrayContaining(['helps', 'not']),
+    });
     r.until(3);
-    expect(r.refusal(marked)).toMatchObject({ message: expect.stringContaining('how it came in') });
+    expect(r.refusal(marked)).toMatchObject({ said: expect.objectContaining({ code: 'came-in-closed' }) });
   });
 
   it('an identity with a wrong digit is refused by its field', () => {
     const r = new Rehearsal('camera');
     const said = (imei: string): EventBody => ({ type: 'identified', imei: [imei], serial: null, how: 'typed' });
-    expect(r.refusal(said('490154203237517'))?.message).toContain('imei[0]: the last digit should be 8');
+    expect(r.refusal(said('490154203237517'))?.said).toEqual({
+      code: 'quoted',
+      words: expect.stringContaining('imei[0]: the last digit should be 8'),
+    });
     expect(r.refusal(said('490154203237518'))).toBeNull();
   });
 

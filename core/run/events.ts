@@ -6,6 +6,7 @@ import type { FitReadings, LeakMeasured } from '../closing/index.ts';
 import type { GateId, Plan } from '../dive/index.ts';
 import type { ActKind, Sight } from '../explore/index.ts';
 import type { TorqueVerdict } from '../screws/index.ts';
+import type { BlockerMessage } from './messages.ts';
 
 /**
  * What happened on a job, append-only. `seq` counts from 1 within the job; `id` is a UUID made by the sender, so
@@ -57,6 +58,12 @@ export type Circumstance = (typeof CIRCUMSTANCES)[number];
 export const EARLY_ENDS = ['thermometer', 'judged'] as const;
 export type EarlyEnd = (typeof EARLY_ENDS)[number];
 
+/** Where the thermometer lies while a step is heated. */
+export interface HeatedAt {
+  step: string;
+  at: 'back' | 'seam';
+}
+
 export type EventBody =
   /** A consent that was only said: whose word it was, and when. Earlier versions kept neither. */
   | { type: 'losses-agreed'; losses: string[]; word: string; said: string }
@@ -71,7 +78,8 @@ export type EventBody =
   | { type: 'connector-opened' | 'connector-seated'; step: string; connector: string }
   /** What the device turned out to be. `value`: the length found (mm), or the peak reached (°C). */
   | { type: 'deviation'; item: string | null; kind: DeviationKind; note: string; value?: number | null }
-  | { type: 'reading'; sensor: string; value: number; unit: string }
+  /** `sensor` names the instrument; `heated` says where, of a step that is heated. */
+  | { type: 'reading'; sensor: string; value: number; unit: string; heated?: HeatedAt | null }
   /** How long a screw was that nobody had measured, mm under its head. */
   | { type: 'screw-measured'; fastener: string; length: number }
   /** What the torque driver said of a screw, N·cm, and whether it was let pass. */
@@ -89,7 +97,14 @@ export type EventBody =
   | { type: 'answered'; question: string; answer: string }
   /** A trial in the middle of the work: what was mated for it, what came of it, and that the battery is off again. */
   | { type: 'tried'; standing: string | null; mated: string[]; worked: boolean; isolated: boolean; note: string }
-  | { type: 'gate'; step: string; gate: GateId; outcome: 'passed' | 'refused'; reason: string }
+  | {
+      type: 'gate';
+      step: string;
+      gate: GateId;
+      outcome: 'passed' | 'refused';
+      reason: string;
+      blocked?: BlockerMessage | null;
+    }
   | { type: 'test'; function: string; outcome: TestOutcome; reason: string; circumstance: Circumstance }
   /** An item was looked at because a test failed; `found` is what was wrong with it, `null` where it was sound. */
   | { type: 'looked'; item: string; found: CauseKind | null; note: string }

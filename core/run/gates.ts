@@ -1,28 +1,19 @@
 import { functionIn } from '../anatomy/index.ts';
-import type { GateId, Step } from '../dive/index.ts';
+import type { Step } from '../dive/index.ts';
 import type { RunContext } from './context.ts';
 import type { RunState, TestResult } from './state.ts';
 import { ownWaits } from './care.ts';
+import type { BlockerMessage } from './messages.ts';
 import { timerId, timerLeft } from './timers.ts';
 
 /** What keeps a gate shut: the item, why, and the step (its id) at which it is made good. */
 export interface Blocker {
   item: string;
-  because: string;
+  said: BlockerMessage;
   step: string | null;
   /** How it may be waived: a screw by a deviation, a test by a reason; anything else not at all. */
   waiver: 'deviation' | 'test' | null;
 }
-
-export const GATE_NAMES: Record<GateId, string> = {
-  G1: 'Mated',
-  G2: 'Counted',
-  G3: 'Clean',
-  G4: 'Proved before sealed',
-  G5: 'Liners off',
-  G6: 'Pressed',
-  G7: 'Signed',
-};
 
 /** May this test stand for the function at a gate? Only one that is fresh and was made with the work in place. */
 function proves(result: TestResult | undefined, closed: boolean): result is TestResult {
@@ -70,28 +61,27 @@ export function foundSince(state: RunState): string[] {
  * @param now ms since the epoch, for waits that must have run
  */
 export function gateBlockers(context: RunContext, state: RunState, step: Step, now: number): Blocker[] {
-  const { plan, model } = context;
+  const { plan } = context;
   const before = plan.steps.slice(0, step.n - 1);
-  const name = (id: string) => (model.items.has(id) ? model.nameOf(id) : id);
   const stepWith = (verbs: readonly Step['do'][], id: string) =>
     before.findLast((s) => verbs.includes(s.do) && s.items.includes(id))?.id ?? null;
-  const plain = (at: Step, because: string): Blocker => ({
+  const plain = (at: Step, said: BlockerMessage): Blocker => ({
     item: at.items[0] ?? at.do,
-    because,
+    said,
     step: at.id,
     waiver: null,
   });
   const undone = (steps: readonly Step[]): Blocker[] =>
     steps
       .filter((s) => !state.done.has(s.id))
-      .map((s) => plain(s, `step ${s.n} is not done: ${s.do} ${s.items.map(name).join(', ')}`.trim()));
+      .map((s) => plain(s, { code: 'step-not-done', n: s.n, verb: s.do, items: s.items }));
   const waiting = (steps: readonly Step[]): Blocker[] =>
     steps.flatMap((s) => {
       const timer = state.timers.get(timerId(s));
       if (s.waits === 0 || !state.done.has(s.id)) return [];
-      if (!timer) return [plain(s, `the wait of step ${s.n} was never started`)];
+      if (!timer) return [plain(s, { code: 'wait-never-started', n: s.n })];
       const left = timerLeft(timer, now);
-      return left > 0 ? [plain(s, `the wait of step ${s.n} has ${Math.ceil(left)} s to run`)] : [];
+      return left > 0 ? [plain(s, { code: 'wait-runs', n: s.n, left: Math.ceil(left) })] : [];
     });
   const screws = (ids: readonly string[]): Blocker[] =>
     ids
@@ -100,7 +90,7 @@ export function gateBlockers(context: RunContext, state: RunState, step: Step, n
         const well = state.out.get(id);
         return {
           item: id,
-          because: `${name(id)} is still ${well ? `in well ${well}` : 'loose'}`,
+          said: well ? { code: 'still-in-well', item: id, well } : { code: 'still-loose', item: id },
           step: stepWith(['fasten'], id),
           waiver: 'deviation',
         };
@@ -108,28 +98,23 @@ export function gateBlockers(context: RunContext, state: RunState, step: Step, n
   const tests = (ids: readonly string[], sealing: boolean): Blocker[] =>
     ids.flatMap((id): Blocker[] => {
       if (isProved(context, state, id, sealing)) return [];
-      const fn = functionIn(model.anatomy, id).name;
       const result = state.tests.get(id);
-      const lacks = result
-        ? result.outcome === 'fail'
-          ? 'has failed'
-          : 'is not tested as it is now'
-        : 'is not tested';
-      return [{ item: id, because: `${fn} ${lacks}`, step: stepWith(['test'], id), waiver: 'test' }];
+      const code = result ? (result.outcome === 'fail' ? 'has-failed' : 'tested-before') : 'not-tested';
+      return [{ item: id, said: { code, function: id }, step: stepWith(['test'], id), waiver: 'test' }];
     });
   const mated = (ids: readonly string[]): Blocker[] =>
     ids
       .filter((id) => state.device.open.has(id) && !state.device.absent.has(id))
       .map((id) => ({
         item: id,
-        because: `${name(id)} is not recorded seated`,
+        said: { code: 'not-recorded-seated', item: id },
         step: stepWith(['connect', 'solder'], id),
         waiver: null,
       }));
   const own = (): Blocker[] =>
     ownWaits(state, now).map(({ what, left }) => ({
       item: what,
-      because: `${what} has ${Math.ceil(left)} s to run`,
+      said: { code: 'own-wait-runs', words: what, left: Math.ceil(left) },
       step: null,
       waiver: null,
     }));
@@ -149,7 +134,7 @@ export function gateBlockers(context: RunContext, state: RunState, step: Step, n
         .map(
           (d): Blocker => ({
             item: d.item ?? 'extra',
-            because: 'something extra was found and is not explained; add a note where it belongs',
+            said: { code: 'extra-unexplained' },
             step: null,
             waiver: null,
           }),
@@ -172,7 +157,7 @@ export function gateBlockers(context: RunContext, state: RunState, step: Step, n
         .map(
           (d): Blocker => ({
             item: d.item ?? d.kind,
-            because: `${d.item ? name(d.item) : 'the device'}: ${d.kind} is not explained; add a note`,
+            said: { code: 'deviation-unexplained', item: d.item, kind: d.kind },
             step: null,
             waiver: null,
           }),

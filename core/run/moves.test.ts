@@ -27,7 +27,7 @@ describe('waits that run beside other work', () => {
     expect(left[0]!.left).toBeGreaterThan(1000);
     expect(moveAt(r.context, r.state, off, r.now)).toMatchObject({ kind: 'wait', seconds: left[0]!.left });
     expect(r.refusal({ type: 'step-done', step: off.id })).toMatchObject({
-      message: expect.stringContaining('to run'),
+      said: { code: 'wait-first', why: { code: 'wait-runs' } },
     });
     r.now += (left[0]!.left + 1) * 1000;
     expect(waitsBefore(r.state, off, r.now)).toEqual([]);
@@ -47,7 +47,7 @@ describe('waits that run beside other work', () => {
     const gap = r.step('gap', 'seal');
     r.until(heat.n);
     expect(r.refusal({ type: 'step-done', step: gap.id })).toMatchObject({
-      message: expect.stringContaining('was not started'),
+      said: { code: 'wait-first', why: { code: 'wait-never-started' } },
       blockers: [{ step: heat.id }],
     });
   });
@@ -75,7 +75,7 @@ describe('a screw tapped out of turn', () => {
     r.until(step.n);
     expect(moveItem(r.context, r.state, step, 'k1', r.now)).toMatchObject({
       kind: 'refused',
-      refusal: { message: expect.stringContaining('does not') },
+      refusal: { said: expect.objectContaining({ code: 'does-not' }) },
     });
   });
 });

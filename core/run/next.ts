@@ -2,6 +2,7 @@ import type { Step } from '../dive/index.ts';
 import { admit, refuse, testsLeft, type Refusal } from './admit.ts';
 import type { RunContext } from './context.ts';
 import type { EventBody } from './events.ts';
+import { sameMessage } from '../message/index.ts';
 import { gateBlockers } from './gates.ts';
 import { circumstanceNow, itemWise, type RunState } from './state.ts';
 import { runsBeside, timerId, timerLeft, waitsBefore } from './timers.ts';
@@ -77,11 +78,11 @@ function moveAtGate(context: RunContext, state: RunState, step: Step, now: numbe
     if (refusal) return { kind: 'refused', refusal, record: [] };
     return { kind: 'events', events: [pass, { type: 'step-done', step: step.id }] };
   }
-  const reason = blockers[0]!.because;
-  const refusal = refuse(gate, reason, blockers[0]!.item, blockers);
+  const { said, item } = blockers[0]!;
+  const refusal = refuse(gate, said, item, blockers);
   const last = state.gates.get(step.id);
-  const again = last?.outcome === 'refused' && last.reason === reason;
-  const told: EventBody = { type: 'gate', step: step.id, gate, outcome: 'refused', reason };
+  const again = last?.outcome === 'refused' && sameMessage(last.blocked, said);
+  const told: EventBody = { type: 'gate', step: step.id, gate, outcome: 'refused', reason: '', blocked: said };
   return { kind: 'refused', refusal, record: again ? [] : [told] };
 }
 

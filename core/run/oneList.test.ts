@@ -70,7 +70,8 @@ function runThrough(model: Model, part: string, worked: string[], failed: string
       const state = foldRun(context, log);
       if (state.done.has(step.id)) break;
       const move = moveAt(context, state, step, at, true);
-      if (move.kind === 'refused') throw new Error(`${part}, step ${step.n} ${step.do}: ${move.refusal.message}`);
+      if (move.kind === 'refused')
+        throw new Error(`${part}, step ${step.n} ${step.do}: ${JSON.stringify(move.refusal.said)}`);
       if (move.kind === 'wait') at += move.seconds * 1000 + 500;
       else for (const body of move.events) add(body);
     }

@@ -20,6 +20,7 @@ import {
   type SentEvent,
   type ServerMadeType,
 } from './events.ts';
+import { messageSchema } from '../message/index.ts';
 
 const step = Joi.string().min(1).max(160);
 const itemId = Joi.string().max(64);
@@ -63,7 +64,12 @@ const bodies: Record<Exclude<EventType, ServerMadeType | CounterMade['type']>, J
     note: text.default(''),
     value: finite.allow(null).default(null),
   },
-  reading: { sensor: Joi.string().max(64).required(), value: finite.required(), unit: Joi.string().max(16).required() },
+  reading: {
+    sensor: Joi.string().max(64).required(),
+    value: finite.required(),
+    unit: Joi.string().max(16).required(),
+    heated: Joi.object({ step: step.required(), at: Joi.string().valid('back', 'seam').required() }).allow(null),
+  },
   'screw-measured': { fastener: itemId.required(), length: Joi.number().positive().max(60).required() },
   torque: {
     step: step.required(),
@@ -114,6 +120,7 @@ const bodies: Record<Exclude<EventType, ServerMadeType | CounterMade['type']>, J
       .required(),
     outcome: Joi.string().valid('passed', 'refused').required(),
     reason: text.default(''),
+    blocked: messageSchema().allow(null),
   },
   test: {
     function: itemId.required(),

@@ -94,7 +94,7 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
     ...state.device.open,
     ...state.device.released,
   ].find((id) => !model.items.has(id));
-  if (lost) throw new NoDive(lost, `${before.nameOf(lost)} is off or open on this device; it cannot leave the anatomy`);
+  if (lost) throw new NoDive(lost, { code: 'cannot-leave-anatomy', item: lost });
   const restored = (request.restored ?? []).filter((id) => state.device.absent.has(id) && model.fasteners.has(id));
 
   const kept: Step[] = [];

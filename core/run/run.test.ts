@@ -156,7 +156,10 @@ describe('the gates', () => {
         .map((b) => b.item)
         .sort(),
     ).toEqual(['k1', 'k2']);
-    expect(r.blockers(gate)[0]).toMatchObject({ waiver: 'deviation', because: expect.stringContaining('in well') });
+    expect(r.blockers(gate)[0]).toMatchObject({
+      waiver: 'deviation',
+      said: expect.objectContaining({ code: 'still-in-well' }),
+    });
     r.add(
       { type: 'deviation', item: 'k1', kind: 'missing', note: 'Fell; searched the bench; new one ordered.' },
       { type: 'deviation', item: 'k2', kind: 'missing', note: 'As k1.' },
@@ -172,7 +175,7 @@ describe('the gates', () => {
     leave(r, gate, clean, inspect);
     expect(r.blockers(gate)).toMatchObject([{ step: clean.id }, { step: inspect.id }]);
     expect(r.refusal({ type: 'step-done', step: inspect.id })).toMatchObject({
-      message: expect.stringContaining('was not started'),
+      said: { code: 'wait-first', why: { code: 'wait-never-started' } },
       blockers: [{ step: clean.id }],
     });
     r.do(clean);
@@ -193,11 +196,13 @@ describe('the gates', () => {
         reason: f === 'camera' ? 'black' : '',
         circumstance: 'open',
       });
-    expect(r.blockers(gate)).toMatchObject([{ item: 'camera', because: 'Camera has failed', waiver: 'test' }]);
+    expect(r.blockers(gate)).toMatchObject([
+      { item: 'camera', said: { code: 'has-failed', function: 'camera' }, waiver: 'test' },
+    ]);
     expect(
       r.refusal({ type: 'test', function: 'camera', outcome: 'waived', reason: ' ', circumstance: 'open' }),
     ).toMatchObject({
-      message: expect.stringContaining('needs a reason'),
+      said: expect.objectContaining({ code: 'waiver-needs-reason' }),
     });
     r.add({
       type: 'test',
@@ -221,7 +226,7 @@ describe('the gates', () => {
     const r = new Rehearsal();
     const gate = r.step('G6');
     r.until(gate.n);
-    expect(r.blockers(gate)).toMatchObject([{ item: 'seal', because: expect.stringMatching(/has \d+ s to run/) }]);
+    expect(r.blockers(gate)).toMatchObject([{ item: 'seal', said: expect.objectContaining({ code: 'wait-runs' }) }]);
     r.now += 3600_000;
     expect(r.blockers(gate)).toEqual([]);
   });
@@ -232,7 +237,7 @@ describe('the gates', () => {
     r.until(gate.n);
     expect(r.blockers(gate)).toEqual([]);
     r.add({ type: 'deviation', item: 'camera-flex', kind: 'torn', note: '' });
-    expect(r.blockers(gate)).toMatchObject([{ because: expect.stringContaining('not explained') }]);
+    expect(r.blockers(gate)).toMatchObject([{ said: expect.objectContaining({ code: 'deviation-unexplained' }) }]);
     expect(r.refusal({ type: 'signed-off', name: 'Y' })?.rule).toBe('G7');
   });
 });
@@ -262,30 +267,40 @@ describe('what may not be done is refused with the rule', () => {
     const r = new Rehearsal();
     const step = r.step('unscrew', 'c1');
     r.until(step.n);
-    expect(r.refusal({ type: 'step-done', step: step.id })?.message).toMatch(/2 of 2 still to do/);
+    expect(r.refusal({ type: 'step-done', step: step.id })?.said).toMatchObject({ code: 'still-to-do' });
     const heat = r.step('heat', 'seal');
     r.until(heat.n).add({ type: 'timer-started', step: heat.id, seconds: heat.waits });
-    expect(r.refusal({ type: 'step-done', step: heat.id })?.message).toMatch(/to run/);
-    expect(r.refusal({ type: 'step-done', step: 'gone' })?.message).toMatch(/no step gone/);
+    expect(r.refusal({ type: 'step-done', step: heat.id })?.said).toMatchObject({ code: 'wait-has-left' });
+    expect(r.refusal({ type: 'step-done', step: 'gone' })?.said).toMatchObject({ code: 'no-such-step' });
   });
   it('a missing screw without a word, a torn screw, a waived nothing', () => {
     const r = new Rehearsal();
-    expect(r.refusal({ type: 'deviation', item: 'k1', kind: 'missing', note: '' })?.message).toMatch(/looked for/);
-    expect(r.refusal({ type: 'deviation', item: 'k1', kind: 'torn', note: 'x' })?.message).toMatch(/cannot be said/);
-    expect(r.refusal({ type: 'deviation', item: null, kind: 'extra', note: '' })?.message).toMatch(/say what/);
+    expect(r.refusal({ type: 'deviation', item: 'k1', kind: 'missing', note: '' })?.said).toMatchObject({
+      code: 'say-where-looked',
+    });
+    expect(r.refusal({ type: 'deviation', item: 'k1', kind: 'torn', note: 'x' })?.said).toMatchObject({
+      code: 'kind-of-another',
+    });
+    expect(r.refusal({ type: 'deviation', item: null, kind: 'extra', note: '' })?.said).toMatchObject({
+      code: 'say-what-differs',
+    });
     expect(
-      r.refusal({ type: 'test', function: 'sound', outcome: 'pass', reason: '', circumstance: 'open' })?.message,
-    ).toMatch(/no function/);
+      r.refusal({ type: 'test', function: 'sound', outcome: 'pass', reason: '', circumstance: 'open' })?.said,
+    ).toMatchObject({ code: 'no-function' });
   });
   it('leaving a gate for later, and taking back what is not the last', () => {
     const r = new Rehearsal().until(6);
     expect(r.refusal({ type: 'step-left', step: r.step('G4').id })?.rule).toBe('G4');
-    expect(r.refusal({ type: 'step-undone', step: r.steps[0]!.id, item: null })?.message).toMatch(/last action/);
+    expect(r.refusal({ type: 'step-undone', step: r.steps[0]!.id, item: null })?.said).toMatchObject({
+      code: 'only-last-action',
+    });
   });
   it('anything after the signature but notes and photographs', () => {
     const r = new Rehearsal();
     r.until(r.context.plan.steps.length + 1).add({ type: 'signed-off', name: 'Ysolde' });
-    expect(r.refusal({ type: 'step-undone', step: r.steps[0]!.id, item: null })?.message).toMatch(/signed off/);
+    expect(r.refusal({ type: 'step-undone', step: r.steps[0]!.id, item: null })?.said).toMatchObject({
+      code: 'signed-off',
+    });
     expect(r.refusal({ type: 'note', step: null, text: 'Called.' })).toBeNull();
   });
 });

@@ -24,9 +24,9 @@ describe('try it now: there and back, and on at the same step', () => {
     const r = new Rehearsal('battery', gluedCell);
     const soak = r.step('solvent', 'cell-glue');
     r.until(soak.n).add({ type: 'timer-started', step: soak.id, seconds: soak.waits });
-    expect(trialOf(r).lacks.map((l) => l.because)).toEqual([expect.stringContaining('still wet')]);
+    expect(trialOf(r).lacks).toEqual([{ item: null, said: { code: 'solvent-wet' } }]);
     r.until(r.step('renew', 'battery').n);
-    expect(trialOf(r).lacks).toMatchObject([{ item: 'battery', because: /lay it in its place first/ }]);
+    expect(trialOf(r).lacks).toMatchObject([{ item: 'battery', said: { code: 'lay-in-place' } }]);
     expect(
       r.refusal({ type: 'tried', standing: null, mated: [], worked: true, isolated: true, note: '' }),
     ).toMatchObject({
@@ -40,7 +40,7 @@ describe('try it now: there and back, and on at the same step', () => {
       a.connectors.push(tinyConnector('spare', 'camera', 'board', [22, 14]));
     });
     r.until(r.step('disconnect', 'battery-flex').n + 1);
-    expect(trialOf(r).lacks).toMatchObject([{ item: 'buzzer', because: /conducts and lies loose/ }]);
+    expect(trialOf(r).lacks).toMatchObject([{ item: 'buzzer', said: { code: 'conducts-loose' } }]);
   });
   it('before the dive has begun it is a test at intake', () => {
     const r = new Rehearsal('battery', gluedCell);

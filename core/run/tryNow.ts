@@ -1,5 +1,6 @@
 import type { Connector, Model } from '../anatomy/index.ts';
 import type { RunContext } from './context.ts';
+import type { LackMessage } from './messages.ts';
 import type { RunState } from './state.ts';
 import { timerLeft } from './timers.ts';
 
@@ -12,7 +13,7 @@ export interface TrialMove {
 /** A trial from where a run stands. */
 export interface Trial {
   /** Why it may not be switched on as it lies; empty when it may. */
-  lacks: { item: string | null; because: string }[];
+  lacks: { item: string | null; said: LackMessage }[];
   moves: TrialMove[];
   /** Connectors that are mated for it and opened again after. */
   mated: string[];
@@ -38,22 +39,19 @@ export function tryNow({ model, checker }: RunContext, state: RunState, now: num
   const lacks: Trial['lacks'] = [];
   for (const c of power) {
     const away = [c.from, c.to].find((part) => !there(part));
-    if (away) lacks.push({ item: away, because: `${model.nameOf(away)} is off: lay it in its place first` });
-    else if (c.kind === 'contact')
-      lacks.push({ item: c.from, because: `${model.nameOf(c.from)} makes contact only in its place` });
-    else if (!checker.reaches(device, c.id))
-      lacks.push({ item: c.id, because: `${c.name} cannot be reached as the device lies` });
+    if (away) lacks.push({ item: away, said: { code: 'lay-in-place', item: away } });
+    else if (c.kind === 'contact') lacks.push({ item: c.from, said: { code: 'contact-in-place', item: c.from } });
+    else if (!checker.reaches(device, c.id)) lacks.push({ item: c.id, said: { code: 'not-in-reach', item: c.id } });
   }
   for (const part of checker.looseParts(device))
-    if (model.parts.get(part)!.conductive)
-      lacks.push({ item: part, because: `${model.nameOf(part)} conducts and lies loose: take it out or hold it` });
+    if (model.parts.get(part)!.conductive) lacks.push({ item: part, said: { code: 'conducts-loose', item: part } });
   for (const c of model.anatomy.connectors)
     if (c.kind === 'solder' && open(c) && there(c.from))
-      lacks.push({ item: c.id, because: `the wires of ${c.name} are bare: cover them with polyimide tape` });
+      lacks.push({ item: c.id, said: { code: 'wires-bare', item: c.id } });
   for (const timer of state.timers.values()) {
     const verb = state.context.steps.get(timer.step)?.do;
     if ((verb === 'solvent' || verb === 'clean') && timer.endedAt === null && timerLeft(timer, now) > 0)
-      lacks.push({ item: null, because: 'solvent is still wet: let it dry before power comes on' });
+      lacks.push({ item: null, said: { code: 'solvent-wet' } });
   }
   const mated = [...picture.filter(canMate), ...power].map((c) => c.id);
   const others = mated.filter((id) => !model.connectors.get(id)!.isolatesPower);

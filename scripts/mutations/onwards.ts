@@ -42,7 +42,7 @@ export function onwardsAmiss(model: Model, plan: Plan, at: number, more: readonl
   const law = lawBroken(model.anatomy, on);
   if (law) return `law: ${law}`;
   const found = checkPlan(model, on, { ahead: at, laws: givesUp(on) });
-  if (found) return `judge: ${found.rule}, step ${found.step}: ${found.message}`;
+  if (found) return `judge: ${found.rule}, step ${found.step}: ${JSON.stringify(found.said)}`;
   if (kept.some((s, i) => on.steps[i]!.do !== s.do || on.steps[i]!.items.join() !== s.items.join()))
     return 'what was done is told otherwise';
   if (replace.some((id) => !on.replace.includes(id))) return 'what is still to be done is left out';

@@ -63,7 +63,7 @@ function tried(model: Model, replace: string[], house: number, further: Draw | n
   } catch (error) {
     if (!(error instanceof NoDive)) throw error;
     none++;
-    if (replace.every((part) => !mayHaveNone(model, part)) && error.kind === 'circle')
+    if (replace.every((part) => !mayHaveNone(model, part)) && error.said.code === 'waits-for-itself')
       say(`${at}: no plan, though it comes off`);
     return;
   }

@@ -77,7 +77,7 @@ describe('C2 data of an older version', () => {
         now += move.seconds * 1000;
         continue;
       }
-      if (move.kind === 'refused') throw new Error(`${step.id}: ${move.refusal.message}`);
+      if (move.kind === 'refused') throw new Error(`${step.id}: ${JSON.stringify(move.refusal.said)}`);
       for (const body of move.events) {
         const event = { id: randomUUID(), at: new Date(now).toISOString(), ...body };
         const seq = services.jobs.eventsOf(fan.id).length + 1;

@@ -7,7 +7,6 @@ import { stepItemName, timesOf } from '../../core/dive/index.ts';
 import { PAPERS, type Paper } from '../../core/paper/index.ts';
 import type { Job, ShopSettings } from '../../core/jobs/index.ts';
 import {
-  GATE_NAMES,
   lossesToAgree,
   priceDue,
   toProve,
@@ -20,7 +19,8 @@ import { cellRows, closingRows } from './care.ts';
 import { Fonts } from './fonts.ts';
 import { torqueTarget } from '../../core/screws/index.ts';
 import { minutes } from '../../core/units/index.ts';
-import { cautionText, nameOfLoss, tell } from '../../words/index.ts';
+import { cautionText, gateName, nameOfLoss, tell } from '../../words/index.ts';
+import { listed } from '../../core/once/index.ts';
 
 const INK = '#1f2a2c';
 const QUIET = '#59666a';
@@ -221,10 +221,11 @@ function beforeAndAfter(sheet: Sheet, { context, state }: Record): void {
       before ? `${OUTCOME_WORDS[before.outcome]} before` : '',
       after ? `${OUTCOME_WORDS[after.outcome]} now` : 'not tested since',
     ];
-    return { name: f.name, words: words.filter(Boolean).join(', ') };
+    const works = after?.outcome === 'pass' && (!before || before.outcome === 'pass');
+    return { name: f.name, works, words: words.filter(Boolean).join(', ') };
   });
   // What is the same with all of them is said once; what is not stands by itself.
-  const good = told.filter((t) => t.words === 'works now' || t.words === 'works before, works now');
+  const good = told.filter((t) => t.works);
   if (good.length > 0) sheet.row('Works', good.map((t) => t.name).join(', '));
   for (const t of told.filter((t) => !good.includes(t))) sheet.row(t.name, t.words);
 }
@@ -341,18 +342,16 @@ function torques(sheet: Sheet, record: Record): void {
 /** What the thermometers said. */
 function heats(sheet: Sheet, record: Record): void {
   const { state } = record;
-  const heats = state.readings.filter((r) => r.sensor.startsWith('heat step '));
-  if (heats.length > 0) {
-    sheet.heading('Heat, by thermometer');
-    for (const sensor of new Set(heats.map((r) => r.sensor))) {
-      const values = heats.filter((r) => r.sensor === sensor).map((r) => r.value);
-      sheet.row(
-        sensor.replace('heat step', 'Step'),
-        `up to ${Math.max(...values).toFixed(1)} °C, ${values.length} readings`,
-        true,
-      );
-    }
-  }
+  const places = listed(
+    state.readings.flatMap(({ heated, value }) => {
+      const step = heated && state.context.steps.get(heated.step);
+      return step ? [[`Step ${step.n}, ${heated.at}`, value] as const] : [];
+    }),
+  );
+  if (places.size === 0) return;
+  sheet.heading('Heat, by thermometer');
+  for (const [place, values] of places)
+    sheet.row(place, `up to ${Math.max(...values).toFixed(1)} °C, ${values.length} readings`, true);
 }
 
 /** Every function that was to be proved. */
@@ -455,8 +454,10 @@ function gates(sheet: Sheet, record: Record): void {
   for (const step of plan.steps.filter((s) => s.gate)) {
     const gate = state.gates.get(step.id);
     sheet.row(
-      `${step.gate} ${GATE_NAMES[step.gate!]}, step ${step.n}`,
-      gate ? `${gate.outcome}, ${when(gate.at)}${gate.reason ? `: ${gate.reason}` : ''}` : 'not reached',
+      `${step.gate} ${gateName(step.gate!)}, step ${step.n}`,
+      gate
+        ? `${gate.outcome}, ${when(gate.at)}${gate.blocked ? `: ${tell(context.model, gate.blocked)}` : gate.reason ? `: ${gate.reason}` : ''}`
+        : 'not reached',
     );
   }
 }

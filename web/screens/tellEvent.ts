@@ -7,6 +7,7 @@ import { CAUSE_WORDS, CHECKS, SYMPTOMS } from '../../core/diagnosis/index.ts';
 import { minutes } from '../../core/units/index.ts';
 import { MARK_WORDS, REMOVAL_WORDS } from '../../core/cells/index.ts';
 import { ACT_WORDS, DEVIATION_WORDS, PARKED_WORDS, READING_WORDS, VERB_WORDS } from '../words.ts';
+import { tell } from '../../words/index.ts';
 
 export const CIRCUMSTANCE_WORDS: Record<Circumstance, string> = {
   intake: 'at intake',
@@ -57,7 +58,7 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
       return `${e.item ? item(e.item) : 'Device'}: ${DEVIATION_WORDS[e.kind]}.${value} ${e.note}`;
     }
     case 'gate':
-      return `Gate ${e.gate} ${e.outcome}${because(e.reason)}`;
+      return `Gate ${e.gate} ${e.outcome}${because(e.blocked ? tell(model, e.blocked) : e.reason)}`;
     case 'test': {
       const name = functionIn(model.anatomy, e.function).name;
       const where = CIRCUMSTANCES.includes(e.circumstance) ? `, ${CIRCUMSTANCE_WORDS[e.circumstance]}` : '';
@@ -97,7 +98,7 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
     case 'consent-withdrawn':
       return `Consent taken back: ${e.because}`;
     case 'reading':
-      return `${e.sensor}: ${e.value} ${e.unit}`;
+      return `${e.heated ? `Step ${steps.get(e.heated.step)?.n ?? '?'}, ${e.heated.at}` : e.sensor}: ${e.value} ${e.unit}`;
     case 'planned':
       return `Plan changed: ${e.because}`;
     case 'replanned':

@@ -248,7 +248,7 @@ describe('the run in the browser', () => {
     run().press(id(1));
     await settled();
     expect(bench.stored).toHaveLength(1);
-    expect(run().refusal).toMatchObject({ message: expect.stringContaining('done already') });
+    expect(run().refusal).toMatchObject({ said: expect.objectContaining({ code: 'done-already' }) });
     await vi.waitFor(() => expect(run().aside.map((a) => a.event.type)).toEqual(['step-done']));
   });
   it('a server that has less than it once had gets what it lacks again', async () => {
@@ -368,7 +368,7 @@ describe('A2 the outbox loses nothing', () => {
       body: (events) => {
         // It is refused once; what comes after is taken in.
         bench.refuse = null;
-        const refusal = { rule: 'A1', message: 'covered', item: null, blockers: [] };
+        const refusal = { rule: 'A1', said: { code: 'is-fixed', item: 'cover' }, item: null, blockers: [] };
         return { error: 'covered', refusal, refused: { id: events[0]!.id, error: 'covered', refusal }, events: [] };
       },
     };

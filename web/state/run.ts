@@ -35,6 +35,7 @@ import {
 } from './outbox.ts';
 import { proofNow, sessionNow, technicianNow } from './shop.ts';
 import { holdFast, isFull, StoreSilent, STORE_LIMIT_MS, withStore, type Aside, type Entry } from './store.ts';
+import { tell } from '../../words/index.ts';
 
 /** Where what was done here stands: all of it with the server, on its way, waiting for the server, or for a sign-in. */
 export type Connection = 'saved' | 'saving' | 'offline' | 'signed-out';
@@ -105,7 +106,7 @@ let stopListening: (() => void) | null = null;
 
 const PLAN_CHANGED: Refusal = {
   rule: 'run',
-  message: 'the plan was changed on another screen before this was sent',
+  said: { code: 'changed-elsewhere' },
   item: null,
   blockers: [],
 };
@@ -149,7 +150,7 @@ export const useRun = create<RunStore>()((set, get) => {
     if (first) {
       void put(
         job.id,
-        refused.map(({ event, refusal }) => ({ event, why: refusal.message, refusal, restsOn })),
+        refused.map(({ event, refusal }) => ({ event, why: tell(context.model, refusal.said), refusal, restsOn })),
       );
     }
     remember();

@@ -1,6 +1,6 @@
 import { proxy, wrap, type Remote } from 'comlink';
 import type { Anatomy } from '../../core/anatomy/index.ts';
-import type { DiveRequest, Extra, HouseRules, Plan } from '../../core/dive/index.ts';
+import type { DiveRequest, Extra, HouseRules, NoDiveMessage, Plan } from '../../core/dive/index.ts';
 import type { Planner, SearchProgress } from './planner.worker.ts';
 
 /** Work that goes on beside the interface, and can be stopped at any moment. */
@@ -24,8 +24,8 @@ export function planInWorker(
   request: DiveRequest,
   rules: HouseRules,
   onProgress: (p: SearchProgress) => void = () => {},
-): Job<{ plan: Plan } | { refused: string }> {
-  return start<{ plan: Plan } | { refused: string }>(async (planner) =>
+): Job<{ plan: Plan } | { refused: NoDiveMessage }> {
+  return start<{ plan: Plan } | { refused: NoDiveMessage }>(async (planner) =>
     planner.plan(anatomy, request, rules, proxy(onProgress)),
   );
 }

@@ -7,6 +7,7 @@ import {
   type DiveRequest,
   type Extra,
   type HouseRules,
+  type NoDiveMessage,
   type Plan,
 } from '../../core/dive/index.ts';
 
@@ -23,11 +24,11 @@ const planner = {
     request: DiveRequest,
     rules: HouseRules,
     onProgress: (p: SearchProgress) => void,
-  ): { plan: Plan } | { refused: string } {
+  ): { plan: Plan } | { refused: NoDiveMessage } {
     try {
       return { plan: planDive(modelOf(anatomy), request, rules, { onProgress }) };
     } catch (error) {
-      if (error instanceof NoDive) return { refused: error.message };
+      if (error instanceof NoDive) return { refused: error.said };
       throw error;
     }
   },

@@ -1,5 +1,10 @@
 import type { Language } from '../language.ts';
 import { labels } from './labels.ts';
 import { messages } from './messages.ts';
+import { refusals } from './refusals.ts';
 
-export const english: Language = { tag: 'en-GB', messages, ...labels };
+export const english: Language = {
+  tag: 'en-GB',
+  messages: { ...messages, ...refusals },
+  ...labels,
+};

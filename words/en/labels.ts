@@ -77,6 +77,37 @@ export const labels: Omit<Language, 'tag' | 'messages'> = {
     G6: 'pressed for its full time',
     G7: 'everything accounted for before hand-over',
   },
+  gates: {
+    G1: 'Mated',
+    G2: 'Counted',
+    G3: 'Clean',
+    G4: 'Proved before sealed',
+    G5: 'Liners off',
+    G6: 'Pressed',
+    G7: 'Signed',
+  },
+  types: { part: 'part', fastener: 'fastener', connector: 'connector', bond: 'bond', latch: 'latch' },
+  unreached: {
+    noDive: 'no dive can be planned yet: {why}',
+    part: '{part} cannot be planned yet: {why}',
+  },
+  needs: '{first} needs {then}',
+  before: '{first} before {then}',
+  deviations: {
+    stripped: 'Screw stripped',
+    'cross-threaded': 'Cross-threaded',
+    corroded: 'Corroded',
+    missing: 'Missing',
+    'other-length': 'Other length',
+    'other-screw': 'Another screw than drawn',
+    snapped: 'Snapped',
+    torn: 'Flex torn',
+    broken: 'Broken',
+    'not-as-drawn': 'Not as drawn',
+    'already-replaced': 'Replaced before',
+    extra: 'Something extra',
+    overheated: 'Too hot',
+  },
   cautions: {
     lithium:
       'Lithium cell: do not bend, pierce or overheat it. Swelling, hissing or ' +

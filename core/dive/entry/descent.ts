@@ -3,8 +3,8 @@ import { relation, rule } from '../graph/reasons.ts';
 import type { Caution } from '../house/cautions.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import { FASTENER_SECONDS, isTurned, SECONDS } from '../house/times.ts';
-import { quoted } from '../../message/index.ts';
-import { sameHint, type Hint } from '../hints.ts';
+import { quoted, sameMessage } from '../../message/index.ts';
+import type { Hint } from '../hints.ts';
 import { driverFor } from '../house/tools.ts';
 import type { Bundle } from '../order/bundles.ts';
 import type { Phase } from '../types.ts';
@@ -155,7 +155,7 @@ function atAPinch(fasteners: readonly Fastener[]): Hint[] {
   const told = fasteners.flatMap((f) =>
     f.alternatives.map(({ drive, caution }): Hint => ({ code: 'at-a-pinch', tool: driverFor(drive), caution })),
   );
-  return told.filter((hint, i) => told.findIndex((other) => sameHint(other, hint)) === i);
+  return told.filter((hint, i) => told.findIndex((other) => sameMessage(other, hint)) === i);
 }
 
 function open(model: Model, id: string, phase: Phase, base: Base): Draft[] {

@@ -60,30 +60,25 @@ export function exchangeOf(model: Model, request: DiveRequest): Exchange {
   const look = [...new Set(request.look)];
   for (const id of look) {
     const found = model.items.get(id);
-    if (!found) throw new NoDive('look', `the anatomy ${anatomy.id} has no item "${id}" to look at`);
-    if (found.type === 'part' && found.item.fixed)
-      throw new NoDive('look', `${found.item.name} is fixed and never comes off`);
+    if (!found) throw new NoDive('look', { code: 'no-such-item', anatomy: anatomy.id, thing: id });
+    if (found.type === 'part' && found.item.fixed) throw new NoDive('look', { code: 'never-comes-off', item: id });
   }
   const asked = [...new Set(request.replace)];
   for (const id of asked) {
     const part = model.parts.get(id);
     if (!part)
-      throw new NoDive(
-        'replace',
-        `the anatomy ${anatomy.id} has no part "${id}"; its parts are ${anatomy.parts
-          .filter((p) => !p.fixed)
-          .map((p) => p.id)
-          .join(', ')}`,
-      );
-    if (part.fixed) throw new NoDive('replace', `${part.name} is fixed and never comes off`);
+      throw new NoDive('replace', {
+        code: 'no-such-part',
+        anatomy: anatomy.id,
+        thing: id,
+        things: anatomy.parts.filter((p) => !p.fixed).map((p) => p.id),
+      });
+    if (part.fixed) throw new NoDive('replace', { code: 'never-comes-off', item: id });
   }
   const transplant = [...new Set(request.transplant)];
   for (const id of transplant) {
     if (model.parts.get(id)?.kind !== 'battery' || !asked.includes(id))
-      throw new NoDive(
-        'transplant',
-        `"${id}" is no battery that is replaced; only such a cell keeps its protection board`,
-      );
+      throw new NoDive('transplant', { code: 'no-battery-replaced', thing: id });
   }
   const renewed = request.from?.renewed;
   const targets = asked.filter((id) => !renewed?.has(id));
@@ -92,12 +87,9 @@ export function exchangeOf(model: Model, request: DiveRequest): Exchange {
   const stays: string[] = [];
   for (const id of request.spares ?? []) {
     const spare = anatomy.spares.find((s) => s.id === id);
-    if (!spare) throw new NoDive('spares', `the anatomy ${anatomy.id} has no spare "${id}"`);
+    if (!spare) throw new NoDive('spares', { code: 'no-such-spare', anatomy: anatomy.id, thing: id });
     if (!asked.includes(spare.replaces))
-      throw new NoDive(
-        'spares',
-        `the spare "${id}" replaces ${spare.replaces}, which is not among the parts to replace`,
-      );
+      throw new NoDive('spares', { code: 'spare-of-another', thing: id, item: spare.replaces });
   }
   for (const target of asked) {
     const offered = anatomy.spares.filter((s) => s.replaces === target);

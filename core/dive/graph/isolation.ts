@@ -41,10 +41,7 @@ export class Isolation {
       for (const k of before) {
         const c = k === key ? undefined : model.connectors.get(actionOf(k).item);
         if (c?.kind === 'solder' && !c.isolatesPower && model.isolatorsOf(c.id).includes(plug))
-          throw new NoDive(
-            'connectors',
-            `A4: "${c.id}" is soldered and lies before isolation; a soldered joint is never worked live`,
-          );
+          throw new NoDive('connectors', { code: 'soldered-before-isolation', item: c.id });
       }
   }
 

@@ -12,7 +12,7 @@ import {
 } from '../../anatomy/index.ts';
 import { listed, once } from '../../once/index.ts';
 import { partsByItself } from '../house/bondKinds.ts';
-import { NoDive, type Standing } from '../types.ts';
+import { NoDive, type NeededHint, type Standing } from '../types.ts';
 import { wantedOutOf } from './iron.ts';
 import { Isolation } from './isolation.ts';
 import { actionOf, keyOf as key, type Action } from './keys.ts';
@@ -456,7 +456,10 @@ export class StepGraph {
       const reasons = because.get(k) ?? [];
       if (!reasons.some((other) => reasonKey(other) === reasonKey(reason))) because.set(k, [...reasons, reason]);
       if (path.includes(k))
-        throw new NoDive(actionOf(k).item, this.tellCircle([...path.slice(path.indexOf(k)), k]), 'circle');
+        throw new NoDive(actionOf(k).item, {
+          code: 'waits-for-itself',
+          circle: [...path.slice(path.indexOf(k)), k].map(neededHint),
+        });
       if (actions.has(k)) return;
       const action = actionOf(k);
       if (from?.absent.has(action.item)) return;
@@ -466,7 +469,7 @@ export class StepGraph {
         return;
       }
       if (this.model.parts.get(action.item)?.fixed)
-        throw new NoDive(action.item, `${this.model.nameOf(action.item)} is fixed and never comes off`);
+        throw new NoDive(action.item, { code: 'never-comes-off', item: action.item });
       path.push(k);
       const requirements = this.needsOf(action, wayFor(k), power);
       needs.set(k, requirements);
@@ -534,20 +537,9 @@ export class StepGraph {
     for (const id of [...from.removed, ...from.swung]) if (workedWhile(from, 'ease', id)) keys.push(key('ease', id));
     return keys.filter((k) => !from.absent.has(actionOf(k).item));
   }
-
-  private tellCircle(circle: string[]): string {
-    const words = (k: string) => {
-      const { kind, item } = actionOf(k);
-      const verbs: Record<Action['kind'], string> = {
-        loosen: 'loosening',
-        open: 'opening',
-        release: 'releasing',
-        ease: 'easing open',
-        swing: 'swinging',
-        lift: 'lifting',
-      };
-      return `${verbs[kind]} ${item}`;
-    };
-    return `cannot be reached: ${circle.map(words).join(' needs ')}`;
-  }
 }
+
+const neededHint = (k: string): NeededHint => {
+  const { kind, item } = actionOf(k);
+  return { code: `doing-${kind}`, item };
+};

@@ -12,11 +12,10 @@ export function naturalOrder(bundles: readonly Bundle[]): number[] {
   while (left.length > 0) {
     const at = left.findIndex((i) => [...bundles[i]!.needs.keys()].every((j) => done.has(j)));
     if (at < 0)
-      throw new NoDive(
-        'order',
-        `these wait for each other: ${left.map((i) => `${bundles[i]!.kind} ${bundles[i]!.items.join(' ')}`).join(', ')}; ` +
-          `another way in is needed, or the layers and covers want correcting`,
-      );
+      throw new NoDive('order', {
+        code: 'wait-for-each-other',
+        needed: left.map((i) => ({ code: `doing-${bundles[i]!.kind}`, item: bundles[i]!.items[0]! })),
+      });
     const [next] = left.splice(at, 1);
     done.add(next!);
     order.push(next!);

@@ -1,10 +1,10 @@
-import type { Fault, Model } from '../../anatomy/index.ts';
+import type { Model } from '../../anatomy/index.ts';
 import { checkerFor } from '../judged.ts';
 import { StepGraph } from '../graph/stepGraph.ts';
 import type { HeatBasis } from '../entry/heating.ts';
 import { planDive } from '../plan.ts';
 import { DEFAULT_RULES, type HouseRules } from '../house/rules.ts';
-import { NoDive, type Plan } from '../types.ts';
+import { NoDive, type NoDiveMessage, type Plan } from '../types.ts';
 
 /** How deep one part lies: what must be done before it is laid bare. Times in s. */
 export interface Depth {
@@ -21,7 +21,7 @@ export interface Depth {
 /** A part that no dive was found for, with why. */
 export interface Unplanned {
   part: string;
-  cannot: string;
+  cannot: NoDiveMessage;
 }
 
 /** A table of many dives: each is looked for briefly. Origin: measured, a few tens of ms each. */
@@ -56,7 +56,7 @@ export function depthTable(model: Model, rules: HouseRules = DEFAULT_RULES): (De
   return plansOf(model, rules, TABLE_BUDGET, 'computed').flatMap(({ part, plan, error }): (Depth | Unplanned)[] => {
     if (!plan) {
       const ids = part === '' ? model.anatomy.parts.filter((p) => !p.fixed).map((p) => p.id) : [part];
-      return ids.map((id) => ({ part: id, cannot: error!.message }));
+      return ids.map((id) => ({ part: id, cannot: error!.said }));
     }
     const down = plan.steps.filter((s) => s.phase === 'prepare' || s.phase === 'descent');
     const items = (verbs: string[]) => new Set(down.filter((s) => verbs.includes(s.do)).flatMap((s) => s.items));
@@ -74,10 +74,18 @@ export function depthTable(model: Model, rules: HouseRules = DEFAULT_RULES): (De
   });
 }
 
+/** A part, or the whole of a document, of which no dive can be made: where, and why. */
+export interface Unreached {
+  path: string;
+  /** `null` for what stands against every dive. */
+  part: string | null;
+  said: NoDiveMessage;
+}
+
 /** What of a document cannot be so, and what of a sound one cannot be planned yet. */
 export interface Reach {
-  faults: Fault[];
-  warnings: Fault[];
+  faults: Unreached[];
+  warnings: Unreached[];
 }
 
 /**
@@ -90,20 +98,19 @@ export function reachOf(model: Model, rules: HouseRules = DEFAULT_RULES): Reach 
   const told = new Set<string>();
   for (const { part, plan, error } of plansOf(model, rules, 0, 'usual')) {
     if (plan) continue;
-    const { path, message, kind } = error!;
+    const { path, said } = error!;
+    const mating = said.code === 'no-mating-order';
     const at = model.anatomy.parts.findIndex((p) => p.id === part);
-    if (kind === 'mating' || at < 0) {
+    if (mating || at < 0) {
       // What stands against every dive is told once.
       if (told.has(path)) continue;
       told.add(path);
-      const sound =
-        kind === 'mating' ? judge.keepsMateOrders() : model.anatomy.parts.every((p) => p.fixed || judge.comesOff(p.id));
-      if (sound) reach.warnings.push({ path, message: `no dive can be planned yet: ${message}` });
-      else reach.faults.push({ path, message });
-    } else if (judge.comesOff(part)) {
-      reach.warnings.push({ path: `parts[${at}]`, message: `${part} cannot be planned yet: ${message}` });
+      const sound = mating
+        ? judge.keepsMateOrders()
+        : model.anatomy.parts.every((p) => p.fixed || judge.comesOff(p.id));
+      (sound ? reach.warnings : reach.faults).push({ path, part: null, said });
     } else {
-      reach.faults.push({ path: `parts[${at}]`, message: `${part} ${message}` });
+      (judge.comesOff(part) ? reach.warnings : reach.faults).push({ path: `parts[${at}]`, part, said });
     }
   }
   return reach;

@@ -126,11 +126,6 @@ function matingCircle({ model }: StepGraph, bundles: readonly Bundle[], waiting:
   const stuck = new Set(waiting.flatMap((i) => (bundles[i]!.kind === 'open' ? bundles[i]!.items : [])));
   const at = model.anatomy.mateOrder.findIndex((list) => list.filter((id) => stuck.has(id)).length > 1);
   const path = at < 0 ? 'mateOrder' : `mateOrder[${at}]`;
-  const named = (at < 0 ? [...stuck] : model.anatomy.mateOrder[at]!.filter((id) => stuck.has(id))).join(' before ');
-  return new NoDive(
-    path,
-    `this mating order cannot be kept: ${named} asks for a connector that is already ` +
-      `covered by then; change the order of the list, or the layers of these connectors`,
-    'mating',
-  );
+  const plugs = at < 0 ? [...stuck] : model.anatomy.mateOrder[at]!.filter((id) => stuck.has(id));
+  return new NoDive(path, { code: 'no-mating-order', plugs });
 }

@@ -14,9 +14,7 @@ export const gasketsPressed: CraftRule = (moment) => {
   const { reading, document, checker, step, before, plan, index } = moment;
   if (['heat', 'solvent', 'cut', 'pull', 'press', 'cure'].includes(step.do)) {
     const glued = step.items.find((id) => isPressed(moment, reading.bonds.get(id)));
-    return glued
-      ? breaks('R22', glued, `${checker.name(glued)} is pressed by its screws; lift it off and lay it`)
-      : null;
+    return glued ? breaks('R22', glued, { code: 'pressed-by-screws', item: glued }) : null;
   }
   if (CLOSES.has(step.do)) {
     const there = (id: string) => step.items.includes(id) || reading.within(id).every((p) => !before.removed.has(p));
@@ -30,14 +28,14 @@ export const gasketsPressed: CraftRule = (moment) => {
     const seen = (id: string) =>
       plan.steps.slice(0, index).some((s) => (s.do === 'inspect' || s.do === 'bond') && s.items.includes(id));
     const unseen = free.find((b) => !seen(b.id));
-    return unseen ? breaks('R22', unseen.id, `${checker.name(unseen.id)} goes back without being looked at`) : null;
+    return unseen ? breaks('R22', unseen.id, { code: 'gasket-unseen', item: unseen.id }) : null;
   }
   if (step.gate !== 'G7' || !document.body.ingress || plan.rules.lacks.includes('leak-tester')) return null;
   const rim = document.bonds.find(
     (b) => isPressed(moment, b) && before.touched.has(b.id) && b.joins.some((part) => checker.layers.outside(part)),
   );
   const tested = plan.steps.some((s) => s.do === 'leak-test');
-  return rim && !tested ? breaks('R22', rim.id, `${checker.name(rim.id)} is not tested for leaks`) : null;
+  return rim && !tested ? breaks('R22', rim.id, { code: 'leaks-untested', item: rim.id }) : null;
 };
 
 /** Sources that lie on what they warm. */
@@ -52,11 +50,12 @@ export const limitsKept: CraftRule = (moment) => {
     const { set, softensAt, source, on } = step.heat;
     const tooHot = joined.find((p) => p.limits?.hottest != null && softensAt !== null && softensAt > p.limits.hottest);
     if (tooHot)
-      return breaks(
-        'R23',
-        tooHot.id,
-        `${tooHot.name} bears ${tooHot.limits!.hottest} °C, and ${softensAt} °C are asked of it`,
-      );
+      return breaks('R23', tooHot.id, {
+        code: 'asked-too-hot',
+        item: tooHot.id,
+        bears: tooHot.limits!.hottest!,
+        celsius: softensAt!,
+      });
     if (!LIES_ON.has(source)) return null;
     const half = halfOf(moment, step);
     const under = document.parts.find(
@@ -69,26 +68,28 @@ export const limitsKept: CraftRule = (moment) => {
         (half === null || [...reading.halves(p.id)].some((b) => b === null || b === half)),
     );
     return under
-      ? breaks(
-          'R23',
-          under.id,
-          `${under.name} bears ${under.limits!.hottest} °C, and ${source} at ${set} °C lies on it`,
-        )
+      ? breaks('R23', under.id, {
+          code: 'lies-too-hot',
+          item: under.id,
+          bears: under.limits!.hottest!,
+          source,
+          celsius: set,
+        })
       : null;
   }
   const bears = (what: 'solvent' | 'suction' | 'bend') => (p: { limits?: { [k in typeof what]: boolean } | null }) =>
     p.limits != null && !p.limits[what];
   if (step.do === 'solvent') {
     const wet = joined.find(bears('solvent'));
-    return wet ? breaks('R23', wet.id, `${wet.name} does not bear solvent`) : null;
+    return wet ? breaks('R23', wet.id, { code: 'bears-no-solvent', item: wet.id }) : null;
   }
   if (step.do === 'clean' && step.tool === 'wipes') {
     const wet = step.items.flatMap((id) => reading.parts.get(id) ?? []).find(bears('solvent'));
-    return wet ? breaks('R23', wet.id, `${wet.name} does not bear solvent`) : null;
+    return wet ? breaks('R23', wet.id, { code: 'bears-no-solvent', item: wet.id }) : null;
   }
   if (step.do === 'gap' && step.tool !== null && CUPS.has(step.tool)) {
     const pulled = joined.find((p) => bears('suction')(p) || bears('bend')(p));
-    return pulled ? breaks('R23', pulled.id, `${pulled.name} does not bear a cup`) : null;
+    return pulled ? breaks('R23', pulled.id, { code: 'bears-no-cup', item: pulled.id }) : null;
   }
   return null;
 };
@@ -122,18 +123,15 @@ export const ironAlone: CraftRule = (moment) => {
             .removed.has(part);
     const close = near.find(could);
     if (close)
-      return breaks(
-        'R24',
-        close,
-        assembly === null
-          ? `${checker.name(close)} lies beside the iron and could be out`
-          : `${joint.name} is worked with the iron before ${checker.name(close)} lies on a mat of its own`,
-      );
+      return breaks('R24', close, {
+        code: assembly === null ? 'beside-iron' : 'not-on-own-mat',
+        item: id,
+        other: close,
+      });
     const does = (steps: readonly StepRead[], verb: string) => steps.some((s) => s.do === verb && s.items.includes(id));
-    if (!does(plan.steps.slice(0, index), 'flux'))
-      return breaks('R24', id, `${joint.name} is not wetted with flux first`);
+    if (!does(plan.steps.slice(0, index), 'flux')) return breaks('R24', id, { code: 'not-fluxed', item: id });
     if (step.do === 'solder' && !does(plan.steps.slice(index), 'inspect'))
-      return breaks('R24', id, `the joint of ${joint.name} is not looked at`);
+      return breaks('R24', id, { code: 'joint-unseen', item: id });
   }
   return null;
 };
@@ -149,9 +147,8 @@ export const oneHalfWarmed: CraftRule = (moment) => {
   const { document, step, before } = moment;
   if (!document.bodies || step.do !== 'heat' || !step.heat || !isOnDevice(step)) return null;
   const half = halfOf(moment, step);
-  if (half !== null && step.heat.half !== half)
-    return breaks('R25', step.items[0]!, `heat is not kept to the half that is softened`);
+  if (half !== null && step.heat.half !== half) return breaks('R25', step.items[0]!, { code: 'heats-other-half' });
   const inner = document.hinge?.inner ?? null;
   const rests = step.tool === 'mat' && step.heat.on === 'front' && inner !== null && !before.removed.has(inner);
-  return rests ? breaks('R25', inner, 'the device rests on its inner display') : null;
+  return rests ? breaks('R25', inner, { code: 'rests-on-inner' }) : null;
 };

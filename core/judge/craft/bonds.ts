@@ -13,21 +13,21 @@ export const heatByItself: CraftRule = (moment) => {
   const { checker, step, before, plan, index } = moment;
   if (step.do !== 'heat' || !isOnDevice(step)) return null;
   const [hangs] = checker.hanging(before);
-  if (hangs !== undefined) return breaks('R6', hangs, `${checker.name(hangs)} hangs open while the device is heated`);
+  if (hangs !== undefined) return breaks('R6', hangs, { code: 'hangs-in-heat', item: hangs });
   const most = step.heat ? plan.rules.hottest[step.heat.source] : undefined;
   if (step.heat && most !== undefined && step.heat.set > most)
-    return breaks('R6', step.items[0]!, `${step.heat.set} °C is above the ${most} °C that the house allows`);
+    return breaks('R6', step.items[0]!, { code: 'above-house-limit', celsius: step.heat.set, bears: most });
   const next = plan.steps.slice(index + 1).find(isOnDevice);
   const goesOn = next && ['heat', 'gap', 'cut', 'solvent'].includes(next.do) && next.items.includes(step.items[0]!);
-  return goesOn ? null : breaks('R6', step.items[0]!, 'the softened seam is not cut at once');
+  return goesOn ? null : breaks('R6', step.items[0]!, { code: 'not-cut-at-once' });
 };
 
 /** R20: heat that is put on a bond softens it, and one that nothing softened is cut only at a risk that was told. */
-export const softenedFirst: CraftRule = ({ reading, checker, step, plan, index }) => {
+export const softenedFirst: CraftRule = ({ reading, step, plan, index }) => {
   if (step.do === 'heat' && step.heat) {
     const { set, softensAt } = step.heat;
     return softensAt !== null && set < softensAt
-      ? breaks('R20', step.items[0]!, `${set} °C does not soften what gives at ${softensAt} °C`)
+      ? breaks('R20', step.items[0]!, { code: 'too-cool', celsius: set, softensAt })
       : null;
   }
   if (step.do !== 'cut') return null;
@@ -36,7 +36,7 @@ export const softenedFirst: CraftRule = ({ reading, checker, step, plan, index }
     agreed(id) ||
     plan.steps.slice(0, index).some((s) => (s.do === 'heat' || s.do === 'solvent') && s.items.includes(id));
   const hard = step.items.find((id) => (reading.bonds.get(id)?.softensAt ?? null) !== null && !softened(id));
-  return hard ? breaks('R20', hard, `${checker.name(hard)} is cut unsoftened, and no risk was told`) : null;
+  return hard ? breaks('R20', hard, { code: 'cut-unsoftened', item: hard }) : null;
 };
 
 /** A face that lacks more than this share of its skin is open; a camera ring is less. From the rules of good work. */
@@ -59,43 +59,41 @@ export const nothingOpenOnMat: CraftRule = ({ reading, document, checker, step, 
     whole,
     skins.map((id) => reading.ground(id)),
   );
-  return bare > OPEN_SHARE
-    ? breaks('R21', skins[0]!, `the ${on} lies on the mat, and ${checker.name(skins[0]!)} is off it`)
-    : null;
+  return bare > OPEN_SHARE ? breaks('R21', skins[0]!, { code: 'open-face-on-mat', item: skins[0]!, face: on }) : null;
 };
 
 /** R7: what is kept is neither heated, soaked nor cut, and not cured. */
-export const keptWhole: CraftRule = ({ reading, checker, step }) => {
+export const keptWhole: CraftRule = ({ reading, step }) => {
   if (!['heat', 'solvent', 'cut', 'cure'].includes(step.do)) return null;
   const kept = step.items.find((id) => reading.bonds.get(id)?.fate === 'keep');
-  return kept ? breaks('R7', kept, `${checker.name(kept)} is kept; lift it off whole and lay it back`) : null;
+  return kept ? breaks('R7', kept, { code: 'kept-is-cut', item: kept }) : null;
 };
 
 /** R9: only seals of the outside are clamped or cured; adhesive is laid before its part hangs on a mated flex. */
 export const pressedAsNeeded: CraftRule = (moment) => {
-  const { reading, checker, step, before, plan, index } = moment;
+  const { reading, step, before, plan, index } = moment;
   for (const id of step.items) {
     const bond = reading.bonds.get(id);
     if (!bond) continue;
     if ((step.do === 'cure' || (step.do === 'press' && step.waits > 0)) && !panelOf(moment, bond))
-      return breaks('R9', id, `${checker.name(id)} is no seal of the outside; press it by hand`);
+      return breaks('R9', id, { code: 'clamped-inside', item: id });
     if (step.do !== 'bond' || bond.kind === 'glue' || bond.kind === 'thermal' || bond.kind === 'foil') continue;
     if (bond.kind === 'tape' && plan.rules.seal === 'liquid-glue') continue;
     const hung = bond.joins.find((part) => before.swung.has(part) && wasOff(plan.steps.slice(0, index), part));
-    if (hung) return breaks('R9', id, `${checker.name(id)} is laid after ${checker.name(hung)} hangs on its flex`);
+    if (hung) return breaks('R9', id, { code: 'laid-too-late', item: id, other: hung });
   }
   return null;
 };
 
 /** R18: a new seal of the outside stands under its load, or cures, for its time; by hand only where the house presses so. */
 export const sealedUnderLoad: CraftRule = (moment) => {
-  const { reading, checker, step, plan } = moment;
+  const { reading, step, plan } = moment;
   if ((step.do !== 'press' && step.do !== 'cure') || step.waits > 0 || plan.rules.pressing === 'by-hand') return null;
   const seal = step.items.find((id) => {
     const bond = reading.bonds.get(id);
     return bond && bond.fate !== 'keep' && SEALS.has(bond.kind) && panelOf(moment, bond);
   });
-  return seal ? breaks('R18', seal, `${checker.name(seal)} seals the device and is not pressed for its time`) : null;
+  return seal ? breaks('R18', seal, { code: 'seal-unpressed', item: seal }) : null;
 };
 
 const SEALS: ReadonlySet<string> = new Set(['tape', 'glue', 'gasket']);
@@ -107,7 +105,7 @@ const TRIED: ReadonlySet<string> = new Set(['display', 'battery', 'camera', 'boa
 
 /** R10: a new display, cell, camera or board is tried before it is bonded, where its plugs can be reached. */
 export const triedDry: CraftRule = (moment) => {
-  const { reading, checker, step, plan, index } = moment;
+  const { reading, step, plan, index } = moment;
   if (step.do !== 'fit' || step.phase !== 'ascent' || plan.rules.trySpare !== 'dry') return null;
   for (const id of step.items) {
     const part = reading.parts.get(id)!;
@@ -118,8 +116,7 @@ export const triedDry: CraftRule = (moment) => {
     if (sooner.some((s) => s.do === 'try' && s.items.includes(id))) continue;
     if (sooner.some((s) => s.phase === 'ascent' && s.do === 'test')) continue;
     const plugs = plugsToTry(moment, id);
-    if (plugs)
-      return breaks('R10', id, `${checker.name(id)} is bonded without being tried, though its plugs can be reached`);
+    if (plugs) return breaks('R10', id, { code: 'bonded-untried', item: id });
   }
   return null;
 };
@@ -151,10 +148,8 @@ function plugsToTry({ document, checker, before }: Moment, part: string): boolea
 
 /** R14: a cup or a blade raises panels of the outside only. */
 export const priedWherePossible: CraftRule = (moment) => {
-  const { reading, checker, step } = moment;
+  const { reading, step } = moment;
   if (step.do !== 'gap') return null;
   const inner = step.items.find((id) => !panelOf(moment, reading.bonds.get(id)!));
-  return inner
-    ? breaks('R14', inner, `no cup or blade raises ${checker.name(inner)}: it is no panel of the outside`)
-    : null;
+  return inner ? breaks('R14', inner, { code: 'raised-inside', item: inner }) : null;
 };

@@ -20,8 +20,7 @@ export const lastHold: CraftRule = (moment) => {
       (d) => joins.every((c) => d.open.has(c.id)),
     );
     const flex = joins.find((c) => could.open.has(c.id));
-    if (flex)
-      return breaks('R4', flex.id, `${part.name} would hang on ${flex.name}; open it before the last hold lets go`);
+    if (flex) return breaks('R4', flex.id, { code: 'would-hang-on', item: part.id, other: flex.id });
   }
   return null;
 };
@@ -42,9 +41,9 @@ export const noGhostHinge: CraftRule = ({ reading, checker, step, before, after 
     if (step.phase === 'ascent') {
       if (!flexes.every((c) => after.open.has(c))) continue;
       if (flexes.some((c) => checker.connect(before, c) === null))
-        return breaks('R5', id, `${checker.name(id)} hangs with no flex mated while other work goes on`);
+        return breaks('R5', id, { code: 'hangs-unmated', item: id });
     } else if (!step.items.includes(id) && checker.take(before, id, 'lift', true) === null)
-      return breaks('R5', id, `${checker.name(id)} is left on its hinge with all its flexes open; lift it off`);
+      return breaks('R5', id, { code: 'left-on-hinge', item: id });
   }
   return null;
 };
@@ -53,9 +52,7 @@ export const noGhostHinge: CraftRule = ({ reading, checker, step, before, after 
 export const nothingLoose: CraftRule = (moment) => {
   if (moment.step.do !== 'turn-over') return null;
   const [loose] = moment.checker.looseParts(moment.before);
-  return loose
-    ? breaks('R8', loose, `${moment.checker.name(loose)} lies loose; take it out or hold it before turning over`)
-    : null;
+  return loose ? breaks('R8', loose, { code: 'lies-loose', item: loose }) : null;
 };
 
 const FREES: ReadonlySet<string> = new Set(['cut', 'pull', 'ease', 'release']);
@@ -78,12 +75,7 @@ export const bareFirst: CraftRule = ({ reading, document, checker, plan, step, i
         !bond.joins.includes(p.id) &&
         plan.steps.slice(index).some((s) => s.phase === 'descent' && s.do === 'lift' && s.items.includes(p.id)),
     );
-    if (on)
-      return breaks(
-        'R26',
-        on.id,
-        `${on.name} lies on ${checker.name(freed)}; take it off before ${checker.name(id)} is let go`,
-      );
+    if (on) return breaks('R26', on.id, { code: 'freed-beneath', item: id, other: on.id });
   }
   return null;
 };
@@ -96,8 +88,7 @@ export const heldBeforeNext: CraftRule = ({ document, checker, step, before }) =
     const left = document.fasteners.find(
       (f) => before.out.has(f.id) && f.holds.every((id) => id === then) && checker.fasten(before, f.id) === null,
     );
-    if (left)
-      return breaks('R29', left.id, `${checker.name(left.id)} could be driven before ${checker.name(first)} is laid`);
+    if (left) return breaks('R29', left.id, { code: 'driven-too-late', item: left.id, other: first });
   }
   return null;
 };

@@ -1,6 +1,7 @@
 import type { Checker } from '../checker.ts';
 import type { Dive, Document, StepRead } from '../document.ts';
 import { broken, type Found } from '../found.ts';
+import type { JudgeMessage } from '../messages.ts';
 import type { Device, Violation } from '../device.ts';
 import type { Reading } from '../reading.ts';
 
@@ -20,7 +21,7 @@ export interface Moment {
 /** A rule of good work: what the step breaks, or `null`. */
 export type CraftRule = (moment: Moment) => Found;
 
-export const breaks = (rule: Violation['rule'], item: string, message: string): Found => broken(rule, item, message);
+export const breaks = (rule: Violation['rule'], item: string, said: JudgeMessage): Found => broken(rule, item, said);
 
 /** Steps on the device itself, in their order; work on the mat goes on beside them. */
 export const isOnDevice = (step: StepRead): boolean => step.phase !== 'turn';

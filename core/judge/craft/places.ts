@@ -16,7 +16,7 @@ export const oneGo: CraftRule = ({ reading, checker, step, after, plan, index })
   const left = later.find(
     (id) => like(id) && (step.do === 'unscrew' ? checker.loosen(after, id) : checker.fasten(after, id)) === null,
   );
-  return left ? breaks('R12', left, `${left} is left for later although the driver is in hand`) : null;
+  return left ? breaks('R12', left, { code: 'left-for-later', item: left }) : null;
 };
 
 function sameParts(a: readonly string[], b: readonly string[]): boolean {
@@ -28,11 +28,5 @@ export const ratingTold: CraftRule = ({ reading, document, checker, step, plan }
   if (!document.body.ingress || step.phase !== 'descent' || !['ease', 'swing', 'lift'].includes(step.do)) return null;
   if (plan.losses.some((l) => l.function === 'moisture-rating')) return null;
   const opened = step.items.find((id) => reading.parts.has(id) && checker.layers.outside(id));
-  return opened
-    ? breaks(
-        'R19',
-        opened,
-        `${checker.name(opened)} opens a device rated ${document.body.ingress}, and no loss is told`,
-      )
-    : null;
+  return opened ? breaks('R19', opened, { code: 'rating-untold', item: opened, ingress: document.body.ingress }) : null;
 };

@@ -21,16 +21,16 @@ export const matedLast: CraftRule = (moment) => {
   const mates = (id: string) => isolating.has(id);
   const could = checker.restore(before, (id) => mates(id) || isOutside(moment, id));
   const left = undone(before).find((id) => !mates(id) && !undone(could).includes(id) && !before.absent.has(id));
-  if (left) return breaks('R1', left, `${checker.name(left)} could be put back before the battery is mated`);
+  if (left) return breaks('R1', left, { code: 'back-before-power', item: left });
   for (const later of plan.steps.slice(index + 1)) {
     if (later.phase !== 'ascent') continue;
     if (later.do === 'clean') {
       const early = later.items.find((id) => laidBare(moment, id));
-      if (early) return breaks('R1', early, `solvent is used on ${checker.name(early)} beside a mated battery`);
+      if (early) return breaks('R1', early, { code: 'solvent-beside-power', item: early });
     }
     const bond =
       later.do === 'bond' ? later.items.find((id) => !setsAtOnce(moment, id) && !isLate(moment, id)) : undefined;
-    if (bond) return breaks('R1', bond, `${checker.name(bond)} could be laid before the battery is mated`);
+    if (bond) return breaks('R1', bond, { code: 'laid-before-power', item: bond });
   }
   return null;
 };
@@ -51,7 +51,7 @@ function isLate({ reading, before }: Moment, bond: string): boolean {
 }
 
 /** R16: every plug that was mated is seen to be seated before a battery is: a plug half home must not meet power. */
-export const seatsBeforePower: CraftRule = ({ reading, checker, step, before }) => {
+export const seatsBeforePower: CraftRule = ({ reading, step, before }) => {
   if (step.phase !== 'ascent' || step.do !== 'connect') return null;
   if (!step.items.some((id) => reading.connectors.get(id)?.isolatesPower)) return null;
   const unseen = [...before.touched].find((id) => {
@@ -59,20 +59,18 @@ export const seatsBeforePower: CraftRule = ({ reading, checker, step, before }) 
     const mated = c && !before.open.has(id) && !before.absent.has(id);
     return mated && c.kind !== 'contact' && !c.isolatesPower && !before.gated.get('G1')?.has(id);
   });
-  return unseen
-    ? breaks('R16', unseen, `${checker.name(unseen)} is not seen to be seated before the battery is mated`)
-    : null;
+  return unseen ? breaks('R16', unseen, { code: 'seat-unseen', item: unseen }) : null;
 };
 
 /** R17: old and new are laid side by side before anything of the new part is peeled, laid or tried. */
-export const comparedFirst: CraftRule = ({ reading, checker, step, plan, before }) => {
+export const comparedFirst: CraftRule = ({ reading, step, plan, before }) => {
   if (!['try', 'bond', 'remove-liner', 'clean', 'transfer', 'fit'].includes(step.do)) return null;
   const early = plan.replace.find((part) => {
     if (before.renewed.has(part) || !before.removed.has(part)) return false;
     const family = new Set(reading.family(part));
     return step.items.some((id) => family.has(id) || reading.bonds.get(id)?.joins.some((p) => family.has(p)));
   });
-  return early ? breaks('R17', early, `${checker.name(early)} is worked with before old and new were compared`) : null;
+  return early ? breaks('R17', early, { code: 'not-compared', item: early }) : null;
 };
 
 const WET: ReadonlySet<string> = new Set(['heat', 'solvent', 'clean']);
@@ -89,19 +87,16 @@ export const offBeforeHands: CraftRule = (moment) => {
   const fresh = new Set(plan.steps.slice(test, index).flatMap((s) => (s.do === 'fit' ? s.items : [])));
   const waits = (id: string) => reading.own(reading.items.get(id)!).some((part) => fresh.has(part));
   const inner = step.items.find((id) => !isOutside(moment, id) && !waits(id));
-  return inner
-    ? breaks('R2', inner, `${checker.name(inner)} is worked on after the open test with the battery mated`)
-    : null;
+  return inner ? breaks('R2', inner, { code: 'worked-live-inside', item: inner }) : null;
 };
 
 /** R3: a function is tested when everything that carries it is mated and in; what is lost is never asked for. */
 export const testsThatPass: CraftRule = ({ checker, step, before, plan }) => {
   if (step.do !== 'test') return null;
   for (const f of step.items) {
-    if (plan.losses.some((l) => l.function === f))
-      return breaks('R3', f, `${f} is lost with this exchange and cannot be asked for as a pass`);
+    if (plan.losses.some((l) => l.function === f)) return breaks('R3', f, { code: 'asked-though-lost', function: f });
     const missing = checker.cannotPass(before, f);
-    if (missing) return breaks('R3', f, `${f} cannot pass while ${checker.name(missing)} is open or off`);
+    if (missing) return breaks('R3', f, { code: 'cannot-pass', function: f, item: missing });
   }
   return null;
 };
@@ -115,7 +110,7 @@ export const drawnDownWhereNeeded: CraftRule = ({ reading, document, step, plan 
       s.phase !== 'turn' &&
       (s.do === 'heat' || s.items.some((id) => s.phase === 'descent' && reading.bonds.get(id)?.joins.some(cell))),
   );
-  if (!asks) return breaks('R13', 'discharge', 'the cell is neither heated, pried nor lifted from glue');
+  if (!asks) return breaks('R13', 'discharge', { code: 'drawn-for-nothing' });
   const { charge, dark } = plan.condition;
   const { volts, milliampHours } = document.battery;
   // From the charge down to 25 %, unknown counting as the house assumes: as full, unless it says otherwise (common practice).
@@ -123,7 +118,7 @@ export const drawnDownWhereNeeded: CraftRule = ({ reading, document, step, plan 
     ? 0
     : (volts * milliampHours * Math.max(0, (charge ?? plan.rules.assumedCharge) - 25)) / 100_000;
   const fastest = wattHours > 0 && step.waits === 0;
-  return fastest ? breaks('R13', 'discharge', 'the charge of the cell is not waited for') : null;
+  return fastest ? breaks('R13', 'discharge', { code: 'draw-not-waited' }) : null;
 };
 
 /** R27: of several plugs that cut the power off, those of the cells are mated last. */
@@ -145,7 +140,7 @@ export const cellsMatedLast: CraftRule = ({ reading, document, checker, step, be
       before.open.has(c.id) &&
       checker.connect(before, c.id) === null,
   );
-  return left ? breaks('R27', left.id, `${checker.name(left.id)} could be mated before ${checker.name(cell)}`) : null;
+  return left ? breaks('R27', left.id, { code: 'mated-before-cell', item: left.id, other: cell }) : null;
 };
 
 /** R28: a cell comes out of a dead device: another that is mated, or a flex from another half, would still feed where hands are. */
@@ -154,12 +149,7 @@ export const cellOutDead: CraftRule = ({ reading, checker, step, before }) => {
   for (const id of step.items) {
     if (reading.parts.get(id)?.kind !== 'battery' || checker.isolated(before, [id])) continue;
     const sooner = checker.isolatedSooner(before, id);
-    if (sooner)
-      return breaks(
-        'R28',
-        id,
-        `${checker.name(id)} comes out live although ${checker.name(sooner)} could be opened before`,
-      );
+    if (sooner) return breaks('R28', id, { code: 'out-live', item: id, other: sooner });
   }
   return null;
 };

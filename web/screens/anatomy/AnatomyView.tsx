@@ -10,6 +10,7 @@ import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
 import { BeneathSwitch, useBeneath } from '../../drawing/plates.tsx';
 import { useLoad } from '../../state/useLoad.ts';
 import { late } from '../../controls/late.tsx';
+import { tell } from '../../../words/index.ts';
 
 const ZoomPane = late(
   () => import('../../drawing/ZoomPane.tsx'),
@@ -166,7 +167,9 @@ export default function AnatomyView() {
                     <td className="num px-2 text-right">{p.face === 'edge' ? 'edge' : model.depthOf(p.id)}</td>
                     {row && 'cannot' in row ? (
                       <td colSpan={6} className="px-2 text-sm text-quiet">
-                        <span className="block max-w-[56vw] sm:max-w-none">Cannot be planned yet: {row.cannot}</span>
+                        <span className="block max-w-[56vw] sm:max-w-none">
+                          Cannot be planned yet: {tell(model, row.cannot)}
+                        </span>
                       </td>
                     ) : (
                       [d?.steps, d?.screws, d?.connectors, d?.bonds, d && minutes(d.seconds), d && minutes(d.dive)].map(

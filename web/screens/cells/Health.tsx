@@ -24,6 +24,7 @@ import { messageOf } from '../../state/api.ts';
 import { useSamples } from '../../state/useSamples.ts';
 import { READING_WORDS } from '../../words.ts';
 import { Panel } from '../counter/Panel.tsx';
+import { tell } from '../../../words/index.ts';
 
 const GRADE = { good: 'text-moss', 'cannot-tell': 'text-quiet', worn: 'text-ember', bad: 'text-crimson' } as const;
 const SIGN = { good: '✓', 'cannot-tell': '?', worn: '○', bad: '✗' } as const;
@@ -150,7 +151,7 @@ export function Health({
               Record
             </Button>
           </form>
-          {wrong !== null && <ProblemNote>{wrong}</ProblemNote>}
+          {wrong !== null && <ProblemNote>{tell(model, wrong)}</ProblemNote>}
           {measure === 'later' && wait !== undefined && Number.isFinite(wait) && (
             <p className="text-quiet">
               With that meter a second reading tells something after{' '}

@@ -74,7 +74,7 @@ export default function JobCell() {
       </div>
       {refusal && (
         <p role="alert" className="font-semibold text-crimson">
-          {refusal.message}
+          {tell(context.model, refusal.said)}
         </p>
       )}
       <div className="grid gap-4 lg:grid-cols-2">

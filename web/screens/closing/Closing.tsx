@@ -16,6 +16,7 @@ import { Strips } from './Strips.tsx';
 import type { BondClosing } from '../../workers/closing.worker.ts';
 import { useClosing } from './useClosing.ts';
 import { beginWait, Waits, type Offered } from './Waits.tsx';
+import { tell } from '../../../words/index.ts';
 
 const VIEW_WORDS: Record<BondView, string> = { strips: 'Strips', bead: 'Glue', press: 'Pressing' };
 
@@ -72,7 +73,7 @@ export default function Closing() {
       </div>
       {refusal && (
         <p role="alert" className="font-semibold text-crimson">
-          {refusal.message}
+          {tell(context.model, refusal.said)}
         </p>
       )}
       {problem && <ProblemNote>{problem}</ProblemNote>}

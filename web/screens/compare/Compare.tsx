@@ -21,7 +21,7 @@ import { VERB_WORDS } from '../../words.ts';
 import { planInWorker, type Job } from '../../workers/planner.ts';
 import type { SearchProgress } from '../../workers/planner.worker.ts';
 import { useGo } from '../../state/here.ts';
-import { nameOfLoss, toolName } from '../../../words/index.ts';
+import { nameOfLoss, tell, toolName } from '../../../words/index.ts';
 
 interface Side {
   set: string;
@@ -59,7 +59,10 @@ function usePlanned(
     );
     setJob(made);
     made.result.then(
-      (r) => setOutcome('plan' in r ? { state: 'planned', plan: r.plan } : { state: 'refused', why: r.refused }),
+      (r) =>
+        setOutcome(
+          'plan' in r ? { state: 'planned', plan: r.plan } : { state: 'refused', why: tell(model, r.refused) },
+        ),
       (error) => setOutcome({ state: 'refused', why: messageOf(error) }),
     );
     return made.cancel;

@@ -5,6 +5,7 @@ import { useRunOf } from '../../state/run.ts';
 import { useShop } from '../../state/shop.ts';
 import { PARKED_WORDS } from '../../words.ts';
 import { Panel } from './Panel.tsx';
+import { tell } from '../../../words/index.ts';
 
 /** A job that waits: where everything lies, and who goes on with it. */
 export function Parking({ state }: { state: RunState }) {
@@ -90,7 +91,7 @@ export function Parking({ state }: { state: RunState }) {
       </div>
       {refusal && (
         <p role="alert" className="font-semibold text-crimson">
-          {refusal.message}
+          {tell(state.context.model, refusal.said)}
         </p>
       )}
     </Panel>

@@ -6,6 +6,7 @@ import { DiveProfile } from '../../drawing/DiveProfile.tsx';
 import { ApiError, messageOf } from '../../state/api.ts';
 import { Times } from '../plan/Times.tsx';
 import { planInWorker } from '../../workers/planner.ts';
+import { tell } from '../../../words/index.ts';
 
 /** The dive as it would be, planned beside the interface and anew whenever what is asked changes. */
 export function usePreview(
@@ -30,7 +31,7 @@ export function usePreview(
       (made) => {
         setPlanning(false);
         setPreview('plan' in made ? made.plan : null);
-        setProblem('plan' in made ? null : new ApiError(422, { error: made.refused }));
+        setProblem('plan' in made ? null : new ApiError(422, { error: tell(model, made.refused) }));
       },
       (error) => {
         setPlanning(false);

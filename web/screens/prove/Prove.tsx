@@ -15,6 +15,7 @@ import { Button } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';
 import { Suspects } from './Suspects.tsx';
 import { TestScript } from './TestScript.tsx';
+import { tell } from '../../../words/index.ts';
 
 const OUTCOME: Record<TestOutcome, { word: string; class: string }> = {
   pass: { word: '✓ passed', class: 'text-moss' },
@@ -59,7 +60,7 @@ export default function Prove() {
       )}
       {refusal && (
         <p role="alert" className="mb-3 font-semibold text-crimson">
-          {refusal.message}
+          {tell(context.model, refusal.said)}
         </p>
       )}
       <ul className="grid gap-2">

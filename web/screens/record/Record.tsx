@@ -11,6 +11,7 @@ import { useRunOf } from '../../state/run.ts';
 import { DEVIATION_WORDS } from '../../words.ts';
 import { tellEvent } from '../tellEvent.ts';
 import { late } from '../../controls/late.tsx';
+import { tell } from '../../../words/index.ts';
 
 const TorqueChart = late(
   () => import('./TorqueChart.tsx'),
@@ -67,7 +68,7 @@ export default function Record() {
               <p className="mb-2 font-semibold">Gate G7 does not hold yet:</p>
               <ul className="max-h-64 list-disc space-y-1 overflow-auto pl-5">
                 {blockers.slice(0, 12).map((b, i) => (
-                  <li key={i}>{b.because}</li>
+                  <li key={i}>{tell(context.model, b.said)}</li>
                 ))}
               </ul>
               {blockers.length > 12 && <p className="text-quiet">and {blockers.length - 12} more</p>}
@@ -85,7 +86,7 @@ export default function Record() {
           )}
           {refusal && (
             <p role="alert" className="mt-3 font-semibold text-crimson">
-              {refusal.message}
+              {tell(context.model, refusal.said)}
             </p>
           )}
           <a

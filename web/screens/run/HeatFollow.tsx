@@ -107,7 +107,7 @@ export function HeatFollow({
   const [curve, setCurve] = useState<readonly HeatReading[]>([]);
   const [problem, setProblem] = useState<string | null>(null);
   const told = useRef({ soft: false, warning: false, peak: Number.NEGATIVE_INFINITY, recorded: 0 });
-  const { heat, items, n, id } = step;
+  const { heat, items, id } = step;
   const bond = items[0]!;
 
   useEffect(() => {
@@ -138,8 +138,15 @@ export function HeatFollow({
       if (now.time - said.recorded >= RECORDED_EVERY) {
         said.recorded = now.time;
         events.push(
-          { type: 'reading', sensor: `heat step ${n}, back`, value: now.back, unit: '°C' },
-          { type: 'reading', sensor: `heat step ${n}, seam`, value: now.seam, unit: '°C' },
+          ...(['back', 'seam'] as const).map(
+            (at): EventBody => ({
+              type: 'reading',
+              sensor: 'thermometer',
+              value: now[at],
+              unit: '°C',
+              heated: { step: id, at },
+            }),
+          ),
         );
       }
       const zone = f.zone ? LIMITS[f.zone] : null;
@@ -198,7 +205,7 @@ export function HeatFollow({
       stream.close();
       close();
     };
-  }, [job, n, id, bond, heat, model, rules, startedAt, speed, record, onSoft, onTime]);
+  }, [job, id, bond, heat, model, rules, startedAt, speed, record, onSoft, onTime]);
 
   const soft = at?.softAt != null && reading !== null && reading.time >= at.softAt && at.state !== 'alarm';
   const zone = at?.zone ? LIMITS[at.zone] : null;

@@ -1,12 +1,12 @@
 import { OctagonX } from 'lucide-react';
 import type { GateId } from '../../../core/dive/index.ts';
-import { circumstanceNow, GATE_NAMES, type Refusal } from '../../../core/run/index.ts';
+import { circumstanceNow, type Refusal } from '../../../core/run/index.ts';
 import { Button } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';
 import type { PanelKind } from './Panels.tsx';
 import { Retest } from './Retest.tsx';
 import { SuspectsLink } from './SuspectsLink.tsx';
-import { ruleText } from '../../../words/index.ts';
+import { BY_ID, gateName, ruleText, spoken, tell } from '../../../words/index.ts';
 
 const SHOWN = 6;
 
@@ -25,14 +25,16 @@ export function RefusalNote({
   const { context, state } = useRunOf('context', 'state');
   // A function is tried where the device has power, open or closed; not beside an open battery plug.
   const testable = state !== null && ['open', 'closed'].includes(circumstanceNow(state));
-  const gate = Object.hasOwn(GATE_NAMES, refusal.rule) ? (refusal.rule as GateId) : null;
+  const gate = Object.hasOwn(spoken.gates, refusal.rule) ? (refusal.rule as GateId) : null;
+  const names = context?.model ?? BY_ID;
+  const law = !gate && Object.hasOwn(spoken.rules, refusal.rule);
   return (
     <section role="alert" data-testid="refusal" className="rounded-xl border-l-[14px] border-crimson bg-panel p-5">
       <p className="flex items-center gap-3 text-2xl font-bold text-crimson">
         <OctagonX aria-hidden="true" className="size-8 shrink-0" />
         {gate ? (
           <>
-            Not yet: {GATE_NAMES[gate].toLowerCase()} <span className="text-base font-normal">Gate {gate}</span>
+            Not yet: {gateName(gate).toLowerCase()} <span className="text-base font-normal">Gate {gate}</span>
           </>
         ) : refusal.rule === 'run' || refusal.rule === 'agreed' ? (
           'Not yet'
@@ -41,11 +43,16 @@ export function RefusalNote({
         )}
       </p>
       {gate && <p className="mt-1 text-lg text-quiet">{ruleText(gate)}</p>}
-      {refusal.blockers.length === 0 && <p className="mt-1 text-xl">{refusal.message}</p>}
+      {refusal.blockers.length === 0 && (
+        <p className="mt-1 text-xl">
+          {tell(names, refusal.said)}
+          {law && <span className="block text-lg text-quiet">{ruleText(refusal.rule)}</span>}
+        </p>
+      )}
       <ul className="mt-2 grid gap-1 text-xl">
         {refusal.blockers.slice(0, SHOWN).map((b, i) => (
           <li key={i} className="flex flex-wrap items-center gap-x-3" data-blocker={b.item}>
-            <span>{b.because}</span>
+            <span>{tell(names, b.said)}</span>
             {b.step !== null && (
               <Button
                 onClick={() => {

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import { tryNow, type EventBody, type RunState, type TrialMove } from '../../../core/run/index.ts';
 import { Button, CautionLine } from '../../controls/index.tsx';
 import { serverNow } from '../../state/clock.ts';
+import { tell } from '../../../words/index.ts';
 
 const MOVE_WORDS: Record<TrialMove['do'], (names: string) => string> = {
   mate: (names) => `Mate ${names}, the battery last`,
@@ -27,8 +28,8 @@ export function TryPanel({ state, send }: { state: RunState; send: (bodies: Even
         <p className="font-semibold">It must not be switched on as it lies:</p>
         <ul className="grid gap-2">
           {trial.lacks.map((lack) => (
-            <li key={lack.because} className="rounded-lg bg-sunk p-3 dark:bg-line">
-              {lack.because}
+            <li key={`${lack.said.code} ${lack.item}`} className="rounded-lg bg-sunk p-3 dark:bg-line">
+              {tell(context.model, lack.said)}
             </li>
           ))}
         </ul>

@@ -8,6 +8,7 @@ import { messageOf } from '../../state/api.ts';
 import { planInWorker } from '../../workers/planner.ts';
 import { VERB_WORDS } from '../../words.ts';
 import { useBoard } from './board.ts';
+import { BY_ID, tell } from '../../../words/index.ts';
 
 /** How long edits rest before the dive is planned anew, ms. Origin: own choice. */
 const REST_MS = 350;
@@ -49,7 +50,7 @@ export function SmallDive({ anatomy, sound }: { anatomy: Anatomy; sound: boolean
       job.result.then(
         (told) => {
           if ('refused' in told) {
-            setFound({ plan: null, refused: told.refused, changed: [] });
+            setFound({ plan: null, refused: tell(BY_ID, told.refused), changed: [] });
             return;
           }
           const changed = changesOf(before.current, told.plan);
