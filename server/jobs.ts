@@ -4,6 +4,7 @@ import { blankAnatomy, modelOf, type Anatomy, type Model } from '../core/anatomy
 import { currentPlan, type Plan, type PlanOne } from '../core/dive/index.ts';
 import type { Job, JobFile, JobSummary, TriageFinding, UnlistedDevice } from '../core/jobs/index.ts';
 import {
+  type ReplanReason,
   lastChange,
   runContext,
   withWells,
@@ -240,7 +241,7 @@ export class Jobs {
   async plan(
     id: string,
     plan: Plan,
-    because: string,
+    why: ReplanReason[],
     by: string,
     seen: number,
     after: readonly CounterMade[] = [],
@@ -248,7 +249,7 @@ export class Jobs {
     const { state, events } = this.log.open(id);
     unchangedSince(events, seen);
     if (state.startedAt) throw new Problem(409, { error: 'the dive has begun; its plan stays as it is' });
-    const planned: ServerMade = { type: 'planned', plan: withWells(state.context.model, plan), because };
+    const planned: ServerMade = { type: 'planned', plan: withWells(state.context.model, plan), because: '', why };
     await this.make(id, [planned, ...after], by, state.seq);
   }
 

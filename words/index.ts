@@ -8,6 +8,7 @@ export {
   explain,
   gateName,
   nameOfLoss,
+  noteWords,
   ruleText,
   sentence,
   tell,
@@ -16,5 +17,6 @@ export {
   tellUnreached,
   toolName,
   whereWord,
+  whyWords,
   type Names,
 } from './tell.ts';

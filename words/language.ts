@@ -28,11 +28,26 @@ import type { WarningMessage } from '../core/explore/index.ts';
 import type { SourceKind, Where, Zone } from '../core/heat/index.ts';
 import type { Quoted } from '../core/message/index.ts';
 import type { JudgeMessage } from '../core/judge/index.ts';
-import type { BlockerMessage, DeviationKind, LackMessage, RefusalMessage } from '../core/run/index.ts';
+import type {
+  BlockerMessage,
+  DeviationKind,
+  LackMessage,
+  NoteMessage,
+  RefusalMessage,
+  ReplanReason,
+} from '../core/run/index.ts';
 import type { EntryReason, GapHint } from '../core/opening/index.ts';
 
-/** Why something may not be done, recorded or planned. */
-type Refused = RefusalMessage | BlockerMessage | LackMessage | JudgeMessage | NoDiveMessage | NeededHint;
+/** What a run says, and why something may not be done, recorded or planned. */
+type Refused =
+  | RefusalMessage
+  | ReplanReason
+  | NoteMessage
+  | BlockerMessage
+  | LackMessage
+  | JudgeMessage
+  | NoDiveMessage
+  | NeededHint;
 export type RefusalCode = Exclude<Refused, Quoted>['code'];
 
 /** Everything that the program has to say of its own. */

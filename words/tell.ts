@@ -3,6 +3,7 @@ import { tellMoney } from '../core/counter/index.ts';
 import type { Caution, DiveAction, GateId, Reason, Unreached } from '../core/dive/index.ts';
 import type { Where } from '../core/heat/index.ts';
 import type { Message } from '../core/message/index.ts';
+import type { NoteMessage, ReplanReason } from '../core/run/index.ts';
 import { minutes } from '../core/units/index.ts';
 import { fill, listOf } from './icu.ts';
 import type { DriveFamily, Language, Said } from './language.ts';
@@ -211,3 +212,11 @@ export function tellUnreached({ path, part, said }: Unreached, planned: boolean,
   const text = part === null ? unreached.noDive : unreached.part;
   return { path, message: fill(tag, text, { part: part ?? '', why: words }) };
 }
+
+/** A note in the words it was written in, or in those of what the program noted. */
+export const noteWords = (names: Names, { text, said }: { text: string; said?: NoteMessage | null }): string =>
+  said ? sentence(tell(names, said)) : text;
+
+/** Why a dive was planned, or planned anew: somebody's words first. */
+export const whyWords = (names: Names, { because, why = [] }: { because: string; why?: ReplanReason[] }): string =>
+  [because, ...why.map((reason) => tell(names, reason))].filter(Boolean).join('; ');

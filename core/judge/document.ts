@@ -1,6 +1,6 @@
 /**
  * What the judge reads of the two documents, from the description of the formats alone: `nibrel.anatomy/1` and `/2`, and
- * `nibrel.plan/1`. Nothing here is shared with whoever plans; a field that a document may lack is told so.
+ * `nibrel.plan`. Nothing here is shared with whoever plans; a field that a document may lack is told so.
  */
 export type Side = 'front' | 'back' | 'edge';
 export type Rim = 'top' | 'right' | 'bottom' | 'left';
@@ -160,7 +160,7 @@ export interface StepRead extends Act {
   } | null;
 }
 
-/** `nibrel.plan/1`, as far as the rules look at it. */
+/** `nibrel.plan/1` and `/2`, as far as the rules look at it. */
 export interface Dive {
   readonly replace: readonly string[];
   readonly steps: readonly StepRead[];

@@ -69,7 +69,7 @@ const APPLY: { [T in RunEvent['type']]: (state: RunState, event: Of<T>) => void 
   },
   ...APPLY_CARE,
   photo: (state, { photo, step, note, at }) => void state.photos.push({ photo, step, note, at }),
-  note: (state, { step, text, at, by }) => void state.notes.push({ step, text, at, by }),
+  note: (state, { step, text, said = null, at, by }) => void state.notes.push({ step, text, said, at, by }),
   act: (state, { id, act, item, note, seen, at, by }) =>
     void state.acts.push({ id, act, item, note, seen: seen ?? {}, at, by }),
   // The act that is taken back is left out by the fold.

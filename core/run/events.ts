@@ -6,7 +6,7 @@ import type { FitReadings, LeakMeasured } from '../closing/index.ts';
 import type { GateId, Plan } from '../dive/index.ts';
 import type { ActKind, Sight } from '../explore/index.ts';
 import type { TorqueVerdict } from '../screws/index.ts';
-import type { BlockerMessage } from './messages.ts';
+import type { BlockerMessage, NoteMessage, ReplanReason } from './messages.ts';
 
 /**
  * What happened on a job, append-only. `seq` counts from 1 within the job; `id` is a UUID made by the sender, so
@@ -88,7 +88,8 @@ export type EventBody =
   /** A wait ended before its time, by what and why. */
   | { type: 'timer-ended'; timer: string; how: EarlyEnd; reason: string }
   | { type: 'photo'; photo: string; step: string | null; note: string }
-  | { type: 'note'; step: string | null; text: string }
+  /** Somebody's words, or what the program notes by itself. */
+  | { type: 'note'; step: string | null; text: string; said?: NoteMessage | null }
   /** What was done to a device that no plan speaks of, and what was seen of it. */
   | { type: 'act'; act: ActKind; item: string | null; note: string; seen?: Sight }
   /** Takes back the last act, by the id of its event. */
@@ -231,7 +232,9 @@ export const SERVER_MADE = ['planned', 'replanned', 'anatomy-edited', 'moved', '
 export interface Planned {
   type: 'planned';
   plan: Plan;
+  /** In somebody's words; what the program says of it stands in `why`. */
   because: string;
+  why?: ReplanReason[];
 }
 
 /** The dive is planned anew from where the device stands. */
@@ -246,6 +249,7 @@ export interface Replanned {
   /** Missing fasteners that are replaced by new ones after all. */
   restored: string[];
   because: string;
+  why?: ReplanReason[];
 }
 
 /** The anatomy is corrected for this one device. */
@@ -279,6 +283,7 @@ export interface TurnedRound {
   /** What each thing is called in the anatomy, by the name it was met under. */
   names: Record<string, string>;
   because: string;
+  why?: ReplanReason[];
 }
 
 export type EventType = EventBody['type'];

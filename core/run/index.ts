@@ -81,7 +81,7 @@ export {
 export { cellKey, type CareState, type CellRecord, type LeakTest } from './careState.ts';
 export { foundSince, gateBlockers, isProved, toProve, type Blocker } from './gates.ts';
 export { admit, DEVIATES, type Refusal } from './admit.ts';
-export type { BlockerMessage, LackMessage, RefusalMessage } from './messages.ts';
+export type { BlockerMessage, LackMessage, NoteMessage, RefusalMessage, ReplanReason } from './messages.ts';
 export { itemsLeft, moveAt, moveItem, type Move } from './next.ts';
 export { proposeReplan, replanFrom, type ReplanRequest, type Replan } from './replan.ts';
 export { upgradeLog, type OldEvent } from './upgrade.ts';

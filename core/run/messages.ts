@@ -112,3 +112,16 @@ export type RefusalMessage =
   | { code: 'moving-was-ended' | 'first-do'; words: string }
   | { code: 'not-trained'; name: string; names: readonly string[] }
   | { code: 'not-that-outcome'; leak: number; half: number; limit: number; outcome: string };
+
+/** Why a dive is planned, planned anew or turned round, as the program says it. */
+export type ReplanReason =
+  | { code: 'found-deviating'; item: string; kind: string }
+  | { code: 'planned-for'; items: readonly string[] }
+  | { code: 'planned-anew' | 'turned-round' | 'cell-not-movable' | 'with-new-part' | 'with-old-part' };
+
+/** What the program notes by itself. mm, N·cm, °C; `duration` in s. */
+export type NoteMessage =
+  | { code: 'tray-spilt'; back: number; strangers: number }
+  | { code: 'from-stock'; item: string; drive: string; thread: number | null; length: number | null }
+  | { code: 'warned-of-heat'; zone: string; celsius: number; duration: number }
+  | { code: 'driven-above'; item: string; torque: number; high: number };

@@ -95,7 +95,15 @@ const bodies: Record<Exclude<EventType, ServerMadeType | CounterMade['type']>, J
     step: step.allow(null).required(),
     note: text.default(''),
   },
-  note: { step: step.allow(null).required(), text: Joi.string().min(1).max(2000).required() },
+  note: {
+    step: step.allow(null).required(),
+    said: messageSchema().allow(null),
+    text: Joi.when('said', {
+      is: Joi.object().required(),
+      then: text.default(''),
+      otherwise: Joi.string().min(1).max(2000).required(),
+    }),
+  },
   act: {
     act: Joi.string()
       .valid(...ACTS)

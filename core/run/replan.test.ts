@@ -40,7 +40,7 @@ describe('planning on from a run', () => {
     r.add({ type: 'deviation', item: 'camera-flex', kind: 'torn', note: 'Caught by the cover.' });
     expect(proposeReplan(r.state)).toMatchObject({
       replace: ['battery', 'camera'],
-      because: expect.stringContaining('torn'),
+      why: [expect.objectContaining({ code: 'found-deviating', kind: 'torn' })],
     });
     const { added } = goOn(r);
     expect(added.map((s) => `${s.do} ${s.items[0]}`)).toEqual(

@@ -10,8 +10,10 @@ import {
   type Step,
   type Pose,
 } from '../dive/index.ts';
+import { sameMessage } from '../message/index.ts';
 import { transplantNow } from './care.ts';
-import type { Replanned } from './events.ts';
+import type { ReplanReason } from './messages.ts';
+import type { DeviationKind, Replanned } from './events.ts';
 import { conditionNow, type RunState } from './state.ts';
 
 export interface ReplanRequest {
@@ -27,7 +29,9 @@ export interface ReplanRequest {
   /** The anatomy as this device really is; left out, as before. */
   anatomy?: Anatomy | null;
   rules?: HouseRules;
-  because: string;
+  /** In somebody's words. */
+  because?: string;
+  why?: ReplanReason[];
 }
 
 /** A new plan from where the run stands, and what it changes. */
@@ -37,11 +41,14 @@ export interface Replan {
   dropped: Step[];
 }
 
+/** What is found otherwise than drawn, and changes the rest of a dive without a new part. */
+const REPLANNED_FOR: ReadonlySet<DeviationKind> = new Set(['stripped', 'missing', 'not-as-drawn']);
+
 /** What the deviations of a run ask for: torn flexes and broken parts become targets, stripped screws are renewed. */
 export function proposeReplan(state: RunState): ReplanRequest {
   const { plan, model } = state.context;
   const replace = new Set(plan.replace);
-  const reasons: string[] = [];
+  const why: ReplanReason[] = [];
   for (const { item, kind } of state.deviations) {
     // What was taken out of the anatomy of this job has been seen to.
     if (item === null || !model.items.has(item)) continue;
@@ -53,16 +60,17 @@ export function proposeReplan(state: RunState): ReplanRequest {
           : undefined;
     if (part && !model.parts.get(part)?.fixed && !replace.has(part)) {
       replace.add(part);
-      reasons.push(`${model.nameOf(item)} is ${kind}`);
+      why.push({ code: 'found-deviating', item, kind });
     }
-    if (kind === 'stripped') reasons.push(`${model.nameOf(item)} is stripped`);
-    if (kind === 'missing') reasons.push(`${model.nameOf(item)} is missing`);
-    if (kind === 'not-as-drawn') reasons.push(`${model.nameOf(item)} is not as drawn`);
+    if (REPLANNED_FOR.has(kind)) why.push({ code: 'found-deviating', item, kind });
   }
   return {
     replace: [...replace],
     spares: [...plan.spares],
-    because: [...new Set(reasons)].join('; ') || 'planned anew from here',
+    why:
+      why.length > 0
+        ? why.filter((one, i) => why.findIndex((other) => sameMessage(other, one)) === i)
+        : [{ code: 'planned-anew' }],
   };
 }
 
@@ -170,7 +178,8 @@ export function replanFrom(state: RunState, request: ReplanRequest, options: Pla
       kept: kept.map((s) => s.id),
       anatomy: request.anatomy ?? null,
       restored,
-      because: request.because,
+      because: request.because ?? '',
+      ...(request.why ? { why: request.why } : {}),
     },
     added: fresh.filter((s) => !remaining.some((r) => sameWork(r, s) && r.tool === s.tool)),
     dropped: remaining.filter((r) => !fresh.some((s) => sameWork(s, r))),

@@ -14,7 +14,7 @@ import type { CauseKind, CheckId, Symptom } from '../diagnosis/index.ts';
 import { copyCare, noCare, type CareState } from './careState.ts';
 import type { Circumstance, DeviationKind, EarlyEnd, ParkedWhy, TestOutcome, WaitKind, HeatedAt } from './events.ts';
 import type { TorqueVerdict } from '../screws/index.ts';
-import type { BlockerMessage } from './messages.ts';
+import type { BlockerMessage, NoteMessage } from './messages.ts';
 
 export interface Timer {
   id: string;
@@ -129,7 +129,7 @@ export interface RunState {
   tested: TestResult[];
   gates: Map<string, { outcome: 'passed' | 'refused'; reason: string; blocked: BlockerMessage | null; at: string }>;
   photos: { photo: string; step: string | null; note: string; at: string }[];
-  notes: { step: string | null; text: string; at: string; by: string }[];
+  notes: { step: string | null; text: string; said: NoteMessage | null; at: string; by: string }[];
   readings: { sensor: string; value: number; unit: string; at: string; heated: HeatedAt | null }[];
   torques: { step: string; fastener: string; peak: number; verdict: TorqueVerdict; accepted: boolean; at: string }[];
   /** Acts that stand, in order, on a device without a dive. */

@@ -19,7 +19,7 @@ import { cellRows, closingRows } from './care.ts';
 import { Fonts } from './fonts.ts';
 import { torqueTarget } from '../../core/screws/index.ts';
 import { minutes } from '../../core/units/index.ts';
-import { cautionText, gateName, nameOfLoss, tell } from '../../words/index.ts';
+import { cautionText, gateName, nameOfLoss, noteWords, tell } from '../../words/index.ts';
 import { listed } from '../../core/once/index.ts';
 
 const INK = '#1f2a2c';
@@ -470,7 +470,7 @@ function notes(sheet: Sheet, record: Record): void {
     for (const note of state.notes)
       sheet.row(
         `${when(note.at)}${note.step && context.steps.has(note.step) ? `, step ${context.steps.get(note.step)!.n}` : ''}`,
-        note.text,
+        noteWords(context.model, note),
       );
   }
   if (state.trials.length > 0) {

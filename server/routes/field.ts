@@ -11,6 +11,7 @@ import { Problem } from '../problem.ts';
 import type { Services } from '../services.ts';
 import type { PlateAsked } from '../pictures/plate.ts';
 import { bodyOf, checked } from '../validate.ts';
+import type { ReplanReason } from '../../core/run/index.ts';
 
 const by = { by: Joi.string().max(80), session: Joi.string().max(64) };
 interface By {
@@ -129,9 +130,9 @@ export function fieldRoutes(services: Services): Hono<Env> {
     const asked = { files, renew, rules: ruleSets.chosen().rules, wells: Object.fromEntries(open.wells) };
     const turned = await pool.run('turnRound', asked);
     const anatomy = named(job, turned.anatomy);
-    const words = because || (renew ? 'with the new part' : 'with the old part back in');
+    const why: ReplanReason[] = [{ code: renew ? 'with-new-part' : 'with-old-part' }];
     const plan = { ...turned.plan, anatomy: anatomy.id };
-    await jobs.make(job.id, [{ ...turned, anatomy, plan, because: words }], who(c, said), state.seq);
+    await jobs.make(job.id, [{ ...turned, anatomy, plan, because, why }], who(c, said), state.seq);
     return c.json(jobs.fileOf(job.id));
   });
 

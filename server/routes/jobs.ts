@@ -25,6 +25,7 @@ import { Problem } from '../problem.ts';
 import { quoteWith } from '../quotes.ts';
 import type { Services } from '../services.ts';
 import { bodyOf, decimal } from '../validate.ts';
+import { messageSchema } from '../../core/message/index.ts';
 
 const id = Joi.string().max(64);
 const words = (most: number) => Joi.string().allow('').max(most);
@@ -50,7 +51,8 @@ const planOnSchema = Joi.object({
   restored: Joi.array().items(id).max(200),
   look: Joi.array().items(id).max(20),
   transplant: Joi.array().items(id).max(4),
-  because: words(400),
+  because: words(400).default(''),
+  why: Joi.array().items(messageSchema()).max(50),
   anatomy: Joi.object().unknown(true).allow(null),
   keep: Joi.boolean().required(),
   ...by,
@@ -255,9 +257,8 @@ export function jobRoutes(services: Services, config: Config): Hono<Env> {
     const seen = changeSeen(c);
     const rules = request.rules === undefined && job.plan ? context.plan.rules : rulesOf(request.rules);
     const plan = await dive(context.model.anatomy, request, conditionNow(state), rules);
-    const names = plan.replace.map((part) => context.model.nameOf(part)).join(', ');
     const quoted = await quoteWith(services, job.id, { plan });
-    await jobs.plan(job.id, plan, `planned for ${names}`, who(c, request), seen, quoted);
+    await jobs.plan(job.id, plan, [{ code: 'planned-for', items: plan.replace }], who(c, request), seen, quoted);
     return c.json(jobs.fileOf(job.id));
   });
 

@@ -6,6 +6,7 @@ import { ApiError, messageOf, storePhoto } from '../state/api.ts';
 import { NOT_SENT_YET } from '../state/outbox.ts';
 import { useRunOf } from '../state/run.ts';
 import { OutboxNote } from './run/OutboxNote.tsx';
+import { noteWords } from '../../words/index.ts';
 
 /** What can be recorded on a job without a dive: notes and photographs. */
 export function JobNotes() {
@@ -52,7 +53,7 @@ export function JobNotes() {
         {state.notes.map((n, i) => (
           <li key={i}>
             <time className="num mr-3 text-sm text-quiet">{format(new Date(n.at), 'd MMM, HH:mm')}</time>
-            {n.text} <span className="text-sm text-quiet">{n.by}</span>
+            {noteWords(state.context.model, n)} <span className="text-sm text-quiet">{n.by}</span>
           </li>
         ))}
       </ul>

@@ -7,7 +7,7 @@ import { CAUSE_WORDS, CHECKS, SYMPTOMS } from '../../core/diagnosis/index.ts';
 import { minutes } from '../../core/units/index.ts';
 import { MARK_WORDS, REMOVAL_WORDS } from '../../core/cells/index.ts';
 import { ACT_WORDS, DEVIATION_WORDS, PARKED_WORDS, READING_WORDS, VERB_WORDS } from '../words.ts';
-import { tell } from '../../words/index.ts';
+import { noteWords, tell, whyWords } from '../../words/index.ts';
 
 export const CIRCUMSTANCE_WORDS: Record<Circumstance, string> = {
   intake: 'at intake',
@@ -71,7 +71,7 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
     case 'photo':
       return `Photograph${e.note ? `, ${e.note}` : ''}`;
     case 'note':
-      return `Note: ${e.text}`;
+      return `Note: ${noteWords(model, e)}`;
     case 'act':
       return `${ACT_WORDS[e.act]}${e.item ? ` ${item(e.item)}` : ''}${e.note ? `: ${e.note}` : ''}`;
     case 'act-undone':
@@ -79,7 +79,7 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
     case 'answered':
       return e.answer === SKIPPED ? 'A question was skipped' : 'A question was answered';
     case 'turned-round':
-      return `Turned round${because(e.because)}`;
+      return `Turned round${because(whyWords(model, e))}`;
     case 'tried':
       return (
         `Tried in between: ${e.worked ? 'it works' : 'it does not work'}${because(e.note)}; ` +
@@ -100,9 +100,9 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
     case 'reading':
       return `${e.heated ? `Step ${steps.get(e.heated.step)?.n ?? '?'}, ${e.heated.at}` : e.sensor}: ${e.value} ${e.unit}`;
     case 'planned':
-      return `Plan changed: ${e.because}`;
+      return `Plan changed: ${whyWords(model, e)}`;
     case 'replanned':
-      return `Planned anew: ${e.because}`;
+      return `Planned anew: ${whyWords(model, e)}`;
     case 'anatomy-edited':
       return `Corrected for this device: ${e.item ? item(e.item) : 'the anatomy'}${because(e.because)}`;
     case 'moved':

@@ -1,6 +1,6 @@
 import type { Language, RefusalCode } from '../language.ts';
 
-/** Why something may not be done, recorded or planned. */
+/** What a run says, and why something may not be done, recorded or planned. */
 export const refusals: Pick<Language['messages'], RefusalCode> = {
   // What keeps a gate shut.
   'step-not-done': 'step {n} is not done: {verb} {items, select, none {} other {{items}}}',
@@ -120,6 +120,21 @@ export const refusals: Pick<Language['messages'], RefusalCode> = {
   'cell-not-moved-yet': 'the cell is not on its old protection board yet; its steps stand on the Cell screen',
   'first-do': 'first: {words}',
   'not-that-outcome': '{leak} ± {half} ml/min against {limit} is not "{outcome}"',
+
+  // Why a dive is planned, and what is noted by itself.
+  'found-deviating': '{item}: {kind}',
+  'planned-for': 'planned for {items, select, none {nothing but to look} other {{items}}}',
+  'planned-anew': 'planned anew from here',
+  'turned-round': 'turned round; the old part goes back in',
+  'cell-not-movable': 'the cell could not be moved',
+  'with-new-part': 'with the new part',
+  'with-old-part': 'with the old part back in',
+  'tray-spilt':
+    'the tray was spilt. {back} pieces measured and put back into their wells, {strangers} strangers set aside.',
+  'from-stock':
+    '{item}: a {drive}{thread, select, null {} other { M{thread}}}×{length} from the stock takes its place.',
+  'warned-of-heat': 'warning by the thermometers after {duration}: the {zone} nears {celsius} °C.',
+  'driven-above': '{item}: driven to {torque, number, ::.0} N·cm, above {high, number, ::.0}.',
 
   // Why no dive can be made.
   'name-a-part': 'name at least one part to replace',

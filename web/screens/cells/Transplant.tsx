@@ -127,7 +127,7 @@ function Ended({ because }: { because: string }) {
     const { crackedGlass, charge, dark } = condition;
     const begun = state!.startedAt !== null;
     const json = begun
-      ? { transplant: [], because: 'the cell could not be moved', keep: true, by }
+      ? { transplant: [], why: [{ code: 'cell-not-movable' }], keep: true, by }
       : { replace, spares, transplant: [], crackedGlass, charge, dark, by };
     try {
       await api(`/jobs/${job!.id}/${begun ? 'plan-on' : 'plan'}`, { json, ifMatch: lastChange(events) });

@@ -155,7 +155,8 @@ export function HeatFollow({
         events.push({
           type: 'note',
           step: id,
-          text: `Warning by the thermometers after ${clock(now.time)}: the ${zone.name} nears ${zone.stop} °C.`,
+          text: '',
+          said: { code: 'warned-of-heat', zone: f.zone!, celsius: zone.stop, duration: now.time },
         });
       }
       const peak = Math.max(now.back, now.seam);

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Anatomy } from '../../../core/anatomy/index.ts';
 import { stepItemName, type Step } from '../../../core/dive/index.ts';
-import { lastChange, proposeReplan, type Replan, type RunState } from '../../../core/run/index.ts';
+import { type ReplanReason, lastChange, proposeReplan, type Replan, type RunState } from '../../../core/run/index.ts';
 import { equivalentsOf, type StockItem } from '../../../core/screws/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { Button, Check, ProblemNote } from '../../controls/index.tsx';
@@ -10,6 +10,7 @@ import { technicianNow } from '../../state/shop.ts';
 import { useRun } from '../../state/run.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { VERB_WORDS } from '../../words.ts';
+import { tell } from '../../../words/index.ts';
 
 /** Most steps shown of what comes and what goes. */
 const SHOWN = 12;
@@ -43,11 +44,11 @@ export function ReplanPanel({
 
   /** The dive ends here: what was exchanged stays new, everything else goes back as it was. */
   const [turned, setTurned] = useState(false);
-  const because = turned ? 'turned round; the old part goes back in' : proposal.because;
+  const why: ReplanReason[] = turned ? [{ code: 'turned-round' }] : (proposal.why ?? []);
   const request = JSON.stringify({
     replace: turned ? replace.filter((id) => state.device.renewed.has(id)) : replace,
     restored,
-    because,
+    why,
     ...(turned ? { look: [] } : {}),
     ...(anatomy ? { anatomy } : {}),
     by,
@@ -95,7 +96,10 @@ export function ReplanPanel({
     set(list.includes(id) ? list.filter((x) => x !== id) : [...list, id]);
   return (
     <div className="grid gap-4" data-testid="replan">
-      <p className="text-lg">What was done stays done. The rest is planned from the device as it is now: {because}.</p>
+      <p className="text-lg">
+        What was done stays done. The rest is planned from the device as it is now:{' '}
+        {why.map((reason) => tell(model, reason)).join('; ')}.
+      </p>
       <Check className="text-lg" checked={turned} onChange={() => setTurned(!turned)}>
         Turn round here: the old part goes back in
       </Check>
@@ -194,7 +198,14 @@ function Replacement({ fastener, state }: { fastener: string; state: RunState })
         {
           type: 'note',
           step: null,
-          text: `${model.nameOf(fastener)}: a ${item.drive} M${item.thread}×${item.length} from the stock takes its place.`,
+          text: '',
+          said: {
+            code: 'from-stock',
+            item: fastener,
+            drive: item.drive,
+            thread: item.thread,
+            length: item.length,
+          },
         },
       ]);
       setTaken(item.id);

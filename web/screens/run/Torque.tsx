@@ -87,7 +87,8 @@ export function TorquePanel({
       bodies.push({
         type: 'note',
         step,
-        text: `${screw.id}: driven to ${value.toFixed(1)} N·cm, above ${target.high.toFixed(1)}.`,
+        text: '',
+        said: { code: 'driven-above', item: screw.id, torque: value, high: target.high },
       });
     record(bodies);
     if (verdict === 'good' || verdict === 'over') tap(step, screw.id);

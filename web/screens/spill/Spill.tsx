@@ -105,9 +105,8 @@ export default function Spill() {
       {
         type: 'note',
         step: state.cursor,
-        text:
-          `The tray was spilt. ${back} pieces measured and put back into ` +
-          `their wells, ${sorting.pieces.length - back} strangers set aside.`,
+        text: '',
+        said: { code: 'tray-spilt', back, strangers: sorting.pieces.length - back },
       },
       ...sorting.lost.map(
         (id): EventBody => ({
