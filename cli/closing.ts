@@ -21,6 +21,8 @@ import type { HouseRules } from '../core/dive/index.ts';
 import { sheetSvg } from '../core/paper/index.ts';
 import { minutes } from '../core/units/index.ts';
 import { numberOf, Stop, USAGE, type Values } from './usage.ts';
+import { ringHint } from '../core/dive/index.ts';
+import { tell } from '../words/index.ts';
 
 /** @throws Stop 1 naming the bonds that there are */
 function bondOf(model: Model, id: string): Bond {
@@ -70,7 +72,7 @@ export function strips(model: Model, values: Values, rules: HouseRules): string 
     `covers ${plan.covered.toFixed(1)} of ${plan.length.toFixed(1)} mm, ${plan.coveredArea.toFixed(0)} of ${plan.area.toFixed(0)} mm²; ` +
       `left over ${plan.waste} mm of lanes, ${plan.kept} mm of them long enough to keep`,
     ...plan.laying,
-    ...plan.notes.map((n) => `note: ${n}`),
+    ...[...ringHint(model, plan).map((hint) => tell(model, hint)), ...plan.notes].map((n) => `note: ${n}`),
   ].join('\n');
 }
 

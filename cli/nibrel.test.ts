@@ -301,7 +301,7 @@ describe('nibrel heat and cut', () => {
     });
     expect(await nibrel('heat', QUILL, '--bond', 'display-seal', '--set', '200')).toMatchObject({
       code: 1,
-      err: expect.stringContaining('set of the heat mat must be 40 to 90 °C'),
+      err: expect.stringContaining('set of the mat must be 40 to 90 °C'),
     });
     expect(await nibrel('cut', QUILL, '--bond', 'nope')).toMatchObject({
       code: 1,

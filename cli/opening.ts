@@ -23,7 +23,7 @@ import { cutAlong, MARGIN, MOST_MARKS, seamOf } from '../core/opening/index.ts';
 import { minutes } from '../core/units/index.ts';
 import { numberOf, Stop, USAGE, type Values } from './usage.ts';
 import { recipeHint } from '../core/dive/index.ts';
-import { tell as told, whereWord } from '../words/index.ts';
+import { tell as told, whereWord, spoken } from '../words/index.ts';
 
 const degrees = (v: number | undefined): string => (v === undefined ? '    -' : v.toFixed(1).padStart(5));
 
@@ -47,7 +47,7 @@ export function heat(model: Model, bond: string, values: Values): string {
         recipe.band.peaks[z] === undefined
           ? []
           : [
-              `${LIMITS[z].name} up to ${recipe.peaks[z]!.toFixed(0)} °C (${recipe.band.peaks[z].map((t) => t.toFixed(0)).join(' to ')})`,
+              `${spoken.zones[z]} up to ${recipe.peaks[z]!.toFixed(0)} °C (${recipe.band.peaks[z].map((t) => t.toFixed(0)).join(' to ')})`,
             ],
       );
       return values.json
@@ -105,7 +105,7 @@ export function heat(model: Model, bond: string, values: Values): string {
     );
   const every = Math.max(1, Math.round(30 / (rows[1]!.time - rows[0]!.time)));
   return [
-    `${source.name} at ${source.set} °C, ${wheres.map((where) => whereWord(where)).join(', then ')}, ${minutes(seconds)} in all, room ${room} °C`,
+    `${spoken.sources[source.kind]} at ${source.set} °C, ${wheres.map((where) => whereWord(where)).join(', then ')}, ${minutes(seconds)} in all, room ${room} °C`,
     ' time  coldest  warmest  cell  panel  °C',
     ...rows
       .filter((_, i) => i % every === 0)
@@ -125,7 +125,7 @@ export function heat(model: Model, bond: string, values: Values): string {
     ),
     ...answers.exceeded.map(
       (e) =>
-        `${e.level}: the ${LIMITS[e.zone].name} passes ${LIMITS[e.zone][e.level]} ` +
+        `${e.level}: the ${spoken.zones[e.zone]} passes ${LIMITS[e.zone][e.level]} ` +
         `°C after ${Math.round(e.at)} s, up to ${e.peak.toFixed(1)} °C`,
     ),
     'computed, no promise: follow the thermometer',

@@ -1,6 +1,6 @@
 import type { Corner, Edge } from '../core/anatomy/index.ts';
 import type { DrawWay } from '../core/cells/index.ts';
-import type { DataChoice, UnfinishedChoice } from '../core/counter/index.ts';
+import type { DataChoice, MishapKind, UnfinishedChoice } from '../core/counter/index.ts';
 import type {
   ActionKind,
   Caution,
@@ -10,6 +10,7 @@ import type {
   DrawHint,
   GateId,
   HandTool,
+  HouseRules,
   Hint,
   LoadHint,
   LossReason,
@@ -20,11 +21,13 @@ import type {
   Relation,
   Remedy,
   RuleName,
+  Step,
   StripsHint,
   TurnHint,
   Verb,
 } from '../core/dive/index.ts';
-import type { WarningMessage } from '../core/explore/index.ts';
+import type { ActKind, WarningMessage } from '../core/explore/index.ts';
+import type { RelationKind } from '../core/learn/index.ts';
 import type { SourceKind, Where, Zone } from '../core/heat/index.ts';
 import type { Quoted } from '../core/message/index.ts';
 import type { JudgeMessage } from '../core/judge/index.ts';
@@ -35,6 +38,9 @@ import type {
   NoteMessage,
   RefusalMessage,
   ReplanReason,
+  CellReading,
+  ParkedWhy,
+  WaitKind,
 } from '../core/run/index.ts';
 import type { EntryReason, GapHint } from '../core/opening/index.ts';
 
@@ -95,6 +101,19 @@ export interface Language {
   unreached: { noDive: string; part: string };
   cautions: Record<Caution, string>;
   verbs: Record<Verb, string>;
+  phases: Record<Step['phase'], string>;
+  acts: Record<ActKind, string>;
+  /** What was learnt of two items, between their names. */
+  learnt: Record<RelationKind, string>;
+  parked: Record<ParkedWhy, string>;
+  mishaps: Record<MishapKind, string>;
+  /** What is read of a cell, and in what unit. */
+  cellReadings: Record<CellReading, { name: string; unit: string }>;
+  waits: Record<WaitKind, string>;
+  /** Where practitioners disagree: the question, and the schools to choose from. */
+  schools: { key: keyof HouseRules; question: string; choices: [value: string, word: string][] }[];
+  /** The seconds that the order of a dive is weighed by. */
+  weights: { key: 'toolChange' | 'turnOver' | 'workable' | 'reheat'; label: string; hint: string }[];
   /** What is done to reach an item. */
   actions: Record<ActionKind, string>;
   tools: Record<HandTool, string>;

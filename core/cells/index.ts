@@ -52,7 +52,6 @@ export {
 export {
   provedWelds,
   TRANSPLANT_FIRST,
-  TRANSPLANT_TOLD,
   transplantFault,
   transplantFaults,
   transplantRefusals,

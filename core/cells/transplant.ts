@@ -11,12 +11,6 @@ export const TRANSPLANT_FIRST = [
   'Glasses, gloves, a bucket of dry sand within reach, nobody else at the bench, nothing that burns on it.',
 ] as const;
 
-/** What the customer is told. */
-export const TRANSPLANT_TOLD = [
-  "The cell is not the maker's.",
-  "The report of the battery is that of the old protection board: what it says of age and condition is not the new cell's.",
-] as const;
-
 /** What has to be typed or seen at a step. */
 export type TransplantCheck =
   | { kind: 'seen'; ask: string }

@@ -16,6 +16,7 @@ import {
   stripsOf,
   tapeFor,
 } from './index.ts';
+import { ringHint } from '../dive/index.ts';
 
 /** An outline as the other library has it: curves as curves. */
 function shapeOf(outline: Outline): Flatten.Polygon {
@@ -202,7 +203,7 @@ describe('what is covered', () => {
     const open = { ...seal, at: { ...seal.at, gaps } };
     const plan = stripsOf(quill, open);
     expect(plan.open).toBeGreaterThanOrEqual(27);
-    expect(plan.notes[0]).toMatch(/stays open for \d+\.\d mm: the device was IP/);
+    expect(ringHint(quill, plan)).toMatchObject([{ code: 'ring-stays-open', open: plan.open }]);
     const dry = modelOf({ ...quill.anatomy, body: { ...quill.anatomy.body, ingress: null } });
     expect(stripsOf(dry, open)).toMatchObject({ open: 0 });
   });

@@ -128,7 +128,6 @@ export function stripsOf(model: Model, bond: Bond, options: StripOptions = {}): 
     cuts,
     laying: layingOf(strips),
     notes: [
-      ...(open > STAYS_OPEN ? [openWords(model, open)] : []),
       ...tooLongWords(strips, bench),
       ...notesOf(model, bond, strips, free, corners !== (options.corners ?? corners)),
     ],
@@ -144,9 +143,6 @@ const sealsWater = (model: Model, { at, kind, joins }: Bond): boolean =>
   'perimeterOf' in at &&
   (kind === 'tape' || kind === 'glue' || kind === 'gasket') &&
   joins.some((id) => model.parts.get(id)?.fixed === true);
-
-const openWords = (model: Model, open: number): string =>
-  `This ring stays open for ${open.toFixed(1)} mm: the device was ${model.anatomy.body.ingress}, and water gets in there. A die-cut seal closes it; with strips the customer is told that it is not sealed.`;
 
 /** Strips that no sheet of the shop is long enough for. */
 function tooLongWords(strips: readonly Strip[], bench: Pick<ClosingBench, 'sheets'>): string[] {

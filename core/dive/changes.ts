@@ -26,17 +26,15 @@ export type LossReason =
 /** What can be done about a loss. */
 export type Remedy = Quoted | { code: 'new-seal' | 'cold-cell' | 'cold-panel' | 'cell-not-makers' | 'copy-data' };
 
-/** Rules of good work that a plan does not keep, by what it says of itself. */
-const EXCUSES: Record<Concession['code'], readonly CraftName[]> = {
-  'isolates-later': [],
-  'left-loose': ['R8'],
-  'left-unproved': [],
-  'left-hanging': ['R5'],
-  'heated-beside': ['R6'],
-  'rule-not-kept': [],
-};
-
-const isConcession = (change: Change): change is Concession => Object.hasOwn(EXCUSES, change.code);
+const CONCESSIONS: ReadonlySet<Change['code']> = new Set<Concession['code']>([
+  'isolates-later',
+  'left-loose',
+  'left-unproved',
+  'left-hanging',
+  'heated-beside',
+  'rule-not-kept',
+]);
 
 /** Is something of good work given up in a plan? Its laws hold all the same. */
-export const givesUp = ({ changes }: { changes: readonly Change[] }): boolean => changes.some(isConcession);
+export const givesUp = ({ changes }: { changes: readonly Change[] }): boolean =>
+  changes.some(({ code }) => CONCESSIONS.has(code));

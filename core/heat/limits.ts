@@ -3,7 +3,6 @@ export const ZONES = ['cell', 'panel', 'lens', 'plastic', 'adhesive', 'marked'] 
 export type Zone = (typeof ZONES)[number];
 
 export interface Limit {
-  name: string;
   /** °C: from here on it is said. */
   caution: number;
   /** °C: no recipe goes here, and in a run the alarm sounds. */
@@ -14,37 +13,31 @@ export interface Limit {
 /** Defaults; a maker's own limits go before these. None of them says that a temperature below is harmless. */
 export const LIMITS: Record<Zone, Limit> = {
   cell: {
-    name: 'cell',
     caution: 50,
     stop: 60,
     origin: 'usual upper limits for storing (50 °C) and discharging (60 °C) a lithium-ion cell: common practice',
   },
   panel: {
-    name: 'panel',
     caution: 75,
     stop: 85,
     origin: 'usual upper limits for running and storing a display panel: common practice',
   },
   lens: {
-    name: 'lens and its glue',
     caution: 80,
     stop: 95,
     origin: 'lens glue creeps near its glass transition: own estimate',
   },
   plastic: {
-    name: 'plastic',
     caution: 80,
     stop: 95,
     origin: 'below the softening of polycarbonate blends: own estimate',
   },
   adhesive: {
-    name: 'adhesive',
     caution: 100,
     stop: 120,
     origin: 'foam and film tapes char, foam or smear beyond this: own estimate, typical of data sheets',
   },
   marked: {
-    name: 'part with a limit of its own',
     caution: 55,
     stop: 60,
     origin: 'the limit that the anatomy gives its part goes before this: the lowest that such parts commonly have',

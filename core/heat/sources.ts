@@ -3,7 +3,6 @@ import { NoHeat } from './noHeat.ts';
 /** A means of warming a seam. */
 export interface HeatSource {
   kind: SourceKind;
-  name: string;
   /** °C: of the mat, of the air as it leaves the nozzle, or of the pack when it is laid on. */
   set: number;
   /** The coolest and hottest that can be asked of it, °C. */
@@ -47,7 +46,6 @@ const PACK = { reach: 40, content: 54_000 };
 export const SOURCES: Record<SourceKind, HeatSource> = {
   mat: {
     kind: 'mat',
-    name: 'heat mat',
     set: 70,
     least: 40,
     most: 90,
@@ -56,7 +54,6 @@ export const SOURCES: Record<SourceKind, HeatSource> = {
   },
   pad: {
     kind: 'pad',
-    name: 'heating pad',
     set: 60,
     least: 40,
     most: 80,
@@ -65,7 +62,6 @@ export const SOURCES: Record<SourceKind, HeatSource> = {
   },
   gun: {
     kind: 'gun',
-    name: 'hot-air gun',
     set: 80,
     least: 50,
     most: 130,
@@ -75,7 +71,6 @@ export const SOURCES: Record<SourceKind, HeatSource> = {
   },
   'gel-pack': {
     kind: 'gel-pack',
-    name: 'gel heat pack',
     set: 80,
     least: 50,
     most: 90,
@@ -85,7 +80,6 @@ export const SOURCES: Record<SourceKind, HeatSource> = {
   },
   dryer: {
     kind: 'dryer',
-    name: 'hair dryer',
     set: 60,
     least: 60,
     most: 60,
@@ -103,13 +97,13 @@ export function sourceOf(kind: SourceKind, own: SourceSettings = {}): HeatSource
   for (const [key, value] of Object.entries(own) as [keyof SourceSettings, number | undefined][]) {
     if (value === undefined) continue;
     if (!(value > 0) || value > 2000)
-      throw new NoHeat(key, `${key} of the ${source.name} must be above 0, not ${value}`);
+      throw new NoHeat(key, `${key} of the ${source.kind} must be above 0, not ${value}`);
     source[key] = value;
   }
   if (source.set > source.most || source.set < source.least)
     throw new NoHeat(
       'set',
-      `set of the ${source.name} must be ${source.least} to ${source.most} °C, not ${source.set}`,
+      `set of the ${source.kind} must be ${source.least} to ${source.most} °C, not ${source.set}`,
     );
   return source;
 }

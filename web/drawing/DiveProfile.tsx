@@ -1,8 +1,9 @@
 import { memo, useId, useMemo } from 'react';
 import type { Plan, Step } from '../../core/dive/index.ts';
-import { tradeOf, VERB_WORDS } from '../words.ts';
+import { tradeOf } from '../trade.ts';
 import { depthColour } from './depth.ts';
 import { TradeMark } from './marks.tsx';
+import { spoken } from '../../words/index.ts';
 
 interface ProfileProps {
   plan: Plan;
@@ -187,7 +188,7 @@ const StepMark = memo(function StepMark({
       opacity={done ? 0.45 : 1}
       data-step={step.n}
     >
-      <title>{`${step.n}. ${step.gate ?? VERB_WORDS[step.do]}`}</title>
+      <title>{`${step.n}. ${step.gate ?? spoken.verbs[step.do]}`}</title>
       {onChoose && <rect x={cx - half} y={top - 14} width={2 * half} height={floor - top + 28} fill="transparent" />}
       <TradeMark trade={tradeOf(step)} x={cx} y={cy} r={r} hollow={alone} />
       {ring && (

@@ -1,6 +1,6 @@
 import type { Drive } from '../../core/anatomy/index.ts';
 import { recessPath } from '../../core/screws/index.ts';
-import { TRADE_COLOUR, type Trade } from '../words.ts';
+import { TRADE_COLOUR, type Trade } from '../trade.ts';
 
 /** A screw seen from above, its drive as its shape. */
 export function ScrewGlyph({

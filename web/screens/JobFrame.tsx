@@ -8,7 +8,7 @@ import { useRun, useRunOf } from '../state/run.ts';
 import { DeleteJob } from './DeleteJob.tsx';
 import { FoundSince } from './FoundSince.tsx';
 import { JobNotes } from './JobNotes.tsx';
-import { PARKED_WORDS } from '../words.ts';
+import { spoken } from '../../words/index.ts';
 
 const tab = ({ isActive }: { isActive: boolean }) =>
   `flex min-h-12 items-center border-b-4 px-3 font-semibold no-underline ` +
@@ -121,7 +121,7 @@ function Parked() {
   if (!parked) return null;
   return (
     <p role="status" className="mb-4 border-l-8 border-ember bg-panel px-4 py-2">
-      Parked at <b>{parked.where}</b>: {PARKED_WORDS[parked.why]}.{' '}
+      Parked at <b>{parked.where}</b>: {spoken.parked[parked.why]}.{' '}
       <Link to={`/jobs/${job!.id}/counter`}>Take it up again</Link>
     </p>
   );

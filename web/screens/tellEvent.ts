@@ -6,8 +6,7 @@ import { groupedImei, MARKS, REGISTER_WORDS, tellMoney, type RegisterQuestion } 
 import { CAUSE_WORDS, CHECKS, SYMPTOMS } from '../../core/diagnosis/index.ts';
 import { minutes } from '../../core/units/index.ts';
 import { MARK_WORDS, REMOVAL_WORDS } from '../../core/cells/index.ts';
-import { ACT_WORDS, DEVIATION_WORDS, PARKED_WORDS, READING_WORDS, VERB_WORDS } from '../words.ts';
-import { noteWords, tell, whyWords } from '../../words/index.ts';
+import { noteWords, tell, whyWords, spoken } from '../../words/index.ts';
 
 export const CIRCUMSTANCE_WORDS: Record<Circumstance, string> = {
   intake: 'at intake',
@@ -27,7 +26,7 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
     const s = steps.get(id);
     if (!s) return id.replace(/[.~].*$/, '').replaceAll('-', ' ');
     const items = s.items.slice(0, 3).map((i) => stepItemName(model, s, i));
-    return `${s.n}. ${s.gate ?? VERB_WORDS[s.do]} ${items.join(', ')}`;
+    return `${s.n}. ${s.gate ?? spoken.verbs[s.do]} ${items.join(', ')}`;
   };
   const because = (reason: string) => (reason ? `: ${reason}` : '');
   const limitOf = (s: Of<'agreed'>) => (s.limit === null ? 'no limit' : `at most ${tellMoney(s.limit, s.currency)}`);
@@ -55,7 +54,7 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
       return `${item(e.connector)} seated`;
     case 'deviation': {
       const value = e.value == null ? '' : ` ${e.value} ${e.kind === 'overheated' ? '°C' : 'mm'}.`;
-      return `${e.item ? item(e.item) : 'Device'}: ${DEVIATION_WORDS[e.kind]}.${value} ${e.note}`;
+      return `${e.item ? item(e.item) : 'Device'}: ${spoken.deviations[e.kind]}.${value} ${e.note}`;
     }
     case 'gate':
       return `Gate ${e.gate} ${e.outcome}${because(e.blocked ? tell(model, e.blocked) : e.reason)}`;
@@ -73,7 +72,7 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
     case 'note':
       return `Note: ${noteWords(model, e)}`;
     case 'act':
-      return `${ACT_WORDS[e.act]}${e.item ? ` ${item(e.item)}` : ''}${e.note ? `: ${e.note}` : ''}`;
+      return `${spoken.acts[e.act]}${e.item ? ` ${item(e.item)}` : ''}${e.note ? `: ${e.note}` : ''}`;
     case 'act-undone':
       return 'Last act taken back';
     case 'answered':
@@ -135,7 +134,7 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
     case 'donor-fitted':
       return `A donor part stands in for ${item(e.part)}`;
     case 'parked':
-      return `Parked at ${e.where}: ${PARKED_WORDS[e.why]}${e.note ? `. ${e.note}` : ''}`;
+      return `Parked at ${e.where}: ${spoken.parked[e.why]}${e.note ? `. ${e.note}` : ''}`;
     case 'resumed':
       return 'Taken up again';
     case 'handed-on':
@@ -147,7 +146,7 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
     case 'wait-started':
       return `Wait of ${minutes(e.seconds)} started: ${e.what}`;
     case 'cell-measured':
-      return `${cellOf(e)}, ${READING_WORDS[e.measure].name}: ${e.value}${half(e.half)} ${READING_WORDS[e.measure].unit}`;
+      return `${cellOf(e)}, ${spoken.cellReadings[e.measure].name}: ${e.value}${half(e.half)} ${spoken.cellReadings[e.measure].unit}`;
     case 'cell-seen':
       return `${cellOf(e)} looked at: ${marksOf(e.marks)}; ${REMOVAL_WORDS[e.removal]}`;
     case 'cell-boxed':

@@ -1,4 +1,5 @@
 import type { Language } from '../language.ts';
+import { bench } from './bench.ts';
 import { labels } from './labels.ts';
 import { messages } from './messages.ts';
 import { refusals } from './refusals.ts';
@@ -7,4 +8,5 @@ export const english: Language = {
   tag: 'en-GB',
   messages: { ...messages, ...refusals },
   ...labels,
+  ...bench,
 };

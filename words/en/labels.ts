@@ -1,7 +1,8 @@
 import type { Language } from '../language.ts';
+import type { bench } from './bench.ts';
 
 /** What things, deeds and places are called, and what a rule says. */
-export const labels: Omit<Language, 'tag' | 'messages'> = {
+export const labels: Omit<Language, 'tag' | 'messages' | keyof typeof bench> = {
   relations: {
     covers: 'covers {item}',
     carries: 'carries {item}',

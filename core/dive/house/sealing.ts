@@ -10,7 +10,7 @@ import {
   type StripPlan,
 } from '../../closing/index.ts';
 import { once } from '../../once/index.ts';
-import type { Hint, LoadHint, PressHint, StripsHint } from '../hints.ts';
+import type { Hint, LayingHint, LoadHint, PressHint, StripsHint } from '../hints.ts';
 import type { HouseRules } from './rules.ts';
 import { SECONDS } from './times.ts';
 
@@ -66,12 +66,7 @@ export function layingOf(model: Model, bond: Bond, rules: HouseRules): { seconds
       if (!plan) return { seconds: SECONDS.newTapeStrips, hint: [{ code: 'lay-no-tape' }] };
       return {
         seconds: SECONDS.layStrips + plan.strips.length * SECONDS.perStrip,
-        hint: [
-          ...(plan.open > STAYS_OPEN
-            ? [{ code: 'ring-stays-open', open: plan.open, ingress: model.anatomy.body.ingress! } as const]
-            : []),
-          { code: 'lay-strips', strips: stripHints(plan) },
-        ],
+        hint: [...ringHint(model, plan), { code: 'lay-strips', strips: stripHints(plan) }],
       };
     }
     case 'liquid-glue': {
@@ -93,6 +88,12 @@ export function layingOf(model: Model, bond: Bond, rules: HouseRules): { seconds
       return rules.seal satisfies never;
   }
 }
+
+/** That a ring which kept water out stays open; nothing where it does not. */
+export const ringHint = ({ anatomy }: Model, { open }: StripPlan): LayingHint[] =>
+  open > STAYS_OPEN && anatomy.body.ingress !== null
+    ? [{ code: 'ring-stays-open', open, ingress: anatomy.body.ingress }]
+    : [];
 
 /** Strips by their width, mm. */
 export const stripHints = ({ strips }: StripPlan): StripsHint[] =>

@@ -22,9 +22,8 @@ import { readNumber } from '../../../core/units/index.ts';
 import { Button, ProblemNote } from '../../controls/index.tsx';
 import { messageOf } from '../../state/api.ts';
 import { useSamples } from '../../state/useSamples.ts';
-import { READING_WORDS } from '../../words.ts';
 import { Panel } from '../counter/Panel.tsx';
-import { tell } from '../../../words/index.ts';
+import { tell, spoken } from '../../../words/index.ts';
 
 const GRADE = { good: 'text-moss', 'cannot-tell': 'text-quiet', worn: 'text-ember', bad: 'text-crimson' } as const;
 const SIGN = { good: '✓', 'cannot-tell': '?', worn: '○', bad: '✗' } as const;
@@ -114,14 +113,14 @@ export function Health({
               <select className="field" value={measure} onChange={(e) => setMeasure(e.target.value as CellReading)}>
                 {CELL_READINGS.map((m) => (
                   <option key={m} value={m}>
-                    {READING_WORDS[m].name}
-                    {READING_WORDS[m].unit && `, ${READING_WORDS[m].unit}`}
+                    {spoken.cellReadings[m].name}
+                    {spoken.cellReadings[m].unit && `, ${spoken.cellReadings[m].unit}`}
                   </option>
                 ))}
               </select>
             </label>
             <label className="w-32">
-              <span className="label">{READING_WORDS[measure].unit || 'count'}</span>
+              <span className="label">{spoken.cellReadings[measure].unit || 'count'}</span>
               <input className="field num" inputMode="decimal" value={text} onChange={(e) => setText(e.target.value)} />
             </label>
             {measure !== 'charge' && measure !== 'cycles' && (

@@ -1,11 +1,5 @@
 import { useState } from 'react';
-import {
-  provedWelds,
-  TRANSPLANT_FIRST,
-  TRANSPLANT_TOLD,
-  transplantRefusals,
-  type TransplantStep,
-} from '../../../core/cells/index.ts';
+import { provedWelds, TRANSPLANT_FIRST, transplantRefusals, type TransplantStep } from '../../../core/cells/index.ts';
 import type { JobFile } from '../../../core/jobs/index.ts';
 import { lastChange, transplantNow, type RunState } from '../../../core/run/index.ts';
 import { readNumber } from '../../../core/units/index.ts';
@@ -15,6 +9,7 @@ import { api, messageOf } from '../../state/api.ts';
 import { useRunOf } from '../../state/run.ts';
 import { technicianNow } from '../../state/shop.ts';
 import { Panel } from '../counter/Panel.tsx';
+import { BY_ID, tell } from '../../../words/index.ts';
 
 /** Moving a new cell to the old protection board: only where the house offers it, by named people, step by step. */
 export function Transplant({ state, cell }: { state: RunState; cell: string }) {
@@ -65,7 +60,7 @@ function Offer({ state, cell }: { state: RunState; cell: string }) {
           <li key={words}>{words}</li>
         ))}
       </ol>
-      <p>The customer is told, and agrees to it: {TRANSPLANT_TOLD.join(' ')}</p>
+      <p>The customer is told, and agrees to it: {tell(BY_ID, { code: 'cell-not-makers' })}</p>
       {refusals.map((r) => (
         <p key={r} className="font-semibold text-crimson">
           {r}

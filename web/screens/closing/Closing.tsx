@@ -197,7 +197,7 @@ function Chosen({
   const { room, closing } = plan.rules;
   switch (view) {
     case 'strips':
-      return of.strips ? <Strips job={job} plan={of.strips} /> : <ProblemNote>{of.noStrips}</ProblemNote>;
+      return of.strips ? <Strips job={job} model={model} plan={of.strips} /> : <ProblemNote>{of.noStrips}</ProblemNote>;
     case 'bead':
       return (
         <Bead

@@ -1,10 +1,13 @@
 import { Printer } from 'lucide-react';
-import { STAYS_OPEN, type StripPlan } from '../../../core/closing/index.ts';
+import type { Model } from '../../../core/anatomy/index.ts';
+import type { StripPlan } from '../../../core/closing/index.ts';
+import { ringHint } from '../../../core/dive/index.ts';
+import { tell } from '../../../words/index.ts';
 import { buttonClass, Measure } from '../../controls/index.tsx';
 import { Panel } from '../counter/Panel.tsx';
 
 /** The pieces of tape, what they are cut from, in which order they are laid, and the sheet to lay under the tape. */
-export function Strips({ job, plan }: { job: string; plan: StripPlan }) {
+export function Strips({ job, model, plan }: { job: string; model: Model; plan: StripPlan }) {
   const total = plan.strips.reduce((s, p) => s + p.length, 0);
   const address = `/api/closing/strips/${job}/template.pdf?bond=${encodeURIComponent(plan.bond)}`;
   return (
@@ -18,11 +21,11 @@ export function Strips({ job, plan }: { job: string; plan: StripPlan }) {
           label={`of ${Math.round(plan.area)} mm² covered, ${plan.covered.toFixed(0)} of ${plan.length.toFixed(0)} mm of its length`}
         />
       </div>
-      {plan.open > STAYS_OPEN && (
-        <p role="alert" className="border-l-4 border-crimson pl-3 text-lg font-semibold text-crimson">
-          {plan.notes[0]}
+      {ringHint(model, plan).map((hint) => (
+        <p key={hint.code} role="alert" className="border-l-4 border-crimson pl-3 text-lg font-semibold text-crimson">
+          {tell(model, hint)}
         </p>
-      )}
+      ))}
       <div className="max-h-72 overflow-auto">
         <table className="w-full text-left">
           <thead className="text-sm text-quiet">
@@ -55,7 +58,7 @@ export function Strips({ job, plan }: { job: string; plan: StripPlan }) {
           <li key={words}>{words}</li>
         ))}
       </ol>
-      {plan.notes.slice(plan.open > STAYS_OPEN ? 1 : 0).map((words) => (
+      {plan.notes.map((words) => (
         <p key={words} className="border-l-4 border-mauve pl-3 text-sm">
           {words}
         </p>

@@ -5,8 +5,8 @@ import { Button } from '../../controls/index.tsx';
 import { newId } from '../../state/ids.ts';
 import { serverNow } from '../../state/clock.ts';
 import { useNow } from '../../state/useNow.ts';
-import { WAIT_WORDS } from '../../words.ts';
 import { Panel } from '../counter/Panel.tsx';
+import { spoken } from '../../../words/index.ts';
 
 /** A wait that can be begun with one key. */
 export interface Offered {
@@ -53,7 +53,7 @@ export function Waits({
               className="grid grid-cols-[minmax(0,1fr)_auto_auto] items-center gap-3 rounded-lg bg-sunk px-4 py-2"
             >
               <span>
-                <b>{t.own!.what}</b> <span className="text-quiet">{WAIT_WORDS[t.own!.kind]}</span>
+                <b>{t.own!.what}</b> <span className="text-quiet">{spoken.waits[t.own!.kind]}</span>
               </span>
               {left > 0 ? (
                 <>

@@ -17,11 +17,10 @@ import { messageOf } from '../../state/api.ts';
 import { planAnew } from '../../state/planAnew.ts';
 import { useRunOf } from '../../state/run.ts';
 import { useLoad } from '../../state/useLoad.ts';
-import { VERB_WORDS } from '../../words.ts';
 import { planInWorker, type Job } from '../../workers/planner.ts';
 import type { SearchProgress } from '../../workers/planner.worker.ts';
 import { useGo } from '../../state/here.ts';
-import { nameOfLoss, tell, toolName } from '../../../words/index.ts';
+import { nameOfLoss, tell, toolName, spoken } from '../../../words/index.ts';
 
 interface Side {
   set: string;
@@ -282,7 +281,7 @@ function Only({ model, steps, renew, losses }: { model: Model; steps: Step[]; re
       ))}
       {steps.map((s) => (
         <li key={s.n}>
-          <span className="num text-quiet">{s.n}</span> <b>{s.gate ? `Gate ${s.gate}` : VERB_WORDS[s.do]}</b>{' '}
+          <span className="num text-quiet">{s.n}</span> <b>{s.gate ? `Gate ${s.gate}` : spoken.verbs[s.do]}</b>{' '}
           {s.gate
             ? ''
             : s.items

@@ -3,9 +3,8 @@ import { isOver, isClosed, PARKED_WHYS, type ParkedWhy, type RunState } from '..
 import { Button } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';
 import { useShop } from '../../state/shop.ts';
-import { PARKED_WORDS } from '../../words.ts';
 import { Panel } from './Panel.tsx';
-import { tell } from '../../../words/index.ts';
+import { tell, spoken } from '../../../words/index.ts';
 
 /** A job that waits: where everything lies, and who goes on with it. */
 export function Parking({ state }: { state: RunState }) {
@@ -21,7 +20,7 @@ export function Parking({ state }: { state: RunState }) {
     return (
       <Panel id="parked" title="Parked">
         <p className="text-lg">
-          It lies at <b>{parked.where}</b>: {PARKED_WORDS[parked.why]}. {parked.note}
+          It lies at <b>{parked.where}</b>: {spoken.parked[parked.why]}. {parked.note}
         </p>
         <p>
           <Button weight="main" onClick={() => record([{ type: 'resumed' }])}>
@@ -60,7 +59,7 @@ export function Parking({ state }: { state: RunState }) {
           <select className="field" value={why} onChange={(e) => setWhy(e.target.value as ParkedWhy)}>
             {PARKED_WHYS.map((w) => (
               <option key={w} value={w}>
-                {PARKED_WORDS[w]}
+                {spoken.parked[w]}
               </option>
             ))}
           </select>

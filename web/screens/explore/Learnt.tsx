@@ -7,8 +7,8 @@ import { DeviceDrawing } from '../../drawing/DeviceDrawing.tsx';
 import { api, messageOf } from '../../state/api.ts';
 import { technicianNow } from '../../state/shop.ts';
 import { useLoad } from '../../state/useLoad.ts';
-import { RELATION_WORDS } from '../../words.ts';
 import { useGo } from '../../state/here.ts';
+import { spoken } from '../../../words/index.ts';
 
 interface Told {
   anatomy: Anatomy;
@@ -131,7 +131,7 @@ function Known({ known, model }: { known: Evidence; model: Model }) {
         <span aria-hidden="true">{mark}</span> {word}
       </span>
       <span>
-        {name(known.of)} {RELATION_WORDS[known.relation]} {same ? '' : name(known.to)}
+        {name(known.of)} {spoken.learnt[known.relation]} {same ? '' : name(known.to)}
         <span className="block text-sm text-quiet">{known.why}</span>
       </span>
       <span className="num text-right text-sm text-quiet">{Math.round(known.sure * 100)} %</span>

@@ -4,8 +4,8 @@ import type { OpenDevice, Sight, Thing } from '../../../core/explore/index.ts';
 import type { DeviationKind } from '../../../core/run/index.ts';
 import { readNumber } from '../../../core/units/index.ts';
 import { Button } from '../../controls/index.tsx';
-import { DEVIATION_WORDS } from '../../words.ts';
 import { calledThing } from './ways.ts';
+import { spoken } from '../../../words/index.ts';
 
 const PLUGS: Record<Exclude<Connector['kind'], 'contact'>, string> = {
   press: 'press plug',
@@ -259,7 +259,7 @@ function Different({
             className={`min-h-12 rounded-lg px-3 font-semibold ${said.includes(kind) ? 'bg-crimson text-on-job' : 'bg-sunk text-crimson'}`}
             onClick={() => differs(kind, words.trim())}
           >
-            {DEVIATION_WORDS[kind]}
+            {spoken.deviations[kind]}
           </button>
         ))}
       </div>

@@ -5,7 +5,7 @@ import { coldAgain, LIMITS, ZONES } from '../../../core/heat/index.ts';
 import { clock } from '../../../core/units/index.ts';
 import { HeatMap, STATE_LINE, warmth, type EdgeState } from '../../drawing/HeatMap.tsx';
 import type { Heating } from '../../workers/heat.worker.ts';
-import { whereWord } from '../../../words/index.ts';
+import { whereWord, spoken } from '../../../words/index.ts';
 
 /** What a stretch is at a moment: soft, not yet, or cooling after it was. `softFrom` is its first soft entry, -1 for never. */
 function stateAt(temperature: number, i: number, softFrom: number, softensAt: number): EdgeState {
@@ -179,7 +179,7 @@ export function Answers({ heating: { answers, band, softensAt } }: { heating: He
               {peaks[z]!.toFixed(0)} °C{peaks[z]! >= LIMITS[z].stop ? ' ✕' : peaks[z]! >= LIMITS[z].caution ? ' ▲' : ''}
             </div>
             <div className="text-sm text-quiet">
-              {LIMITS[z].name}, at most
+              {spoken.zones[z]}, at most
               {band.peaks[z] && (
                 <>
                   {' '}
@@ -208,7 +208,7 @@ export function Answers({ heating: { answers, band, softensAt } }: { heating: He
               key={`${e.zone}${e.level}`}
               className={`font-semibold ${e.level === 'stop' ? 'text-crimson' : 'text-ember'}`}
             >
-              {e.level === 'stop' ? '✕ Stop' : '▲ Caution'}: the {LIMITS[e.zone].name} passes {LIMITS[e.zone][e.level]}{' '}
+              {e.level === 'stop' ? '✕ Stop' : '▲ Caution'}: the {spoken.zones[e.zone]} passes {LIMITS[e.zone][e.level]}{' '}
               °C after {clock(e.at)}
             </li>
           ))}

@@ -12,7 +12,7 @@ import { Answers, MapAt } from './HeatMoments.tsx';
 import { RecipeCard } from './RecipeCard.tsx';
 import { late } from '../../controls/late.tsx';
 import { recipeHint } from '../../../core/dive/index.ts';
-import { tell } from '../../../words/index.ts';
+import { tell, spoken } from '../../../words/index.ts';
 
 const HeatCurves = late(
   () => import('./HeatCurves.tsx'),
@@ -63,7 +63,8 @@ export function HeatView({
 
   // Each change asks the solver anew, once the hand rests for a moment.
   useEffect(() => {
-    const { least, most, name } = SOURCES[asked.source];
+    const { least, most } = SOURCES[asked.source];
+    const name = spoken.sources[asked.source];
     if (!(asked.set >= least && asked.set <= most)) {
       setProblem(`set: the ${name} goes from ${least} to ${most} °C`);
       // What stood there was computed of something else.
@@ -152,7 +153,7 @@ export function HeatView({
                   checked={asked.source === kind}
                   onChange={() => change(usual(kind, rules))}
                 />
-                {SOURCES[kind].name}
+                {spoken.sources[kind]}
               </label>
             ))}
           </fieldset>

@@ -1,14 +1,14 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
 import type { HeatSetting, HouseRules } from '../../../core/dive/index.ts';
-import { SOURCES, type NoRecipe, type Recipe } from '../../../core/heat/index.ts';
+import type { NoRecipe, Recipe } from '../../../core/heat/index.ts';
 import { clock, minutes } from '../../../core/units/index.ts';
 import { Button, ProblemNote, Progress } from '../../controls/index.tsx';
 import { messageOf } from '../../state/api.ts';
 import { recipeInWorker } from '../../workers/heat.ts';
 import { reckonable, type Asked } from './asked.ts';
 import { recipeHint } from '../../../core/dive/index.ts';
-import { tell } from '../../../words/index.ts';
+import { tell, spoken } from '../../../words/index.ts';
 
 /** The quickest heating that keeps every limit, found when it is asked for. */
 export function RecipeCard({
@@ -109,7 +109,7 @@ export function RecipeCard({
       {found && !found.recipe.ok && (
         <div className="mt-2" data-testid="recipe">
           <p className="font-semibold text-crimson">
-            ✕ None with the {SOURCES[found.recipe.source].name}: {tell(model, found.recipe.reason)}.
+            ✕ None with the {spoken.sources[found.recipe.source]}: {tell(model, found.recipe.reason)}.
           </p>
           <p className="mt-1 text-quiet">
             {found.others.length > 0

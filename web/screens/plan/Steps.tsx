@@ -5,8 +5,8 @@ import type { Model } from '../../../core/anatomy/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { CautionLine } from '../../controls/index.tsx';
 import { TradeMark } from '../../drawing/marks.tsx';
-import { PHASE_WORDS, tradeOf, VERB_WORDS } from '../../words.ts';
-import { explain, tellAction, tellAll, toolName } from '../../../words/index.ts';
+import { tradeOf } from '../../trade.ts';
+import { explain, tellAction, tellAll, toolName, spoken } from '../../../words/index.ts';
 
 function because(model: Model, step: Step, most = 3): string {
   const shown = step.because.slice(0, most).map((b) => explain(model, b));
@@ -32,7 +32,7 @@ export function StepList({
       {plan.steps.map((s, i) => (
         <li key={s.n}>
           {(i === 0 || plan.steps[i - 1]!.phase !== s.phase) && (
-            <h3 className="px-3 pt-3 pb-1 text-sm font-semibold tracking-wide text-quiet">{PHASE_WORDS[s.phase]}</h3>
+            <h3 className="px-3 pt-3 pb-1 text-sm font-semibold tracking-wide text-quiet">{spoken.phases[s.phase]}</h3>
           )}
           <button
             type="button"
@@ -51,7 +51,7 @@ export function StepList({
             </svg>
             <span className="min-w-0">
               <span className="block truncate">
-                <b>{s.gate ? `Gate ${s.gate}` : VERB_WORDS[s.do]}</b>{' '}
+                <b>{s.gate ? `Gate ${s.gate}` : spoken.verbs[s.do]}</b>{' '}
                 {s.do === 'gate' ? tellAll(model, s.hint) : s.items.map((id) => stepItemName(model, s, id)).join(', ')}
               </span>
               <span className="block truncate text-sm text-quiet">{because(model, s, 2)}</span>
@@ -80,7 +80,7 @@ export function StepDetail({ step, model, plan, job }: { step: Step; model: Mode
   return (
     <div className="grid gap-2">
       <p className="text-lg leading-tight font-bold">
-        {step.n}. {step.gate ? `Gate ${step.gate}` : VERB_WORDS[step.do]}{' '}
+        {step.n}. {step.gate ? `Gate ${step.gate}` : spoken.verbs[step.do]}{' '}
         <span className="font-normal">
           {step.items
             .slice(0, 6)

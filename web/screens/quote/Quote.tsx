@@ -15,7 +15,7 @@ import { consentWords } from '../plan/Consent.tsx';
 import { Times } from '../plan/Times.tsx';
 import { useLoad } from '../../state/useLoad.ts';
 import type { Stroke } from '../../../core/counter/index.ts';
-import { MISHAP_WORDS } from '../../words.ts';
+import { spoken } from '../../../words/index.ts';
 
 /** What a dive comes to in money and time, what it may come to, and what was agreed. */
 export default function Quote() {
@@ -193,7 +193,7 @@ function Risks({ quote, model }: { quote: QuoteNow; model: Model }) {
           <li key={i} className="grid grid-cols-[3.6rem_minmax(0,1fr)_auto] items-baseline gap-3" title={r.origin}>
             <span className="num text-right font-semibold">{Math.round(r.chance * 100)} %</span>
             <span>
-              {MISHAP_WORDS[r.kind]}: {name(r)}
+              {spoken.mishaps[r.kind]}: {name(r)}
               {r.have && <span className="block text-sm text-quiet">have at hand: {r.have}</span>}
             </span>
             <span className="num">{money(r.cost)}</span>

@@ -8,10 +8,9 @@ import { Button, buttonClass, Measure } from '../../controls/index.tsx';
 import { serverNow } from '../../state/clock.ts';
 import { technicianNow } from '../../state/shop.ts';
 import { useRunOf } from '../../state/run.ts';
-import { DEVIATION_WORDS } from '../../words.ts';
 import { tellEvent } from '../tellEvent.ts';
 import { late } from '../../controls/late.tsx';
-import { tell } from '../../../words/index.ts';
+import { tell, spoken } from '../../../words/index.ts';
 
 const TorqueChart = late(
   () => import('./TorqueChart.tsx'),
@@ -172,7 +171,7 @@ export default function Record() {
                         ? context.model.nameOf(d.item)
                         : d.item}
                   </b>
-                  : {DEVIATION_WORDS[d.kind]}. {d.note}
+                  : {spoken.deviations[d.kind]}. {d.note}
                 </li>
               ))}
             </ul>

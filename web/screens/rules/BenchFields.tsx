@@ -2,7 +2,7 @@ import { ALL_TOOLS, type HouseRules } from '../../../core/dive/index.ts';
 import { SOURCE_KINDS, SOURCES, type SourceKind } from '../../../core/heat/index.ts';
 import { Check } from '../../controls/index.tsx';
 import { NumberField } from '../../controls/NumberField.tsx';
-import { toolName } from '../../../words/index.ts';
+import { toolName, spoken } from '../../../words/index.ts';
 
 interface Fields {
   rules: HouseRules;
@@ -45,7 +45,8 @@ export function SourceFields({ rules, set }: Fields) {
   return (
     <ul className="grid gap-1">
       {SOURCE_KINDS.map((kind) => {
-        const { name, least, most, set: usual } = SOURCES[kind];
+        const { least, most, set: usual } = SOURCES[kind];
+        const name = spoken.sources[kind];
         const first = rules.heat === kind;
         const atHand = first || !rules.lacks.includes(kind);
         return (

@@ -6,9 +6,9 @@ import { Button, Loading, ProblemNote } from '../../controls/index.tsx';
 import { NumberField } from '../../controls/NumberField.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
 import { useLoad } from '../../state/useLoad.ts';
-import { SCHOOLS, WEIGHTS } from '../../words.ts';
 import { isOdd, ToolFields, TrayFields } from './BenchFields.tsx';
 import { CellFields, ClosingFields } from './ClosingFields.tsx';
+import { spoken } from '../../../words/index.ts';
 
 /** A set as it is typed, and as it was read. */
 interface Draft {
@@ -156,7 +156,7 @@ export default function Rules() {
             </p>
           )}
           <div className="grid gap-3">
-            {SCHOOLS.map(({ key, question, choices }) => (
+            {spoken.schools.map(({ key, question, choices }) => (
               <fieldset key={key} className="grid items-center gap-x-4 gap-y-1 md:grid-cols-[11rem_minmax(0,1fr)]">
                 <legend className="sr-only">{question}</legend>
                 <span aria-hidden="true" className="text-quiet">
@@ -189,7 +189,7 @@ export default function Rules() {
           <div>
             <h2 className="mb-2 text-xl font-semibold">What the order is weighed by</h2>
             <div className="grid gap-3 sm:grid-cols-2 xl:grid-cols-4">
-              {WEIGHTS.map(({ key, label, hint }) => (
+              {spoken.weights.map(({ key, label, hint }) => (
                 <div key={key} className="grid content-end">
                   <span className="block font-semibold">{label}</span>
                   <NumberField

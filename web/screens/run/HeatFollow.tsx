@@ -10,6 +10,7 @@ import { serverNow } from '../../state/clock.ts';
 import { usePrefs } from '../../state/prefs.ts';
 import { useRunOf } from '../../state/run.ts';
 import { follower } from '../../workers/heat.ts';
+import { spoken } from '../../../words/index.ts';
 
 /** Heat steps that a thermometer can be laid beside: the device lies still on its source. */
 export function canFollow(step: Step): step is Step & { heat: HeatSetting } {
@@ -163,7 +164,7 @@ export function HeatFollow({
       if (zone && f.state === 'alarm' && peak >= said.peak + PEAK_STEP) {
         if (said.peak === Number.NEGATIVE_INFINITY) sound();
         said.peak = peak;
-        const note = `The ${zone.name} passed ${zone.stop} °C after ${clock(now.time)}, by the thermometers.`;
+        const note = `The ${spoken.zones[f.zone!]} passed ${zone.stop} °C after ${clock(now.time)}, by the thermometers.`;
         events.push({ type: 'deviation', item: bond, kind: 'overheated', note, value: Math.round(peak * 10) / 10 });
       }
       if (events.length > 0) record(events);
@@ -249,13 +250,13 @@ export function HeatFollow({
         <>
           {zone && at.state === 'alarm' && (
             <p role="alert" className="rounded-lg bg-crimson p-4 text-2xl font-bold text-on-job">
-              ✕ Take it off the heat: the {zone.name} has passed {zone.stop} °C. Let it cool; if it swells, hisses or
-              smokes, stop.
+              ✕ Take it off the heat: the {spoken.zones[at.zone!]} has passed {zone.stop} °C. Let it cool; if it swells,
+              hisses or smokes, stop.
             </p>
           )}
           {zone && at.state === 'warning' && (
             <p role="alert" className="rounded-lg border-4 border-crimson p-3 text-xl font-bold text-crimson">
-              ▲ The {zone.name} nears {zone.stop} °C
+              ▲ The {spoken.zones[at.zone!]} nears {zone.stop} °C
               {at.zoneAt !== null && at.zoneAt > reading.time && (
                 <>
                   , in <span className="num">{clock(at.zoneAt - reading.time)}</span>

@@ -22,10 +22,10 @@ import { serverNow } from '../../state/clock.ts';
 import { NOT_SENT_YET } from '../../state/outbox.ts';
 import { smaller } from '../../state/smaller.ts';
 import { ACTION_WORDS, ACTIONS, keyWord, usePrefs, type Action } from '../../state/prefs.ts';
-import { DEVIATION_WORDS } from '../../words.ts';
 import { EditPanel } from './EditPanel.tsx';
 import { ReplanPanel } from './ReplanPanel.tsx';
 import { TryPanel } from './TryPanel.tsx';
+import { spoken } from '../../../words/index.ts';
 
 export type PanelKind =
   | { kind: 'deviation'; item: string | null }
@@ -226,7 +226,7 @@ function Deviation({ model, step, nextItem, send, preset, open }: PanelProps & {
         {kinds.map((k) => (
           <label key={k} className={option(choice === k)}>
             <input type="radio" name="kind" className="sr-only" checked={choice === k} onChange={() => setKind(k)} />
-            {DEVIATION_WORDS[k]}
+            {spoken.deviations[k]}
           </label>
         ))}
       </fieldset>

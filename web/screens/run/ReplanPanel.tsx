@@ -9,8 +9,7 @@ import { api, ApiError, messageOf } from '../../state/api.ts';
 import { technicianNow } from '../../state/shop.ts';
 import { useRun } from '../../state/run.ts';
 import { useLoad } from '../../state/useLoad.ts';
-import { VERB_WORDS } from '../../words.ts';
-import { tell } from '../../../words/index.ts';
+import { tell, spoken } from '../../../words/index.ts';
 
 /** Most steps shown of what comes and what goes. */
 const SHOWN = 12;
@@ -168,7 +167,7 @@ function Changes({ title, sign, steps, state }: { title: string; sign: string; s
             <span className="num" aria-hidden="true">
               {sign}{' '}
             </span>
-            <b>{s.gate ? `Gate ${s.gate}` : VERB_WORDS[s.do]}</b>{' '}
+            <b>{s.gate ? `Gate ${s.gate}` : spoken.verbs[s.do]}</b>{' '}
             {s.gate
               ? ''
               : s.items

@@ -10,8 +10,8 @@ import { TradeMark } from '../../drawing/marks.tsx';
 import { LookAnswers } from '../prove/LookAnswers.tsx';
 import { Retest } from './Retest.tsx';
 import { SuspectsLink } from './SuspectsLink.tsx';
-import { PHASE_WORDS, tradeOf, VERB_WORDS } from '../../words.ts';
-import { tellAll, toolName } from '../../../words/index.ts';
+import { tradeOf } from '../../trade.ts';
+import { tellAll, toolName, spoken } from '../../../words/index.ts';
 
 /** Longest list of items shown one below the other; beyond it they are counted. */
 const SHOWN_ITEMS = 9;
@@ -78,7 +78,7 @@ export function StepCard({
         <svg viewBox="-12 -14 24 28" className="size-8" aria-hidden="true">
           <TradeMark trade={tradeOf(step)} x={0} y={0} r={8} />
         </svg>
-        {PHASE_WORDS[step.phase]}, step{' '}
+        {spoken.phases[step.phase]}, step{' '}
         <span className="num" data-testid="step-number">
           {step.n}
         </span>{' '}
@@ -87,7 +87,7 @@ export function StepCard({
         {state.left.has(step.id) && <b className="text-ember">left for now</b>}
       </p>
       <h1 className="mt-1 text-5xl leading-tight font-bold" data-testid="verb">
-        {finished && step.n === total ? 'All steps done' : step.gate ? `Gate ${step.gate}` : VERB_WORDS[step.do]}
+        {finished && step.n === total ? 'All steps done' : step.gate ? `Gate ${step.gate}` : spoken.verbs[step.do]}
       </h1>
       {functionTest ? (
         <div className="mt-3">

@@ -5,7 +5,7 @@ import { stepItemName, type Plan } from '../../../core/dive/index.ts';
 import type { RunState } from '../../../core/run/index.ts';
 import { Button } from '../../controls/index.tsx';
 import { DiveProfile } from '../../drawing/DiveProfile.tsx';
-import { VERB_WORDS } from '../../words.ts';
+import { spoken } from '../../../words/index.ts';
 
 /** The whole dive at once, to look where one is or to take another step. */
 export function StepPicker({
@@ -72,7 +72,7 @@ export function StepPicker({
                 {state.done.has(s.id) ? '✓' : s.n === standing ? '▸' : state.left.has(s.id) ? '○' : ''}
               </span>
               <span className="truncate">
-                <b>{s.gate ? `Gate ${s.gate}` : VERB_WORDS[s.do]}</b>{' '}
+                <b>{s.gate ? `Gate ${s.gate}` : spoken.verbs[s.do]}</b>{' '}
                 {s.gate ? '' : s.items.map((id) => stepItemName(model, s, id)).join(', ')}
               </span>
             </button>

@@ -20,6 +20,7 @@ import { useLoad } from '../../state/useLoad.ts';
 import { calibrationInWorker } from '../../workers/heat.ts';
 import { readingsOf } from './readings.ts';
 import { late } from '../../controls/late.tsx';
+import { spoken } from '../../../words/index.ts';
 
 const FitChart = late(
   () => import('./FitChart.tsx'),
@@ -55,7 +56,7 @@ export default function Sources() {
                 }
               >
                 <span className="flex justify-between gap-3 text-lg font-semibold">
-                  {SOURCES[k].name}
+                  {spoken.sources[k]}
                   <span className="num">{sourceOf(k, own).set} °C</span>
                 </span>
                 <span className={own?.conductance ? 'font-semibold text-moss' : 'text-quiet'}>
@@ -96,7 +97,7 @@ export default function Sources() {
               {ZONES.map((z) => (
                 <tr key={z} className="border-t border-line">
                   <th scope="row" className="py-2 pr-3 font-semibold">
-                    {LIMITS[z].name}
+                    {spoken.zones[z]}
                   </th>
                   <td className="num px-3 text-right whitespace-nowrap">{LIMITS[z].caution} °C</td>
                   <td className="num px-3 text-right whitespace-nowrap">{LIMITS[z].stop} °C</td>
@@ -207,8 +208,8 @@ function Calibrate({ kind, set, saved }: { kind: SourceKind; set: RuleSet; saved
     }
   };
   return (
-    <section aria-label={`Calibrate the ${source.name}`} className="panel grid content-start gap-4 p-5">
-      <h2 className="text-xl font-semibold">Calibrate the {source.name}</h2>
+    <section aria-label={`Calibrate the ${spoken.sources[kind]}`} className="panel grid content-start gap-4 p-5">
+      <h2 className="text-xl font-semibold">Calibrate the {spoken.sources[kind]}</h2>
       <p className="max-w-[70ch] text-quiet">
         Let the source reach its setting. Lay a plate of known make on it with a thermometer on the far face, note
         seconds and °C from the moment it lies there, and fit.

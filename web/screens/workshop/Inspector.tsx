@@ -7,11 +7,11 @@ import { Button } from '../../controls/index.tsx';
 import { setOf } from '../../state/draft.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import type { Found } from '../../workers/draft.worker.ts';
-import { RELATION_WORDS } from '../../words.ts';
 import * as acts from './acts.ts';
 import { useBoard } from './board.ts';
 import { FIELDS, GROUP_WORDS } from './fields.ts';
 import { FieldRow, TextInput } from './inputs.tsx';
+import { spoken } from '../../../words/index.ts';
 
 type Act = (made: acts.Made | null) => void;
 
@@ -30,7 +30,7 @@ function HowKnown({ id, anatomy }: { id: string; anatomy: Anatomy }) {
       <ul className="grid gap-1 pb-2 text-sm">
         {known.slice(0, 40).map((e) => (
           <li key={`${e.relation} ${e.of} ${e.to}`} className={e.grade === 'guessed' ? 'text-ember' : ''}>
-            <b>{e.grade}</b>: {name(e.of)} {RELATION_WORDS[e.relation]} {e.of === e.to ? '' : name(e.to)}, {e.why}
+            <b>{e.grade}</b>: {name(e.of)} {spoken.learnt[e.relation]} {e.of === e.to ? '' : name(e.to)}, {e.why}
           </li>
         ))}
       </ul>

@@ -6,9 +6,8 @@ import { minutes } from '../../../core/units/index.ts';
 import { DiveProfile } from '../../drawing/DiveProfile.tsx';
 import { messageOf } from '../../state/api.ts';
 import { planInWorker } from '../../workers/planner.ts';
-import { VERB_WORDS } from '../../words.ts';
 import { useBoard } from './board.ts';
-import { BY_ID, tell } from '../../../words/index.ts';
+import { BY_ID, tell, spoken } from '../../../words/index.ts';
 
 /** How long edits rest before the dive is planned anew, ms. Origin: own choice. */
 const REST_MS = 350;
@@ -21,7 +20,7 @@ interface Planned {
 }
 
 const lineOf = (plan: Plan) =>
-  new Map(plan.steps.map((s) => [s.id, `${VERB_WORDS[s.do]} ${s.items.join(', ')}`.trim()]));
+  new Map(plan.steps.map((s) => [s.id, `${spoken.verbs[s.do]} ${s.items.join(', ')}`.trim()]));
 
 /** What came into a dive and what went out of it. */
 function changesOf(before: Plan | null, after: Plan): string[] {

@@ -2,30 +2,31 @@ import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, readRules, VERBS } from '../core/dive/index.ts';
 import { DEVIATIONS } from '../core/run/index.ts';
 import { depthColour } from './drawing/depth.ts';
-import { DEVIATION_WORDS, SCHOOLS, tradeOf, TRADE_COLOUR, VERB_WORDS, WEIGHTS } from './words.ts';
+import { tradeOf, TRADE_COLOUR } from './trade.ts';
+import { spoken } from '../words/index.ts';
 
 describe('words and signs', () => {
   it('every verb of a plan has a word, and a mark with a colour', () => {
     for (const verb of VERBS) {
-      expect(VERB_WORDS[verb], verb).toBeTruthy();
+      expect(spoken.verbs[verb], verb).toBeTruthy();
       expect(TRADE_COLOUR[tradeOf({ do: verb })], verb).toMatch(/^var\(--/);
     }
   });
   it('no two verbs share a word', () => {
-    expect(new Set(Object.values(VERB_WORDS)).size).toBe(VERBS.length);
+    expect(new Set(Object.values(spoken.verbs)).size).toBe(VERBS.length);
   });
   it('every deviation has a word', () => {
-    for (const kind of DEVIATIONS) expect(DEVIATION_WORDS[kind]).toBeTruthy();
+    for (const kind of DEVIATIONS) expect(spoken.deviations[kind]).toBeTruthy();
   });
   it('every choice of a school is one the rules take, and the default is among them', () => {
-    for (const { key, choices } of SCHOOLS) {
+    for (const { key, choices } of spoken.schools) {
       expect(choices.map(([value]) => value)).toContain(DEFAULT_RULES[key]);
       for (const [value] of choices) expect(readRules({ [key]: value }), `${key} ${value}`).toMatchObject({ ok: true });
     }
     expect(readRules({ heat: 'sun' })).toMatchObject({ ok: false, faults: [{ path: 'heat' }] });
   });
   it('every weight has its default in one place', () => {
-    for (const { key } of WEIGHTS) expect(DEFAULT_RULES[key]).toBeGreaterThan(0);
+    for (const { key } of spoken.weights) expect(DEFAULT_RULES[key]).toBeGreaterThan(0);
   });
 });
 
