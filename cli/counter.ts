@@ -8,12 +8,13 @@ import {
   tellMoney,
   type PastJob,
 } from '../core/counter/index.ts';
-import { CAUSE_WORDS, diagnose, failedNow, tellBecause, tellNext, type TestMade } from '../core/diagnosis/index.ts';
+import { diagnose, failedNow, type TestMade } from '../core/diagnosis/index.ts';
 import { accessOf, timesOf, type Plan } from '../core/dive/index.ts';
 import { parseJson } from '../core/anatomy/index.ts';
 import { minutes } from '../core/units/index.ts';
 import { madeUpOffer } from '../server/simulated/supplier.ts';
 import { Stop } from './usage.ts';
+import { spoken, tell, tellNext } from '../words/index.ts';
 
 /** `nibrel identity`: an IMEI or a serial number. @throws Stop 1 with what is wrong */
 export function identity(text: string, json: boolean): string {
@@ -59,8 +60,8 @@ export function diagnoseDive(model: Model, plan: Plan, tests: readonly TestMade[
   return [
     ...found.suspects.map(
       (s) =>
-        `${percent(s.odds)}  ${model.nameOf(s.item)} (${s.item}), ${CAUSE_WORDS[s.cause]}: ` +
-        s.because.map((b) => tellBecause(model, b)).join('; '),
+        `${percent(s.odds)}  ${model.nameOf(s.item)} (${s.item}), ${spoken.causes[s.cause]}: ` +
+        s.because.map((b) => tell(model, b)).join('; '),
     ),
     `${percent(found.nothing)}  nothing is wrong and a test was judged wrongly`,
     ...(found.bound > 0

@@ -14,6 +14,7 @@ export {
   tell,
   tellAction,
   tellAll,
+  tellNext,
   tellUnreached,
   toolName,
   whereWord,

@@ -26,6 +26,7 @@ import type {
   TurnHint,
   Verb,
 } from '../core/dive/index.ts';
+import type { CauseKind, Sort, SuspectMessage } from '../core/diagnosis/index.ts';
 import type { ActKind, WarningMessage } from '../core/explore/index.ts';
 import type { RelationKind } from '../core/learn/index.ts';
 import type { SourceKind, Where, Zone } from '../core/heat/index.ts';
@@ -72,6 +73,8 @@ export type Said =
   | StripsHint
   | ConsumableHint
   | WarningMessage
+  | SuspectMessage
+  | { code: 'look-next'; again: boolean; item: string; undone: number; minutes: number }
   | Refused;
 
 /** Families of drives, by the letters of their codes. */
@@ -101,6 +104,10 @@ export interface Language {
   unreached: { noDive: string; part: string };
   cautions: Record<Caution, string>;
   verbs: Record<Verb, string>;
+  /** What may be wrong with an item. */
+  causes: Record<CauseKind, string>;
+  /** What may be behind a complaint. */
+  sorts: Record<Sort, string>;
   phases: Record<Step['phase'], string>;
   acts: Record<ActKind, string>;
   /** What was learnt of two items, between their names. */

@@ -3,6 +3,7 @@ import { tellMoney } from '../core/counter/index.ts';
 import type { Caution, DiveAction, GateId, Reason, Unreached } from '../core/dive/index.ts';
 import type { Where } from '../core/heat/index.ts';
 import type { Message } from '../core/message/index.ts';
+import type { NextLook } from '../core/diagnosis/index.ts';
 import type { NoteMessage, ReplanReason } from '../core/run/index.ts';
 import { minutes } from '../core/units/index.ts';
 import { fill, listOf } from './icu.ts';
@@ -87,6 +88,12 @@ const WORDINGS: Record<string, Wording> = {
   function: (value: string, names) => functionName(names, value),
   verb: (value: string, _, language) => oneOf(language.verbs, value).toLowerCase(),
   type: (value: string, _, language) => oneOf(language.types, value),
+  functions: (values: readonly string[], names, language) =>
+    list(
+      values.map((value) => functionName(names, value)),
+      language,
+    ),
+  words: (value: string) => (value === '' ? NONE : value),
   losses: (values: readonly string[], names, language) =>
     list(
       values.map((value) => nameOfLoss(names, value, language)),
@@ -220,3 +227,11 @@ export const noteWords = (names: Names, { text, said }: { text: string; said?: N
 /** Why a dive was planned, or planned anew: somebody's words first. */
 export const whyWords = (names: Names, { because, why = [] }: { because: string; why?: ReplanReason[] }): string =>
   [because, ...why.map((reason) => tell(names, reason))].filter(Boolean).join('; ');
+
+/** What to look at next, in a sentence. */
+export function tellNext(names: Names, next: NextLook, language: Language = spoken): string {
+  const { item, seconds, retest, opens } = next;
+  const undone = opens.filter((id) => id !== item).length;
+  const inMinutes = Math.max(1, Math.round(seconds / 60));
+  return tell(names, { code: 'look-next', again: retest.length > 0, item, undone, minutes: inMinutes }, language);
+}

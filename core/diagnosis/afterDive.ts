@@ -16,6 +16,7 @@ import {
 import { effectsOf, effectsOfSpare, type Effect } from './effects.ts';
 import { infer } from './infer.ts';
 import type { Cause, Finding, Network } from './network.ts';
+import type { TelltaleMessage } from './messages.ts';
 
 /** How far the device was put together when something was tested. */
 export type Stage = 'before' | 'open' | 'closed';
@@ -44,8 +45,7 @@ export interface Telltale {
   item: string;
   kind: CauseKind | null;
   factor: number;
-  /** In words of the trade. */
-  because: string;
+  said: TelltaleMessage;
 }
 
 /** The shop's own rates; what it has none for goes by the table. */

@@ -16,17 +16,6 @@ export type Symptom = keyof typeof SYMPTOMS;
 export const SORTS = ['charger', 'port-dirt', 'software', 'cell', 'plug', 'part', 'board', 'water'] as const;
 export type Sort = (typeof SORTS)[number];
 
-export const SORT_WORDS: Record<Sort, string> = {
-  charger: 'Charger or cable',
-  'port-dirt': 'Dirt in the port or a mesh',
-  software: 'Software',
-  cell: 'Worn or empty cell',
-  plug: 'Plug loose or dirty',
-  part: 'Part broken',
-  board: 'Board',
-  water: 'Liquid inside',
-};
-
 /** One thing that may be behind a complaint. */
 export interface Likely {
   id: string;

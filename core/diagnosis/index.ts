@@ -16,7 +16,6 @@ export {
   CHECKS,
   likelyCauses,
   outcomesOf,
-  SORT_WORDS,
   SYMPTOMS,
   WATER_ADVICE,
   worthChecking,
@@ -27,14 +26,13 @@ export {
   type Sort,
   type Symptom,
 } from './complaint.ts';
-export { CAUSE_WORDS, tellBecause, tellNext } from './words.ts';
+export type { SuspectMessage, TelltaleMessage } from './messages.ts';
 export { learntOf, meanOf, priorOf, ratesOf, type Beta, type Cases } from './learn.ts';
 export { expectedSeconds, needsOn, priceOf, searchOrder, type Candidate, type Price } from './search.ts';
 export {
   diagnose,
   failedNow,
   wayBackOrder,
-  type Because,
   type Diagnosis,
   type NextLook,
   type Suspect,

@@ -40,14 +40,14 @@ describe('which opened item most likely did it', () => {
   test('no picture on the open device: the plug that carries it, as common practice has it', () => {
     const { suspects, next } = named(['picture', 'brightness'], 'open');
     expect(suspects[0]).toMatchObject({ item: 'picture-flex', cause: 'not-seated', touched: true });
-    expect(suspects[0]!.because).toContainEqual({ why: 'rests-on', functions: ['picture', 'brightness'] });
+    expect(suspects[0]!.because).toContainEqual({ code: 'rests-on', functions: ['picture', 'brightness'] });
     expect(next!.item).toBe('picture-flex');
   });
 
   test('neither picture nor touch: the new display before two plugs at once', () => {
     const { suspects } = named(['picture', 'brightness', 'touch'], 'open');
     expect(suspects[0]).toMatchObject({ item: 'display', cause: 'spare-bad' });
-    expect(suspects[0]!.because).toContainEqual({ why: 'spare' });
+    expect(suspects[0]!.because).toContainEqual({ code: 'new-on-dive' });
   });
 
   test('what worked open and fails closed was pinched or let go since, not badly mated', () => {
@@ -64,10 +64,17 @@ describe('which opened item most likely did it', () => {
   });
 
   test('a flex recorded as torn is suspected before all others, and the reason is told', () => {
-    const telltales = [{ item: 'touch-flex', kind: 'torn' as const, factor: 60, because: 'recorded torn' }];
+    const telltales = [
+      {
+        item: 'touch-flex',
+        kind: 'torn' as const,
+        factor: 60,
+        said: { code: 'recorded-as' as const, kind: 'torn', words: '' },
+      },
+    ];
     const [first] = named(['touch'], 'open', { telltales }).suspects;
     expect(first).toMatchObject({ item: 'touch-flex', cause: 'torn' });
-    expect(first!.because).toContainEqual({ why: 'told', words: 'recorded torn' });
+    expect(first!.because).toContainEqual({ code: 'recorded-as', kind: 'torn', words: '' });
   });
 
   test('what was looked at and found sound is suspected less, and the next is another', () => {

@@ -3,17 +3,8 @@ import { actionOf, type Access, type Plan } from '../dive/index.ts';
 import { networkOf, type DiveNetwork, type DiveRecord, type Rates, type Stage } from './afterDive.ts';
 import { LOOK, type CauseKind } from './chances.ts';
 import { infer, type Posterior } from './infer.ts';
+import type { SuspectMessage } from './messages.ts';
 import { expectedSeconds, needsOn, priceOf, searchOrder, type Candidate } from './search.ts';
-
-/** Why an item is suspected, or why it is not more so. */
-export type Because =
-  | { why: 'rests-on'; functions: string[] }
-  | { why: 'works'; functions: string[] }
-  | { why: 'handled'; step: number }
-  | { why: 'spare' }
-  | { why: 'untouched' }
-  | { why: 'told'; words: string }
-  | { why: 'sound' };
 
 export interface Suspect {
   item: string;
@@ -25,7 +16,7 @@ export interface Suspect {
   causes: { kind: CauseKind; odds: number }[];
   /** The dive has handled it. */
   touched: boolean;
-  because: Because[];
+  because: SuspectMessage[];
 }
 
 /** What to look at next. */
@@ -144,7 +135,7 @@ function suspectsOf(
         because: becauseOf(plan, record, item, bears, failed, told[0]!.kind),
       };
     })
-    .filter((s) => s.odds >= TOLD && s.because.some((b) => b.why === 'rests-on'))
+    .filter((s) => s.odds >= TOLD && s.because.some((b) => b.code === 'rests-on'))
     .sort((a, b) => b.odds - a.odds)
     .slice(0, MOST_TOLD);
 }
@@ -156,21 +147,21 @@ function becauseOf(
   bears: ReadonlySet<string>,
   failed: readonly string[],
   cause: CauseKind,
-): Because[] {
-  const because: Because[] = [];
+): SuspectMessage[] {
+  const because: SuspectMessage[] = [];
   const down = failed.filter((f) => bears.has(f));
-  if (down.length > 0) because.push({ why: 'rests-on', functions: down });
+  if (down.length > 0) because.push({ code: 'rests-on', functions: down });
   const last = new Map(record.tests.filter((t) => t.stage !== 'before').map((t) => [t.function, t.failed]));
   const works = [...last].filter(([f, no]) => !no && bears.has(f)).map(([f]) => f);
-  if (works.length > 0) because.push({ why: 'works', functions: works });
-  if (cause === 'spare-bad') because.push({ why: 'spare' });
+  if (works.length > 0) because.push({ code: 'yet-works', functions: works });
+  if (cause === 'spare-bad') because.push({ code: 'new-on-dive' });
   else if (record.handled.has(item)) {
     const step = plan.steps.findLast(
       (s) => s.gate === null && (s.phase === 'ascent' || s.phase === 'turn') && s.items.includes(item),
     );
-    if (step) because.push({ why: 'handled', step: step.n });
-  } else because.push({ why: 'untouched' });
-  for (const t of record.telltales) if (t.item === item) because.push({ why: 'told', words: t.because });
-  if (record.sound.has(item)) because.push({ why: 'sound' });
+    if (step) because.push({ code: 'put-back-at', n: step.n });
+  } else because.push({ code: 'not-touched' });
+  for (const t of record.telltales) if (t.item === item) because.push(t.said);
+  if (record.sound.has(item)) because.push({ code: 'found-sound' });
   return because;
 }

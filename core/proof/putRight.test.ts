@@ -62,7 +62,7 @@ describe('B5 what the counter found stays in the diagnosis', () => {
     const told = (bodies: EventBody[]) => {
       const r = new Rehearsal('camera');
       r.add(...bodies);
-      return recordOf(r.state).telltales.filter((t) => t.because.includes('counter'));
+      return recordOf(r.state).telltales.filter((t) => t.said.code.startsWith('counter-points'));
     };
     expect(told([])).toEqual([]);
     const drains = told([{ type: 'complained', symptoms: ['drains'] }]);

@@ -80,7 +80,7 @@ function telltalesOf(model: Model, state: RunState): Telltale[] {
     if (!told || d.item === null || renewed.has(d.item)) continue;
     const connector = model.connectors.get(d.item);
     if (connector && renewed.has(connector.from)) continue;
-    telltales.push({ item: d.item, ...told, because: `it was recorded ${d.kind}${d.note ? `: ${d.note}` : ''}` });
+    telltales.push({ item: d.item, ...told, said: { code: 'recorded-as', kind: d.kind, words: d.note } });
   }
   for (const { fastener, verdict, accepted, peak } of state.torques)
     if (accepted && verdict !== 'good')
@@ -88,7 +88,7 @@ function telltalesOf(model: Model, state: RunState): Telltale[] {
         item: fastener,
         kind: 'wrong-screw',
         factor: TELLTALE.torque,
-        because: `the torque driver ended at ${peak} N·cm: ${verdict}`,
+        said: { code: 'driver-ended', torque: peak, verdict },
       });
   // Once it was tested again, what was put right is right, or it was something else.
   for (const { item, found, note, at } of state.looks.slice(-1))
@@ -97,7 +97,7 @@ function telltalesOf(model: Model, state: RunState): Telltale[] {
         item,
         kind: found,
         factor: TELLTALE.recorded,
-        because: `it was looked at, and something was found${note ? `: ${note}` : ''}`,
+        said: { code: 'looked-and-found', words: note },
       });
   return [...telltales, ...counterOf(model, state), ...slowOf(state)];
 }
@@ -118,8 +118,14 @@ function counterOf(model: Model, state: RunState): Telltale[] {
     if (item === null || state.device.renewed.has(item) || !before || odds === 0) return [];
     const factor = Math.max(1 / TELLTALE.hinted, Math.min(TELLTALE.hinted, odds / before));
     if (Math.abs(Math.log(factor)) < Math.log(WORTH_A_WORD)) return [];
-    const because = `what was found at the counter points ${factor > 1 ? 'to it' : 'elsewhere'}`;
-    return [{ item, kind: 'was-bad-before', factor, because }];
+    return [
+      {
+        item,
+        kind: 'was-bad-before',
+        factor,
+        said: { code: factor > 1 ? 'counter-points-to' : 'counter-points-away' },
+      },
+    ];
   });
 }
 
@@ -140,7 +146,12 @@ function slowOf(state: RunState): Telltale[] {
         item,
         kind: null,
         factor: TELLTALE.slow,
-        because: `step ${step.n} took ${Math.round(took / 60)} min instead of ${Math.max(1, Math.round(step.seconds / 60))}`,
+        said: {
+          code: 'took-longer',
+          n: step.n,
+          took: Math.round(took / 60),
+          planned: Math.max(1, Math.round(step.seconds / 60)),
+        },
       }));
   });
 }

@@ -192,7 +192,11 @@ describe('the record as the diagnosis reads it', () => {
     const record = recordOf(r.state);
     expect(record.handled.has('battery-flex')).toBe(true);
     expect(record.telltales).toContainEqual(
-      expect.objectContaining({ item: 'battery-flex', kind: 'torn', because: 'it was recorded torn: at the fold' }),
+      expect.objectContaining({
+        item: 'battery-flex',
+        kind: 'torn',
+        said: { code: 'recorded-as', kind: 'torn', words: 'at the fold' },
+      }),
     );
     expect(record.sound).toEqual(new Set(['camera-flex']));
   });
@@ -224,7 +228,7 @@ describe('the record as the diagnosis reads it', () => {
     const slow = { ...r.state, done: new Map(r.state.done) };
     const before = [...slow.done].at(-2)!;
     slow.done.set(back.id, new Date(Date.parse(before[1]) + 600_000).toISOString());
-    expect(recordOf(slow).telltales.some((t) => t.because.includes('10 min'))).toBe(true);
+    expect(recordOf(slow).telltales.some((t) => t.said.code === 'took-longer' && t.said.took === 10)).toBe(true);
   });
 
   it('a signed job counts what it handled, and what was found guilty', () => {

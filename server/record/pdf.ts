@@ -2,7 +2,6 @@ import PDFDocument from 'pdfkit';
 import { addMonths, format } from 'date-fns';
 import { functionIn, ringOf } from '../../core/anatomy/index.ts';
 import { tellMoney } from '../../core/counter/index.ts';
-import { CAUSE_WORDS } from '../../core/diagnosis/index.ts';
 import { stepItemName, timesOf } from '../../core/dive/index.ts';
 import { PAPERS, type Paper } from '../../core/paper/index.ts';
 import type { Job, ShopSettings } from '../../core/jobs/index.ts';
@@ -19,7 +18,7 @@ import { cellRows, closingRows } from './care.ts';
 import { Fonts } from './fonts.ts';
 import { torqueTarget } from '../../core/screws/index.ts';
 import { minutes } from '../../core/units/index.ts';
-import { cautionText, gateName, nameOfLoss, noteWords, tell } from '../../words/index.ts';
+import { cautionText, gateName, nameOfLoss, noteWords, tell, spoken } from '../../words/index.ts';
 import { listed } from '../../core/once/index.ts';
 
 const INK = '#1f2a2c';
@@ -175,7 +174,7 @@ function forCustomer(sheet: Sheet, record: Record): void {
   for (const look of state.looks.filter((l) => l.found !== null))
     sheet.row(
       'Found and put right',
-      `${model.items.has(look.item) ? model.nameOf(look.item) : look.item}: ${CAUSE_WORDS[look.found!]}`,
+      `${model.items.has(look.item) ? model.nameOf(look.item) : look.item}: ${spoken.causes[look.found!]}`,
     );
   const due = priceDue(state);
   const currency = state.agreed?.signed?.terms.currency ?? state.counter.quote?.quote.currency;

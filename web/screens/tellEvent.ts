@@ -3,7 +3,7 @@ import { stepItemName } from '../../core/dive/index.ts';
 import { CIRCUMSTANCES, type Circumstance, type RunContext, type RunEvent } from '../../core/run/index.ts';
 import { SKIPPED } from '../../core/learn/index.ts';
 import { groupedImei, MARKS, REGISTER_WORDS, tellMoney, type RegisterQuestion } from '../../core/counter/index.ts';
-import { CAUSE_WORDS, CHECKS, SYMPTOMS } from '../../core/diagnosis/index.ts';
+import { CHECKS, SYMPTOMS } from '../../core/diagnosis/index.ts';
 import { minutes } from '../../core/units/index.ts';
 import { MARK_WORDS, REMOVAL_WORDS } from '../../core/cells/index.ts';
 import { noteWords, tell, whyWords, spoken } from '../../words/index.ts';
@@ -107,7 +107,7 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
     case 'moved':
       return `Moved to revision ${e.revision} of the device${because(e.because)}${e.holds ? '; what was agreed stands' : ''}`;
     case 'looked': {
-      const found = e.found ? CAUSE_WORDS[e.found] : 'sound';
+      const found = e.found ? spoken.causes[e.found] : 'sound';
       return `Looked at ${item(e.item)}: ${found}${because(e.note)}`;
     }
     case 'identified':

@@ -3,8 +3,40 @@ import type { Language } from '../language.ts';
 /** What the run, the shop and the counter call things. */
 export const bench: Pick<
   Language,
-  'phases' | 'acts' | 'learnt' | 'parked' | 'mishaps' | 'cellReadings' | 'waits' | 'schools' | 'weights'
+  | 'phases'
+  | 'causes'
+  | 'sorts'
+  | 'acts'
+  | 'learnt'
+  | 'parked'
+  | 'mishaps'
+  | 'cellReadings'
+  | 'waits'
+  | 'schools'
+  | 'weights'
 > = {
+  causes: {
+    'not-seated': 'not fully seated',
+    dirty: 'contacts dirty',
+    torn: 'flex torn',
+    pinched: 'flex pinched',
+    'wrong-screw': 'wrong screw in the hole',
+    loose: 'not tight',
+    'left-out': 'left out or not in its place',
+    broken: 'broken',
+    'spare-bad': 'the new part is bad',
+    'was-bad-before': 'was bad before',
+  },
+  sorts: {
+    charger: 'Charger or cable',
+    'port-dirt': 'Dirt in the port or a mesh',
+    software: 'Software',
+    cell: 'Worn or empty cell',
+    plug: 'Plug loose or dirty',
+    part: 'Part broken',
+    board: 'Board',
+    water: 'Liquid inside',
+  },
   phases: {
     prepare: 'Prepare',
     descent: 'Descend',

@@ -293,6 +293,23 @@ export const messages: Omit<Language['messages'], RefusalCode> = {
     "condition is not the new cell''s.",
   'copy-data': 'Have the customer copy the data first; a donor board must be free of locks and reset.',
 
+  // What may be wrong, and where to look.
+  'recorded-as': 'it was recorded {kind}{words, select, none {} other {: {words}}}',
+  'driver-ended': 'the torque driver ended at {torque} N·cm: {verdict}',
+  'looked-and-found': 'it was looked at, and something was found{words, select, none {} other {: {words}}}',
+  'counter-points-to': 'what was found at the counter points to it',
+  'counter-points-away': 'what was found at the counter points elsewhere',
+  'took-longer': 'step {n} took {took} min instead of {planned}',
+  'rests-on': '{functions} {functionsCount, plural, one {rests} other {rest}} on it',
+  'yet-works': 'but {functions} {functionsCount, plural, one {works} other {work}}',
+  'put-back-at': 'this dive put it back at step {n}',
+  'new-on-dive': 'it is new on this dive',
+  'not-touched': 'this dive did not touch it',
+  'found-sound': 'it was looked at and found sound',
+  'look-next':
+    '{again, select, true {Test again what failed before anything is opened. Then look} other {Look}} at {item}: ' +
+    '{undone, plural, =0 {it lies bare} other {# to undo on the way}}, about {minutes} min there and back',
+
   // What a colleague would say of an act.
   'warn-not-off': 'Nothing says that it was switched off. Switch it off first.',
   'warn-charge': 'Heat beside a charged cell: look at the charge first, below {limit} %.',

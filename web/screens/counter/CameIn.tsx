@@ -1,8 +1,9 @@
 import { functionIn, type Model } from '../../../core/anatomy/index.ts';
 import { MARKS } from '../../../core/counter/index.ts';
-import { CHECKS, likelyCauses, SORT_WORDS } from '../../../core/diagnosis/index.ts';
+import { CHECKS, likelyCauses } from '../../../core/diagnosis/index.ts';
 import type { RunState } from '../../../core/run/index.ts';
 import { Panel } from './Panel.tsx';
+import { spoken } from '../../../words/index.ts';
 
 /** Causes that are told beside how it came in. Origin: own choice. */
 const LIKELIEST = 3;
@@ -32,7 +33,7 @@ export function CameIn({ state, model }: { state: RunState; model: Model }) {
           {behind.map((c, i) => (
             <span key={c.id}>
               {i > 0 && ', '}
-              {c.item === null ? SORT_WORDS[c.sort].toLowerCase() : model.nameOf(c.item)}{' '}
+              {c.item === null ? spoken.sorts[c.sort].toLowerCase() : model.nameOf(c.item)}{' '}
               <span className="num">{Math.round(c.odds * 100)} %</span>
             </span>
           ))}

@@ -4,7 +4,6 @@ import {
   CHECKS,
   likelyCauses,
   outcomesOf,
-  SORT_WORDS,
   SYMPTOMS,
   WATER_ADVICE,
   worthChecking,
@@ -15,6 +14,7 @@ import {
 } from '../../../core/diagnosis/index.ts';
 import { Button } from '../../controls/index.tsx';
 import type { IntakeForm } from './form.ts';
+import { spoken } from '../../../words/index.ts';
 
 /** Causes and checks that are shown. Origin: own choice; what a person weighs at once. */
 const SHOWN = { causes: 5, checks: 3 } as const;
@@ -140,14 +140,14 @@ function Behind({ model, form, set }: { model: Model; form: IntakeForm; set: (pa
 
 function Cause({ cause, model, chosen, add }: { cause: Likely; model: Model; chosen: boolean; add: () => void }) {
   const percent = Math.round(cause.odds * 100);
-  const name = cause.item === null ? SORT_WORDS[cause.sort] : model.nameOf(cause.item);
+  const name = cause.item === null ? spoken.sorts[cause.sort] : model.nameOf(cause.item);
   return (
     <li className="grid min-h-12 grid-cols-[3.2rem_minmax(0,1fr)_auto] items-center gap-2">
       <span className="num text-right font-semibold">{percent} %</span>
       <span className="min-w-0">
         <span className="block truncate">
           {name}
-          {cause.item !== null && <span className="text-quiet">, {SORT_WORDS[cause.sort].toLowerCase()}</span>}
+          {cause.item !== null && <span className="text-quiet">, {spoken.sorts[cause.sort].toLowerCase()}</span>}
         </span>
         <span className="block h-1.5 rounded-full bg-sunk">
           <span className="block h-full rounded-full bg-petrol" style={{ width: `${Math.max(2, percent)}%` }} />

@@ -1,7 +1,8 @@
 import type { Model } from '../../../core/anatomy/index.ts';
-import { CAUSE_WORDS, FOUND_ON, type CauseKind, type Suspect } from '../../../core/diagnosis/index.ts';
+import { FOUND_ON, type CauseKind, type Suspect } from '../../../core/diagnosis/index.ts';
 import { Button } from '../../controls/index.tsx';
 import { useRun } from '../../state/run.ts';
+import { spoken } from '../../../words/index.ts';
 
 /** What was seen of an item that was looked at: sound, or what may be wrong with such a one, the likeliest first. */
 export function LookAnswers({
@@ -31,7 +32,7 @@ export function LookAnswers({
       </Button>
       {kinds.map((kind) => (
         <Button key={kind} className={size} onClick={() => found(kind)}>
-          {CAUSE_WORDS[kind]}
+          {spoken.causes[kind]}
         </Button>
       ))}
     </div>

@@ -1,7 +1,7 @@
 import { Search } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { CAUSE_WORDS, tellBecause, tellNext, type Diagnosis, type Suspect } from '../../../core/diagnosis/index.ts';
+import type { Diagnosis, Suspect } from '../../../core/diagnosis/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
 import type { JobFile } from '../../../core/jobs/index.ts';
 import { putRight } from '../../../core/proof/index.ts';
@@ -14,6 +14,7 @@ import { useRun, useRunOf } from '../../state/run.ts';
 import { LookAnswers } from './LookAnswers.tsx';
 import { TestAgain } from './TestAgain.tsx';
 import { useDiagnosis } from './useDiagnosis.ts';
+import { spoken, tell, tellNext } from '../../../words/index.ts';
 
 /** Suspects that are shown before more are asked for. Origin: own choice. */
 const SHOWN = 5;
@@ -155,13 +156,11 @@ function SuspectLine({
       <div className="grid grid-cols-[3.4rem_minmax(0,1fr)_auto] items-center gap-3">
         <span className="num text-right text-lg font-semibold">{percent < 1 ? '<1' : percent} %</span>
         <span className="min-w-0">
-          <span className="font-semibold">{model.nameOf(suspect.item)}</span>, {CAUSE_WORDS[suspect.cause]}
+          <span className="font-semibold">{model.nameOf(suspect.item)}</span>, {spoken.causes[suspect.cause]}
           <span className="block h-1.5 rounded-full bg-sunk">
             <span className="block h-full rounded-full bg-petrol" style={{ width: `${Math.max(1, percent)}%` }} />
           </span>
-          <span className="block text-sm text-quiet">
-            {suspect.because.map((b) => tellBecause(model, b)).join('; ')}
-          </span>
+          <span className="block text-sm text-quiet">{suspect.because.map((b) => tell(model, b)).join('; ')}</span>
         </span>
         {!locked && (
           <Button weight="quiet" aria-expanded={asking} onClick={() => setAsking(!asking)} onFocus={point}>

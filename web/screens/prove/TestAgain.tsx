@@ -1,9 +1,9 @@
 import { functionIn, type Model } from '../../../core/anatomy/index.ts';
-import { CAUSE_WORDS } from '../../../core/diagnosis/index.ts';
 import type { PutRight } from '../../../core/proof/index.ts';
 import { circumstanceNow } from '../../../core/run/index.ts';
 import { Button } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';
+import { spoken } from '../../../words/index.ts';
 
 /** Something was found and put right: only its own tests are asked for, and nothing is guessed before they are made. */
 export function TestAgain({ right, model }: { right: PutRight; model: Model }) {
@@ -24,7 +24,7 @@ export function TestAgain({ right, model }: { right: PutRight; model: Model }) {
   return (
     <section aria-labelledby="put-right" className="panel grid gap-3 border-l-8 border-petrol p-5">
       <h2 id="put-right" className="text-xl font-semibold">
-        Found and put right: {model.nameOf(right.item)}, {CAUSE_WORDS[right.kind]}
+        Found and put right: {model.nameOf(right.item)}, {spoken.causes[right.kind]}
       </h2>
       <p>
         {canTest

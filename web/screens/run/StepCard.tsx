@@ -2,7 +2,6 @@ import { functionIn, type Model } from '../../../core/anatomy/index.ts';
 import { CornerUpLeft } from 'lucide-react';
 import { stepItemName, type Step } from '../../../core/dive/index.ts';
 import { isProved, itemWise, runsBeside, type RunContext, type RunState, type Timer } from '../../../core/run/index.ts';
-import { CAUSE_WORDS } from '../../../core/diagnosis/index.ts';
 import { calledOut } from '../../../core/screws/index.ts';
 import { clock, minutes } from '../../../core/units/index.ts';
 import { Button, CautionLine } from '../../controls/index.tsx';
@@ -233,7 +232,7 @@ function Look({ model, item, state }: { model: Model; item: string; state: RunSt
   if (seen)
     return (
       <p className="mt-3 text-xl font-semibold">
-        {seen.found === null ? '✓ Looked at: it is sound' : `✓ Looked at: ${CAUSE_WORDS[seen.found]}. Put it right.`}
+        {seen.found === null ? '✓ Looked at: it is sound' : `✓ Looked at: ${spoken.causes[seen.found]}. Put it right.`}
       </p>
     );
   return (
