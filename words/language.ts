@@ -103,6 +103,8 @@ export interface Language {
   /** That a sound document cannot be planned yet: `{why}`, of a `{part}`. */
   unreached: { noDive: string; part: string };
   cautions: Record<Caution, string>;
+  /** The same, in a word or two beside a step. */
+  cautionNames: Record<Caution, string>;
   verbs: Record<Verb, string>;
   /** What may be wrong with an item. */
   causes: Record<CauseKind, string>;

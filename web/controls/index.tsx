@@ -1,9 +1,6 @@
 import type { ComponentProps, ReactNode } from 'react';
-import { TriangleAlert } from 'lucide-react';
-import type { Caution } from '../../core/dive/index.ts';
 import type { Fault } from '../../core/anatomy/index.ts';
 import { keyWord } from '../state/prefs.ts';
-import { cautionText } from '../../words/index.ts';
 
 type Weight = 'main' | 'plain' | 'quiet' | 'danger';
 
@@ -80,16 +77,6 @@ export function Check({ className = '', children, ...rest }: Omit<ComponentProps
       <input type="checkbox" className="size-6 shrink-0 accent-petrol" {...rest} />
       {children}
     </label>
-  );
-}
-
-/** A caution where it applies: its sign, then what to do. */
-export function CautionLine({ caution, large }: { caution: Caution; large?: boolean }) {
-  return (
-    <p className={`flex items-start gap-2 ${large ? 'text-base' : 'text-sm'} text-ink`}>
-      <TriangleAlert className="mt-0.5 size-5 shrink-0 text-crimson" aria-hidden="true" />
-      <span>{cautionText(caution)}</span>
-    </p>
   );
 }
 

@@ -122,7 +122,7 @@ export const refusals: Pick<Language['messages'], RefusalCode> = {
   'not-that-outcome': '{leak} ± {half} ml/min against {limit} is not "{outcome}"',
 
   // Why a dive is planned, and what is noted by itself.
-  'found-deviating': '{item}: {kind}',
+  'found-deviating': '{item} ({kind})',
   'planned-for': 'planned for {items, select, none {nothing but to look} other {{items}}}',
   'planned-anew': 'planned anew from here',
   'turned-round': 'turned round; the old part goes back in',

@@ -4,7 +4,8 @@ import { modelOf, type Anatomy, type Model } from '../../../core/anatomy/index.t
 import { DEFAULT_RULES, type HouseRules, type Plan } from '../../../core/dive/index.ts';
 import type { RuleSet } from '../../../core/jobs/index.ts';
 import { underCell } from '../../../core/opening/index.ts';
-import { CautionLine, Loading, ProblemNote } from '../../controls/index.tsx';
+import { Loading, ProblemNote } from '../../controls/index.tsx';
+import { CautionLine } from '../../controls/CautionLine.tsx';
 import { useRunOf } from '../../state/run.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { DepthView } from './DepthView.tsx';

@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 import { chainOf, stepItemName, type Plan, type Step } from '../../../core/dive/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
 import { minutes } from '../../../core/units/index.ts';
-import { CautionLine } from '../../controls/index.tsx';
+import { CautionLine } from '../../controls/CautionLine.tsx';
 import { TradeMark } from '../../drawing/marks.tsx';
 import { tradeOf } from '../../trade.ts';
 import { explain, tellAction, tellAll, toolName, spoken } from '../../../words/index.ts';
@@ -64,7 +64,7 @@ export function StepList({
               {s.cautions.length > 0 && (
                 <span className="font-semibold text-crimson">
                   <span aria-hidden="true">▲ </span>
-                  {s.cautions.join(', ')}
+                  {s.cautions.map((c) => spoken.cautionNames[c]).join(', ')}
                 </span>
               )}
             </span>

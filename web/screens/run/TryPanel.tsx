@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { tryNow, type EventBody, type RunState, type TrialMove } from '../../../core/run/index.ts';
-import { Button, CautionLine } from '../../controls/index.tsx';
+import { Button } from '../../controls/index.tsx';
+import { CautionLine } from '../../controls/CautionLine.tsx';
 import { serverNow } from '../../state/clock.ts';
 import { tell } from '../../../words/index.ts';
 

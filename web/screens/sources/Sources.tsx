@@ -13,7 +13,8 @@ import {
   type SourceKind,
 } from '../../../core/heat/index.ts';
 import type { RuleSet } from '../../../core/jobs/index.ts';
-import { Button, CautionLine, Loading, ProblemNote } from '../../controls/index.tsx';
+import { Button, Loading, ProblemNote } from '../../controls/index.tsx';
+import { CautionLine } from '../../controls/CautionLine.tsx';
 import { NumberField } from '../../controls/NumberField.tsx';
 import { api, messageOf } from '../../state/api.ts';
 import { useLoad } from '../../state/useLoad.ts';
