@@ -123,7 +123,7 @@ export interface Language {
   schools: { key: keyof HouseRules; question: string; choices: [value: string, word: string][] }[];
   /** The seconds that the order of a dive is weighed by. */
   weights: { key: 'toolChange' | 'turnOver' | 'workable' | 'reheat'; label: string; hint: string }[];
-  /** What is done to reach an item. */
+  /** What is done to reach an `{item}`. */
   actions: Record<ActionKind, string>;
   tools: Record<HandTool, string>;
   /** A driver, by its family and `{size}`. */

@@ -24,12 +24,6 @@ export const BY_ID: Names = { items: new Set(), nameOf: (id) => id, anatomy: {} 
 const nameIn = (names: Names, id: string): string => (names.items.has(id) ? names.nameOf(id) : id);
 const bodyIn = ({ anatomy }: Names, id: string): string => anatomy.bodies?.find((b) => b.id === id)?.name ?? id;
 
-/** A loss by the name of its function. */
-export function nameOfLoss({ anatomy }: Pick<Names, 'anatomy'>, id: string, { losses }: Language = spoken): string {
-  if (Object.hasOwn(losses, id)) return losses[id as keyof typeof losses];
-  return functionName({ anatomy }, id);
-}
-
 const functionName = ({ anatomy }: Pick<Names, 'anatomy'>, id: string): string =>
   functionIn({ functions: anatomy.functions ?? [] }, id).name;
 
@@ -39,6 +33,12 @@ const chained = (words: readonly string[], joint: string, { tag }: Language): st
 
 const oneOf = <K extends string>(table: Readonly<Record<K, string>>, id: string): string =>
   Object.hasOwn(table, id) ? table[id as K] : id;
+
+/** A loss by the name of its function. */
+export function nameOfLoss({ anatomy }: Pick<Names, 'anatomy'>, id: string, { losses }: Language = spoken): string {
+  if (Object.hasOwn(losses, id)) return losses[id as keyof typeof losses];
+  return functionName({ anatomy }, id);
+}
 
 /** A tool by its name; `null` is bare or gloved hands. What is no tool of a plan is called as it is. */
 export function toolName(id: string | null, language: Language = spoken): string {
@@ -64,9 +64,7 @@ type Wording = (value: never, names: Names, language: Language, said: never) => 
 
 const money = (value: string, _: Names, __: Language, { currency }: { currency: string }) => tellMoney(value, currency);
 
-/** Empty lists are told as `none`, so that a message can say something else of them. */
-const NONE = 'none';
-const list = (words: readonly string[], { tag }: Language): string => (words.length === 0 ? NONE : listOf(tag, words));
+const list = (words: readonly string[], { tag }: Language): string => listOf(tag, words);
 const id = (value: string | null, names: Names) => (value === null ? 'null' : nameIn(names, value));
 const ids = (values: readonly string[], names: Names, language: Language) =>
   list(
@@ -93,7 +91,6 @@ const WORDINGS: Record<string, Wording> = {
       values.map((value) => functionName(names, value)),
       language,
     ),
-  words: (value: string) => (value === '' ? NONE : value),
   losses: (values: readonly string[], names, language) =>
     list(
       values.map((value) => nameOfLoss(names, value, language)),
@@ -126,7 +123,7 @@ const WORDINGS: Record<string, Wording> = {
     ),
   place: (value: string | null, _, language) => placeWords(value, language),
   ways: (values: readonly string[], _, language) => values.map((value) => oneOf(language.draws, value)).join(', '),
-  caution: (value: string) => (value === '' ? NONE : value.replace(/\.$/, '')),
+  caution: (value: string) => value.replace(/\.$/, ''),
   at: (value: readonly number[]) => value.map((v) => v.toFixed(v % 1 === 0 ? 0 : 1)).join(', '),
   duration: (value: number) => minutes(value),
   heats: (value: number) => heatTime(value),
@@ -136,7 +133,7 @@ const WORDINGS: Record<string, Wording> = {
   price: money,
   limit: (value: string | number, names, language, said) =>
     typeof value === 'string' ? money(value, names, language, said) : value,
-  share: (value: number) => (value < 1 ? `${Math.round(value * 100)} % of ` : ''),
+  share: (value: number) => Math.round(value * 100),
   turns: (value: readonly Message[] | number, names, language) =>
     typeof value === 'number' ? value : value.map((turn) => tell(names, turn as Said, language)).join(', '),
 };
@@ -167,7 +164,8 @@ export function tell(names: Names, said: Said, language: Language = spoken): str
   for (const [name, value] of Object.entries(said)) {
     if (name === 'code') continue;
     values[name] = wording(said, name, value, names, language);
-    if (Array.isArray(value)) values[`${name}Count`] = value.length;
+    // How many there are, so that a message can say something else where there is none.
+    if (Array.isArray(value) || typeof value === 'string') values[`${name}Count`] = value.length;
   }
   return fill(language.tag, language.messages[said.code], values);
 }
@@ -202,7 +200,7 @@ export const ruleText = (rule: string, language: Language = spoken): string => o
 
 /** An act of a chain of reasons: `lift off Battery`. */
 export const tellAction = (names: Names, { kind, item }: DiveAction, language: Language = spoken): string =>
-  `${language.actions[kind]} ${nameIn(names, item)}`;
+  fill(language.tag, language.actions[kind], { item: nameIn(names, item) });
 
 export const whereWord = (where: Where, { wheres }: Language = spoken): string => wheres[where];
 

@@ -7,6 +7,7 @@ import { handledBy, minutesToFind, shopDives, tallyOf } from '../../demo/faultyD
 import { seededDraw, syntheticAnatomy } from '../../demo/synthetic.ts';
 import type { DiveRecord, Stage, TestMade } from './afterDive.ts';
 import { diagnose } from './suspects.ts';
+import { amountOf } from '../../demo/thorough.ts';
 
 let model: Model;
 let plan: Plan;
@@ -112,7 +113,7 @@ describe('a shop whose dives go wrong, by a generator that is not the network', 
   const dives = () => shopDives(DEVICES.map(demoModel), 4);
 
   test('the true item is among the first three in at least 90 of 100 dives, and nobody is accused too surely', () => {
-    const tally = tallyOf(dives(), 600, chanceOf(2026));
+    const tally = tallyOf(dives(), amountOf(600, 2), chanceOf(2026));
     expect(tally.firstThree).toBeGreaterThanOrEqual(0.9);
     // On a fold more things share what they do.
     for (const [id, share] of Object.entries(tally.byDevice))
@@ -133,7 +134,7 @@ describe('a shop whose dives go wrong, by a generator that is not the network', 
     });
     for (const some of [dives(), drawn]) {
       expect(some.length).toBeGreaterThan(2);
-      const { byKind } = tallyOf(some, 200, chanceOf(31), 1);
+      const { byKind } = tallyOf(some, amountOf(200, 2), chanceOf(31), 1);
       const sum = (of: (k: NonNullable<(typeof byKind)['torn']>) => number) =>
         Object.values(byKind).reduce((total, k) => total + of(k), 0);
       // Within three times the standard error of a share of three in a hundred: two kinds of devices are asked, with few dives.
@@ -148,7 +149,7 @@ describe('a shop whose dives go wrong, by a generator that is not the network', 
   });
 
   test('it is found in at least 35 % fewer minutes than in the order of the way back', () => {
-    const minutes = minutesToFind(dives(), 60, chanceOf(44));
+    const minutes = minutesToFind(dives(), amountOf(60, 2), chanceOf(44));
     expect(minutes.nibrel).toBeLessThanOrEqual(0.65 * minutes['order of the way back']);
     expect(minutes.nibrel).toBeLessThanOrEqual(1.1 * minutes['told the true rates']);
   });

@@ -183,12 +183,12 @@ export const labels: Omit<Language, 'tag' | 'messages' | keyof typeof bench> = {
     'tape-down': 'Tape down',
   },
   actions: {
-    loosen: 'take out',
-    open: 'open',
-    release: 'release',
-    ease: 'ease open',
-    swing: 'swing open',
-    lift: 'lift off',
+    loosen: 'take out {item}',
+    open: 'open {item}',
+    release: 'release {item}',
+    ease: 'ease open {item}',
+    swing: 'swing open {item}',
+    lift: 'lift off {item}',
   },
   tools: {
     spudger: 'plastic spudger',

@@ -32,7 +32,7 @@ export const messages: Omit<Language['messages'], RefusalCode> = {
   'not-magnetic': 'Some are not magnetic and fall off the driver.',
   'lengths-differ': 'Lengths differ: mind the well of each.',
   threadlocked: 'Threadlocked: press firmly, turn slowly.',
-  'at-a-pinch': 'At a pinch {tool}{caution, select, none {} other {: {caution}}}.',
+  'at-a-pinch': 'At a pinch {tool}{cautionCount, plural, =0 {} other {: {caution}}}.',
   'open-lift-edge': 'Lift straight up at its edge.',
   'open-raise-bar': 'Raise the locking bar, then slide the flex out.',
   'open-draw-bar': 'Draw the bar out, then slide the flex out.',
@@ -96,7 +96,7 @@ export const messages: Omit<Language['messages'], RefusalCode> = {
   'then-pick': 'Then set a pick.',
   'cup-on-tape': 'The cup holds on the clear tape.',
   'cut-marks':
-    'Marks at {marks} mm. Enter at the {edge} edge, {why}; then {edges, select, none {along it} other {{edges}}}.',
+    'Marks at {marks} mm. Enter at the {edge} edge, {why}; then {edgesCount, plural, =0 {along it} other {{edges}}}.',
   'entry-at-notch': 'at the notch',
   'entry-opposite-hooks': 'opposite the hooks of the {edge} edge',
   'entry-opposite-flexes': 'opposite the hinge, where its flexes are',
@@ -157,7 +157,8 @@ export const messages: Omit<Language['messages'], RefusalCode> = {
   'power-before-cells':
     'After all but the plugs of the batteries: align, press evenly, hear the snap. The first of them makes the device live.',
   'shape-in': 'Its flex lies {words}: look at the photograph of the way in.',
-  'snap-edges': 'Press along {edges, select, none {the edge} other {the edges {edges}}} until every catch has snapped.',
+  'snap-edges':
+    'Press along {edgesCount, plural, =0 {the edge} other {the edges {edges}}} until every catch has snapped.',
   'smooth-foil-back': 'Smooth the foil back.',
   'new-foil': 'Lay a new foil.',
   'new-strips': 'New strips, tabs folded where they can be gripped.',
@@ -180,8 +181,9 @@ export const messages: Omit<Language['messages'], RefusalCode> = {
     '{load}: {clips} clips of {newtons} N as drawn{turns, plural, =1 {} other {, in # turns}}, off camera, cell and buttons.',
   'press-bands': '{load}: {bands} bands, over foam.',
   'press-hand': '{load}: by hand, stretch by stretch all round.',
-  'load-bond': '{share}{kilograms} over {area, number, ::precision-integer group-off} mm²',
-  'load-panel': '{share}{kilograms} over the {bonds} bonds of the panel, at once',
+  'load-bond':
+    '{share, plural, =100 {} other {# % of }}{kilograms} over {area, number, ::precision-integer group-off} mm²',
+  'load-panel': '{share, plural, =100 {} other {# % of }}{kilograms} over the {bonds} bonds of the panel, at once',
   'laid-back': 'Lay it back whole in its old place and press it along with a fingertip.',
   'press-flush': 'Even pressure all along the bond; flush, no gap.',
   'press-all-over': 'Press by hand all over it; no clamp.',
@@ -200,7 +202,7 @@ export const messages: Omit<Language['messages'], RefusalCode> = {
     'It cannot be tried before its bond is made: its contacts meet only when it lies in its place.',
   'reach-later': 'It cannot be tried before its bond is made: {item} is out of reach until then.',
   'try-dry':
-    'Lay it in dry, its film on. Mate {items, select, none {nothing more} other {{items}}}; switch on, look, switch off; ' +
+    'Lay it in dry, its film on. Mate {itemsCount, plural, =0 {nothing more} other {{items}}}; switch on, look, switch off; ' +
     "open the battery''s plug first of all and bend it aside again.",
   'clean-dry': 'Dry: it bears no solvent. Roll off the old adhesive, brush off what is loose.',
   'clean-bonded': 'Take off the old adhesive; wipe surfaces and contacts; let dry at least 30 s.',
@@ -294,9 +296,9 @@ export const messages: Omit<Language['messages'], RefusalCode> = {
   'copy-data': 'Have the customer copy the data first; a donor board must be free of locks and reset.',
 
   // What may be wrong, and where to look.
-  'recorded-as': 'it was recorded {kind}{words, select, none {} other {: {words}}}',
+  'recorded-as': 'it was recorded {kind}{wordsCount, plural, =0 {} other {: {words}}}',
   'driver-ended': 'the torque driver ended at {torque} N·cm: {verdict}',
-  'looked-and-found': 'it was looked at, and something was found{words, select, none {} other {: {words}}}',
+  'looked-and-found': 'it was looked at, and something was found{wordsCount, plural, =0 {} other {: {words}}}',
   'counter-points-to': 'what was found at the counter points to it',
   'counter-points-away': 'what was found at the counter points elsewhere',
   'took-longer': 'step {n} took {took} min instead of {planned}',

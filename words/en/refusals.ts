@@ -3,7 +3,7 @@ import type { Language, RefusalCode } from '../language.ts';
 /** What a run says, and why something may not be done, recorded or planned. */
 export const refusals: Pick<Language['messages'], RefusalCode> = {
   // What keeps a gate shut.
-  'step-not-done': 'step {n} is not done: {verb} {items, select, none {} other {{items}}}',
+  'step-not-done': 'step {n} is not done: {verb} {itemsCount, plural, =0 {} other {{items}}}',
   'wait-never-started': 'the wait of step {n} was never started',
   'wait-runs': 'the wait of step {n} has {left} s to run',
   'too-hot-at': 'it was too hot at step {n}; let it cool, {left} s by the clock',
@@ -113,7 +113,7 @@ export const refusals: Pick<Language['messages'], RefusalCode> = {
   'new-cell-not-in': 'this new cell does not go in: {words}',
   'in-sand-box': '{item} lies in the sand box',
   'no-cell-moved': 'this plan moves no cell to its old protection board',
-  'not-trained': '{name} is not marked as trained for this; {names, select, none {nobody} other {{names}}} is',
+  'not-trained': '{name} is not marked as trained for this; {namesCount, plural, =0 {nobody} other {{names}}} is',
   'transplant-ended': 'it was ended; the cell belongs into the sand box',
   'transplant-done': 'it is done',
   'moving-was-ended': 'moving the cell was ended ({words}); plan a whole new battery',
@@ -123,7 +123,7 @@ export const refusals: Pick<Language['messages'], RefusalCode> = {
 
   // Why a dive is planned, and what is noted by itself.
   'found-deviating': '{item} ({kind})',
-  'planned-for': 'planned for {items, select, none {nothing but to look} other {{items}}}',
+  'planned-for': 'planned for {itemsCount, plural, =0 {nothing but to look} other {{items}}}',
   'planned-anew': 'planned anew from here',
   'turned-round': 'turned round; the old part goes back in',
   'cell-not-movable': 'the cell could not be moved',

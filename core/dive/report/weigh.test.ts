@@ -9,6 +9,7 @@ import { planDive } from '../plan.ts';
 import { DEFAULT_RULES, withToolsAtHand } from '../house/rules.ts';
 import type { Plan } from '../types.ts';
 import { comparePlans, extrasOf } from './weigh.ts';
+import { isTried } from '../../../demo/thorough.ts';
 
 const quill = demoModel('velmora-quill-5');
 const nacre = demoModel('pellworth-nacre-2');
@@ -31,7 +32,8 @@ describe('why a step is there', () => {
       (s) =>
         (s.phase === 'descent' || s.phase === 'ascent') &&
         s.items.length > 0 &&
-        !['gate', 'test', 'clean', 'inspect'].includes(s.do),
+        !['gate', 'test', 'clean', 'inspect'].includes(s.do) &&
+        isTried(s.n, 3),
     )) {
       const chain = chainOf(nacre, plan, step);
       // What is taken off for the sake of good work (R5, R8) asks for what it needs itself.
