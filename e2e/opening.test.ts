@@ -224,15 +224,15 @@ describe('the opening in the run', () => {
           how?: string;
           kind?: string;
           value?: number;
-          text?: string;
-          sensor?: string;
+          said?: { code: string } | null;
+          heated?: { at: string } | null;
         }[];
       }
     ).events;
     expect(events.filter((e) => e.type === 'timer-ended' && e.how === 'thermometer')).toHaveLength(2);
-    expect(events.some((e) => e.type === 'note' && /^Warning by the thermometers/.test(e.text!))).toBe(true);
+    expect(events.some((e) => e.type === 'note' && e.said?.code === 'warned-of-heat')).toBe(true);
     expect(events.some((e) => e.type === 'deviation' && e.kind === 'overheated' && e.value! > 55)).toBe(true);
-    expect(events.filter((e) => e.type === 'reading' && /seam/.test(e.sensor!)).length).toBeGreaterThan(3);
+    expect(events.filter((e) => e.type === 'reading' && e.heated?.at === 'seam').length).toBeGreaterThan(3);
   });
   it('a heating begun anew is measured anew', async () => {
     const n = await stepNumber(page);
