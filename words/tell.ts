@@ -2,7 +2,7 @@ import { functionIn, type Anatomy, type Fault } from '../core/anatomy/index.ts';
 import { tellMoney } from '../core/counter/index.ts';
 import type { Caution, DiveAction, GateId, Reason, Unreached } from '../core/dive/index.ts';
 import type { Where } from '../core/heat/index.ts';
-import type { Message } from '../core/message/index.ts';
+import type { Message, Quoted } from '../core/message/index.ts';
 import type { NextLook } from '../core/diagnosis/index.ts';
 import type { NoteMessage, ReplanReason } from '../core/run/index.ts';
 import { minutes } from '../core/units/index.ts';
@@ -157,9 +157,21 @@ function wording(
   return value === null ? 'null' : (value as string | number | boolean);
 }
 
-/** What a code says, in words. */
+/**
+ * What a code says, in words. What another version of the program said, or somebody sent, may have a code that is none, or lack
+ * what it is about: it is told by its code.
+ */
 export function tell(names: Names, said: Said, language: Language = spoken): string {
-  if (said.code === 'quoted') return said.words;
+  if (said.code === 'quoted') return String(said.words);
+  try {
+    return inWords(names, said, language);
+  } catch {
+    return said.code;
+  }
+}
+
+/** @throws Error where an argument is missing, or is not what its name says */
+function inWords(names: Names, said: Exclude<Said, Quoted>, language: Language): string {
   const values: Record<string, string | number | boolean> = {};
   for (const [name, value] of Object.entries(said)) {
     if (name === 'code') continue;

@@ -106,6 +106,30 @@ describe('codes in words', () => {
     expect(toolName(null)).toBe('hands');
     expect(toolName('hammer')).toBe('hammer');
   });
+  it('what lacks something, or is no code, is told by its code, and nothing stops', () => {
+    const odd = [undefined, null, 7, Number.NaN, '', 'x', '{', [], [null], ['a'], {}, { code: 'none' }, true];
+    const names = [
+      'item',
+      'items',
+      'edges',
+      'zone',
+      'turns',
+      'load',
+      'why',
+      'degrees',
+      'at',
+      'price',
+      'circle',
+      'function',
+    ];
+    for (const code of [...Object.keys(english.messages), 'quoted', 'toString', 'none'])
+      for (const value of odd) {
+        const said = { code, ...Object.fromEntries(names.map((name) => [name, value])) } as unknown as Said;
+        expect(typeof tell(quill, said), code).toBe('string');
+      }
+    expect(tell(quill, { code: 'torque' } as unknown as Said)).toBe('torque');
+    expect(tell(quill, { code: 'toString' } as unknown as Said)).toBe('toString');
+  });
   it('every message is well-formed', () => {
     for (const [code, text] of Object.entries(english.messages))
       expect(() => new IntlMessageFormat(text, 'en-GB', undefined, { ignoreTag: true }), code).not.toThrow();

@@ -9,7 +9,16 @@ import {
   toolOf,
   type HouseRules,
 } from '../../core/dive/index.ts';
-import { plain, relation, rule, uniqueReasons, type Reason } from '../../core/dive/graph/reasons.ts';
+import {
+  plain,
+  PLAIN_REASONS,
+  relation,
+  RELATIONS,
+  rule,
+  uniqueReasons,
+  type Reason,
+} from '../../core/dive/graph/reasons.ts';
+import { RULES } from '../../core/dive/ruleNames.ts';
 import { BOND_KINDS, RELEASES } from '../../core/dive/house/bondKinds.ts';
 import { CONNECTOR_KINDS } from '../../core/dive/house/connectorKinds.ts';
 import { withToolsAtHand } from '../../core/dive/house/rules.ts';
@@ -275,33 +284,11 @@ function insteadAmiss(): Said {
   return null;
 }
 
-const RELATIONS = [
-  ...[
-    'covers',
-    'carries',
-    'foldsOver',
-    'gap',
-    'holdsFlex',
-    'standsIn',
-    'tilts',
-    'liesOn',
-    'goesBefore',
-    'holds',
-    'holdsRim',
-  ],
-  ...['joins', 'liesOnFlex', 'movesFrom', 'returns', 'fresh', 'renews', 'singleUse'],
-] as Parameters<typeof relation>[0][];
-const PLAIN = [
-  ...['target', 'suspect', 'houseRules', 'opensFirst', 'nextFace', 'mayBeDamaged', 'doneAlready', 'doneBefore'],
-] as Parameters<typeof plain>[0][];
-const names = (letter: string, last: number) =>
-  Array.from({ length: last }, (_, i) => `${letter}${i + 1}`) as Parameters<typeof rule>[0][];
-
 /** No two reasons are taken for one. */
 function reasonsAmiss(): Said {
   const reasons: Reason[] = [
-    ...[...names('A', 7), ...names('R', 29), ...names('G', 7)].map(rule),
-    ...PLAIN.map(plain),
+    ...RULES.map(rule),
+    ...PLAIN_REASONS.map(plain),
     ...RELATIONS.map((name) => relation(name, 'cover-2')),
     { why: 'order', first: 'tray', then: 'board', words: 'covers what a tray locks' },
     { why: 'quoted', words: 'covers what a tray locks' },
