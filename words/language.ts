@@ -1,5 +1,15 @@
 import type { Corner, Edge } from '../core/anatomy/index.ts';
-import type { DrawWay } from '../core/cells/index.ts';
+import type {
+  CellMark,
+  DrawWay,
+  FindingMessage,
+  LayoutMessage,
+  MeasureOf,
+  NewCellMessage,
+  RefitMessage,
+  Removal,
+  WantedMessage,
+} from '../core/cells/index.ts';
 import type { DataChoice, MishapKind, UnfinishedChoice } from '../core/counter/index.ts';
 import type {
   ActionKind,
@@ -57,6 +67,10 @@ type Refused =
   | NeededHint;
 export type RefusalCode = Exclude<Refused, Quoted>['code'];
 
+/** What is said of cells. */
+type OfCells = FindingMessage | LayoutMessage | NewCellMessage | RefitMessage | WantedMessage;
+export type CellCode = OfCells['code'];
+
 /** Everything that the program has to say of its own. */
 export type Said =
   | Hint
@@ -74,6 +88,7 @@ export type Said =
   | ConsumableHint
   | WarningMessage
   | SuspectMessage
+  | OfCells
   | { code: 'look-next'; again: boolean; item: string; undone: number; minutes: number }
   | Refused;
 
@@ -116,6 +131,10 @@ export interface Language {
   learnt: Record<RelationKind, string>;
   parked: Record<ParkedWhy, string>;
   mishaps: Record<MishapKind, string>;
+  /** How a cell came out, and what is seen of it. */
+  removals: Record<Removal, string>;
+  marks: Record<CellMark, string>;
+  measures: Record<MeasureOf, string>;
   /** What is read of a cell, and in what unit. */
   cellReadings: Record<CellReading, { name: string; unit: string }>;
   waits: Record<WaitKind, string>;

@@ -67,6 +67,28 @@ describe('codes in words', () => {
       { code: 'rule-not-kept', rule: 'R8', item: 'cover' },
       'a rule of good work is not kept, at cover: nothing lies loose when the device is turned over (R8)',
     ],
+    [
+      { code: 'volts-cannot-be', value: 7.4, layout: { code: 'layout-one' }, series: 1, most: 5 },
+      '7.4 V cannot be: one cell has 0 to 5; measure again',
+    ],
+    [
+      { code: 'measured-of', measure: 'rest', finding: { code: 'rest-dead', volts: 2.4 } },
+      'Measured, rest: 2.40 V at rest: drawn so far that it is never charged again.',
+    ],
+    [
+      { code: 'self-read-again', low: 0.12, high: 20.04, hours: 47 },
+      'it loses 0.1 to 20.0 % a month by itself: that tells nothing; with this meter read again after 47 h at the least',
+    ],
+    [
+      {
+        code: 'wanted-pack',
+        volts: 7.7,
+        milliampHours: 3900,
+        wattHours: 30.03,
+        layout: { code: 'layout-row', cells: 2 },
+      },
+      '7.7 V, 3900 mAh, 30.0 Wh, 2 cells in a row',
+    ],
     [{ code: 'quoted', words: 'As it stands, {braces} and all' }, 'As it stands, {braces} and all'],
     [{ code: 'warn-outside', at: [-4.25, 12] }, '-4.3, 12 mm lies outside the body; the place is not used.'],
   ];

@@ -1,5 +1,6 @@
 import { cellLayout, type Anatomy } from '../anatomy/index.ts';
 import { wattHours } from '../units/index.ts';
+import type { LayoutMessage } from './messages.ts';
 
 /** A cell or pack as its label says. */
 export interface Rating {
@@ -16,15 +17,15 @@ export interface Rating {
 /** Volts are of cells in a row: how many those are; `null` where volts and cells do not go together. */
 export const inSeries = (rating: Rating): number | null => cellLayout(rating)?.series ?? null;
 
-/** How a pack is built, in words: `2 cells side by side`. */
-export function layoutWords(rating: Rating): string {
+/** How a pack is built. */
+export function layoutOf(rating: Rating): LayoutMessage {
   const layout = cellLayout(rating);
-  if (!layout) return `${rating.cells} cells, not known how joined`;
+  if (!layout) return { code: 'layout-unknown', cells: rating.cells };
   const { series, parallel } = layout;
-  if (rating.cells === 1) return 'one cell';
-  if (parallel === 1) return `${series} cells in a row`;
-  if (series === 1) return `${parallel} cells side by side`;
-  return `${series} in a row, ${parallel} side by side`;
+  if (rating.cells === 1) return { code: 'layout-one' };
+  if (parallel === 1) return { code: 'layout-row', cells: series };
+  if (series === 1) return { code: 'layout-beside', cells: parallel };
+  return { code: 'layout-both', rows: series, beside: parallel };
 }
 
 /** Energy of a pack, Wh = V · Ah, and of one of its cells. */

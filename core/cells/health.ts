@@ -1,5 +1,6 @@
 import { leastSquares } from '../statistics/index.ts';
-import { chargeAt, inSeries, layoutWords, newOhms, type Rating } from './cell.ts';
+import type { FindingMessage, ReadingMessage } from './messages.ts';
+import { chargeAt, inSeries, layoutOf, newOhms, type Rating } from './cell.ts';
 
 /** What a bench supply tells while it loads a cell: s, V at the terminals, A that are drawn. */
 export interface LoadSample {
@@ -77,7 +78,7 @@ export type MeasureOf = 'capacity' | 'cycles' | 'resistance' | 'rest' | 'self-di
 export interface Finding {
   of: MeasureOf;
   grade: Grade;
-  says: string;
+  says: FindingMessage;
 }
 
 /**
@@ -127,33 +128,38 @@ const voltsAround = (m: number | Reading): Interval => {
 };
 
 /**
- * Why a reading cannot be true, in words; `null` where it can. Such a reading is refused, never cut to what could be.
+ * Why a reading cannot be true; `null` where it can. Such a reading is refused, never cut to what could be.
  */
-export function measureFault(rating: Rating, of: MeasureOf, value: number, half: number | null = null): string | null {
+export function measureFault(
+  rating: Rating,
+  of: MeasureOf,
+  value: number,
+  half: number | null = null,
+): ReadingMessage | null {
   const L = MEASURE_LIMITS;
   if (!Number.isFinite(value) || (half !== null && !(half >= 0 && Number.isFinite(half))))
-    return 'that is no number; measure again';
+    return { code: 'reading-no-number' };
   const series = inSeries(rating) ?? rating.cells;
   switch (of) {
     case 'capacity': {
       const most = L.capacityShare * rating.milliampHours;
       if (value < 0 || value > most)
-        return `${value} mAh cannot be: a cell rated ${rating.milliampHours} mAh gives 0 to ${Math.round(most)}; measure again`;
+        return { code: 'capacity-cannot-be', value, rated: rating.milliampHours, most: Math.round(most) };
       return null;
     }
     case 'cycles':
       return Number.isInteger(value) && value >= 0 && value <= L.cycles
         ? null
-        : `${value} cycles cannot be: whole ones from 0 to ${L.cycles}; read it again`;
+        : { code: 'cycles-cannot-be', value, most: L.cycles };
     case 'resistance':
       return value > 0 && value <= L.ohms
         ? null
-        : `${Math.round(value * 1000)} mΩ cannot be: a cell has more than 0 and at most ${L.ohms * 1000}; look at the leads and measure again`;
+        : { code: 'resistance-cannot-be', value: Math.round(value * 1000), most: L.ohms * 1000 };
     case 'rest':
     case 'self-discharge':
       return value >= 0 && value <= L.volts * series
         ? null
-        : `${value} V cannot be: ${layoutWords(rating)} ${series === 1 ? 'has' : 'have'} 0 to ${L.volts * series}; measure again`;
+        : { code: 'volts-cannot-be', value, layout: layoutOf(rating), series, most: L.volts * series };
     default:
       return of satisfies never;
   }
@@ -221,7 +227,7 @@ export function healthOf(rating: Rating, measures: CellMeasures): { findings: Fi
 
 const L = HEALTH_LIMITS;
 /** A finding, unless the reading cannot be true. */
-const found = (of: MeasureOf, fault: string | null, tell: () => Omit<Finding, 'of'>): Finding =>
+const found = (of: MeasureOf, fault: ReadingMessage | null, tell: () => Omit<Finding, 'of'>): Finding =>
   fault === null ? { of, ...tell() } : { of, grade: 'cannot-tell', says: fault };
 
 const ofCapacity = (rating: Rating, { value, half }: Reading): Finding =>
@@ -230,15 +236,21 @@ const ofCapacity = (rating: Rating, { value, half }: Reading): Finding =>
     const [low, high] = around(value / rated, (half ?? METER.capacityShare * rated) / rated);
     // Less is worse here: both ends and both limits turned round.
     const grade = low >= L.worn ? 'good' : graded([-high, -low], -L.worn, -L.bad);
-    const doubt =
-      grade === 'cannot-tell' ? `, ${Math.round(low * 100)} to ${Math.round(high * 100)}: too near to tell` : '';
-    return { grade, says: `${Math.round((value / rated) * 100)} % of its ${rated} mAh are left${doubt}` };
+    const left = Math.round((value / rated) * 100);
+    const near = { low: Math.round(low * 100), high: Math.round(high * 100) };
+    return {
+      grade,
+      says:
+        grade === 'cannot-tell'
+          ? { code: 'capacity-too-near', left, rated, ...near }
+          : { code: 'capacity-left', left, rated },
+    };
   });
 
 const ofCycles = (rating: Rating, cycles: number): Finding =>
   found('cycles', measureFault(rating, 'cycles', cycles), () => ({
     grade: cycles <= L.cycles ? 'good' : 'worn',
-    says: `${cycles} cycles; about ${L.cycles} are what it is made for`,
+    says: { code: 'cycles-made-for', cycles, made: L.cycles },
   }));
 
 const ofResistance = (rating: Rating, { value, half }: Reading): Finding =>
@@ -246,37 +258,44 @@ const ofResistance = (rating: Rating, { value, half }: Reading): Finding =>
     const fresh = newOhms(rating);
     const doubt = half ?? METER.ohmsShare * value;
     const [low, high] = around(value, doubt);
-    const told = `${Math.round(value * 1000)} ± ${Math.round(doubt * 1000)} mΩ, a new one has about ${Math.round(fresh * 1000)}`;
+    const [ohmsTold, halfTold, freshTold] = [value, doubt, fresh].map((v) => Math.round(v * 1000)) as [
+      number,
+      number,
+      number,
+    ];
+    const told = { ohms: ohmsTold, half: halfTold, fresh: freshTold };
     // A resistance whose interval holds nothing was not measured at all.
-    if (low <= 0) return { grade: 'cannot-tell', says: `${told}: the doubt is larger than the value; measure again` };
+    if (low <= 0) return { grade: 'cannot-tell', says: { code: 'resistance-doubt', ...told } };
     const grade = graded([low / fresh, high / fresh], L.ohmsWorn, L.ohmsBad);
-    return { grade, says: grade === 'cannot-tell' ? `${told}: too uncertain to tell` : told };
+    return {
+      grade,
+      says: { code: grade === 'cannot-tell' ? 'resistance-uncertain' : 'resistance-told', ...told },
+    };
   });
 
 const ofRest = (rating: Rating, { value, half }: Reading): Finding =>
   found('rest', measureFault(rating, 'rest', value, half ?? null), () => {
-    const says = (words: string) => `${value.toFixed(2)} V at rest: ${words}`;
+    const volts = value;
     const series = inSeries(rating);
     if (series === null)
-      return { grade: 'cannot-tell', says: says(`not known how many of its ${rating.cells} cells are in a row`) };
+      return { grade: 'cannot-tell', says: { code: 'rest-layout-unknown', volts, cells: rating.cells } };
     const [low, high] = around(value / series, (half ?? METER.volts) / series);
     if (high > L.over)
       return low > L.over
-        ? { grade: 'bad', says: says('charged beyond what a cell bears; it is never charged again') }
-        : { grade: 'cannot-tell', says: says('perhaps charged beyond what a cell bears; measure more closely') };
+        ? { grade: 'bad', says: { code: 'rest-over', volts } }
+        : { grade: 'cannot-tell', says: { code: 'rest-perhaps-over', volts } };
     if (low >= L.low)
-      return { grade: 'good', says: says(`about ${Math.round(chargeAt(rating, value) * 100)} % charged`) };
-    if (high < L.dead) return { grade: 'bad', says: says('drawn so far that it is never charged again') };
+      return {
+        grade: 'good',
+        says: { code: 'rest-charged', volts, percent: Math.round(chargeAt(rating, value) * 100) },
+      };
+    if (high < L.dead) return { grade: 'bad', says: { code: 'rest-dead', volts } };
     if (high < L.low)
       return {
         grade: 'worn',
-        says: says(
-          low >= L.dead
-            ? 'drawn too far; charge it slowly and watch it, or better renew it'
-            : 'drawn too far, perhaps so far that it is never charged again; measure more closely, and do not charge it',
-        ),
+        says: { code: low >= L.dead ? 'rest-low' : 'rest-perhaps-dead', volts },
       };
-    return { grade: 'cannot-tell', says: says('perhaps drawn too far; measure more closely') };
+    return { grade: 'cannot-tell', says: { code: 'rest-perhaps-low', volts } };
   });
 
 /**
@@ -292,28 +311,25 @@ const ofSelfDischarge = (
     'self-discharge',
     measureFault(rating, 'self-discharge', asMeasured(volts).value) ??
       measureFault(rating, 'self-discharge', asMeasured(rest).value) ??
-      (hours > 0 && Number.isFinite(hours) ? null : 'say how many hours lie between the two readings, more than 0'),
+      (hours > 0 && Number.isFinite(hours) ? null : { code: 'reading-hours' }),
     () => {
       const [r, l] = [voltsAround(rest), voltsAround(volts)];
       const fall: Interval = [r[0] - l[1], r[1] - l[0]];
       const before = asMeasured(rest).value;
-      if (fall[1] < 0)
-        return { grade: 'cannot-tell', says: 'it rose: it had not come to rest at the first reading; read both again' };
+      if (fall[1] < 0) return { grade: 'cannot-tell', says: { code: 'self-rose' } };
       const [least, most] = chargePerVolt(rating, before);
       const perMonth = (100 * HOURS_A_MONTH) / hours;
       const low = fall[0] * (fall[0] >= 0 ? least : most) * perMonth;
       const high = fall[1] * most * perMonth;
       const grade = graded([low, high], L.leaks, L.leaksBad);
-      const told = `it loses ${Math.max(0, low).toFixed(1)} to ${high.toFixed(1)} % a month by itself`;
-      if (grade !== 'cannot-tell') return { grade, says: told };
+      const told = { low: Math.max(0, low), high };
+      if (grade !== 'cannot-tell') return { grade, says: { code: 'self-loses', ...told } };
       const wait = leastWaitHours(rating, before, (r[1] - r[0]) / 2);
       return {
         grade,
         says: Number.isFinite(wait)
-          ? `${told}: that tells nothing; with this meter read again after ${waitWords(wait)} at the least`
-          : `${told}: that tells nothing`,
+          ? { code: 'self-read-again', ...told, hours: Math.ceil(wait) }
+          : { code: 'self-tells-nothing', ...told },
       };
     },
   );
-
-const waitWords = (hours: number): string => (hours < 48 ? `${Math.ceil(hours)} h` : `${Math.ceil(hours / 24)} days`);

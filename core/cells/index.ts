@@ -1,4 +1,4 @@
-export { chargeAt, inSeries, layoutWords, newOhms, ratingOf, restVolts, wattHoursOf, type Rating } from './cell.ts';
+export { chargeAt, inSeries, layoutOf, newOhms, ratingOf, restVolts, wattHoursOf, type Rating } from './cell.ts';
 export {
   CHARGE_LIMIT,
   DRAW_WARMEST,
@@ -28,9 +28,7 @@ export {
 } from './health.ts';
 export {
   CELL_MARKS,
-  MARK_WORDS,
   REMOVALS,
-  REMOVAL_WORDS,
   refitOf,
   type CellMark,
   type CellSeen,
@@ -64,3 +62,11 @@ export {
   type TransplantState,
   type TransplantStep,
 } from './transplant.ts';
+export type {
+  FindingMessage,
+  LayoutMessage,
+  NewCellMessage,
+  ReadingMessage,
+  RefitMessage,
+  WantedMessage,
+} from './messages.ts';

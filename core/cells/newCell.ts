@@ -1,5 +1,6 @@
 import { boundsOf, type Model } from '../anatomy/index.ts';
-import { inSeries, layoutWords, ratingOf, wattHoursOf, type Rating } from './cell.ts';
+import { inSeries, layoutOf, ratingOf, wattHoursOf, type Rating } from './cell.ts';
+import type { NewCellMessage, WantedMessage } from './messages.ts';
 
 /** A new cell as it came: its label, its size, and what else can be read. Sizes in mm; left out where not measured. */
 export interface NewCell extends Rating {
@@ -19,7 +20,7 @@ export type FitGrade = 'fits' | 'look' | 'no';
 export interface CellFit {
   of: 'volts' | 'charge-limit' | 'capacity' | 'size' | 'growth' | 'age' | 'charge' | 'plug' | 'flex' | 'pairing';
   grade: FitGrade;
-  says: string;
+  says: NewCellMessage;
 }
 
 /**
@@ -45,93 +46,80 @@ export function compareCell(
   const old = ratingOf(model.anatomy, part);
   const bay = model.parts.get(part)!;
   const found: CellFit[] = [];
-  const say = (of: CellFit['of'], grade: FitGrade, says: string) => found.push({ of, grade, says });
+  const say = (of: CellFit['of'], grade: FitGrade, says: NewCellMessage) => found.push({ of, grade, says });
   const L = NEW_CELL;
   const [rows, oldRows] = [inSeries(cell), inSeries(old)];
   if (rows === null || oldRows === null)
-    say('volts', 'no', `${cell.volts} V do not go with ${cell.cells} cells: read its label again`);
-  else if (rows !== oldRows) say('volts', 'no', `${layoutWords(cell)}, and the device has ${layoutWords(old)}`);
+    say('volts', 'no', { code: 'new-label-odd', volts: cell.volts, cells: cell.cells });
+  else if (rows !== oldRows) say('volts', 'no', { code: 'new-layout', layout: layoutOf(cell), device: layoutOf(old) });
   else {
     const apart = Math.abs(cell.volts - old.volts) / oldRows;
-    say('volts', apart <= L.volts ? 'fits' : 'no', `${cell.volts} V nominal, and the device has ${old.volts} V`);
+    say('volts', apart <= L.volts ? 'fits' : 'no', { code: 'new-volts', volts: cell.volts, device: old.volts });
   }
   if (cell.chargeVolts !== null && chargeVolts !== null)
-    say(
-      'charge-limit',
-      cell.chargeVolts >= chargeVolts - 0.005 ? 'fits' : 'no',
-      cell.chargeVolts >= chargeVolts - 0.005
-        ? `it may be charged to ${cell.chargeVolts} V, and the device charges to ${chargeVolts} V`
-        : `the device charges to ${chargeVolts} V, and this cell bears only ${cell.chargeVolts} V: it would be overcharged`,
-    );
-  else
-    say('charge-limit', 'look', 'compare the charge limit printed on both labels: it must not be lower on the new one');
+    say('charge-limit', cell.chargeVolts >= chargeVolts - 0.005 ? 'fits' : 'no', {
+      code: cell.chargeVolts >= chargeVolts - 0.005 ? 'new-charge-fits' : 'new-charge-over',
+      volts: cell.chargeVolts,
+      device: chargeVolts,
+    });
+  else say('charge-limit', 'look', { code: 'new-compare-charge' });
   const ratio = cell.milliampHours / old.milliampHours;
   say(
     'capacity',
     ratio > 1.25 ? 'look' : ratio < 1 - L.capacity ? 'look' : 'fits',
     ratio > 1.25
-      ? `${cell.milliampHours} mAh in the same room are hard to believe; the device has ${old.milliampHours}`
-      : `${cell.milliampHours} mAh, ${Math.round(ratio * 100)} % of the ${old.milliampHours} of the device`,
+      ? { code: 'new-capacity-odd', value: cell.milliampHours, device: old.milliampHours }
+      : {
+          code: 'new-capacity',
+          value: cell.milliampHours,
+          percent: Math.round(ratio * 100),
+          device: old.milliampHours,
+        },
   );
   if (cell.size) {
     const [, , w, h] = boundsOf(bay.outline);
     const turned =
       Math.min(cell.size.width, cell.size.height) <= Math.min(w, h) &&
       Math.max(cell.size.width, cell.size.height) <= Math.max(w, h);
-    say('size', turned ? 'fits' : 'no', `${cell.size.width} × ${cell.size.height} mm in a bay of ${w} × ${h} mm`);
+    say('size', turned ? 'fits' : 'no', {
+      code: 'new-size',
+      width: cell.size.width,
+      height: cell.size.height,
+      bayWidth: w,
+      bayHeight: h,
+    });
     const room = bay.thickness;
-    if (room === null)
-      say(
-        'growth',
-        'look',
-        `it grows by about ${(cell.size.thickness * L.growth).toFixed(1)} mm over its life: see that its bay leaves that`,
-      );
+    if (room === null) say('growth', 'look', { code: 'new-grows', by: cell.size.thickness * L.growth });
     else {
       const grown = cell.size.thickness * (1 + L.growth);
-      say(
-        'growth',
-        grown <= room * (1 + L.growth) + 0.05 ? 'fits' : 'no',
-        `${cell.size.thickness} mm, ${grown.toFixed(2)} mm when grown; the old one is drawn with ${room} mm`,
-      );
+      say('growth', grown <= room * (1 + L.growth) + 0.05 ? 'fits' : 'no', {
+        code: 'new-grown',
+        thickness: cell.size.thickness,
+        grown,
+        room,
+      });
     }
-  } else say('size', 'look', 'measure it: width, height and thickness, and lay it beside the old one');
+  } else say('size', 'look', { code: 'new-measure-it' });
   if (cell.made !== null) {
     const months = monthsSince(cell.made, now);
     say(
       'age',
       months > L.oldMonths ? 'look' : 'fits',
-      months < 0 ? `made ${cell.made}, which is still to come: read it again` : `made ${months} months ago`,
+      months < 0 ? { code: 'new-not-made-yet', made: cell.made } : { code: 'new-made', months },
     );
   }
   if (cell.restVolts !== null) {
     const each = cell.restVolts / (rows ?? cell.cells);
     const low = each < L.low;
-    say(
-      'charge',
-      each < 3 ? 'no' : low ? 'look' : 'fits',
-      low
-        ? `${cell.restVolts} V: deeply empty. It shows nothing for minutes; charge it to some percent before it is judged`
-        : `${cell.restVolts} V as it came`,
-    );
+    say('charge', each < 3 ? 'no' : low ? 'look' : 'fits', {
+      code: low ? 'new-empty' : 'new-as-it-came',
+      volts: cell.restVolts,
+    });
   }
-  say(
-    'plug',
-    cell.samePlug ? 'fits' : 'no',
-    cell.samePlug ? 'its plug is the same' : 'another plug: it does not go in',
-  );
-  say(
-    'flex',
-    cell.sameFlex ? 'fits' : 'look',
-    cell.sameFlex
-      ? 'its flex lies the same way'
-      : 'its flex leaves elsewhere: try it dry, with nothing pulled or folded over an edge',
-  );
+  say('plug', cell.samePlug ? 'fits' : 'no', { code: cell.samePlug ? 'new-plug-same' : 'new-plug-other' });
+  say('flex', cell.sameFlex ? 'fits' : 'look', { code: cell.sameFlex ? 'new-flex-same' : 'new-flex-other' });
   for (const pair of bay.pairing)
-    say(
-      'pairing',
-      'look',
-      `paired with ${model.nameOf(pair.with)}: ${pair.loses.join(', ')} ${pair.loses.length === 1 ? 'is' : 'are'} lost. ${pair.remedy}`,
-    );
+    say('pairing', 'look', { code: 'new-pairing', item: pair.with, functions: pair.loses, words: pair.remedy });
   return found;
 }
 
@@ -141,8 +129,13 @@ export function monthsSince(made: string, now: Date): number {
   return (now.getUTCFullYear() - year) * 12 + now.getUTCMonth() + 1 - month;
 }
 
-/** What the label of a new one should say, for a device, or for one of its cells. */
-export const wantedCell = (model: Model, part?: string): string => {
-  const r = ratingOf(model.anatomy, part);
-  return `${r.volts} V, ${r.milliampHours} mAh, ${wattHoursOf(r).pack.toFixed(1)} Wh${r.cells > 1 ? `, ${layoutWords(r)}` : ''}`;
+/** What the label of a new one should say, for a device, or for one of its cells. V, mAh, Wh. */
+export const wantedCell = (model: Model, part?: string): WantedMessage => {
+  const rating = ratingOf(model.anatomy, part);
+  const { volts, milliampHours } = rating;
+  const wattHours = wattHoursOf(rating).pack;
+  const label = { volts, milliampHours, wattHours } as const;
+  return rating.cells > 1
+    ? { code: 'wanted-pack', ...label, layout: layoutOf(rating) }
+    : { code: 'wanted-cell', ...label };
 };

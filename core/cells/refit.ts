@@ -1,4 +1,5 @@
 import type { Finding, Grade } from './health.ts';
+import type { RefitMessage } from './messages.ts';
 
 /** How a cell came off its glue. */
 export const REMOVALS = ['loose', 'tabs', 'solvent', 'pried-plastic', 'pried-metal', 'heat'] as const;
@@ -17,25 +18,6 @@ export const CELL_MARKS = [
 ] as const;
 export type CellMark = (typeof CELL_MARKS)[number];
 
-export const REMOVAL_WORDS: Record<Removal, string> = {
-  loose: 'it lay loose, held by its edges',
-  tabs: 'its tabs were pulled, and none snapped',
-  solvent: 'lifted by hand after solvent',
-  'pried-plastic': 'levered with plastic',
-  'pried-metal': 'levered with metal',
-  heat: 'heated, then levered',
-};
-export const MARK_WORDS: Record<CellMark, string> = {
-  swollen: 'swollen',
-  punctured: 'punctured',
-  leaking: 'leaking, or smelling sweet',
-  bent: 'bent or creased',
-  dented: 'dented',
-  hot: 'hot',
-  'wrap-torn': 'its wrap is torn',
-  'tab-torn': 'a connection is torn',
-};
-
 export interface CellSeen {
   removal: Removal;
   marks: readonly CellMark[];
@@ -46,7 +28,7 @@ export type CellVerdict = 'refit' | 'renew' | 'unfit';
 
 export interface RefitDecision {
   verdict: CellVerdict;
-  reasons: string[];
+  reasons: RefitMessage[];
 }
 
 /** What makes a cell waste at once: a hurt one may fail hours later (common practice). */
@@ -67,39 +49,33 @@ export interface Measured {
  */
 export function refitOf(seen: CellSeen, health: Measured, house: 'never-refit' | 'refit-if-flawless'): RefitDecision {
   const told = (grade: Grade) =>
-    health.findings.filter((f) => f.grade === grade).map((f) => `Measured, ${f.of}: ${f.says}.`);
+    health.findings
+      .filter((f) => f.grade === grade)
+      .map((f): RefitMessage => ({ code: 'measured-of', measure: f.of, finding: f.says }));
   const hurt = seen.marks.filter((m) => UNFIT.includes(m));
   if (hurt.length > 0)
     return {
       verdict: 'unfit',
-      reasons: [
-        ...hurt.map((m) => `It is ${MARK_WORDS[m]}: that cannot be made good, and it may fail hours later.`),
-        'Into the sand box with it; never charged, never shipped ordinarily.',
-      ],
+      reasons: [...hurt.map((mark): RefitMessage => ({ code: 'cell-is-hurt', mark })), { code: 'sand-box-with-it' }],
     };
   if (seen.removal === 'pried-metal')
     return {
       verdict: 'unfit',
-      reasons: [
-        'It was levered with metal: a layer within may be pierced where nobody sees it. Into the sand box with it.',
-      ],
+      reasons: [{ code: 'levered-with-metal' }],
     };
   if (health.grade === 'bad') return { verdict: 'unfit', reasons: told('bad') };
-  const doubts: string[] = [];
-  if (house === 'never-refit') doubts.push('The house never refits a cell that was taken out.');
+  const doubts: RefitMessage[] = [];
+  if (house === 'never-refit') doubts.push({ code: 'house-never-refits' });
   if (seen.removal === 'pried-plastic' || seen.removal === 'heat')
-    doubts.push(`It was ${REMOVAL_WORDS[seen.removal]}: nobody can see that it was not bent on the way.`);
-  for (const m of seen.marks)
-    doubts.push(
-      `${MARK_WORDS[m].charAt(0).toUpperCase()}${MARK_WORDS[m].slice(1)}: what insulates or connects it is hurt.`,
-    );
+    doubts.push({ code: 'cell-levered', removal: seen.removal });
+  for (const mark of seen.marks) doubts.push({ code: 'insulation-hurt', mark });
   doubts.push(...told('worn'), ...told('cannot-tell'));
   if (doubts.length > 0) return { verdict: 'renew', reasons: doubts };
   return {
     verdict: 'refit',
     reasons: [
-      `Flawless to the eye, and ${REMOVAL_WORDS[seen.removal]}.`,
-      health.grade === 'good' ? 'What was measured is good.' : 'Nothing was measured of it: its age is not known.',
+      { code: 'cell-flawless', removal: seen.removal },
+      { code: health.grade === 'good' ? 'measured-good' : 'nothing-measured' },
     ],
   };
 }

@@ -73,8 +73,7 @@ export function readingFault(
   { cell, measure, value, half }: Pick<CellMeasured, 'cell' | 'measure' | 'value' | 'half'>,
 ): RefusalMessage | null {
   if (measure === 'charge') return value >= 0 && value <= 100 ? null : { code: 'charge-of-cell' };
-  const fault = measureFault(ratingOf(model.anatomy, cell), MEASURE_OF[measure], value, half);
-  return fault === null ? null : { code: 'quoted', words: fault };
+  return measureFault(ratingOf(model.anatomy, cell), MEASURE_OF[measure], value, half);
 }
 
 /** What was measured of a cell, as its health reads it. */
@@ -146,7 +145,7 @@ export function cellRefusal(state: RunState, cell: string): RefusalMessage | nul
     return {
       code: of === 'old' ? 'goes-not-back' : 'new-cell-not-in',
       item: cell,
-      words: refit.reasons[0]!,
+      why: refit.reasons[0]!,
     };
   if (state.care.cells.get(cellKey(cell, of))?.boxed) return { code: 'in-sand-box', item: cell };
   if (!plan.transplant?.includes(cell)) return null;

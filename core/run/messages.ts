@@ -1,3 +1,4 @@
+import type { ReadingMessage, RefitMessage } from '../cells/index.ts';
 import type { GateId } from '../dive/index.ts';
 import type { JudgeMessage } from '../judge/index.ts';
 import type { Quoted } from '../message/index.ts';
@@ -27,6 +28,7 @@ export type LackMessage =
 /** Why something may not be recorded. */
 export type RefusalMessage =
   | Quoted
+  | ReadingMessage
   | JudgeMessage
   | BlockerMessage
   | LackMessage
@@ -108,7 +110,7 @@ export type RefusalMessage =
   | { code: 'say-in-words'; least: number; verb: 'press' | 'cure' }
   | { code: 'still-to-do'; left: number; of: number; items: readonly string[] }
   | { code: 'wait-has-left'; left: number }
-  | { code: 'goes-not-back' | 'new-cell-not-in'; item: string; words: string }
+  | { code: 'goes-not-back' | 'new-cell-not-in'; item: string; why: RefitMessage }
   | { code: 'moving-was-ended' | 'first-do'; words: string }
   | { code: 'not-trained'; name: string; names: readonly string[] }
   | { code: 'not-that-outcome'; leak: number; half: number; limit: number; outcome: string };

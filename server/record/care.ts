@@ -1,8 +1,7 @@
-import { MARK_WORDS, REMOVAL_WORDS } from '../../core/cells/index.ts';
 import { newBonds, pressHint, pressUnder, stripHints, stripsUnder, type HouseRules } from '../../core/dive/index.ts';
 import { cellJudgement, fitOf, transplantNow, type RunContext, type RunState } from '../../core/run/index.ts';
 import { minutes } from '../../core/units/index.ts';
-import { tell } from '../../words/index.ts';
+import { tell, spoken } from '../../words/index.ts';
 
 /** One row of the record: what, and what came of it. */
 export type Row = [label: string, words: string];
@@ -63,12 +62,12 @@ export function cellRows(context: RunContext, state: RunState): Row[] {
   for (const { cell, of, seen, boxed } of state.care.cells.values()) {
     const name = `${of === 'new' ? 'New' : 'Old'} cell of ${model.nameOf(cell)}`;
     const { health, refit } = cellJudgement(state, cell, of);
-    for (const f of health.findings) rows.push([`${name}, ${f.of}`, f.says]);
+    for (const f of health.findings) rows.push([`${name}, ${f.of}`, tell(model, f.says)]);
     if (seen)
       rows.push([
         name,
-        `${seen.marks.map((m) => MARK_WORDS[m]).join(', ') || 'flawless to the eye'}; ` +
-          `${REMOVAL_WORDS[seen.removal]}: ${VERDICTS[refit!.verdict]}`,
+        `${seen.marks.map((m) => spoken.marks[m]).join(', ') || 'flawless to the eye'}; ` +
+          `${spoken.removals[seen.removal]}: ${VERDICTS[refit!.verdict]}`,
       ]);
     if (boxed) rows.push([name, `put into ${boxed.box}`]);
   }

@@ -5,7 +5,6 @@ import { SKIPPED } from '../../core/learn/index.ts';
 import { groupedImei, MARKS, REGISTER_WORDS, tellMoney, type RegisterQuestion } from '../../core/counter/index.ts';
 import { CHECKS, SYMPTOMS } from '../../core/diagnosis/index.ts';
 import { minutes } from '../../core/units/index.ts';
-import { MARK_WORDS, REMOVAL_WORDS } from '../../core/cells/index.ts';
 import { noteWords, tell, whyWords, spoken } from '../../words/index.ts';
 
 export const CIRCUMSTANCE_WORDS: Record<Circumstance, string> = {
@@ -32,7 +31,7 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
   const limitOf = (s: Of<'agreed'>) => (s.limit === null ? 'no limit' : `at most ${tellMoney(s.limit, s.currency)}`);
   const cellOf = (c: Of<'cell-measured' | 'cell-seen' | 'cell-boxed'>) =>
     `${c.of === 'new' ? 'New' : 'Old'} cell of ${item(c.cell)}`;
-  const marksOf = (marks: Of<'cell-seen'>['marks']) => marks.map((m) => MARK_WORDS[m]).join(', ') || 'no mark';
+  const marksOf = (marks: Of<'cell-seen'>['marks']) => marks.map((m) => spoken.marks[m]).join(', ') || 'no mark';
   const half = (value: number | null) => (value ? ` ± ${value}` : '');
   const simulated = (t: Of<'leak-tested'>) => (t.simulated ? ' (simulated tester)' : '');
   const stageOf = (s: Of<'transplant-step'>) =>
@@ -148,7 +147,7 @@ export function tellEvent({ model, steps }: RunContext, e: RunEvent): string {
     case 'cell-measured':
       return `${cellOf(e)}, ${spoken.cellReadings[e.measure].name}: ${e.value}${half(e.half)} ${spoken.cellReadings[e.measure].unit}`;
     case 'cell-seen':
-      return `${cellOf(e)} looked at: ${marksOf(e.marks)}; ${REMOVAL_WORDS[e.removal]}`;
+      return `${cellOf(e)} looked at: ${marksOf(e.marks)}; ${spoken.removals[e.removal]}`;
     case 'cell-boxed':
       return `${cellOf(e)} into ${e.box}${because(e.why)}`;
     case 'fit-measured':

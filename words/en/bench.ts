@@ -11,6 +11,9 @@ export const bench: Pick<
   | 'parked'
   | 'mishaps'
   | 'cellReadings'
+  | 'removals'
+  | 'marks'
+  | 'measures'
   | 'waits'
   | 'schools'
   | 'weights'
@@ -100,6 +103,31 @@ export const bench: Pick<
     'screw-strips': 'A screw strips',
     'flex-tears': 'A flex tears',
     'spare-bad': 'The new part is bad',
+  },
+  removals: {
+    loose: 'it lay loose, held by its edges',
+    tabs: 'its tabs were pulled, and none snapped',
+    solvent: 'lifted by hand after solvent',
+    'pried-plastic': 'levered with plastic',
+    'pried-metal': 'levered with metal',
+    heat: 'heated, then levered',
+  },
+  marks: {
+    swollen: 'swollen',
+    punctured: 'punctured',
+    leaking: 'leaking, or smelling sweet',
+    bent: 'bent or creased',
+    dented: 'dented',
+    hot: 'hot',
+    'wrap-torn': 'its wrap is torn',
+    'tab-torn': 'a connection is torn',
+  },
+  measures: {
+    capacity: 'capacity',
+    cycles: 'cycles',
+    resistance: 'resistance',
+    rest: 'rest',
+    'self-discharge': 'self-discharge',
   },
   cellReadings: {
     charge: { name: 'charge', unit: '%' },

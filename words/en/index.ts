@@ -1,12 +1,13 @@
 import type { Language } from '../language.ts';
 import { bench } from './bench.ts';
+import { cells } from './cells.ts';
 import { labels } from './labels.ts';
 import { messages } from './messages.ts';
 import { refusals } from './refusals.ts';
 
 export const english: Language = {
   tag: 'en-GB',
-  messages: { ...messages, ...refusals },
+  messages: { ...messages, ...refusals, ...cells },
   ...labels,
   ...bench,
 };

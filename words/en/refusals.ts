@@ -1,7 +1,7 @@
-import type { Language, RefusalCode } from '../language.ts';
+import type { CellCode, Language, RefusalCode } from '../language.ts';
 
 /** What a run says, and why something may not be done, recorded or planned. */
-export const refusals: Pick<Language['messages'], RefusalCode> = {
+export const refusals: Pick<Language['messages'], Exclude<RefusalCode, CellCode>> = {
   // What keeps a gate shut.
   'step-not-done': 'step {n} is not done: {verb} {itemsCount, plural, =0 {} other {{items}}}',
   'wait-never-started': 'the wait of step {n} was never started',
@@ -109,8 +109,8 @@ export const refusals: Pick<Language['messages'], RefusalCode> = {
   'still-to-do': '{left} of {of} still to do: {items}',
   'hours-after': 'say how many hours after the first it was read',
   'charge-of-cell': 'a charge is from 0 to 100 %',
-  'goes-not-back': '{item} does not go back: {words} Plan a new one',
-  'new-cell-not-in': 'this new cell does not go in: {words}',
+  'goes-not-back': '{item} does not go back: {why} Plan a new one',
+  'new-cell-not-in': 'this new cell does not go in: {why}',
   'in-sand-box': '{item} lies in the sand box',
   'no-cell-moved': 'this plan moves no cell to its old protection board',
   'not-trained': '{name} is not marked as trained for this; {namesCount, plural, =0 {nobody} other {{names}}} is',

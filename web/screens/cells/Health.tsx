@@ -87,9 +87,9 @@ export function Health({
           {health.findings.map((f) => (
             <li key={f.of}>
               <b className={GRADE[f.grade]}>
-                {SIGN[f.grade]} {f.of}
+                {SIGN[f.grade]} {spoken.measures[f.of]}
               </b>
-              : {f.says}
+              : {tell(model, f.says)}
             </li>
           ))}
         </ul>

@@ -87,7 +87,7 @@ export default function JobCell() {
               model={model}
               part={cell.id}
               rules={plan.rules}
-              wanted={wantedCell(model, cell.id)}
+              wanted={tell(model, wantedCell(model, cell.id))}
               strips={stripsUnderCell(model, cell.id, plan.rules)}
             />
           )}

@@ -6,12 +6,16 @@ import { readNumber } from '../../../core/units/index.ts';
 import { Button, Check } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';
 import { Panel } from '../counter/Panel.tsx';
+import { tell } from '../../../words/index.ts';
 
 const GRADE = { fits: ['✓', 'text-moss'], look: ['○', 'text-ember'], no: ['✗', 'text-crimson'] } as const;
 
 /** What was compared, as a note of the record. */
-const noteOf = (found: readonly CellFit[]): string =>
-  `New cell compared: ${found.map((f) => `${GRADE[f.grade][0]} ${f.of}, ${f.says}`).join('; ')}`.slice(0, 2000);
+const noteOf = (model: Model, found: readonly CellFit[]): string =>
+  `New cell compared: ${found.map((f) => `${GRADE[f.grade][0]} ${f.of}, ${tell(model, f.says)}`).join('; ')}`.slice(
+    0,
+    2000,
+  );
 
 /** A new cell against the old one, before it is tried in its bay. */
 export function NewCellCheck({
@@ -96,17 +100,17 @@ export function NewCellCheck({
       </div>
       <ul className="grid gap-1" aria-label="What was compared">
         {found.map((f) => (
-          <li key={`${f.of} ${f.says}`} className={f.grade === 'no' ? 'border-l-4 border-crimson pl-2' : ''}>
+          <li key={JSON.stringify(f.says)} className={f.grade === 'no' ? 'border-l-4 border-crimson pl-2' : ''}>
             <b className={GRADE[f.grade][1]}>
               {GRADE[f.grade][0]} {f.of.replace('-', ' ')}
             </b>
-            : {f.says}
+            : {tell(model, f.says)}
           </li>
         ))}
       </ul>
       {found.length > 0 && (
         <p>
-          <Button onClick={() => record([{ type: 'note', step: null, text: noteOf(found) }])}>
+          <Button onClick={() => record([{ type: 'note', step: null, text: noteOf(model, found) }])}>
             Record what was compared
           </Button>
         </p>

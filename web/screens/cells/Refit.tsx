@@ -1,12 +1,5 @@
 import { useState } from 'react';
-import {
-  CELL_MARKS,
-  MARK_WORDS,
-  REMOVALS,
-  REMOVAL_WORDS,
-  type CellMark,
-  type Removal,
-} from '../../../core/cells/index.ts';
+import { CELL_MARKS, REMOVALS, type CellMark, type Removal } from '../../../core/cells/index.ts';
 import {
   isOver,
   cellJudgement,
@@ -18,6 +11,7 @@ import {
 import { Button, Check } from '../../controls/index.tsx';
 import { useEmergency } from '../../state/emergency.ts';
 import { Panel } from '../counter/Panel.tsx';
+import { BY_ID, spoken, tell } from '../../../words/index.ts';
 
 const VERDICT = {
   refit: ['✓ It may go back', 'border-moss', 'text-moss'],
@@ -51,7 +45,7 @@ export function Refit({
           <p className={`text-xl font-semibold ${VERDICT[refit.verdict][2]}`}>{VERDICT[refit.verdict][0]}</p>
           <ul>
             {refit.reasons.map((r) => (
-              <li key={r}>{r}</li>
+              <li key={JSON.stringify(r)}>{tell(BY_ID, r)}</li>
             ))}
           </ul>
         </div>
@@ -67,7 +61,7 @@ export function Refit({
                 </option>
                 {REMOVALS.map((r) => (
                   <option key={r} value={r}>
-                    {REMOVAL_WORDS[r]}
+                    {spoken.removals[r]}
                   </option>
                 ))}
               </select>
@@ -82,7 +76,7 @@ export function Refit({
                   checked={marks.includes(m)}
                   onChange={(e) => setMarks(e.target.checked ? [...marks, m] : marks.filter((x) => x !== m))}
                 >
-                  {MARK_WORDS[m]}
+                  {spoken.marks[m]}
                 </Check>
               ))}
             </div>
@@ -115,7 +109,12 @@ export function Refit({
           className="flex flex-wrap items-end gap-3 border-t border-line pt-3"
           onSubmit={(e) => {
             e.preventDefault();
-            if (box.trim() && record([{ type: 'cell-boxed', cell, of, box: box.trim(), why: refit?.reasons[0] ?? '' }]))
+            if (
+              box.trim() &&
+              record([
+                { type: 'cell-boxed', cell, of, box: box.trim(), why: refit ? tell(BY_ID, refit.reasons[0]!) : '' },
+              ])
+            )
               setBox('');
           }}
         >
