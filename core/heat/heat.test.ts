@@ -327,8 +327,8 @@ describe('heating, against the bench', () => {
     expect(() => simulate(stackOf(field, 'display-bond', { grid: 8 }), [], options)).toThrow(message);
   });
   it('a source beyond what it can do is refused', () => {
-    expect(() => sourceOf('mat', { set: 400 })).toThrow(/set of the heat mat must be 40 to 90/);
-    expect(() => sourceOf('mat', { conductance: -1 })).toThrow(/conductance of the heat mat must be above 0/);
+    expect(() => sourceOf('mat', { set: 400 })).toThrow(/set of the mat must be 40 to 90/);
+    expect(() => sourceOf('mat', { conductance: -1 })).toThrow(/conductance of the mat must be above 0/);
   });
 });
 
