@@ -21,7 +21,7 @@ import type { HouseRules } from '../core/dive/index.ts';
 import { sheetSvg } from '../core/paper/index.ts';
 import { minutes } from '../core/units/index.ts';
 import { numberOf, Stop, USAGE, type Values } from './usage.ts';
-import { ringHint } from '../core/dive/index.ts';
+import { stripNotes } from '../core/dive/index.ts';
 import { tell } from '../words/index.ts';
 
 /** @throws Stop 1 naming the bonds that there are */
@@ -57,8 +57,8 @@ export function strips(model: Model, values: Values, rules: HouseRules): string 
     throw error;
   }
   if (values.svg) {
-    const sheet = cutSheet(model, plan);
-    return sheetSvg(sheet);
+    const [first] = stripNotes(model, plan);
+    return sheetSvg(cutSheet(model, plan, undefined, undefined, first && tell(model, first)));
   }
   if (values.json) return JSON.stringify(plan, null, 2);
   return [
@@ -71,8 +71,8 @@ export function strips(model: Model, values: Values, rules: HouseRules): string 
     ),
     `covers ${plan.covered.toFixed(1)} of ${plan.length.toFixed(1)} mm, ${plan.coveredArea.toFixed(0)} of ${plan.area.toFixed(0)} mm²; ` +
       `left over ${plan.waste} mm of lanes, ${plan.kept} mm of them long enough to keep`,
-    ...plan.laying,
-    ...[...ringHint(model, plan).map((hint) => tell(model, hint)), ...plan.notes].map((n) => `note: ${n}`),
+    ...plan.laying.map((step) => tell(model, step)),
+    ...stripNotes(model, plan).map((note) => `note: ${tell(model, note)}`),
   ].join('\n');
 }
 
@@ -87,12 +87,15 @@ export function press(model: Model, values: Values, rules: HouseRules): string {
   if (values.json) return JSON.stringify(plan, null, 2);
   return [
     `${plan.kilograms.toFixed(1)} kg (${plan.newtons.toFixed(0)} N) over ${plan.area.toFixed(0)} mm², for ${minutes(plan.seconds)}`,
-    `by ${plan.way}: ${plan.because}`,
+    `by ${plan.way}: ${tell(model, plan.because)}`,
     `weights: ${plan.weights.join(' + ')} kg for ${plan.panel.kilograms.toFixed(2)} kg on the panel`,
     ...plan.clips.map((c) => `clip at ${c.at.map((v) => v.toFixed(1)).join(', ')}: ${c.newtons.toFixed(1)} N`),
-    ...plan.avoided.map((a) => `no clip at ${model.nameOf(a.part)}: ${a.because}`),
-    ...plan.checks.map((c) => `${c.holds ? 'holds' : 'DOES NOT HOLD'}: ${c.what}, ${checkWords(c)}; ${c.because}`),
-    ...plan.notes,
+    ...plan.avoided.map((a) => `no clip at ${model.nameOf(a.part)}: ${tell(model, a.because)}`),
+    ...plan.checks.map(
+      (c) =>
+        `${c.holds ? 'holds' : 'DOES NOT HOLD'}: ${tell(model, c.what)}, ${checkWords(c)}; ${tell(model, c.because)}`,
+    ),
+    ...plan.notes.map((note) => tell(model, note)),
   ].join('\n');
 }
 

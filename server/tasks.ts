@@ -13,6 +13,7 @@ import {
   depthTable,
   newBonds,
   NoDive,
+  stripNotes,
   planDive,
   reachOf,
   stripsUnder,
@@ -195,7 +196,9 @@ const TASKS = {
       bench,
       ...(outline ? { run: runFrom(lineWithin({ polygon: outline }, inset), true, 2 * inset) } : {}),
     });
-    const sheet = cutSheet(model, strips, paper, outline ? { polygon: outline } : undefined);
+    const [first] = stripNotes(model, strips);
+    const note = first && words(model, first);
+    const sheet = cutSheet(model, strips, paper, outline ? { polygon: outline } : undefined, note);
     return as === 'pdf' ? sheetPdf(sheet) : sheetSvg(sheet);
   },
 

@@ -10,6 +10,17 @@ import type {
   Removal,
   WantedMessage,
 } from '../core/cells/index.ts';
+import type {
+  AvoidedReason,
+  CheckMessage,
+  CheckReason,
+  FitReason,
+  LeakReason,
+  PressNote,
+  PressReason,
+  StripNote,
+  StripStep,
+} from '../core/closing/index.ts';
 import type { DataChoice, MishapKind, UnfinishedChoice } from '../core/counter/index.ts';
 import type {
   ActionKind,
@@ -71,6 +82,19 @@ export type RefusalCode = Exclude<Refused, Quoted>['code'];
 type OfCells = FindingMessage | LayoutMessage | NewCellMessage | RefitMessage | WantedMessage;
 export type CellCode = OfCells['code'];
 
+/** What is said of closing a device. */
+type OfClosing =
+  | PressReason
+  | PressNote
+  | CheckMessage
+  | CheckReason
+  | AvoidedReason
+  | StripNote
+  | StripStep
+  | FitReason
+  | LeakReason;
+export type ClosingCode = OfClosing['code'];
+
 /** Everything that the program has to say of its own. */
 export type Said =
   | Hint
@@ -89,6 +113,7 @@ export type Said =
   | WarningMessage
   | SuspectMessage
   | OfCells
+  | OfClosing
   | { code: 'look-next'; again: boolean; item: string; undone: number; minutes: number }
   | Refused;
 

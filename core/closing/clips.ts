@@ -4,6 +4,7 @@ import type { ClipKind, ClosingBench } from './bench.ts';
 import { bedLength, bedShape, bendingStress, GLASS, inertiaOf, midwayShare, offsetLoad } from './plates.ts';
 import { MOST_GIVEN, type Clip, type PressCheck } from './pressPlan.ts';
 import { gapsOf, leftOf, lengthOf, lineOf, runOf, type Run, type Stretch } from './run.ts';
+import type { AvoidedReason, NotUnder } from './messages.ts';
 
 /** mm: of a panel's glass, unless its thickness is drawn; and of a cover. Origin: own estimate. */
 const PANEL = { thickness: 0.8, bed: 0.3, breadth: 8 } as const;
@@ -18,20 +19,13 @@ const MOST_CLIPS = 120;
 /** The least pressure anywhere, as a share of what is wanted, at which clips may be the way. Origin: own estimate. */
 const LEAST_EVENNESS = 0.2;
 
-const NOT_UNDER: Partial<Record<Part['kind'], string>> = {
-  camera: 'no clip presses on a camera',
-  lens: 'no clip presses on a lens',
-  battery: 'no clip presses on the cell',
-  button: 'no clip presses on a button',
-  sensor: 'no clip presses on a sensor',
-  mesh: 'no clip presses on a mesh',
-};
+const NOT_UNDER: readonly NotUnder[] = ['camera', 'lens', 'battery', 'button', 'sensor', 'mesh'];
 
 /** What no clip's foot may stand on, on either face. */
-function forbidden(model: Model, bond: Bond): { part: Part; because: string }[] {
+function forbidden(model: Model, bond: Bond): { part: Part; because: AvoidedReason }[] {
   return model.anatomy.parts.flatMap((part) => {
-    const because = NOT_UNDER[part.kind];
-    return because && !bond.joins.includes(part.id) ? [{ part, because }] : [];
+    const kind = NOT_UNDER.find((one) => one === part.kind);
+    return kind && !bond.joins.includes(part.id) ? [{ part, because: { code: `no-clip-on-${kind}` } }] : [];
   });
 }
 
@@ -104,10 +98,10 @@ function seats(
   count: number,
   foot: number,
   avoid: ReturnType<typeof forbidden>,
-): { seats: Seat[]; avoided: Map<string, string> } {
+): { seats: Seat[]; avoided: Map<string, AvoidedReason> } {
   const total = lengthOf(stretches);
   const pitch = total / count;
-  const avoided = new Map<string, string>();
+  const avoided = new Map<string, AvoidedReason>();
   const closed = run.closed && stretches.length === 1 && total > run.length - 1e-6;
   const found: Seat[] = [];
   const onRun = (s: number) => {
@@ -146,7 +140,7 @@ export interface Clips {
   lacking: number;
   evenness: number;
   checks: PressCheck[];
-  avoided: Map<string, string>;
+  avoided: Map<string, AvoidedReason>;
 }
 
 /** The clips that serve best on a bond; `null` where none stands on it. */
@@ -220,41 +214,41 @@ function clipChecks(
   const stress = bendingStress(bent.moment, breadth, thickness);
   return [
     {
-      what: `${clips.length} clips of ${kind.newtons} N`,
+      what: { code: 'check-clips', clips: clips.length, newtons: kind.newtons },
       value: all,
       limit: newtons,
       unit: 'N',
       least: true,
       holds: all >= newtons - 1e-6,
-      because: 'all of them press with their own springs, and together come to the load',
+      because: { code: 'springs-come-to-load' },
     },
     {
-      what: 'Pressure at the weakest spot between them',
+      what: { code: 'check-weakest' },
       value: evenness * 100,
       limit: LEAST_EVENNESS * 100,
       unit: '%',
       least: true,
       holds: evenness >= LEAST_EVENNESS,
-      because: 'of what is wanted; panel and tape as a beam on an elastic bed (Hetényi, from memory)',
+      because: { code: 'elastic-bed' },
     },
     {
-      what: `A foot of ${kind.foot} mm on a bond of ${width} mm`,
+      what: { code: 'check-foot', foot: kind.foot, width },
       value: stress,
       limit: GLASS.stress,
       unit: 'MPa',
       holds: stress <= GLASS.stress,
       because:
         overhang > 0
-          ? `${overhang.toFixed(1)} mm of it lie on glass without support: a force beside a support (Roark, from memory)`
-          : `all of it lies over the ${bond.kind === 'glue' ? 'bead' : 'bond'}`,
+          ? { code: 'foot-unsupported', overhang }
+          : { code: bond.kind === 'glue' ? 'foot-over-bead' : 'foot-over-bond' },
     },
     {
-      what: 'The glass under that foot gives',
+      what: { code: 'check-glass-gives' },
       value: bent.deflection,
       limit: MOST_GIVEN,
       unit: 'mm',
       holds: bent.deflection <= MOST_GIVEN,
-      because: 'what lies beneath a panel stands close under it',
+      because: { code: 'stands-close' },
     },
   ];
 }

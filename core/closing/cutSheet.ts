@@ -27,8 +27,10 @@ const HATCH = 1.5;
 /**
  * A template at 1:1 to lay under tape: the outline, every strip with its number, what stays free, where strips meet, and a
  * bar to check the print. A device larger than the paper is tiled, with crosses to lay the tiles by.
+ *
+ * @param note what stands under the heading, told already
  */
-export function cutSheet(model: Model, plan: StripPlan, paper: Paper = 'A4', outline?: Outline): Sheet {
+export function cutSheet(model: Model, plan: StripPlan, paper: Paper = 'A4', outline?: Outline, note = ''): Sheet {
   const page = PAPERS[paper];
   const { body } = model.anatomy;
   const drawn: Outline = outline ?? { rect: [0, 0, body.width, body.height], radius: body.cornerRadius };
@@ -37,12 +39,15 @@ export function cutSheet(model: Model, plan: StripPlan, paper: Paper = 'A4', out
   const pages = tiling.tiles.map((tile) => {
     const name = `${model.anatomy.maker} ${model.anatomy.name}, ${model.nameOf(plan.bond)}${tileName(tiling, tile)}`;
     const at = ([px, py]: Point): Point => [tile.left + px - x, tile.top + py - y];
-    return { title: `Strips, ${name}`, marks: [...headingOf(name, plan), ...drawnOn(plan, drawn, at, tiling, tile)] };
+    return {
+      title: `Strips, ${name}`,
+      marks: [...headingOf(name, plan, note), ...drawnOn(plan, drawn, at, tiling, tile)],
+    };
   });
   return { paper: page, pages };
 }
 
-function headingOf(name: string, { strips, notes }: StripPlan): Mark[] {
+function headingOf(name: string, { strips }: StripPlan, note: string): Mark[] {
   const { margin } = FRAME;
   const total = Math.round(strips.reduce((s, p) => s + p.length, 0));
   return [
@@ -54,7 +59,7 @@ function headingOf(name: string, { strips, notes }: StripPlan): Mark[] {
       `Strips at 1:1, ${strips.length} pieces, ${total} mm of tape. Lay it under the sheet. Print at 100 %.`,
     ),
     ...checkBar(margin, margin + 17),
-    wordsMark(margin, margin + 23, 2.5, (notes[0] ?? '').slice(0, 130)),
+    wordsMark(margin, margin + 23, 2.5, note.slice(0, 130)),
   ];
 }
 

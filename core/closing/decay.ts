@@ -1,4 +1,5 @@
 import { studentQuantile } from '../statistics/index.ts';
+import type { LeakReason } from './messages.ts';
 
 /** What a pressure-decay tester tells: s, Pa above the air outside, °C within. */
 export interface DecaySample {
@@ -19,7 +20,7 @@ export interface LeakMeasured {
   /** Pa that the drift of temperature alone has moved it, from begin to end. */
   drift: number;
   outcome: Exclude<LeakOutcome, 'no-test'>;
-  because: string;
+  because: LeakReason;
 }
 /** Readings that tell no leak, and why. */
 export interface NoLeakTest {
@@ -27,7 +28,7 @@ export interface NoLeakTest {
   half: null;
   drift: null;
   outcome: 'no-test';
-  because: string;
+  because: LeakReason;
 }
 export type LeakResult = LeakMeasured | NoLeakTest;
 
@@ -94,7 +95,7 @@ export function leakOf(samples: readonly DecaySample[], test: DecayTest): LeakRe
   // Absolute pressure is what the gas law is of.
   const corrected = samples.map((s) => (s.pascal + air) * (first / (s.celsius + KELVIN)) - air);
   const { start, rate, spread, freedom, errorOfFall } = exponential(times, corrected);
-  if (![start, rate, errorOfFall].every(Number.isFinite)) return noLeak('the readings follow no decay of pressure');
+  if (![start, rate, errorOfFall].every(Number.isFinite)) return noLeak({ code: 'no-decay' });
   const leak = start * rate * toFlow;
   // A step hides half of it either way at each reading; a straight line's slope moves by no more than Σ|cᵢ| of that.
   const lever = slopeLever(times);
@@ -103,29 +104,27 @@ export function leakOf(samples: readonly DecaySample[], test: DecayTest): LeakRe
   const seen = studentQuantile(0.975, freedom) * errorOfFall;
   const half = (seen + hidden) * toFlow * (1 + volumeShare) + Math.abs(leak) * volumeShare;
   // What rises beyond its own noise is no decay, even where a step of the thermometer might explain it.
-  if (start * rate + seen < 0)
-    return noLeak(
-      'the pressure rises: the air within is getting warmer, or air still flows in; wait and measure again',
-    );
+  if (start * rate + seen < 0) return noLeak({ code: 'pressure-rises' });
   const last = samples.at(-1)!;
   const drift = (samples[0]!.pascal + air) * ((last.celsius + KELVIN) / first - 1);
   const outcome = leakOutcome(leak, half, limit);
-  const flow = (v: number) => `${v.toFixed(3)} ml/min`;
-  const words = {
-    pass: `${flow(leak)} ± ${flow(half)} leak, within ${flow(limit)}`,
-    fail: `${flow(leak)} ± ${flow(half)} leak, more than ${flow(limit)}`,
-    'not-told': `${flow(leak)} ± ${flow(half)}: too near to ${flow(limit)} to be told; measure for longer`,
-  } as const;
+  const said = { pass: 'leak-within', fail: 'leak-more', 'not-told': 'leak-too-near' } as const;
   return {
     leak,
     half,
     drift,
     outcome,
-    because: `${words[outcome]}. It says nothing of a rating; that is never certified by it.`,
+    because: { code: said[outcome], leak, half, allowed: limit },
   };
 }
 
-const noLeak = (because: string): NoLeakTest => ({ leak: null, half: null, drift: null, outcome: 'no-test', because });
+const noLeak = (because: LeakReason): NoLeakTest => ({
+  leak: null,
+  half: null,
+  drift: null,
+  outcome: 'no-test',
+  because,
+});
 
 /** The least step between any two different readings; 0 where they are all the same. */
 function stepOf(values: readonly number[]): number {
@@ -149,23 +148,20 @@ const STUCK_RUN = 8;
  * @param step of the gauge, Pa; 0 where all its readings are the same
  * @param fallAtLimit Pa by which a leak at the limit would have fallen meanwhile
  */
-function noTest(samples: readonly DecaySample[], step: number, fallAtLimit: number): string | null {
+function noTest(samples: readonly DecaySample[], step: number, fallAtLimit: number): LeakReason | null {
   const pressures = samples.map((s) => s.pascal);
   if (!samples.every((s) => Number.isFinite(s.pascal) && Number.isFinite(s.celsius) && s.celsius > -KELVIN))
-    return 'a reading is no number; look at the tester and measure again';
-  if (step === 0 || stuck(pressures, step))
-    return 'the gauge is stuck: it tells the same again and again; look at the tester and measure again';
+    return { code: 'reading-odd' };
+  if (step === 0 || stuck(pressures, step)) return { code: 'gauge-stuck' };
   const early = [...pressures.slice(0, 3)].sort((a, b) => a - b)[1]!;
   const noise = Math.sqrt(
     pressures.slice(2).reduce((s, p, i) => s + (p - 2 * pressures[i + 1]! + pressures[i]!) ** 2, 0) /
       (6 * (pressures.length - 2)),
   );
-  if (early <= STEPS_TO_TELL * Math.max(step, noise))
-    return `${early.toFixed(0)} Pa at the begin is no pressure that could fall: it is open, or was never filled`;
-  if (pressures.some((p) => p < -STEPS_TO_TELL * Math.max(step, noise)))
-    return 'the pressure goes below that of the air: no leak does that; look at the tester and measure again';
+  if (early <= STEPS_TO_TELL * Math.max(step, noise)) return { code: 'never-filled', pascal: Math.round(early) };
+  if (pressures.some((p) => p < -STEPS_TO_TELL * Math.max(step, noise))) return { code: 'below-air' };
   if (fallAtLimit < STEPS_TO_TELL * step)
-    return `too short: a leak at the limit would move the gauge by ${(fallAtLimit / step).toFixed(1)} of its steps, and ${STEPS_TO_TELL} are needed; measure for longer`;
+    return { code: 'test-too-short', steps: fallAtLimit / step, needed: STEPS_TO_TELL };
   return null;
 }
 

@@ -1,5 +1,6 @@
 import type { Point } from '../anatomy/index.ts';
 import { leastSquares } from '../statistics/index.ts';
+import type { FitReason } from './messages.ts';
 
 /** Where the fit of a panel is measured: its four corners and the middles of its sides, as seen from its face. */
 export const FIT_POINTS = [
@@ -46,7 +47,7 @@ export interface FitVerdict {
   /** The largest gap less the smallest, mm. */
   gapSpread: number;
   /** What that says, the likeliest first. */
-  says: { cause: FitCause; because: string }[];
+  says: { cause: FitCause; because: FitReason }[];
 }
 
 /** mm. A fingertip feels 0.1 (common practice); a gap that differs by more is seen. `noise`: a caliper on an edge, own estimate. */
@@ -101,53 +102,49 @@ interface Pattern {
 
 function causesOf(p: Pattern): FitVerdict['says'] {
   const { step, gap, noise } = FIT_LIMITS;
-  const found: { cause: FitCause; because: string; weight: number }[] = [];
-  const mm = (v: number) => `${Math.abs(v).toFixed(2)} mm`;
+  const found: { cause: FitCause; because: FitReason; weight: number }[] = [];
   // One point alone: the others, read without it, lie in a plane.
   const alone = onePoint(p.steps);
   if (alone && alone.height > step)
     found.push({
       cause: 'flex-pinched',
-      because:
-        `only ${alone.at} stands up, by ${mm(alone.height)}, and the others lie in a plane: ` +
-        'something lies under it, as a flex would',
+      because: { code: 'one-point-up', point: alone.at, height: Math.abs(alone.height) },
       weight: alone.height,
     });
   else {
     if (p.bow > step - noise)
       found.push({
         cause: 'swollen-cell',
-        because:
-          `the middles of the sides stand ${mm(p.bow)} above the corners: ` +
-          'something presses from within, as a swollen cell would. Do not press it down',
+        because: { code: 'sides-bow', height: Math.abs(p.bow) },
         weight: p.bow,
       });
     if (Math.abs(p.twist) > 2 * noise)
       found.push({
         cause: 'bent-frame',
-        because: `opposite corners stand up and the others down by ${mm(p.twist)}: the frame is twisted, or bent`,
+        because: { code: 'frame-twisted', height: Math.abs(p.twist) },
         weight: Math.abs(p.twist),
       });
     const tilt = Math.max(Math.abs(p.across), Math.abs(p.down));
     if (2 * tilt > step)
       found.push({
         cause: 'pressed-unevenly',
-        because:
-          `it leans by ${mm(2 * tilt)} ${Math.abs(p.across) > Math.abs(p.down) ? 'across' : 'along'} it: ` +
-          'one side was pressed less, or a liner was left on that side',
+        because: {
+          code: Math.abs(p.across) > Math.abs(p.down) ? 'leans-across' : 'leans-along',
+          height: Math.abs(2 * tilt),
+        },
         weight: 2 * tilt,
       });
     if (p.middle > step - noise && Math.abs(p.twist) < 2 * noise && p.bow < step - noise)
       found.push({
         cause: 'liner-left',
-        because: `it stands ${mm(p.middle)} too high all round: as thick as liners that were left on, or tape upon tape`,
+        because: { code: 'high-all-round', height: Math.abs(p.middle) },
         weight: p.middle,
       });
   }
   if (p.gapSpread > gap && !found.some((f) => f.cause === 'bent-frame'))
     found.push({
       cause: 'bent-frame',
-      because: `its gap differs by ${mm(p.gapSpread)} round the panel: the frame is not straight, or the panel lies beside its place`,
+      because: { code: 'gap-differs', height: Math.abs(p.gapSpread) },
       weight: p.gapSpread / 2,
     });
   return found.sort((a, b) => b.weight - a.weight).map(({ cause, because }) => ({ cause, because }));

@@ -38,3 +38,4 @@ export {
 } from './decay.ts';
 export { cutDay, KERF, type DayCut, type DayLane, type DayPiece } from './day.ts';
 export { cutSheet } from './cutSheet.ts';
+export type * from './messages.ts';

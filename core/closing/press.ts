@@ -4,6 +4,7 @@ import { CLOSING_BENCH, type ClosingBench } from './bench.ts';
 import { clipsFor, glassThickness } from './clips.ts';
 import type { PressPlan, PressWay } from './pressPlan.ts';
 import { weightChecks, weightsFor } from './weights.ts';
+import type { PressNote, PressReason } from './messages.ts';
 
 const GRAVITY = 9.80665;
 
@@ -90,25 +91,14 @@ export function pressOf(model: Model, bond: Bond, options: PressOptions = {}): P
   const evenness = way === 'clips' ? clips!.evenness : EVENNESS[way];
   const share = way === 'weight' ? weighed : way === 'bands' ? bandCount / wantedBands : 1;
   const turns = way === 'clips' ? Math.ceil(clips!.clips.length / clips!.kind.count) : 1;
-  const notes = [
-    'Between foam or silicone, never metal on glass. Nothing of this is a promise: look at the seam all round afterwards.',
-  ];
-  if (whole.bonds.length > 1)
-    notes.push(
-      `${whole.bonds.length} bonds hold this panel and are pressed at once: ${whole.kilograms.toFixed(1)} kg in all.`,
-    );
-  if (share < 1)
-    notes.push(
-      `The load is ${Math.round(share * 100)} % of what the tape asks for, and stands so much longer.` +
-        (whole.kilograms > HEAVIEST_LOAD ? ` No device is loaded with more than ${HEAVIEST_LOAD} kg.` : ''),
-    );
-  if (weight > whole.kilograms * OVER && way === 'weight')
-    notes.push(`${weight} kg are more than wanted: lighter weights serve better.`);
-  if (!flat) notes.push('A pad inside the device is pressed with fingertips, never with a clip over the cell.');
+  const notes: PressNote[] = [{ code: 'press-between-foam' }];
+  if (whole.bonds.length > 1) notes.push({ code: 'pressed-at-once', bonds: whole.bonds.length, load: whole.kilograms });
+  if (share < 1) notes.push({ code: 'load-is-less', percent: Math.round(share * 100) });
+  if (share < 1 && whole.kilograms > HEAVIEST_LOAD) notes.push({ code: 'load-at-most', most: HEAVIEST_LOAD });
+  if (weight > whole.kilograms * OVER && way === 'weight') notes.push({ code: 'weight-too-much', weight });
+  if (!flat) notes.push({ code: 'pad-by-fingertips' });
   if (clips && clips.lacking > 0)
-    notes.push(
-      `${clips.lacking} more clips of ${clips.kind.newtons} N would press it all at once; else press one stretch after the other.`,
-    );
+    notes.push({ code: 'more-clips', lacking: clips.lacking, newtons: clips.kind.newtons });
   return {
     bond: bond.id,
     area,
@@ -117,7 +107,7 @@ export function pressOf(model: Model, bond: Bond, options: PressOptions = {}): P
     kilograms,
     panel: whole,
     way,
-    because,
+    because: { code: because },
     weights,
     clips: clips?.clips ?? [],
     clip: clips ? { ...clips.kind, lacking: clips.lacking } : null,
@@ -159,16 +149,16 @@ function wayOf(
   wanted: NonNullable<PressOptions['way']>,
   flat: boolean,
   can: { byWeight: boolean; byClips: boolean; inTurns: boolean; byBands: boolean },
-): [PressWay, string] {
-  if (!flat) return ['hand', 'an inner pad is pressed with fingertips'];
-  if (wanted === 'by-hand') return ['hand', 'the house presses by hand along the edge'];
-  if (wanted === 'weight' && can.byWeight) return ['weight', 'the way of the house'];
-  if (wanted === 'clips' && can.byClips) return ['clips', 'the way of the house'];
-  if (can.byWeight) return ['weight', 'the clips at hand do not press it evenly, or press where they must not'];
-  if (can.byClips) return ['clips', 'the weights at hand do not come to the load, or bend the panel'];
-  if (can.inTurns) return ['clips', 'the clips at hand press one stretch after the other'];
-  if (can.byBands) return ['bands', 'neither clips nor weights at hand do'];
-  return ['hand', 'nothing at hand comes to the load: press along the edge, stretch by stretch, several times'];
+): [PressWay, PressReason['code']] {
+  if (!flat) return ['hand', 'by-fingertips'];
+  if (wanted === 'by-hand') return ['hand', 'by-hand-of-house'];
+  if (wanted === 'weight' && can.byWeight) return ['weight', 'way-of-house'];
+  if (wanted === 'clips' && can.byClips) return ['clips', 'way-of-house'];
+  if (can.byWeight) return ['weight', 'clips-uneven'];
+  if (can.byClips) return ['clips', 'weights-unfit'];
+  if (can.inTurns) return ['clips', 'clips-in-turns'];
+  if (can.byBands) return ['bands', 'neither-clips-nor-weights'];
+  return ['hand', 'nothing-comes-to-load'];
 }
 
 /**

@@ -1,5 +1,6 @@
 import type { Point } from '../anatomy/index.ts';
 import type { ClipKind } from './bench.ts';
+import type { AvoidedReason, CheckMessage, CheckReason, PressNote, PressReason } from './messages.ts';
 
 /** A clip, where its foot stands, and what it has to press with. */
 export interface Clip {
@@ -9,14 +10,14 @@ export interface Clip {
 
 /** One thing that was looked at before a load is put on a device. */
 export interface PressCheck {
-  what: string;
+  what: CheckMessage;
   value: number;
   limit: number;
   unit: 'MPa' | 'mm' | 'N' | '%';
   /** True where the limit is the least that is asked for, not the most. */
   least?: boolean;
   holds: boolean;
-  because: string;
+  because: CheckReason;
 }
 
 /** What was found of what is let be: `4.2 of 16.6 MPa`; lengths to 0.001 mm, for they are small. */
@@ -38,7 +39,7 @@ export interface PressPlan {
   panel: { bonds: string[]; newtons: number; kilograms: number };
   /** The way of the house where it serves, else the one that does, and why. */
   way: PressWay;
-  because: string;
+  because: PressReason;
   weights: number[];
   clips: Clip[];
   /** The clips that serve, and how many of them the shop lacks. */
@@ -54,8 +55,8 @@ export interface PressPlan {
   seconds: number;
   checks: PressCheck[];
   /** Where no clip stands, and why. */
-  avoided: { part: string; because: string }[];
-  notes: string[];
+  avoided: { part: string; because: AvoidedReason }[];
+  notes: PressNote[];
 }
 
 /** mm that glass may give under a load: less than a panel stands off what lies beneath it. Origin: own estimate. */

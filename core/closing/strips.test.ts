@@ -212,7 +212,7 @@ describe('what is covered', () => {
     const plan = stripsOf(quill, seal, { bench: { rolls: [5], sheets: [[60, 40]], margin: 1 } });
     const long = plan.strips.filter((s) => s.length > 60);
     expect(long.length).toBeGreaterThan(0);
-    expect(plan.notes.some((n) => /longer than the sheet/.test(n))).toBe(true);
+    expect(plan.notes.some((n) => n.code === 'strips-too-long')).toBe(true);
     const cut = plan.cuts.flatMap((c) => c.cuts.flatMap((k) => k.pieces));
     for (const s of long) expect(cut).not.toContain(String(s.n));
     // What is told as left over is what the cutting has minimised.

@@ -15,6 +15,7 @@ import { direction, lineLength, offsetLine } from './offset.ts';
 import { gapsOf, joined, leftOf, lengthOf, lineOf, pointAt, runFrom, runOf, type Run, type Stretch } from './run.ts';
 import { cutStock, type CutStock } from './stock.ts';
 import { areaLanes, rimOf, STRIP_LIMITS, tapeFor, type Strip } from './tape.ts';
+import type { StripNote, StripStep } from './messages.ts';
 
 /** How a bond is laid with strips. */
 export interface StripPlan {
@@ -39,8 +40,8 @@ export interface StripPlan {
   waste: number;
   kept: number;
   cuts: CutStock[];
-  laying: string[];
-  notes: string[];
+  laying: StripStep[];
+  notes: StripNote[];
 }
 
 export interface StripOptions {
@@ -127,10 +128,7 @@ export function stripsOf(model: Model, bond: Bond, options: StripOptions = {}): 
     kept: round(kept, 10),
     cuts,
     laying: layingOf(strips),
-    notes: [
-      ...tooLongWords(strips, bench),
-      ...notesOf(model, bond, strips, free, corners !== (options.corners ?? corners)),
-    ],
+    notes: [...tooLong(strips, bench), ...notesOf(bond, strips, free, corners !== (options.corners ?? corners))],
   };
 }
 
@@ -145,15 +143,12 @@ const sealsWater = (model: Model, { at, kind, joins }: Bond): boolean =>
   joins.some((id) => model.parts.get(id)?.fixed === true);
 
 /** Strips that no sheet of the shop is long enough for. */
-function tooLongWords(strips: readonly Strip[], bench: Pick<ClosingBench, 'sheets'>): string[] {
-  const long = Math.max(0, ...(bench.sheets[0] ?? []));
-  const over = strips.filter((s) => 'sheet' in s.from && s.length > long + 1e-9);
+function tooLong(strips: readonly Strip[], bench: Pick<ClosingBench, 'sheets'>): StripNote[] {
+  const sheet = Math.max(0, ...(bench.sheets[0] ?? []));
+  const over = strips.filter((s) => 'sheet' in s.from && s.length > sheet + 1e-9);
   if (over.length === 0) return [];
-  return [
-    `${over.length === 1 ? 'Strip' : 'Strips'} ${over.map((s) => s.n).join(', ')} ${over.length === 1 ? 'is' : 'are'} longer than the sheet (${over
-      .map((s) => s.length.toFixed(0))
-      .join(', ')} of ${long} mm): take a longer sheet or a roll, or join on a straight.`,
-  ];
+  const numbers = over.map((s) => s.n);
+  return [{ code: 'strips-too-long', numbers, lengths: over.map((s) => Math.round(s.length)), sheet }];
 }
 
 /** The stretches between the joints of a stretch. */
@@ -269,44 +264,25 @@ function cutsOf(strips: readonly Strip[], bench: Pick<ClosingBench, 'sheets'>): 
 }
 
 /** In which order strips are laid, and which liner comes off when. */
-function layingOf(strips: readonly Strip[]): string[] {
-  const first = strips.toSorted((a, b) => b.notches.length - a.notches.length || a.n - b.n).map((s) => s.n);
-  if (first.length === 0) return [];
+function layingOf(strips: readonly Strip[]): StripStep[] {
+  const numbers = strips.toSorted((a, b) => b.notches.length - a.notches.length || a.n - b.n).map((s) => s.n);
+  if (numbers.length === 0) return [];
   return [
-    'Clean both sides with isopropyl alcohol and let them dry at least 30 s.',
-    `Lay ${first.map((n) => `strip ${n}`).join(', ')}: clear liner off just before each, one end first, laid and not pulled.`,
-    'Press each strip along with a fingertip; the coloured liners stay on until everything is proved.',
-    `Take the coloured liners off last, in the same order, just before the panel goes down.`,
+    { code: 'clean-both-sides' },
+    { code: 'lay-in-order', numbers },
+    { code: 'press-each-strip' },
+    { code: 'liners-last' },
   ];
 }
 
-const KIND_NOTES: Partial<Record<Bond['kind'], string>> = {
-  glue: 'The maker glued this bond; strips stand in for it only where both sides are flat and clean.',
-  gasket: 'The maker has a gasket here; strips do not take its place where it seals against water.',
-  'stretch-tab': 'Stretch-release strips only: one for each tab, its tab left where it can be gripped.',
-  'pull-pouch': 'The maker has a pull pouch here; with strips the cell is lifted with solvent the next time.',
-  thermal: 'Paste or a pad conducts heat here; tape does not take its place.',
-  foil: 'A foil lies here; strips fix only its rim.',
-};
-
-function notesOf(
-  model: Model,
-  bond: Bond,
-  strips: readonly Strip[],
-  free: readonly Blocked[],
-  forced: boolean,
-): string[] {
-  const notes: string[] = [];
-  const kind = KIND_NOTES[bond.kind];
-  if (kind) notes.push(kind);
-  for (const f of free) notes.push(`${(f.to - f.from).toFixed(1)} mm stay free for ${model.nameOf(f.part)}.`);
-  if (strips.some((s) => s.slit))
-    notes.push('No tape is as narrow as this bond: the strips are cut along a wider roll; cut them by the template.');
-  if (forced) notes.push('Corners of an outer panel take the load: strips turn them in one piece.');
+function notesOf(bond: Bond, strips: readonly Strip[], free: readonly Blocked[], forced: boolean): StripNote[] {
+  const notes: StripNote[] = [];
+  if (bond.kind !== 'tape') notes.push({ code: `strips-for-${bond.kind}` });
+  for (const f of free) notes.push({ code: 'stays-free', length: f.to - f.from, part: f.part });
+  if (strips.some((s) => s.slit)) notes.push({ code: 'strips-slit' });
+  if (forced) notes.push({ code: 'corners-turned' });
   const short = strips.filter((s) => s.length < STRIP_LIMITS.shortest);
   if (short.length > 0)
-    notes.push(
-      `Strips ${short.map((s) => s.n).join(', ')} are shorter than ${STRIP_LIMITS.shortest} mm: lay them with tweezers.`,
-    );
+    notes.push({ code: 'strips-short', numbers: short.map((s) => s.n), shortest: STRIP_LIMITS.shortest });
   return notes;
 }

@@ -58,36 +58,33 @@ export function weightChecks(
   if (foamFrame)
     return [
       {
-        what: 'Weight on a foam frame cut to the bond',
+        what: { code: 'check-on-frame' },
         value: 0,
         limit: GLASS.stress,
         unit: 'MPa',
         holds: true,
         because:
           share < 1
-            ? `the frame leads all of it into the bond; flat on bare glass the panel would touch what lies beneath it at ` +
-              `${Math.round(share * 100)} % of the load`
-            : `the frame leads all of it into the bond; flat on bare glass it would be ${bent.stress.toFixed(1)} MPa`,
+            ? { code: 'frame-leads-touching', percent: Math.round(share * 100) }
+            : { code: 'frame-leads-stress', stress: bent.stress },
       },
     ];
   return [
     {
-      what: 'Weight flat on the whole panel',
+      what: { code: 'check-flat' },
       value: bent.stress * share,
       limit: GLASS.stress,
       unit: 'MPa',
       holds: bent.stress * share <= GLASS.stress,
-      because:
-        'bending in the middle of the panel, held at its rim (Roark, from memory)' +
-        (share < 1 ? ', up to where it touches what lies beneath' : ''),
+      because: { code: share < 1 ? 'bent-until-rests' : 'bent-at-middle' },
     },
     {
-      what: 'Load that the panel bears by itself',
+      what: { code: 'check-bears' },
       value: newtons,
       limit: newtons * share,
       unit: 'N',
       holds: share >= 1,
-      because: `beyond that it is bent by ${MOST_GIVEN} mm and rests on what lies beneath it, the cell too`,
+      because: { code: 'rests-beyond', given: MOST_GIVEN },
     },
   ];
 }

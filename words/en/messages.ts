@@ -1,7 +1,7 @@
-import type { CellCode, Language, RefusalCode } from '../language.ts';
+import type { CellCode, ClosingCode, Language, RefusalCode } from '../language.ts';
 
 /** How steps are done, and why something is so. */
-export const messages: Omit<Language['messages'], RefusalCode | CellCode> = {
+export const messages: Omit<Language['messages'], RefusalCode | CellCode | ClosingCode> = {
   // The way in.
   'screw-stripped':
     'Stripped: a band or the extractor, slowly; catch the swarf. It never goes back: a new one is driven in.',

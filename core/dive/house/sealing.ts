@@ -7,6 +7,7 @@ import {
   stripsOf,
   type BeadPlan,
   type PressPlan,
+  type StripNote,
   type StripPlan,
 } from '../../closing/index.ts';
 import { once } from '../../once/index.ts';
@@ -94,6 +95,12 @@ export const ringHint = ({ anatomy }: Model, { open }: StripPlan): LayingHint[] 
   open > STAYS_OPEN && anatomy.body.ingress !== null
     ? [{ code: 'ring-stays-open', open, ingress: anatomy.body.ingress }]
     : [];
+
+/** What is to be heeded of a plan of strips, the ring that stays open first. */
+export const stripNotes = (model: Model, plan: StripPlan): (LayingHint | StripNote)[] => [
+  ...ringHint(model, plan),
+  ...plan.notes,
+];
 
 /** Strips by their width, mm. */
 export const stripHints = ({ strips }: StripPlan): StripsHint[] =>

@@ -4,6 +4,7 @@ import { isOver, fitOf, type EventBody, type RunState } from '../../../core/run/
 import { readNumber } from '../../../core/units/index.ts';
 import { Button } from '../../controls/index.tsx';
 import { Panel } from '../counter/Panel.tsx';
+import { BY_ID, tell } from '../../../words/index.ts';
 
 /** Where each point stands in a field of three by three, as the panel is looked at. */
 const PLACES: Record<FitPoint, string> = {
@@ -100,7 +101,7 @@ export function Fit({
           </p>
           {verdict.says.map((s) => (
             <p key={s.cause}>
-              <b>{CAUSE_WORDS[s.cause]}:</b> {s.because}.
+              <b>{CAUSE_WORDS[s.cause]}:</b> {tell(BY_ID, s.because)}.
             </p>
           ))}
         </div>

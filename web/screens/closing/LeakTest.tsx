@@ -5,6 +5,7 @@ import { Button, ProblemNote } from '../../controls/index.tsx';
 import { messageOf } from '../../state/api.ts';
 import { useSamples } from '../../state/useSamples.ts';
 import { Panel } from '../counter/Panel.tsx';
+import { BY_ID, tell } from '../../../words/index.ts';
 
 const OUTCOME = {
   pass: ['✓ Within the limit', 'text-moss'],
@@ -33,7 +34,7 @@ export function LeakTest({
       try {
         const found = leakOf(got, tester);
         if (found.outcome === 'no-test') {
-          setProblem(`No test: ${found.because}.`);
+          setProblem(`No test: ${tell(BY_ID, found.because)}.`);
           return;
         }
         const { leak, half, drift, outcome } = found;

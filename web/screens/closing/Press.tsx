@@ -3,6 +3,7 @@ import { checkWords, type PressPlan, type PressWay } from '../../../core/closing
 import { minutes } from '../../../core/units/index.ts';
 import { Button, Measure } from '../../controls/index.tsx';
 import { Panel } from '../counter/Panel.tsx';
+import { sentence, tell } from '../../../words/index.ts';
 
 const WAY_WORDS: Record<PressWay, (p: PressPlan) => string> = {
   weight: (p) => `Weights: ${p.weights.join(' + ')} kg, on foam cut to the bond`,
@@ -37,25 +38,25 @@ export function Press({ model, press, start }: { model: Model; press: PressPlan;
       </div>
       <p className="text-lg font-semibold">{WAY_WORDS[press.way](press)}</p>
       <p className="text-quiet">
-        {press.because.charAt(0).toUpperCase() + press.because.slice(1)}.
+        {sentence(tell(model, press.because))}.
         {others.length > 0 && ` Or: ${others.map((w) => lower(WAY_WORDS[w](press))).join('; or ')}.`}
       </p>
       <ul className="grid gap-1">
         {press.checks.map((c) => (
-          <li key={c.what} className={c.holds ? '' : 'border-l-4 border-crimson pl-3 font-semibold text-crimson'}>
-            {c.holds ? '✓' : '✗'} {c.what}: <span className="num">{checkWords(c)}</span>.{' '}
-            <span className="text-sm text-quiet">{c.because}</span>
+          <li key={c.what.code} className={c.holds ? '' : 'border-l-4 border-crimson pl-3 font-semibold text-crimson'}>
+            {c.holds ? '✓' : '✗'} {tell(model, c.what)}: <span className="num">{checkWords(c)}</span>.{' '}
+            <span className="text-sm text-quiet">{tell(model, c.because)}</span>
           </li>
         ))}
         {press.avoided.map((a) => (
           <li key={a.part} className="text-sm">
-            Moved aside at {model.nameOf(a.part)}: {a.because}.
+            Moved aside at {model.nameOf(a.part)}: {tell(model, a.because)}.
           </li>
         ))}
       </ul>
-      {press.notes.map((words) => (
-        <p key={words} className="text-sm text-quiet">
-          {words}
+      {press.notes.map((note) => (
+        <p key={note.code} className="text-sm text-quiet">
+          {tell(model, note)}
         </p>
       ))}
       {start && (

@@ -54,13 +54,13 @@ export function Strips({ job, model, plan }: { job: string; model: Model; plan: 
         </table>
       </div>
       <ol className="grid list-decimal gap-1 pl-6">
-        {plan.laying.map((words) => (
-          <li key={words}>{words}</li>
+        {plan.laying.map((step) => (
+          <li key={step.code}>{tell(model, step)}</li>
         ))}
       </ol>
-      {plan.notes.map((words) => (
-        <p key={words} className="border-l-4 border-mauve pl-3 text-sm">
-          {words}
+      {plan.notes.map((note) => (
+        <p key={JSON.stringify(note)} className="border-l-4 border-mauve pl-3 text-sm">
+          {tell(model, note)}
         </p>
       ))}
       <p className="flex flex-wrap gap-2">
