@@ -1,17 +1,13 @@
 import type { Step } from '../core/dive/index.ts';
+import { itemWise } from '../core/run/index.ts';
 
 /** What a step is about, for its colour and its shape. */
 export type Trade = 'screw' | 'connector' | 'bond' | 'part' | 'heat' | 'gate' | 'test' | 'hand';
 
 export function tradeOf(step: Pick<Step, 'do'>): Trade {
+  const one = itemWise(step);
+  if (one !== null) return one;
   switch (step.do) {
-    case 'unscrew':
-    case 'fasten':
-      return 'screw';
-    case 'disconnect':
-    case 'desolder':
-    case 'connect':
-    case 'solder':
     case 'bend-aside':
       return 'connector';
     case 'gap':
@@ -36,7 +32,6 @@ export function tradeOf(step: Pick<Step, 'do'>): Trade {
       return 'heat';
     case 'gate':
       return 'gate';
-    case 'test':
     case 'try':
     case 'confirm-loss':
     case 'power-on':

@@ -250,7 +250,7 @@ export function copyState(s: RunState): RunState {
 }
 
 /** Verbs whose items are recorded one by one. */
-export function itemWise(step: Step): 'screw' | 'connector' | 'test' | null {
+export function itemWise(step: Pick<Step, 'do'>): 'screw' | 'connector' | 'test' | null {
   switch (step.do) {
     case 'unscrew':
     case 'fasten':
