@@ -33,7 +33,7 @@ import { cut, heat } from './opening.ts';
 import { draft, svg, svgIn } from './draft.ts';
 import { propose, straighten } from './survey.ts';
 import { numberOf, parse, Stop, USAGE } from './usage.ts';
-import { BY_ID, cautionText, explain, tell as said, tellUnreached, tellAll, toolName } from '../words/index.ts';
+import { BY_ID, cautionText, explainAll, tell as said, tellUnreached, tellAll, toolName } from '../words/index.ts';
 
 const tell = (faults: readonly Fault[]): string => faults.map((f) => `${f.path}: ${f.message}`).join('\n');
 
@@ -69,7 +69,7 @@ function stepText(model: Model, s: Step): string[] {
     (s.gate ?? s.do).padEnd(13),
     s.live ? 'LIVE' : '    ',
     `${items || '-'}  [${toolName(s.tool)}${waits}]`,
-    s.because.map((b) => explain(model, b)).join('; '),
+    explainAll(model, s.because).join('; '),
   ];
   const indent = ' '.repeat(5);
   return [

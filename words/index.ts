@@ -6,6 +6,7 @@ export {
   BY_ID,
   cautionText,
   explain,
+  explainAll,
   gateName,
   nameOfLoss,
   noteWords,

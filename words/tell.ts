@@ -211,6 +211,11 @@ export function explain(names: Names, reason: Reason, language: Language = spoke
   }
 }
 
+/** Reasons in plain words. Two that read the same, as of two screws under caps of one kind, are told once. */
+export const explainAll = (names: Names, reasons: readonly Reason[], language: Language = spoken): string[] => [
+  ...new Set(reasons.map((reason) => explain(names, reason, language))),
+];
+
 /** What a rule says; a name that is none stands as it is. */
 export const ruleText = (rule: string, language: Language = spoken): string => oneOf(language.rules, rule);
 

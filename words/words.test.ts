@@ -18,6 +18,7 @@ import {
   BY_ID,
   english,
   explain,
+  explainAll,
   ruleText,
   tell,
   tellAction,
@@ -112,6 +113,14 @@ describe('codes in words', () => {
     );
     expect(ruleText('G4')).toBe('proved before it is sealed');
     expect(ruleText('toString')).toBe('toString');
+  });
+  it('reasons that read the same are told once, and others keep their order', () => {
+    const cap = (then: string) => ({ why: 'order' as const, first: 'cap', then, words: 'Its cap lies over it.' });
+    expect(explainAll(quill, [cap('s1'), { why: 'houseRules' }, cap('s2'), { why: 'rule', rule: 'A4' }])).toEqual([
+      'Its cap lies over it',
+      'by the house rules',
+      'power is isolated before other connectors are opened (A4)',
+    ]);
   });
   it('sentences follow one another, each with its capital and its stop', () => {
     expect(

@@ -6,11 +6,12 @@ import { minutes } from '../../../core/units/index.ts';
 import { CautionLine } from '../../controls/CautionLine.tsx';
 import { TradeMark } from '../../drawing/marks.tsx';
 import { tradeOf } from '../../trade.ts';
-import { explain, tellAction, tellAll, toolName, spoken } from '../../../words/index.ts';
+import { explain, explainAll, tellAction, tellAll, toolName, spoken } from '../../../words/index.ts';
 
 function because(model: Model, step: Step, most = 3): string {
-  const shown = step.because.slice(0, most).map((b) => explain(model, b));
-  const more = step.because.length - shown.length;
+  const told = explainAll(model, step.because);
+  const shown = told.slice(0, most);
+  const more = told.length - shown.length;
   return shown.join('; ') + (more > 0 ? `; and ${more} more` : '');
 }
 

@@ -26,7 +26,7 @@ import { StepPicker } from './StepPicker.tsx';
 import { DriverSwitch, TorquePanel } from './Torque.tsx';
 import { useRunActs, type RunActs } from './useRunActs.ts';
 import { useRunView, type RunView } from './useRunView.ts';
-import { explain } from '../../../words/index.ts';
+import { explainAll } from '../../../words/index.ts';
 
 const LaterProfile = deferred(DiveProfile);
 
@@ -178,7 +178,7 @@ function StepSide({ job, context, state, step, view, acts, at, wait }: AtStep & 
           cooling={at.cooling}
           timer={at.timer}
           soft={at.soft}
-          because={step.because.slice(0, 3).map((b) => explain(model, b))}
+          because={explainAll(model, step.because).slice(0, 3)}
           goBack={() => view.choose(null)}
         />
       )}
