@@ -40,6 +40,8 @@ class Drawer {
   silent = false;
   /** What an answer about what was missed waits for, once it is drawn up. */
   slow: Promise<void> = Promise.resolve();
+  /** What edits wait for before they arrive. */
+  hurdle: Promise<void> = Promise.resolve();
   asked = 0;
   take(edit: Edit): void {
     this.document = applied(this.document, edit);
@@ -60,6 +62,7 @@ class Drawer {
       return answer(200, body);
     }
     const said = JSON.parse(init.body as string) as Drawer['said'][number];
+    await this.hurdle;
     this.said.push(said);
     const { edits } = said;
     const seen = Number(new Headers(init.headers).get('if-match')!.replaceAll('"', ''));
@@ -117,10 +120,27 @@ beforeEach(async () => {
 });
 afterEach(() => {
   draft().close();
+  vi.restoreAllMocks();
   vi.unstubAllGlobals();
 });
 
 describe('a drawing in the browser', () => {
+  it('holds the page open for what nothing has kept, and no longer once the server has it', async () => {
+    vi.spyOn(IDBObjectStore.prototype, 'add').mockImplementation(() => {
+      throw new DOMException('full', 'QuotaExceededError');
+    });
+    let reached = () => {};
+    drawer.hurdle = new Promise<void>((resolve) => {
+      reached = resolve;
+    });
+    set(at(), at() + 1);
+    await vi.waitFor(() => expect(draft().problem).toMatch('keeps nothing more'));
+    expect(draft().unkept).toBe(1);
+    reached();
+    await vi.waitFor(() => expect(drawer.edits).toHaveLength(1));
+    await vi.waitFor(() => expect(draft().unkept).toBe(0));
+  });
+
   it('is no clash with itself when it arrived and its answer did not', async () => {
     const start = at();
     drawer.silent = true;

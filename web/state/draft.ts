@@ -77,6 +77,8 @@ const AT_ONCE = 100;
 let ground: Anatomy | null = null;
 /** In which session each of what waits was made, and what proves it. */
 const authors = new Map<string, Pick<KeptEdit, 'session' | 'proof'>>();
+/** Edits that neither this browser nor the server has kept, and what holds the page open for each. */
+const unkept = new Map<string, () => void>();
 let sending = false;
 let gathering: ReturnType<typeof setTimeout> | undefined;
 let unlisten: (() => void) | null = null;
@@ -98,7 +100,7 @@ export const useDraft = create<DraftStore>()((set, get) => ({
 
   open: async (id) => {
     get().close();
-    set({ id, anatomy: null, problem: null, clashes: [], waiting: [], unkept: 0, history: NO_HISTORY });
+    set({ id, anatomy: null, problem: null, clashes: [], waiting: [], unkept: unkept.size, history: NO_HISTORY });
     const [kept, rows] = await Promise.all([
       withStore((db) => db.get('drafts', id)).catch(() => undefined),
       withStore((db) => db.getAllFromIndex('edits', 'draft', id)).catch(() => []),
@@ -226,20 +228,26 @@ function laterHistory(kept: KeptDraft | undefined, rows: readonly KeptEdit[]): H
 function made(edit: Edit, anatomy: Anatomy, history: History, turn: KeptEdit['turn']): void {
   useDraft.setState((s) => ({ anatomy, history, waiting: [...s.waiting, edit], last: edit, problem: null }));
   const { id } = useDraft.getState();
-  useDraft.setState((s) => ({ unkept: s.unkept + 1 }));
-  const letGoOf = hold('an edit of a drawing');
+  unkept.set(edit.id, hold('an edit of a drawing'));
+  useDraft.setState({ unkept: unkept.size });
   const author = { session: sessionNow() ?? undefined, proof: proofNow(id!, edit) };
   authors.set(edit.id, author);
   withStore((db) => db.add('edits', { draft: id!, edit, turn, ...author })).then(
-    () => {
-      letGoOf();
-      useDraft.setState((s) => (s.id === id ? { unkept: Math.max(0, s.unkept - 1) } : {}));
-    },
+    () => isKept([edit.id]),
     () =>
       useDraft.setState({ problem: 'this browser keeps nothing more; what is drawn now lasts as long as this page' }),
   );
   clearTimeout(gathering);
   gathering = setTimeout(() => void send(), GATHER_MS);
+}
+
+/** This browser has these, or the server: whoever closes the page loses none of them. */
+function isKept(edits: Iterable<string>): void {
+  for (const edit of edits) {
+    unkept.get(edit)?.();
+    unkept.delete(edit);
+  }
+  useDraft.setState({ unkept: unkept.size });
 }
 
 /** Sends what waits, oldest first. What the server has missed nothing of is taken off this browser. */
@@ -307,6 +315,8 @@ async function letGo(
   now?: { document: Anatomy; version: number },
 ): Promise<void> {
   for (const edit of gone) authors.delete(edit);
+  // What the server has answered for is safe, whether this browser took it or not.
+  isKept(gone);
   await withStore(async (db) => {
     const tx = db.transaction(['edits', 'drafts'], 'readwrite');
     const [kept, rows] = await Promise.all([
