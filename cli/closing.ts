@@ -17,11 +17,10 @@ import {
   type CornerStyle,
   type StripPlan,
 } from '../core/closing/index.ts';
-import type { HouseRules } from '../core/dive/index.ts';
+import { stripNotes, type HouseRules } from '../core/dive/index.ts';
 import { sheetSvg } from '../core/paper/index.ts';
 import { minutes } from '../core/units/index.ts';
 import { numberOf, Stop, USAGE, type Values } from './usage.ts';
-import { stripNotes } from '../core/dive/index.ts';
 import { tell } from '../words/index.ts';
 
 /** @throws Stop 1 naming the bonds that there are */

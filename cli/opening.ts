@@ -1,5 +1,5 @@
 import type { Edge, Model } from '../core/anatomy/index.ts';
-import { DEFAULT_RULES } from '../core/dive/index.ts';
+import { DEFAULT_RULES, recipeHint } from '../core/dive/index.ts';
 import {
   alternativesTo,
   answersOf,
@@ -19,10 +19,9 @@ import {
   type SourceKind,
   type Turn,
 } from '../core/heat/index.ts';
-import { cutAlong, MARGIN, MOST_MARKS, seamOf } from '../core/opening/index.ts';
+import { cutAlong, entrySaid, MARGIN, MOST_MARKS, seamOf } from '../core/opening/index.ts';
 import { minutes } from '../core/units/index.ts';
 import { numberOf, Stop, USAGE, type Values } from './usage.ts';
-import { recipeHint } from '../core/dive/index.ts';
 import { tell as told, whereWord, spoken } from '../words/index.ts';
 
 const degrees = (v: number | undefined): string => (v === undefined ? '    -' : v.toFixed(1).padStart(5));
@@ -172,7 +171,7 @@ export function cut(model: Model, bond: string, values: Values): string {
       ? `marks on the pick: ${plan.marks.join(' and ')} mm; ` +
         `${(plan.share * 100).toFixed(0)} % of the bond is cut in ${minutes(plan.seconds)}`
       : 'no mark helps: nothing of it can be cut',
-    `enter on the ${plan.entry.edge} edge at ${plan.entry.at.map((v) => v.toFixed(1)).join(', ')}: ${told(model, plan.entry.because)}${plan.entry.clear === null ? '' : `; nothing lies within ${plan.entry.clear.toFixed(1)} mm behind it`}`,
+    `enter on the ${plan.entry.edge} edge at ${plan.entry.at.map((v) => v.toFixed(1)).join(', ')}: ${told(model, entrySaid(plan.entry))}`,
     ...plan.runs.map(
       (r) =>
         `${r.n === null ? '  -' : String(r.n).padStart(3)}  ${r.edge.padEnd(6)} ${r.length.toFixed(1).padStart(6)} ` +

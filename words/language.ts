@@ -1,5 +1,6 @@
 import type { Corner, Edge } from '../core/anatomy/index.ts';
 import type {
+  CellFit,
   CellMark,
   DrawWay,
   FindingMessage,
@@ -64,7 +65,7 @@ import type {
   ParkedWhy,
   WaitKind,
 } from '../core/run/index.ts';
-import type { EntryReason, GapHint } from '../core/opening/index.ts';
+import type { EntryMessage, GapHint } from '../core/opening/index.ts';
 
 /** What a run says, and why something may not be done, recorded or planned. */
 type Refused =
@@ -103,7 +104,7 @@ export type Said =
   | LossReason
   | Remedy
   | PartingReason
-  | EntryReason
+  | EntryMessage
   | TurnHint
   | ChargeHint
   | DrawHint
@@ -159,7 +160,8 @@ export interface Language {
   /** How a cell came out, and what is seen of it. */
   removals: Record<Removal, string>;
   marks: Record<CellMark, string>;
-  measures: Record<MeasureOf, string>;
+  /** What is measured of a cell, and compared with the one of before. */
+  measures: Record<MeasureOf | CellFit['of'], string>;
   /** What is read of a cell, and in what unit. */
   cellReadings: Record<CellReading, { name: string; unit: string }>;
   waits: Record<WaitKind, string>;
@@ -185,7 +187,6 @@ export interface Language {
   atEdge: string;
   atCorner: string;
   draws: Record<DrawWay, string>;
-  /** Losses that are no function of a device. */
   agreement: {
     /** `{shop}`, `{device}`, `{parts}`. */
     repairs: string;
@@ -204,5 +205,6 @@ export interface Language {
     /** That it is not for a program to say what a signature is worth. */
     law: string;
   };
+  /** Losses that are no function of a device. */
   losses: Record<'moisture-rating' | 'data' | 'original-cell' | 'cold-seam', string>;
 }

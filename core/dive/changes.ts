@@ -26,15 +26,15 @@ export type LossReason =
 /** What can be done about a loss. */
 export type Remedy = Quoted | { code: 'new-seal' | 'cold-cell' | 'cold-panel' | 'cell-not-makers' | 'copy-data' };
 
-const CONCESSIONS: ReadonlySet<Change['code']> = new Set<Concession['code']>([
-  'isolates-later',
-  'left-loose',
-  'left-unproved',
-  'left-hanging',
-  'heated-beside',
-  'rule-not-kept',
-]);
+const CONCESSIONS: Readonly<Record<Concession['code'], true>> = {
+  'isolates-later': true,
+  'left-loose': true,
+  'left-unproved': true,
+  'left-hanging': true,
+  'heated-beside': true,
+  'rule-not-kept': true,
+};
 
 /** Is something of good work given up in a plan? Its laws hold all the same. */
 export const givesUp = ({ changes }: { changes: readonly Change[] }): boolean =>
-  changes.some(({ code }) => CONCESSIONS.has(code));
+  changes.some(({ code }) => Object.hasOwn(CONCESSIONS, code));

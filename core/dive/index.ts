@@ -6,7 +6,16 @@ export { currentPlan, type PlanOne } from './planOne.ts';
 export { CAUTIONS, type Caution } from './house/cautions.ts';
 export { DEFAULT_RULES, readOldRules, readRules, rulesSchema, type HouseRules } from './house/rules.ts';
 export { ALL_TOOLS, toolOf, type HandTool, type Tool } from './house/tools.ts';
-export { beadUnder, pressHint, pressUnder, ringHint, stripHints, stripNotes, stripsUnder } from './house/sealing.ts';
+export {
+  beadUnder,
+  pressHint,
+  pressUnder,
+  ringHint,
+  stripHints,
+  stripNotes,
+  stripsUnder,
+  tapeHint,
+} from './house/sealing.ts';
 export { consumablesOf, newBonds, type Consumable } from './report/consumables.ts';
 export { SECONDS, HEAT } from './house/times.ts';
 export { StepGraph, coversOf } from './graph/stepGraph.ts';

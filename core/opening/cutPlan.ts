@@ -3,7 +3,7 @@ import { MARGIN, NoCut, seamOf, type Sample, type Seam } from './clearance.ts';
 import { toSegment } from './distance.ts';
 import { cupsOn, gapWays, type FirstGap, type GapWay } from './firstGap.ts';
 import { bestMarks, cutBy, type Marks } from './marks.ts';
-import type { EntryReason } from './messages.ts';
+import type { EntryMessage, EntryReason } from './messages.ts';
 
 export interface CutRequest {
   /** At most so many depth marks on a pick. */
@@ -169,6 +169,10 @@ function edgeOrder(
  * The entry: on the first edge, in the longest stretch that is cut through and has nothing near behind it, as near its
  * middle as a cup stands; at a notch when there is one.
  */
+/** Why a cut is begun there, and how much is clear behind it. */
+export const entrySaid = ({ because, clear }: Entry): EntryMessage =>
+  clear === null ? because : { code: 'entry-clear', why: because, clear };
+
 function entryOf(model: Model, seam: Seam, { depths }: Marks, order: readonly Edge[], why: EntryReason): Entry {
   const { samples, part, path } = seam;
   const notch = model.anatomy.latches.find((l) => l.joins.includes(part.id) && l.notch)?.notch;

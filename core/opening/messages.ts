@@ -6,6 +6,9 @@ export type EntryReason =
   | { code: 'entry-opposite-flexes' | 'entry-opposite-hinge' | 'entry-usual' }
   | { code: 'entry-at-notch' | 'entry-bond-enough' | 'entry-most-clear' };
 
+/** The same, with what is clear behind it. */
+export type EntryMessage = EntryReason | { code: 'entry-clear'; why: EntryReason; clear: number };
+
 /** How the first gap is raised. mm. */
 export type GapHint =
   | { code: 'gap-cup'; edge: Edge; from: number; beside: number; taped: boolean }

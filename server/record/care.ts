@@ -1,4 +1,4 @@
-import { newBonds, pressHint, pressUnder, stripHints, stripsUnder, type HouseRules } from '../../core/dive/index.ts';
+import { newBonds, pressHint, pressUnder, tapeHint, stripsUnder, type HouseRules } from '../../core/dive/index.ts';
 import { cellJudgement, fitOf, transplantNow, type RunContext, type RunState } from '../../core/run/index.ts';
 import { minutes } from '../../core/units/index.ts';
 import { tell, spoken } from '../../words/index.ts';
@@ -24,7 +24,7 @@ export function closingRows(context: RunContext, state: RunState): Row[] {
         ? ([
             [
               `${name}, laid`,
-              `${tell(model, { code: 'tape-of', strips: stripHints(strips) })}; ${strips.coveredArea.toFixed(0)} of ${strips.area.toFixed(0)} mm² covered`,
+              `${tell(model, tapeHint(strips))}; ${strips.coveredArea.toFixed(0)} of ${strips.area.toFixed(0)} mm² covered`,
             ],
           ] as Row[])
         : []),
@@ -62,7 +62,7 @@ export function cellRows(context: RunContext, state: RunState): Row[] {
   for (const { cell, of, seen, boxed } of state.care.cells.values()) {
     const name = `${of === 'new' ? 'New' : 'Old'} cell of ${model.nameOf(cell)}`;
     const { health, refit } = cellJudgement(state, cell, of);
-    for (const f of health.findings) rows.push([`${name}, ${f.of}`, tell(model, f.says)]);
+    for (const f of health.findings) rows.push([`${name}, ${spoken.measures[f.of]}`, tell(model, f.says)]);
     if (seen)
       rows.push([
         name,

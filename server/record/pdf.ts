@@ -343,8 +343,9 @@ function heats(sheet: Sheet, record: Record): void {
   const { state } = record;
   const places = listed(
     state.readings.flatMap(({ heated, value }) => {
-      const step = heated && state.context.steps.get(heated.step);
-      return step ? [[`Step ${step.n}, ${heated.at}`, value] as const] : [];
+      if (!heated) return [];
+      const step = state.context.steps.get(heated.step);
+      return [[`${step ? `Step ${step.n}` : 'A step of a plan of before'}, ${heated.at}`, value] as const];
     }),
   );
   if (places.size === 0) return;

@@ -117,7 +117,9 @@ export const labels: Omit<Language, 'tag' | 'messages' | keyof typeof bench> = {
       'The cell may be full: a full cell burns fiercely when it is pierced, bent or overheated. ' +
       'Eye protection, gloves, a bucket of dry sand beside you, and no metal near it.',
     glass: 'Glass may shatter: wear eye protection, keep clear tape on cracks, sweep shards before going on.',
-    hot: 'Hot surfaces: hold by the edges and let nothing rest on the heat source. Temperatures here are typical settings, not a guarantee.',
+    hot:
+      'Hot surfaces: hold by the edges and let nothing rest on the heat source. ' +
+      'Temperatures here are typical settings, not a guarantee.',
     solvent: 'Solvent vapour burns: air the bench, and no heat, flame or sparks while it is wet.',
     static: 'Static kills parts unseen: strap on, jewellery off, on a grounded mat.',
     solder: 'Hot iron and fumes: extract the fumes, isolate the device first, let joints cool.',

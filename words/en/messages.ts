@@ -97,6 +97,7 @@ export const messages: Omit<Language['messages'], RefusalCode | CellCode | Closi
   'cup-on-tape': 'The cup holds on the clear tape.',
   'cut-marks':
     'Marks at {marks} mm. Enter at the {edge} edge, {why}; then {edgesCount, plural, =0 {along it} other {{edges}}}.',
+  'entry-clear': '{why}; nothing lies within {clear, number, ::.0} mm behind it',
   'entry-at-notch': 'at the notch',
   'entry-opposite-hooks': 'opposite the hooks of the {edge} edge',
   'entry-opposite-flexes': 'opposite the hinge, where its flexes are',

@@ -11,7 +11,7 @@ import {
   type StripPlan,
 } from '../../closing/index.ts';
 import { once } from '../../once/index.ts';
-import type { Hint, LayingHint, LoadHint, PressHint, StripsHint } from '../hints.ts';
+import type { ConsumableHint, Hint, LayingHint, LoadHint, PressHint, StripsHint } from '../hints.ts';
 import type { HouseRules } from './rules.ts';
 import { SECONDS } from './times.ts';
 
@@ -108,6 +108,9 @@ export const stripHints = ({ strips }: StripPlan): StripsHint[] =>
     const own = strips.filter((s) => s.width === width);
     return { code: 'strips', count: own.length, width, length: Math.round(own.reduce((sum, p) => sum + p.length, 0)) };
   });
+
+/** The tape that a plan of strips takes. */
+export const tapeHint = (plan: StripPlan): ConsumableHint => ({ code: 'tape-of', strips: stripHints(plan) });
 
 /** How a bond is pressed. A weight lies on the whole panel; clips stand along one bond each. */
 export function pressHint(plan: PressPlan): PressHint {

@@ -1,7 +1,7 @@
 import type { Bond, Model } from '../../anatomy/index.ts';
 import type { ConsumableHint } from '../hints.ts';
 import type { HouseRules } from '../house/rules.ts';
-import { beadUnder, stripHints, stripsUnder } from '../house/sealing.ts';
+import { beadUnder, tapeHint, stripsUnder } from '../house/sealing.ts';
 import type { Plan } from '../types.ts';
 
 /** What has to be ready for one new bond. */
@@ -31,5 +31,5 @@ function laidFrom(model: Model, bond: Bond, rules: HouseRules): ConsumableHint {
   const stocked = rules.closing.dieCut.includes(`${model.anatomy.id}/${bond.id}`);
   if (rules.seal === 'die-cut' || stocked) return { code: stocked ? 'die-cut-in-stock' : 'die-cut' };
   const strips = stripsUnder(model, bond, rules);
-  return strips ? { code: 'tape-of', strips: stripHints(strips) } : { code: 'no-tape' };
+  return strips ? tapeHint(strips) : { code: 'no-tape' };
 }

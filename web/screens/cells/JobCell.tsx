@@ -11,7 +11,7 @@ import {
   wattHoursOf,
 } from '../../../core/cells/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
-import { stripHints, stripsUnder, type HouseRules } from '../../../core/dive/index.ts';
+import { tapeHint, stripsUnder, type HouseRules } from '../../../core/dive/index.ts';
 import { cellKey, isOver, type WhichCell } from '../../../core/run/index.ts';
 import { minutes, readNumber } from '../../../core/units/index.ts';
 import { Button, Measure } from '../../controls/index.tsx';
@@ -108,7 +108,7 @@ const stripsUnderCell = (model: Model, cell: string, rules: HouseRules): string[
     .filter((b) => b.joins.includes(cell) && ['tape', 'stretch-tab', 'pull-pouch', 'glue'].includes(b.kind))
     .flatMap((b) => {
       const plan = stripsUnder(model, b, rules);
-      return plan ? [`${model.nameOf(b.id)}: ${tell(model, { code: 'tape-of', strips: stripHints(plan) })}`] : [];
+      return plan ? [`${model.nameOf(b.id)}: ${tell(model, tapeHint(plan))}`] : [];
     });
 
 /** The cell by a thermometer while it is drawn down: above the limit the load comes off at once. */

@@ -6,13 +6,13 @@ import { readNumber } from '../../../core/units/index.ts';
 import { Button, Check } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';
 import { Panel } from '../counter/Panel.tsx';
-import { tell } from '../../../words/index.ts';
+import { spoken, tell } from '../../../words/index.ts';
 
 const GRADE = { fits: ['✓', 'text-moss'], look: ['○', 'text-ember'], no: ['✗', 'text-crimson'] } as const;
 
 /** What was compared, as a note of the record. */
 const noteOf = (model: Model, found: readonly CellFit[]): string =>
-  `New cell compared: ${found.map((f) => `${GRADE[f.grade][0]} ${f.of}, ${tell(model, f.says)}`).join('; ')}`.slice(
+  `New cell compared: ${found.map((f) => `${GRADE[f.grade][0]} ${spoken.measures[f.of]}, ${tell(model, f.says)}`).join('; ')}`.slice(
     0,
     2000,
   );
@@ -102,7 +102,7 @@ export function NewCellCheck({
         {found.map((f) => (
           <li key={JSON.stringify(f.says)} className={f.grade === 'no' ? 'border-l-4 border-crimson pl-2' : ''}>
             <b className={GRADE[f.grade][1]}>
-              {GRADE[f.grade][0]} {f.of.replace('-', ' ')}
+              {GRADE[f.grade][0]} {spoken.measures[f.of]}
             </b>
             : {tell(model, f.says)}
           </li>

@@ -2,7 +2,7 @@ import { FileDown } from 'lucide-react';
 import { useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
 import type { HouseRules } from '../../../core/dive/index.ts';
-import type { CutRun } from '../../../core/opening/index.ts';
+import { entrySaid, type CutRun } from '../../../core/opening/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { buttonClass, Check, Loading, Measure, ProblemNote } from '../../controls/index.tsx';
 import { CautionLine } from '../../controls/CautionLine.tsx';
@@ -115,8 +115,7 @@ export function DepthView({
         </section>
         <section aria-label="Order of the cut" className="panel p-4">
           <p className="mb-2 text-lg">
-            Enter at the <b>{plan.entry.edge}</b> edge, {tell(model, plan.entry.because)}
-            {plan.entry.clear !== null && `; nothing lies within ${plan.entry.clear.toFixed(1)} mm behind it`}.
+            Enter at the <b>{plan.entry.edge}</b> edge, {tell(model, entrySaid(plan.entry))}.
           </p>
           <ol>
             {plan.runs

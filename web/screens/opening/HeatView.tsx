@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
-import type { HeatSetting, HouseRules } from '../../../core/dive/index.ts';
+import { recipeHint, type HeatSetting, type HouseRules } from '../../../core/dive/index.ts';
 import { isLocal, SOURCE_KINDS, SOURCES } from '../../../core/heat/index.ts';
 import { Check, ProblemNote, Progress } from '../../controls/index.tsx';
 import { CautionLine } from '../../controls/CautionLine.tsx';
@@ -12,7 +12,6 @@ import { planned, reckonable, usual, type Asked } from './asked.ts';
 import { Answers, MapAt } from './HeatMoments.tsx';
 import { RecipeCard } from './RecipeCard.tsx';
 import { late } from '../../controls/late.tsx';
-import { recipeHint } from '../../../core/dive/index.ts';
 import { tell, spoken } from '../../../words/index.ts';
 
 const HeatCurves = late(

@@ -1,13 +1,12 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Model } from '../../../core/anatomy/index.ts';
-import type { HeatSetting, HouseRules } from '../../../core/dive/index.ts';
+import { recipeHint, type HeatSetting, type HouseRules } from '../../../core/dive/index.ts';
 import type { NoRecipe, Recipe } from '../../../core/heat/index.ts';
 import { clock, minutes } from '../../../core/units/index.ts';
 import { Button, ProblemNote, Progress } from '../../controls/index.tsx';
 import { messageOf } from '../../state/api.ts';
 import { recipeInWorker } from '../../workers/heat.ts';
 import { reckonable, type Asked } from './asked.ts';
-import { recipeHint } from '../../../core/dive/index.ts';
 import { tell, spoken } from '../../../words/index.ts';
 
 /** The quickest heating that keeps every limit, found when it is asked for. */

@@ -9,7 +9,7 @@ import { api, ApiError, messageOf } from '../../state/api.ts';
 import { technicianNow } from '../../state/shop.ts';
 import { useRun } from '../../state/run.ts';
 import { useLoad } from '../../state/useLoad.ts';
-import { tell, spoken } from '../../../words/index.ts';
+import { spoken, whyWords } from '../../../words/index.ts';
 
 /** Most steps shown of what comes and what goes. */
 const SHOWN = 12;
@@ -97,7 +97,7 @@ export function ReplanPanel({
     <div className="grid gap-4" data-testid="replan">
       <p className="text-lg">
         What was done stays done. The rest is planned from the device as it is now:{' '}
-        {why.map((reason) => tell(model, reason)).join('; ')}.
+        {whyWords(model, { because: '', why })}.
       </p>
       <Check className="text-lg" checked={turned} onChange={() => setTurned(!turned)}>
         Turn round here: the old part goes back in
