@@ -1,9 +1,14 @@
 import { spawn } from 'node:child_process';
-import { readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { buildWeb, cacheFolder, installBrowser, installPackages, root } from './prepare.mjs';
 
 process.chdir(root);
+/** What the stages share: the made-up shop, which is planned once. */
+const trials = mkdtempSync(join(tmpdir(), 'nibrel-trials-'));
+process.env.NIBREL_TRIALS = trials;
+process.on('exit', () => rmSync(trials, { recursive: true, force: true }));
 installPackages();
 installBrowser();
 

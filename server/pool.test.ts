@@ -14,12 +14,12 @@ describe('A10 nothing computed blocks the server', () => {
     const jobs = services.jobs.summaries();
     const signed = jobs.find((j) => j.state === 'signed')!.id;
     const post = (path: string, json: unknown) => ask(path, { method: 'POST', body: JSON.stringify(json) });
-    const intake = { anatomy: 'osterleigh-broadleaf-12', customer: 'X', complaint: '', replace: ['board'] };
+    const intake = { anatomy: 'tannbrook-field-3', customer: 'X', complaint: '', replace: ['board'] };
     let on = true;
     const busy = Promise.all([
-      ask('/api/anatomies/osterleigh-broadleaf-12/depth'),
+      ask('/api/anatomies/velmora-quill-5/depth'),
       post('/api/jobs', intake),
-      post('/api/anatomies', zigzagDevice(200)),
+      post('/api/anatomies', zigzagDevice(120)),
       ask(`/api/jobs/${signed}/record.pdf`),
     ]).finally(() => {
       on = false;

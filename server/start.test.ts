@@ -11,9 +11,9 @@ import type { JobFile } from '../core/jobs/index.ts';
 import { createApp } from './app.ts';
 import type { Config } from './config.ts';
 import { openDb } from './db/open.ts';
-import { seedDemo } from './seed.ts';
 import { servicesOf } from './services.ts';
 import { start } from './start.ts';
+import { demoServer, makeDemoShop } from './trial.ts';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const folder = () => mkdtempSync(join(tmpdir(), 'nibrel-start-'));
@@ -65,7 +65,9 @@ describe('C2 what is wrong at the start is said in one sentence', () => {
     taken.close();
   });
   it('damaged data, with the newest good backup named', async () => {
-    const data = join(folder(), 'data');
+    const shop = demoServer('damaged');
+    await shop.close();
+    const data = shop.folder;
     const running = await start(configOf(data, { demo: true }), () => {});
     const beside = join(data, '..', 'backups', 'nibrel-2026-01-05-09-00.zip');
     await running.services.backups.make(beside);
@@ -135,9 +137,9 @@ describe('C2 a disk that fills up, a folder that is moved away', () => {
     for (const at of mounted) execFileSync('umount', [at]);
   });
   const trial = (data: string) => {
+    makeDemoShop(data);
     const { db, close } = openDb(join(data, 'nibrel.sqlite'));
     const services = servicesOf(db, data);
-    if (services.anatomies.latest().length === 0) seedDemo(services);
     const app = createApp(services, configOf(data, { demo: true }));
     const post = async (path: string, json: unknown) => {
       const response = await app.request(path, {

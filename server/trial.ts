@@ -63,9 +63,12 @@ export const trialServer = (name: string, rest: Partial<Config> = {}, readings =
 /** One that begins with the made-up shop, its devices and its jobs. */
 export function demoServer(name: string, rest: Partial<Config> = {}, readings = machineReadings()): Trial {
   const folder = newFolder(name);
-  cpSync(demoShop(), folder, { recursive: true });
+  makeDemoShop(folder);
   return trialIn(folder, rest, readings);
 }
+
+/** The data of the made-up shop, in a folder that is there. */
+export const makeDemoShop = (folder: string): void => cpSync(demoShop(), folder, { recursive: true });
 
 /** The made-up shop of this run of the tests: whoever asks first makes it, the others wait and take a copy. */
 function demoShop(): string {

@@ -37,7 +37,7 @@ const SLIPS: Record<string, (acts: Act[], a: number, far: number) => Act[]> = {
 };
 
 describe('a field dive that is turned round is followed in the run to its signature', () => {
-  it.each(DEVICES.filter((_, d) => isTried(d, 3)))(
+  it.each(DEVICES.filter((_, d) => isTried(d, 6)))(
     '%s, from any depth, the old part back or a new one',
     async (name) => {
       const model = demoModel(name);
@@ -56,7 +56,7 @@ describe('a field dive that is turned round is followed in the run to its signat
     const chance = chanceOf(11);
     let tried = 0;
     let refused = 0;
-    for (const name of DEVICES.filter((_, d) => isTried(d, 4))) {
+    for (const name of DEVICES.filter((_, d) => isTried(d, 6))) {
       const model = demoModel(name);
       const plan = ['display', 'board', 'cover-display'].map((part) => planOf(model, part)).find((p) => p !== null)!;
       const file = actsOfPlan(model, plan, { shuffle: 5, seed: 3 });

@@ -113,7 +113,7 @@ describe('a shop whose dives go wrong, by a generator that is not the network', 
   const dives = () => shopDives(DEVICES.map(demoModel), 4);
 
   test('the true item is among the first three in at least 90 of 100 dives, and nobody is accused too surely', () => {
-    const tally = tallyOf(dives(), amountOf(600, 2), chanceOf(2026));
+    const tally = tallyOf(dives(), amountOf(600, 3), chanceOf(2026));
     expect(tally.firstThree).toBeGreaterThanOrEqual(0.9);
     // On a fold more things share what they do.
     for (const [id, share] of Object.entries(tally.byDevice))
@@ -149,7 +149,7 @@ describe('a shop whose dives go wrong, by a generator that is not the network', 
   });
 
   test('it is found in at least 35 % fewer minutes than in the order of the way back', () => {
-    const minutes = minutesToFind(dives(), amountOf(60, 2), chanceOf(44));
+    const minutes = minutesToFind(dives(), amountOf(60, 3), chanceOf(44));
     expect(minutes.nibrel).toBeLessThanOrEqual(0.65 * minutes['order of the way back']);
     expect(minutes.nibrel).toBeLessThanOrEqual(1.1 * minutes['told the true rates']);
   });

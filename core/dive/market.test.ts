@@ -17,7 +17,7 @@ import { givesUp } from './changes.ts';
 describe('devices as different as those on a counter', () => {
   it.each(BUILDS)('%s: sound as documents, and every part comes off', (build) => {
     const draw = seededDraw(31);
-    for (let k = 0; k < amountOf(60, 6); k++) {
+    for (let k = 0; k < amountOf(60, 12); k++) {
       const anatomy = marketAnatomy(draw, build);
       expect(readAnatomy(structuredClone(anatomy))).toMatchObject({ ok: true });
       const judge = new Checker(anatomy);
@@ -25,7 +25,7 @@ describe('devices as different as those on a counter', () => {
     }
   });
 
-  const devices = amountOf(2000, 40);
+  const devices = amountOf(2000, 100);
   it(`${devices} of them: single parts, pairs and up to six, and nothing can be said against any plan`, () => {
     const draw = seededDraw(2000);
     const wrong: string[] = [];
@@ -52,7 +52,7 @@ describe('devices as different as those on a counter', () => {
     expect(conceded).toBeLessThanOrEqual(plans / 50);
   }, 600_000);
 
-  const folds = amountOf(1000, 125);
+  const folds = amountOf(1000, 250);
   it(`${folds} folds of two halves: planner and judge read the same, and nothing can be said against any plan`, () => {
     const draw = seededDraw(404);
     const wrong: string[] = [];
@@ -78,7 +78,7 @@ describe('devices as different as those on a counter', () => {
     expect(conceded).toBeLessThanOrEqual(plans / 50);
   }, 600_000);
 
-  const told = amountOf(1200, 30);
+  const told = amountOf(1200, 80);
   it(`${told} that somebody drew, told otherwise in up to nine places: every plan holds, and nearly all have one`, () => {
     const wrong: string[] = [];
     let [plans, none] = [0, 0];

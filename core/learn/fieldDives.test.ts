@@ -3,7 +3,7 @@ import { demoModel, DEVICES } from '../../demo/models.ts';
 import { fieldTrial, planOf, plansOfDives, QUICK, tallyOf, type PlanTrial } from '../../demo/fieldTrial.ts';
 import { marketAnatomy } from '../../demo/market.ts';
 import { seededDraw, syntheticAnatomy, type Draw } from '../../demo/synthetic.ts';
-import { isTried, THOROUGH } from '../../demo/thorough.ts';
+import { amountOf, isTried, THOROUGH } from '../../demo/thorough.ts';
 import { modelOf, type Model } from '../anatomy/index.ts';
 import { checkPlan } from '../dive/index.ts';
 import { actsOfPlan, specOf, type Act, type ActFile } from '../explore/index.ts';
@@ -72,7 +72,7 @@ describe('the way back of a field dive keeps every law on the true device', () =
       const model = demoModel(name);
       const tally = newTally();
       for (const [i, part] of model.anatomy.parts.filter((p) => !p.fixed).entries())
-        for (const shuffle of [undefined, 2 * i + 1].filter((_, k) => isTried(i + k, 4)))
+        for (const shuffle of [undefined, 2 * i + 1].filter((_, k) => isTried(i + k, 6)))
           dive(tally, model, part.id, shuffle, 100 * i + (shuffle ?? 0), `${part.id}, shuffle ${shuffle}`);
       const { inferred, seen } = report(name, tally);
       expect(tally.broken).toEqual([]);
@@ -87,7 +87,7 @@ describe('the way back of a field dive keeps every law on the true device', () =
   it('from any depth: what was opened goes back as it was', () => {
     const broken: string[] = [];
     let turned = 0;
-    for (const name of DEVICES.filter((_, d) => isTried(d, 3))) {
+    for (const name of DEVICES.filter((_, d) => isTried(d, 5))) {
       const model = demoModel(name);
       for (const [i, part] of model.anatomy.parts.filter((p) => !p.fixed).entries()) {
         const file = actsOfPlan(model, planOf(model, part.id)!, { shuffle: i, seed: i });
@@ -104,7 +104,7 @@ describe('the way back of a field dive keeps every law on the true device', () =
         }
       }
     }
-    expect(turned).toBeGreaterThan(THOROUGH ? 60 : 6);
+    expect(turned).toBeGreaterThan(THOROUGH ? 60 : 4);
     expect(broken).toEqual([]);
   }, 120_000);
 
@@ -112,7 +112,7 @@ describe('the way back of a field dive keeps every law on the true device', () =
     const draw = seededDraw(404);
     const broken: string[] = [];
     let tried = 0;
-    for (let k = 0; tried < (THOROUGH ? 300 : 10); k++) {
+    for (let k = 0; tried < (THOROUGH ? 300 : 5); k++) {
       const model = modelOf(marketAnatomy(draw));
       const parts = model.anatomy.parts.filter((p) => !p.fixed);
       const part = parts[draw(parts.length)]!.id;
@@ -133,7 +133,7 @@ describe('the way back of a field dive keeps every law on the true device', () =
   it('random devices', () => {
     const tally = newTally();
     const draw = seededDraw(1789);
-    for (let k = 0; tally.dives < 300; k++) {
+    for (let k = 0; tally.dives < amountOf(300, 3); k++) {
       const model = modelOf(syntheticAnatomy(draw, 1 + (k % 8)));
       const parts = model.anatomy.parts.filter((p) => !p.fixed);
       dive(tally, model, parts[draw(parts.length)]!.id, k % 2 ? k : undefined, k, `device ${k}`);
@@ -147,7 +147,7 @@ describe('the way back of a field dive keeps every law on the true device', () =
 describe('what several dives tell', () => {
   it('plans for other parts of what was opened are sound on the true device, or rest on what nobody has seen', () => {
     const curve: PlanTrial[][] = [[], [], []];
-    for (const name of DEVICES.filter((_, d) => isTried(d, 2)))
+    for (const name of DEVICES.filter((_, d) => isTried(d, 4)))
       for (const [n, plans] of plansOfDives(demoModel(name), name.length * 7, 3).entries()) curve[n]!.push(...plans);
     const words = curve.map((plans, n) => {
       const { sound, marked, work, least } = tallyOf(plans);

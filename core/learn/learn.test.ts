@@ -7,6 +7,7 @@ import { modelOf, type Anatomy } from '../anatomy/index.ts';
 import { checkPlan, DEFAULT_RULES, NoDive, planDive } from '../dive/index.ts';
 import { actsOfPlan, readActs, type Act, type ActFile } from '../explore/index.ts';
 import { answered, FREE, keyOfDone, learn, meet, questionsOf, wayBackOf, type Learnt } from './index.ts';
+import { amountOf, THOROUGH } from '../../demo/thorough.ts';
 
 const QUICK = { budget: 0, heat: 'usual' } as const;
 const fileOf = (anatomy: Anatomy, part: string, shuffle?: number, seed = 1): ActFile => {
@@ -39,7 +40,7 @@ describe('acts of a plan', () => {
   it('noise of places and lengths is that of a hand', () => {
     const off: number[] = [];
     const short: number[] = [];
-    for (let seed = 1; seed < 14; seed++)
+    for (let seed = 1; seed < (THOROUGH ? 14 : 9); seed++)
       for (const a of fileOf(quill, 'board', undefined, seed).acts) {
         const f = quill.fasteners.find((x) => x.id === a.label);
         if (!f || !a.seen.at) continue;
@@ -76,7 +77,7 @@ describe('learning', () => {
         expect(learn([scrambled]).anatomy).toEqual(one.anatomy);
         expect(learn([scrambled]).evidence).toEqual(one.evidence);
       }),
-      { numRuns: 30, interruptAfterTimeLimit: 20_000 },
+      { numRuns: amountOf(30, 3) },
     );
   }, 40_000);
 
@@ -110,7 +111,7 @@ describe('learning', () => {
   it('the way back is there from every depth of a dive, and lawful on the true device', () => {
     const model = modelOf(quill);
     const file = fileOf(quill, 'dock', 5);
-    for (let n = 1; n <= file.acts.length; n++) {
+    for (let n = 1; n <= file.acts.length; n += THOROUGH ? 1 : 3) {
       const learnt = learn([{ ...file, acts: file.acts.slice(0, n) }], { ids: 'labels' });
       const plan = wayBackOf(learnt, { replace: [] }, QUICK);
       if (plan.steps.some((s) => s.phase === 'ascent'))
@@ -175,7 +176,7 @@ describe('questions', () => {
       return first ? totals.elapsed - first.starts : 0;
     };
     let asked = 0;
-    for (let seed = 1; seed < 14; seed++) {
+    for (let seed = 1; seed < (THOROUGH ? 14 : 9); seed++) {
       const anatomy = syntheticAnatomy(seededDraw(seed), 3);
       let file: ActFile;
       try {

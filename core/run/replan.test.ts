@@ -6,6 +6,7 @@ import { syntheticAnatomy, seededDraw } from '../../demo/synthetic.ts';
 import { modelOf } from '../anatomy/index.ts';
 import { checkPlan, NoDive } from '../dive/index.ts';
 import { proposeReplan, replanFrom, type ReplanRequest } from './replan.ts';
+import { amountOf } from '../../demo/thorough.ts';
 
 /** Plans anew as the server does, and goes on to the signature. */
 function goOn(r: Rehearsal, request: Partial<ReplanRequest> = {}) {
@@ -188,7 +189,7 @@ describe('planning on from a run', () => {
         finish(r);
       }),
       // The first: every plug is seated and recorded, nothing tried, and the display waits for its bond.
-      { numRuns: 150, interruptAfterTimeLimit: 25_000, examples: [[3089, 998, 1]] },
+      { numRuns: amountOf(150, 3), examples: [[3089, 998, 1]] },
     );
     expect(tried).toBeGreaterThan(20);
     expect(stuck).toBeLessThanOrEqual(Math.ceil(tried * 0.03));

@@ -33,7 +33,7 @@ describe('why a step is there', () => {
         (s.phase === 'descent' || s.phase === 'ascent') &&
         s.items.length > 0 &&
         !['gate', 'test', 'clean', 'inspect'].includes(s.do) &&
-        isTried(s.n, 3),
+        isTried(s.n, 6),
     )) {
       const chain = chainOf(nacre, plan, step);
       // What is taken off for the sake of good work (R5, R8) asks for what it needs itself.
