@@ -1,13 +1,7 @@
 import { readFile, writeFile } from 'node:fs/promises';
-import {
-  anatomySchema,
-  readAnatomyText,
-  parseJson,
-  faultsOfJoi,
-  faultsOf,
-  type Anatomy,
-} from '../core/anatomy/index.ts';
+import { anatomyFormat, readAnatomyText, parseJson, faultsOf, type Anatomy } from '../core/anatomy/index.ts';
 import { applied, differences } from '../core/draft/index.ts';
+import { readAs } from '../core/format/index.ts';
 import { drawSvg, readSvg } from '../core/files/index.ts';
 import { Stop, USAGE, type Values } from './usage.ts';
 
@@ -23,15 +17,9 @@ async function textAt(path: string): Promise<string> {
 async function draftAt(path: string): Promise<Anatomy> {
   const parsed = parseJson(await textAt(path));
   if (!parsed.ok) throw new Stop(1, parsed.faults.map((f) => `${path}: ${f.path}: ${f.message}`).join('\n'));
-  const { error, value } = anatomySchema.validate(parsed.value, { abortEarly: false, convert: false });
-  if (error)
-    throw new Stop(
-      1,
-      faultsOfJoi(error)
-        .map((f) => `${path}: ${f.path}: ${f.message}`)
-        .join('\n'),
-    );
-  return value as Anatomy;
+  const reading = readAs<Anatomy>(anatomyFormat, parsed.value);
+  if (!reading.ok) throw new Stop(1, reading.faults.map((f) => `${path}: ${f.path}: ${f.message}`).join('\n'));
+  return reading.value;
 }
 
 const writeTo = (path: string, text: string): Promise<void> =>

@@ -1,3 +1,4 @@
+import { FASTENERS } from '../core/kinds/index.ts';
 import { readFile } from 'node:fs/promises';
 import {
   modelOf,
@@ -33,7 +34,16 @@ import { cut, heat } from './opening.ts';
 import { draft, svg, svgIn } from './draft.ts';
 import { propose, straighten } from './survey.ts';
 import { numberOf, parse, Stop, USAGE } from './usage.ts';
-import { BY_ID, cautionText, explainAll, tell as said, tellUnreached, tellAll, toolName } from '../words/index.ts';
+import {
+  BY_ID,
+  cautionText,
+  explainAll,
+  tell as said,
+  tellUnreached,
+  tellAll,
+  toolName,
+  whyNoCut,
+} from '../words/index.ts';
 
 const tell = (faults: readonly Fault[]): string => faults.map((f) => `${f.path}: ${f.message}`).join('\n');
 
@@ -264,7 +274,7 @@ async function run(argv: string[]): Promise<string> {
     const sorting = sortSpill(
       model,
       pieces.value,
-      model.anatomy.fasteners.filter((f) => f.kind !== 'captive').map((f) => f.id),
+      model.anatomy.fasteners.filter((f) => !FASTENERS.of(f.kind).stays).map((f) => f.id),
     );
     return show(
       sorting,
@@ -308,8 +318,8 @@ export async function nibrel(argv: string[]): Promise<{ code: 0 | 1 | 2; out: st
   } catch (error) {
     if (error instanceof Stop) return { code: error.code, out: error.out, err: `${error.message}\n` };
     if (error instanceof NoDive) return { code: 1, out: '', err: `${error.path}: ${said(BY_ID, error.said)}\n` };
-    if (error instanceof NoHeat || error instanceof NoCut)
-      return { code: 1, out: '', err: `${error.path}: ${error.message}\n` };
+    if (error instanceof NoHeat) return { code: 1, out: '', err: `${error.path}: ${error.message}\n` };
+    if (error instanceof NoCut) return { code: 1, out: '', err: `${error.path}: ${whyNoCut(error)}\n` };
     throw error;
   }
 }

@@ -1,6 +1,6 @@
 import { and, desc, eq, max, ne } from 'drizzle-orm';
 import { LRUCache } from 'lru-cache';
-import { anatomySchema, modelOf, type Anatomy, type Model } from '../core/anatomy/index.ts';
+import { completed, modelOf, type Anatomy, type Model } from '../core/anatomy/index.ts';
 import type { Db } from './db/db.ts';
 import { anatomyRevisions, deviceMarks } from './db/schema.ts';
 import { notFound } from './problem.ts';
@@ -74,7 +74,7 @@ export class Anatomies {
     if (!row) throw notFound(`the anatomy "${id}"`);
     // Fields that came to the format after this revision was stored take their defaults.
     const stored = {
-      anatomy: anatomySchema.validate(row.document).value as Anatomy,
+      anatomy: completed(row.document as Anatomy),
       revision: row.revision,
       createdAt: row.createdAt,
     };

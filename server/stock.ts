@@ -1,3 +1,4 @@
+import { FASTENERS } from '../core/kinds/index.ts';
 import { randomUUID } from 'node:crypto';
 import { and, asc, eq, gt, sql } from 'drizzle-orm';
 import type { Model } from '../core/anatomy/index.ts';
@@ -34,7 +35,7 @@ export class Stock {
   addKit(model: Model): void {
     this.db.transaction(() => {
       for (const { shape, fasteners } of classesOf(model))
-        if (shape.kind !== 'captive' && shape.length !== null)
+        if (!FASTENERS.of(shape.kind).stays && shape.length !== null)
           this.add({ ...shape, length: shape.length }, fasteners.length);
     });
   }

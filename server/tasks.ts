@@ -1,3 +1,4 @@
+import { BONDS } from '../core/kinds/index.ts';
 import { modelOf, readAnatomy, readAnatomyText, type Anatomy, type Fault, type Point } from '../core/anatomy/index.ts';
 import {
   cutDay,
@@ -42,7 +43,7 @@ import type { ProblemBody } from './problem.ts';
 import { recordPdf } from './record/pdf.ts';
 import { labelPdf, type Label } from './record/label.ts';
 import { sheetPdf } from './sheetPdf.ts';
-import { BY_ID, tell as words, tellUnreached, type Names } from '../words/index.ts';
+import { BY_ID, tell as words, tellUnreached, type Names, whyNoCut } from '../words/index.ts';
 
 /** A run as it goes over to a thread: what it is folded from. */
 export interface Run {
@@ -208,7 +209,7 @@ const TASKS = {
       const { context, device } = stateOf(run);
       const { model, plan } = context;
       return newBonds(model, plan)
-        .filter((b) => b.kind === 'tape' && !bench.dieCut.includes(`${model.anatomy.id}/${b.id}`))
+        .filter((b) => BONDS.of(b.kind).byHouse && !bench.dieCut.includes(`${model.anatomy.id}/${b.id}`))
         .filter((b) => !plan.steps.some((s) => s.do === 'bond' && s.items.includes(b.id) && device.renewed.has(b.id)))
         .flatMap((b) => {
           const strips = stripsUnder(model, b, { ...plan.rules, closing: bench });
@@ -268,7 +269,8 @@ export async function work({ name, input }: Task): Promise<unknown> {
     }
     if (error instanceof NoStrips || error instanceof NoStock)
       return { problem: { status: 422, body: { error: error.message } } };
-    if (error instanceof NoCut) return { problem: { status: 422, body: { error: `${error.path}: ${error.message}` } } };
+    if (error instanceof NoCut)
+      return { problem: { status: 422, body: { error: `${error.path}: ${whyNoCut(error)}` } } };
     throw error;
   }
 }

@@ -18,6 +18,7 @@ export {
   tellNext,
   tellUnreached,
   toolName,
+  whyNoCut,
   whereWord,
   whyWords,
   type Names,

@@ -1,3 +1,4 @@
+import type { BondKind, FastenerKind } from '../core/kinds/index.ts';
 import type { Corner, Edge } from '../core/anatomy/index.ts';
 import type {
   CellFit,
@@ -65,7 +66,7 @@ import type {
   ParkedWhy,
   WaitKind,
 } from '../core/run/index.ts';
-import type { EntryMessage, GapHint } from '../core/opening/index.ts';
+import type { EntryMessage, GapHint, UnderCell } from '../core/opening/index.ts';
 
 /** What a run says, and why something may not be done, recorded or planned. */
 type Refused =
@@ -100,6 +101,7 @@ export type ClosingCode = OfClosing['code'];
 export type Said =
   | Hint
   | GapHint
+  | UnderCell
   | Change
   | LossReason
   | Remedy
@@ -129,6 +131,10 @@ export interface Language {
   /** BCP 47. */
   tag: string;
   messages: Record<Exclude<Said, Quoted>['code'], string>;
+  /** Of each kind of bond: what a new one is called, and what is said where strips of tape are laid instead. */
+  bonds: Record<BondKind, { fresh: string; strips: string }>;
+  /** How fasteners come out that are never turned. */
+  pulled: Partial<Record<FastenerKind, string>>;
   /** Why a step is there, around the `{item}` that asks for it. */
   relations: Record<Relation, string>;
   reasons: Record<PlainReason, string>;

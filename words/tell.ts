@@ -1,3 +1,5 @@
+import type { NoCut } from '../core/opening/index.ts';
+import type { BondKind, FastenerKind } from '../core/kinds/index.ts';
 import { functionIn, type Anatomy, type Fault } from '../core/anatomy/index.ts';
 import { tellMoney } from '../core/counter/index.ts';
 import type { Caution, DiveAction, GateId, Reason, Unreached } from '../core/dive/index.ts';
@@ -96,6 +98,9 @@ const WORDINGS: Record<string, Wording> = {
       values.map((value) => nameOfLoss(names, value, language)),
       language,
     ),
+  pulled: (value: string, _, language) => language.pulled[value as FastenerKind] ?? value,
+  fresh: (value: string, _, language) => language.bonds[value as BondKind]?.fresh ?? value,
+  stripsFor: (value: string, _, language) => language.bonds[value as BondKind]?.strips ?? value,
   kind: (value: string, _, language) => oneOf(language.deviations, value).toLowerCase(),
   other: id,
   plugs: (values: readonly string[], names, language) =>
@@ -185,6 +190,9 @@ function inWords(names: Names, said: Exclude<Said, Quoted>, language: Language):
   }
   return fill(language.tag, language.messages[said.code], values);
 }
+
+/** Why no cut can be planned, in words. */
+export const whyNoCut = ({ message, said }: NoCut): string => (said ? tell(BY_ID, said) : message);
 
 /** Words with a capital at their head. */
 export const sentence = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);

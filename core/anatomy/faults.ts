@@ -1,3 +1,4 @@
+import { BONDS, CONNECTORS, FASTENERS } from '../kinds/index.ts';
 import {
   boundsMeet,
   boundsOf,
@@ -113,7 +114,7 @@ export function faultsOf(document: Anatomy): Fault[] {
   });
   anatomy.fasteners.forEach((f, i) => {
     f.holds.forEach((id, j) => part(id, `fasteners[${i}].holds[${j}]`));
-    const standoff = anatomy.fasteners.find((other) => other.id === f.into && other.kind === 'standoff');
+    const standoff = anatomy.fasteners.find((other) => other.id === f.into && FASTENERS.of(other.kind).seat);
     if (!standoff) part(f.into, `fasteners[${i}].into`);
     if (f.holds.includes(f.into))
       say(
@@ -145,7 +146,7 @@ export function faultsOf(document: Anatomy): Fault[] {
     if (b.staysOn !== null && part(b.staysOn, `bonds[${i}].staysOn`) && !b.joins.includes(b.staysOn))
       say(`bonds[${i}].staysOn`, `${b.id} does not join "${b.staysOn}"; name one of ${b.joins.join(', ')}`);
     if ('perimeterOf' in b.at) part(b.at.perimeterOf, `bonds[${i}].at.perimeterOf`);
-    if ((b.kind === 'stretch-tab' || b.kind === 'pull-pouch') && b.tabs.length === 0) {
+    if (BONDS.of(b.kind).tabs !== null && b.tabs.length === 0) {
       say(`bonds[${i}].tabs`, `a ${b.kind} needs at least one point where it is gripped`);
     }
   });
@@ -354,7 +355,7 @@ function sayGeometry(anatomy: Anatomy, say: Say): void {
         `the hole is ${f.holeDepth} mm deep but ${f.id} is ${f.length} mm long; it would come through what lies below`,
       );
     }
-    if (f.head < f.thread && ['screw', 'captive', 'standoff'].includes(f.kind))
+    if (f.head < f.thread && FASTENERS.of(f.kind).turned)
       say(`${path}.head`, `the head (${f.head} mm) is smaller than the thread (${f.thread} mm)`);
     if (f.face === 'edge') return;
     const core: Outline = { circle: [f.at[0], f.at[1], f.thread / 2] };
@@ -365,7 +366,7 @@ function sayGeometry(anatomy: Anatomy, say: Say): void {
   });
   each(anatomy.connectors, 'connectors', (c, i) => {
     const area = rectAround(c.at, c.size);
-    if (c.kind !== 'contact' && !outlinesOverlap(area, outline(c.to)))
+    if (!CONNECTORS.of(c.kind).byItself && !outlinesOverlap(area, outline(c.to)))
       say(`connectors[${i}].at`, `${called(c)} does not lie on ${c.to}`);
     if (!boundsMeet(boundsOf(area), boundsOf(body))) say(`connectors[${i}].at`, `${called(c)} lies outside the body`);
     if (!c.route) return;

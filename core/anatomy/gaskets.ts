@@ -1,3 +1,4 @@
+import { BONDS, FASTENERS } from '../kinds/index.ts';
 import type { Anatomy, Bond } from './types.ts';
 
 /**
@@ -6,11 +7,11 @@ import type { Anatomy, Bond } from './types.ts';
  */
 export function pressedBy({ parts, fasteners, latches }: Anatomy, bond: Bond): string[] {
   if (bond.compressedBy !== undefined) return bond.compressedBy;
-  if (bond.kind !== 'gasket' || bond.softensAt !== null || bond.solvent) return [];
+  if (!BONDS.of(bond.kind).pressed || bond.softensAt !== null || bond.solvent) return [];
   const fixed = new Set(parts.filter((p) => p.fixed).map((p) => p.id));
   const held = (id: string) => bond.joins.includes(id) && !fixed.has(id);
   return [
-    ...fasteners.filter((f) => f.kind !== 'standoff' && f.holds.some(held)),
+    ...fasteners.filter((f) => !FASTENERS.of(f.kind).seat && f.holds.some(held)),
     ...latches.filter((l) => l.joins.some(held)),
   ].map(({ id }) => id);
 }

@@ -8,10 +8,11 @@ export { versionOf } from './version.ts';
 export { functionIn, functionsOfKind, USUAL_FUNCTIONS } from './functions.ts';
 export { blankAnatomy } from './blank.ts';
 export { SHAPE_LIMITS } from './shape.ts';
-export { anatomySchema } from './schema.ts';
 export { warningsOf, worthFilling } from './warnings.ts';
 export { faultsOf, findCycle } from './faults.ts';
-export { readAnatomy, readAnatomyText, parseJson, faultsOfJoi, type Reading } from './read.ts';
+export { readAnatomy, readAnatomyText, parseJson } from './read.ts';
+export { faultsOfJoi, type Reading } from '../format/index.ts';
+export { BONDS, CATCHES, CONNECTORS, FASTENERS } from '../kinds/index.ts';
 export { modelOf, placementsOf, throughExits, type Model } from './model.ts';
 export {
   areaCovered,

@@ -1,3 +1,4 @@
+import { BONDS } from '../kinds/index.ts';
 import {
   bondAccess,
   boundsMeet,
@@ -282,16 +283,7 @@ function nameOfItem({ type, item }: Item): string {
   if (type === 'fastener')
     return `${item.id} ${item.drive === 'none' ? item.kind : item.drive} ${screwLength(item.length)}`;
   if (type === 'latch') return `${item.count} ${item.count === 1 ? 'catch' : 'catches'}, ${item.edge} edge`;
-  const kinds: Record<Bond['kind'], string> = {
-    tape: 'adhesive tape',
-    'stretch-tab': 'stretch-release strips',
-    'pull-pouch': 'pull pouch',
-    glue: 'glue',
-    gasket: 'gasket',
-    thermal: 'thermal paste',
-    foil: 'foil',
-  };
-  return kinds[item.kind];
+  return BONDS.of(item.kind).called;
 }
 
 /** Where a part lies, seen from every face it can come off through; the first is its usual one. */

@@ -1,39 +1,17 @@
-import type Joi from 'joi';
 import { parse, type ParseError, printParseErrorCode } from 'jsonc-parser';
 import { faultsOf } from './faults.ts';
-import { anatomySchema } from './schema.ts';
-import type { Anatomy, Fault } from './types.ts';
-
-export type Reading<T> = { ok: true; value: T } | { ok: false; faults: Fault[] };
-
-/** `fasteners[4].at[0]` from Joi's path. */
-function pathOf(path: readonly (string | number)[]): string {
-  return (
-    path.map((step, i) => (typeof step === 'number' ? `[${step}]` : i === 0 ? step : `.${step}`)).join('') ||
-    '(document)'
-  );
-}
-
-export function faultsOfJoi(error: Joi.ValidationError): Fault[] {
-  return error.details.map((detail) => ({
-    path: pathOf(detail.path),
-    message:
-      detail.type === 'object.unknown'
-        ? `unknown field "${String(detail.path.at(-1))}"; remove it or correct its spelling`
-        : detail.message.replace(/^"[^"]*" /, ''),
-  }));
-}
+import { readAs, type Reading } from '../format/index.ts';
+import { anatomyFormat, type Anatomy } from './format.ts';
 
 /**
  * Reads `nibrel.anatomy/1`.
  * @returns the anatomy with its defaults filled in, or every fault found, each with its path
  */
 export function readAnatomy(document: unknown): Reading<Anatomy> {
-  const { error, value } = anatomySchema.validate(document, { abortEarly: false, convert: false });
-  if (error) return { ok: false, faults: faultsOfJoi(error) };
-  const anatomy = value as Anatomy;
-  const faults = faultsOf(anatomy);
-  return faults.length > 0 ? { ok: false, faults } : { ok: true, value: anatomy };
+  const reading = readAs<Anatomy>(anatomyFormat, document);
+  if (!reading.ok) return reading;
+  const faults = faultsOf(reading.value);
+  return faults.length > 0 ? { ok: false, faults } : reading;
 }
 
 /** As `readAnatomy`, from text; a syntax error is a fault with its line and column. */

@@ -1,24 +1,10 @@
-import type { Anatomy, AnatomySchema } from './types.ts';
+import { laterThan } from '../format/index.ts';
+import { anatomyFormat, type Anatomy } from './format.ts';
+import type { AnatomySchema } from './lists.ts';
 
 /** Fields and kinds that only `nibrel.anatomy/2` has, where a document uses them: paths into it. */
-export function usesOfSecond(anatomy: Anatomy): string[] {
-  const uses: string[] = [];
-  for (const field of ['cells', 'rails', 'bodies', 'hinge'] as const) if (anatomy[field]) uses.push(field);
-  anatomy.parts.forEach((p, i) => {
-    if (p.limits) uses.push(`parts[${i}].limits`);
-    if (p.body) uses.push(`parts[${i}].body`);
-  });
-  anatomy.fasteners.forEach((f, i) => {
-    if (f.kind === 'cap' || f.kind === 'plug' || f.kind === 'press-fit') uses.push(`fasteners[${i}].kind`);
-  });
-  anatomy.connectors.forEach((c, i) => {
-    if (c.isolates) uses.push(`connectors[${i}].isolates`);
-  });
-  anatomy.bonds.forEach((b, i) => {
-    if (b.compressedBy) uses.push(`bonds[${i}].compressedBy`);
-  });
-  return uses;
-}
+export const usesOfSecond = (anatomy: Anatomy): string[] =>
+  laterThan(anatomyFormat, 1, anatomy).filter((path) => path !== 'schema');
 
 /** The least version that holds what a document says: older readers take what they can read. */
 export const versionOf = (anatomy: Anatomy): AnatomySchema =>

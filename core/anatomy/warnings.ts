@@ -1,3 +1,4 @@
+import { BONDS, CONNECTORS } from '../kinds/index.ts';
 import { boundsOf, outlinesOverlap, rectAround, shareCovered } from './geometry.ts';
 import { placementsOf, type Model } from './model.ts';
 import { CLEARING_DEGREES, type Edge, type Fastener, type Fault, type Part, type Point, type Rect } from './types.ts';
@@ -87,7 +88,7 @@ function stretchedTethers(model: Model): Fault[] {
   return model.anatomy.parts.flatMap((p, i) =>
     (p.swing?.tether ?? []).flatMap((id, j): Fault[] => {
       const c = model.connectors.get(id)!;
-      if (c.kind === 'contact' || p.swing!.degrees < CLEARING_DEGREES || c.route !== null) return [];
+      if (CONNECTORS.of(c.kind).byItself || p.swing!.degrees < CLEARING_DEGREES || c.route !== null) return [];
       const bounds = boundsOf(p.outline);
       const across = p.swing!.hinge === 'left' || p.swing!.hinge === 'right' ? bounds[2] : bounds[3];
       if (fromEdge(c.at, bounds, p.swing!.hinge) <= across / 2) return [];
@@ -131,7 +132,7 @@ function narrowSwings(model: Model): Fault[] {
 
 function stuckBonds(model: Model): Fault[] {
   return model.anatomy.bonds.flatMap((b, i): Fault[] => {
-    if (b.kind === 'glue' && b.softensAt === null && !b.solvent && b.fate !== 'keep')
+    if (BONDS.of(b.kind).takes === 'cure' && b.softensAt === null && !b.solvent && b.fate !== 'keep')
       return [
         {
           path: `bonds[${i}].softensAt`,
@@ -153,7 +154,7 @@ function stuckBonds(model: Model): Fault[] {
 
 function keptAdhesive(model: Model): Fault[] {
   return model.anatomy.bonds.flatMap((b, i): Fault[] =>
-    b.fate === 'keep' && (b.kind === 'glue' || b.kind === 'tape')
+    b.fate === 'keep' && BONDS.of(b.kind).spent
       ? [
           {
             path: `bonds[${i}].fate`,
@@ -182,7 +183,7 @@ function silentPlugs(model: Model): Fault[] {
 function plugsOnNothing(model: Model): Fault[] {
   return model.anatomy.connectors.flatMap((c, i): Fault[] => {
     const to = model.parts.get(c.to)!;
-    if (c.kind === 'contact' || outlinesOverlap(rectAround(c.at, c.size), to.outline)) return [];
+    if (CONNECTORS.of(c.kind).byItself || outlinesOverlap(rectAround(c.at, c.size), to.outline)) return [];
     return [
       {
         path: `connectors[${i}].at`,

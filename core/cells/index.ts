@@ -41,7 +41,7 @@ export { FLOWN_CHARGE, SMALL_BATTERY, SMALL_CELL, STORAGE_CHARGE, transportOf, t
 export { EMERGENCIES, EMERGENCY_ACTS, EMERGENCY_RULE, type Emergency } from './emergency.ts';
 export {
   CELL_RULES,
-  cellRulesSchema,
+  cellRulesFormat,
   FEWEST_COUPONS,
   type CellRules,
   type TransplantRules,

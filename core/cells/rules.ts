@@ -1,61 +1,41 @@
-import Joi from 'joi';
+import { completed, filled, keyed, list, maybe, number, record, text, type Of } from '../format/index.ts';
+
+const words = (most: number) => text({ trimmed: true, least: 1, most });
 
 /** A weld that the shop's own machine has proved on coupons. */
-export interface WeldRecord {
-  machine: string;
+const weldRecord = record({
+  machine: words(80),
   /** What is set, in the machine's own words. */
-  setting: string;
+  setting: words(200),
   /** The strip that is welded, in words: nickel, its width and thickness. */
-  strip: string;
+  strip: words(80),
   /** N at which each coupon came off. */
-  coupons: number[];
-  date: string;
-  by: string;
-}
+  coupons: list(number({ least: 0, most: 1000, unit: 'N' }), { most: 50 }),
+  date: text({ written: [/^\d{4}-\d\d-\d\d$/, 'a day, as 2026-01-31'] }),
+  by: words(80),
+});
+export interface WeldRecord extends Of<typeof weldRecord> {}
 
 /** What a shop that moves cells to their old protection boards has settled. No default stands for any of it. */
-export interface TransplantRules {
+const transplantRules = record({
   /** Who the lead has marked as trained for it. */
-  trained: string[];
+  trained: list(words(80), { once: true, most: 50 }),
   /** N that a weld must bear when it is pulled. */
-  pull: number;
-  welds: WeldRecord[];
-}
+  pull: number({ above: 0, most: 500, unit: 'N' }),
+  welds: list(weldRecord, { most: 50 }),
+});
+export interface TransplantRules extends Of<typeof transplantRules> {}
 
 /** What a shop has settled about cells. */
-export interface CellRules {
+export const cellRulesFormat = record({
   /** V that devices charge one cell to, by anatomy, where the shop has read it from a label. */
-  chargeVolts: Record<string, number>;
+  chargeVolts: filled(keyed(text({ most: 64 }), number({ least: 2, most: 5, unit: 'V' })), {}),
   /** Where it may be done at all; `null`: it is not offered. */
-  transplant: TransplantRules | null;
-}
+  transplant: maybe(transplantRules),
+});
+export interface CellRules extends Of<typeof cellRulesFormat> {}
 
-export const CELL_RULES: CellRules = { chargeVolts: {}, transplant: null };
+export const CELL_RULES: CellRules = completed(cellRulesFormat, {});
 
 /** Coupons that prove a setting. Origin: own choice; one may hold by chance. */
 export const FEWEST_COUPONS = 3;
-
-export const cellRulesSchema = Joi.object({
-  chargeVolts: Joi.object().pattern(Joi.string().max(64), Joi.number().min(2).max(5)).default({}),
-  transplant: Joi.object({
-    trained: Joi.array().items(Joi.string().trim().min(1).max(80)).unique().max(50).required(),
-    pull: Joi.number().positive().max(500).required(),
-    welds: Joi.array()
-      .items(
-        Joi.object({
-          machine: Joi.string().trim().min(1).max(80).required(),
-          setting: Joi.string().trim().min(1).max(200).required(),
-          strip: Joi.string().trim().min(1).max(80).required(),
-          coupons: Joi.array().items(Joi.number().min(0).max(1000)).max(50).required(),
-          date: Joi.string()
-            .pattern(/^\d{4}-\d\d-\d\d$/)
-            .required(),
-          by: Joi.string().trim().min(1).max(80).required(),
-        }),
-      )
-      .max(50)
-      .required(),
-  })
-    .allow(null)
-    .default(null),
-});

@@ -1,3 +1,4 @@
+import { BONDS } from '../kinds/index.ts';
 import type { Bond, Model, Part, Point } from '../anatomy/index.ts';
 import { distanceTo } from '../opening/index.ts';
 import type { ClipKind, ClosingBench } from './bench.ts';
@@ -240,7 +241,7 @@ function clipChecks(
       because:
         overhang > 0
           ? { code: 'foot-unsupported', overhang }
-          : { code: bond.kind === 'glue' ? 'foot-over-bead' : 'foot-over-bond' },
+          : { code: BONDS.of(bond.kind).takes === 'cure' ? 'foot-over-bead' : 'foot-over-bond' },
     },
     {
       what: { code: 'check-glass-gives' },

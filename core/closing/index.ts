@@ -1,6 +1,6 @@
 export {
   CLOSING_BENCH,
-  closingBenchSchema,
+  closingBenchFormat,
   USUAL_TESTER,
   type ClipKind,
   type ClosingBench,
@@ -14,7 +14,7 @@ export { NoStrips, rimOf, STRIP_LIMITS, tapeFor, type Strip } from './tape.ts';
 export { cutStock, NoStock, type Cut, type CutStock, type Piece, type Stock } from './stock.ts';
 export { beadOf, FILM, settingOf, type BeadPlan, type Setting } from './bead.ts';
 export { leastPressure } from './clips.ts';
-export { pressOf, PRESS_SECONDS, PRESSURE } from './press.ts';
+export { pressOf, PRESS_SECONDS } from './press.ts';
 export { checkWords, type Clip, type PressCheck, type PressPlan, type PressWay } from './pressPlan.ts';
 export { weightsFor } from './weights.ts';
 export { bendingStress, evenPressure, GLASS, inertiaOf, midwayShare, offsetLoad } from './plates.ts';

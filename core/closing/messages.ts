@@ -53,7 +53,8 @@ export type AvoidedReason = { code: `no-clip-on-${NotUnder}` };
 
 /** What strips are laid with, and what of them is odd. */
 export type StripNote =
-  | { code: `strips-for-${Exclude<Bond['kind'], 'tape'>}` }
+  /** A bond of that kind is no tape. */
+  | { code: 'strips-for'; stripsFor: Bond['kind'] }
   | { code: 'strips-slit' | 'corners-turned' }
   | { code: 'stays-free'; length: number; part: string }
   | { code: 'strips-too-long'; numbers: readonly number[]; lengths: readonly number[]; sheet: number }

@@ -1,3 +1,4 @@
+import { BONDS } from '../kinds/index.ts';
 import { areaOf, bondRegion, boundsOf, type Bond, type Model, type Part } from '../anatomy/index.ts';
 import { settingOf } from './bead.ts';
 import { CLOSING_BENCH, type ClosingBench } from './bench.ts';
@@ -7,20 +8,6 @@ import { weightChecks, weightsFor } from './weights.ts';
 import type { PressNote, PressReason } from './messages.ts';
 
 const GRAVITY = 9.80665;
-
-/**
- * N/mm² over a bond. Tape: 1 kgf/cm², which sheets of pressure-sensitive tapes ask for, and which 32 kg on a bonded tablet
- * display come to (common practice). Glue and gasket only have to be held shut. Origin of these: own estimates.
- */
-export const PRESSURE: Record<Bond['kind'], number> = {
-  tape: 0.0980665,
-  'stretch-tab': 0.05,
-  'pull-pouch': 0.05,
-  glue: 0.02,
-  gasket: 0.03,
-  thermal: 0.02,
-  foil: 0.02,
-};
 
 /** s under full load: tape at least 2 min (common practice); other tapes by hand. What is weaker takes longer, to `most`. */
 export const PRESS_SECONDS = { tape: 120, byHand: 30, most: 600, gasket: 1200 } as const;
@@ -53,7 +40,7 @@ export interface PressOptions {
 export function pressOf(model: Model, bond: Bond, options: PressOptions = {}): PressPlan {
   const bench = options.bench ?? CLOSING_BENCH;
   const area = areaUnder(model, bond);
-  const pressure = PRESSURE[bond.kind];
+  const pressure = BONDS.of(bond.kind).pressure;
   const newtons = newtonsOf(model, bond);
   const kilograms = newtons / GRAVITY;
   const panel = bond.joins.map((id) => model.parts.get(id)!).find((p) => !p.fixed);
@@ -126,22 +113,22 @@ export function pressOf(model: Model, bond: Bond, options: PressOptions = {}): P
 const areaUnder = (model: Model, bond: Bond): number => areaOf(bondRegion(bond, (id) => model.parts.get(id)!.outline));
 
 /** N that a bond asks for by itself. */
-const newtonsOf = (model: Model, bond: Bond): number => PRESSURE[bond.kind] * areaUnder(model, bond);
+const newtonsOf = (model: Model, bond: Bond): number => BONDS.of(bond.kind).pressure * areaUnder(model, bond);
 
 /** A bond under a lid, a panel or a cover: along a line, so that a load can be put on it from outside. */
 const isLined = (bond: Bond): boolean => 'perimeterOf' in bond.at || 'line' in bond.at;
 
 /** All bonds that hold one panel down, as they are pressed: at once, under one load. */
 function bondsOfPanel(model: Model, bond: Bond, panel: Part | undefined): Bond[] {
-  // Where glue takes the place of this tape, it does of the others.
-  const glued = bond.kind === 'glue' && model.bonds.get(bond.id)?.kind === 'tape';
+  // Where something else is laid in the place of this one, it is of the others.
+  const drawn = model.bonds.get(bond.id)?.kind ?? bond.kind;
   const under = bond.joins.filter((id) => id !== panel?.id);
   const held = (b: Bond) =>
     b.joins.every((id) => id === panel?.id || under.includes(id) || model.parts.get(id)?.fixed === true);
   return model.anatomy.bonds.flatMap((b) => {
     if (b.id === bond.id) return [bond];
     const beside = panel !== undefined && isLined(bond) && isLined(b) && b.joins.includes(panel.id) && held(b);
-    return beside ? [glued && b.kind === 'tape' ? { ...b, kind: 'glue' as const } : b] : [];
+    return beside ? [b.kind === drawn && drawn !== bond.kind ? { ...b, kind: bond.kind } : b] : [];
   });
 }
 
@@ -166,9 +153,10 @@ function wayOf(
  * times time.
  */
 function secondsFor(bond: Bond, flat: boolean, evenness: number, bench: ClosingBench, room: number): number {
-  if (bond.kind === 'glue') return settingOf(bench.glue, room, bench.humidity).handle;
-  if (bond.kind === 'gasket') return PRESS_SECONDS.gasket;
-  if (!flat || bond.kind !== 'tape') return PRESS_SECONDS.byHand;
+  const { takes } = BONDS.of(bond.kind);
+  if (takes === 'cure') return settingOf(bench.glue, room, bench.humidity).handle;
+  if (takes === 'shut') return PRESS_SECONDS.gasket;
+  if (!flat || takes !== 'wetting') return PRESS_SECONDS.byHand;
   const { tape, most } = PRESS_SECONDS;
   return Math.ceil(Math.min(most, tape / Math.max(0.05, Math.min(1, evenness))) / 10 - 1e-9) * 10;
 }

@@ -1,3 +1,4 @@
+import { BONDS } from '../kinds/index.ts';
 import {
   areaCovered,
   areaOf,
@@ -139,7 +140,7 @@ export const STAYS_OPEN = 0.05;
 const sealsWater = (model: Model, { at, kind, joins }: Bond): boolean =>
   model.anatomy.body.ingress !== null &&
   'perimeterOf' in at &&
-  (kind === 'tape' || kind === 'glue' || kind === 'gasket') &&
+  BONDS.of(kind).seals &&
   joins.some((id) => model.parts.get(id)?.fixed === true);
 
 /** Strips that no sheet of the shop is long enough for. */
@@ -277,7 +278,7 @@ function layingOf(strips: readonly Strip[]): StripStep[] {
 
 function notesOf(bond: Bond, strips: readonly Strip[], free: readonly Blocked[], forced: boolean): StripNote[] {
   const notes: StripNote[] = [];
-  if (bond.kind !== 'tape') notes.push({ code: `strips-for-${bond.kind}` });
+  if (!BONDS.of(bond.kind).byHouse) notes.push({ code: 'strips-for', stripsFor: bond.kind });
   for (const f of free) notes.push({ code: 'stays-free', length: f.to - f.from, part: f.part });
   if (strips.some((s) => s.slit)) notes.push({ code: 'strips-slit' });
   if (forced) notes.push({ code: 'corners-turned' });

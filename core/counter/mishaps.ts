@@ -1,3 +1,4 @@
+import { BONDS, CONNECTORS } from '../kinds/index.ts';
 import type { Model } from '../anatomy/index.ts';
 import { newPartsOf, type Plan } from '../dive/index.ts';
 
@@ -74,10 +75,15 @@ export function mishapsOf(model: Model, plan: Plan): Mishap[] {
   for (const step of down)
     for (const id of step.items) {
       const bond = model.bonds.get(id);
-      if (step.do === 'pull' && bond?.kind === 'stretch-tab')
+      if (step.do === 'pull' && bond && BONDS.of(bond.kind).tabs === 'strips')
         mishaps.push({ kind: 'tab-snaps', item: id, part: null, ...MISHAP_CHANCES.tab });
       const connector = model.connectors.get(id);
-      if (step.do === 'disconnect' && connector && connector.kind !== 'contact' && !replaced.has(connector.from))
+      if (
+        step.do === 'disconnect' &&
+        connector &&
+        !CONNECTORS.of(connector.kind).byItself &&
+        !replaced.has(connector.from)
+      )
         mishaps.push({
           kind: 'flex-tears',
           item: id,

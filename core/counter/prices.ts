@@ -1,4 +1,4 @@
-import type { Bond, Model, Part } from '../anatomy/index.ts';
+import type { Model, Part } from '../anatomy/index.ts';
 import type { Plan } from '../dive/index.ts';
 import type { Money } from './money.ts';
 
@@ -39,16 +39,6 @@ export interface OwnSpare {
   reserved: number;
 }
 
-/** What renewing a bond of a kind costs in tape, glue or tabs. Origin: own estimate, to be set by the shop. */
-export const RENEWABLES: Record<Bond['kind'], Money> = {
-  tape: '2.40',
-  'stretch-tab': '1.80',
-  'pull-pouch': '2.20',
-  glue: '1.50',
-  gasket: '3.00',
-  thermal: '0.90',
-  foil: '1.20',
-};
 /** A screw, a single-use lid or lens, and what is used up on every dive: alcohol, wipes, film. Origin: own estimate. */
 export const SMALL = { fastener: '0.30', part: '4.50', perDive: '1.20' } as const satisfies Record<string, Money>;
 

@@ -1,8 +1,9 @@
+import { BONDS } from '../kinds/index.ts';
 import type { Model } from '../anatomy/index.ts';
 import type { Plan } from '../dive/index.ts';
 import { added, moneyOf, rounded, taxOn, type Money, type Till } from './money.ts';
 import { mishapsOf, type MishapKind } from './mishaps.ts';
-import { estimateOf, partsToBuy, RENEWABLES, SMALL, spareFor, type Line, type Offer, type OwnSpare } from './prices.ts';
+import { estimateOf, partsToBuy, SMALL, spareFor, type Line, type Offer, type OwnSpare } from './prices.ts';
 import { spreadOf, type PastJob } from './spread.ts';
 
 export interface QuoteRisk {
@@ -87,7 +88,7 @@ function renewablesOf(model: Model, plan: Plan): Line[] {
     .filter((id) => !bought.has(id))
     .flatMap((id) => {
       const found = model.items.get(id);
-      if (found?.type === 'bond') return [table(id, model.nameOf(id), RENEWABLES[found.item.kind])];
+      if (found?.type === 'bond') return [table(id, model.nameOf(id), BONDS.of(found.item.kind).price)];
       if (found?.type === 'fastener') return [table(id, model.nameOf(id), SMALL.fastener)];
       return found?.type === 'part' ? [table(id, model.nameOf(id), SMALL.part)] : [];
     });

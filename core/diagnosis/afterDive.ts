@@ -1,18 +1,8 @@
+import { CONNECTORS } from '../kinds/index.ts';
 import type { Model } from '../anatomy/index.ts';
 import { newPartsOf, type Plan, type Verb } from '../dive/index.ts';
 import type { Device } from '../judge/index.ts';
-import {
-  BESIDE,
-  CHANCES,
-  ERRORS,
-  FRAILTY,
-  LEAK,
-  OLD_PART,
-  OLD_SHARE,
-  OVERLOOKED,
-  SEATING,
-  type CauseKind,
-} from './chances.ts';
+import { BESIDE, CHANCES, ERRORS, FRAILTY, LEAK, OLD_PART, OLD_SHARE, OVERLOOKED, type CauseKind } from './chances.ts';
 import { effectsOf, effectsOfSpare, type Effect } from './effects.ts';
 import { infer } from './infer.ts';
 import type { Cause, Finding, Network } from './network.ts';
@@ -104,12 +94,12 @@ function causesOf(model: Model, plan: Plan, record: DiveRecord, rates: Rates): D
       case 'connector': {
         const { item } = found;
         const mated = handled && !record.device.open.has(id);
-        if (mated) add(id, 'not-seated', rate('not-seated') * SEATING[item.kind]);
+        if (mated) add(id, 'not-seated', rate('not-seated') * CONNECTORS.of(item.kind).unseated);
         if (!spares.has(item.from) || !spares.has(item.to))
           add(id, 'was-bad-before', rate('was-bad-before') * OLD_SHARE.plug);
         if (!mated) break;
         add(id, 'dirty', rate('dirty'));
-        if (item.kind === 'contact') break;
+        if (CONNECTORS.of(item.kind).byItself) break;
         add(id, 'torn', rate('torn'));
         add(id, 'pinched', rate('pinched'), true);
         break;

@@ -1,4 +1,4 @@
-import type { Connector, Part } from '../anatomy/index.ts';
+import type { Part } from '../anatomy/index.ts';
 
 /** What may be wrong with something that a dive has touched, or that was wrong before it. */
 export const CAUSES = [
@@ -56,17 +56,6 @@ export const CHANCES: Record<CauseKind, Chance> = {
   broken: { rate: 0.008, strength: 0.8, weight: 60, origin: 'own estimate' },
   'spare-bad': { rate: 0.05, strength: 0.85, weight: 40, origin: 'own estimate; spares of mixed sources' },
   'was-bad-before': { rate: 0.01, strength: 0.85, weight: 60, origin: 'own estimate' },
-};
-
-/** How much oftener or rarer a plug of a kind is left unseated. Origin: own estimate; a bar or snap tells by itself. */
-export const SEATING: Record<Connector['kind'], number> = {
-  press: 1.2,
-  'flip-lock': 1.3,
-  'slide-lock': 1.3,
-  coax: 1.2,
-  clipped: 0.8,
-  contact: 0.6,
-  solder: 0.5,
 };
 
 /** How much oftener or rarer a part of a kind suffers from being handled. Origin: own estimate; glass and film break. */

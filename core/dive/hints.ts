@@ -1,3 +1,4 @@
+import type { FastenerKind } from '../kinds/index.ts';
 import type { Bond, Corner, Edge, Motion } from '../anatomy/index.ts';
 import type { DrawWay } from '../cells/index.ts';
 import type { HeatReason, SourceKind, Where } from '../heat/index.ts';
@@ -76,7 +77,8 @@ export type ConsumableHint =
   | { code: 'glue-of'; millilitres: number; words: string }
   | { code: 'tape-of'; strips: readonly StripsHint[] }
   | { code: 'die-cut' | 'die-cut-in-stock' | 'no-tape' }
-  | { code: `new-bond-${Exclude<Bond['kind'], 'tape' | 'glue'>}` };
+  /** `fresh`: a kind of bond. */
+  | { code: 'new-bond'; fresh: Bond['kind'] };
 
 type Plain =
   | 'all-joints'
@@ -172,7 +174,8 @@ export type Hint =
   | PressHint
   | { code: Plain | `holds-${GateId}` }
   | { code: `open-${OpeningWay}` | `seat-${SeatingWay}` }
-  | { code: `out-${'cap' | 'plug' | 'press-fit'}` }
+  /** How a fastener of a kind comes out that is never turned. */
+  | { code: 'pulled-out'; pulled: FastenerKind }
   | { code: 'latch-all-edges' | 'hooks-first' | 'edges-not-cut' | 'snap-edges'; edges: readonly Edge[] }
   | { code: 'gap-first'; width: number; flexes: number }
   | { code: 'swing-open'; edge: Edge; degrees: number }

@@ -4,7 +4,7 @@ export type * from './hints.ts';
 export type { PlainReason, Reason, Relation } from './graph/reasons.ts';
 export { currentPlan, type PlanOne } from './planOne.ts';
 export { CAUTIONS, type Caution } from './house/cautions.ts';
-export { DEFAULT_RULES, readOldRules, readRules, rulesSchema, type HouseRules } from './house/rules.ts';
+export { DEFAULT_RULES, readOldRules, readRules, rulesFormat, type HouseRules } from './house/rules.ts';
 export { ALL_TOOLS, toolOf, type HandTool, type Tool } from './house/tools.ts';
 export {
   beadUnder,
@@ -16,6 +16,7 @@ export {
   stripsUnder,
   tapeHint,
 } from './house/sealing.ts';
+export { BOND_KINDS, type BondWork } from './house/bondKinds.ts';
 export { consumablesOf, newBonds, type Consumable } from './report/consumables.ts';
 export { SECONDS, HEAT } from './house/times.ts';
 export { StepGraph, coversOf } from './graph/stepGraph.ts';
@@ -33,7 +34,7 @@ export { planOn } from './planOn.ts';
 export { keepRecipesIn, recipeHint, type KeptRecipe, type RecipeStore } from './entry/heating.ts';
 export { nameSteps, stepIds, type NamedWork } from './order/stepIds.ts';
 export { functionsOn, proofRestsOn, undoesProof } from './proof.ts';
-export { planOneSchema, planSchema } from './planSchema.ts';
+export { planFormat, planOneFormat } from './planFormat.ts';
 export { checkerFor, checkPlan, needless } from './judged.ts';
 export { stepItemName } from './report/stepItemName.ts';
 export { depthTable, reachOf, type Depth, type Unplanned, type Unreached } from './report/reach.ts';

@@ -25,7 +25,7 @@ describe('devices as different as those on a counter', () => {
     }
   });
 
-  const devices = amountOf(2000, 100);
+  const devices = amountOf(2000, 40);
   it(`${devices} of them: single parts, pairs and up to six, and nothing can be said against any plan`, () => {
     const draw = seededDraw(2000);
     const wrong: string[] = [];

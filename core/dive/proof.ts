@@ -1,3 +1,4 @@
+import { CONNECTORS } from '../kinds/index.ts';
 import type { Model } from '../anatomy/index.ts';
 import type { Step } from './types.ts';
 
@@ -17,7 +18,8 @@ export function functionsOn(model: Model, item: string): ReadonlySet<string> {
     for (const f of part.functions) on.add(f);
   }
   for (const c of model.anatomy.connectors) {
-    if (c.kind === 'contact' && family.includes(c.from) !== family.includes(c.to)) for (const f of c.carries) on.add(f);
+    if (CONNECTORS.of(c.kind).byItself && family.includes(c.from) !== family.includes(c.to))
+      for (const f of c.carries) on.add(f);
   }
   return on;
 }

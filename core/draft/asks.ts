@@ -1,3 +1,4 @@
+import { BONDS } from '../kinds/index.ts';
 import {
   bodyOfPart,
   boundsOf,
@@ -39,14 +40,14 @@ export function asksOf(anatomy: Anatomy): Ask[] {
       to,
     });
     const screws = pressedBy(anatomy, bond).filter((id) => fasteners.has(id));
-    if (bond.kind === 'gasket' && bond.compressedBy === undefined && screws.length > 0)
+    if (BONDS.of(bond.kind).pressed && bond.compressedBy === undefined && screws.length > 0)
       asks.push({
         id: `${bond.id} pressed`,
         about: bond.id,
         question: `${bond.id}: is it pressed tight by screws, or glued?`,
         answers: [
           { label: `Pressed by ${screws.length} screws`, changes: [set('compressedBy', undefined, screws)] },
-          { label: 'Glued', changes: [set('kind', 'gasket', 'glue')] },
+          { label: 'Glued', changes: [set('kind', bond.kind, 'glue')] },
         ],
       });
     const movers = anatomy.parts.filter((p) => bond.joins.includes(p.id) && !p.fixed && p.within === null);

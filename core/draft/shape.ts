@@ -1,5 +1,6 @@
 import Joi from 'joi';
-import { anatomySchema, faultsOfJoi, type Anatomy, type Fault } from '../anatomy/index.ts';
+import { anatomyFormat, type Anatomy } from '../anatomy/index.ts';
+import { faultsOfJoi, joiOf, place, type Fault } from '../format/index.ts';
 import { DEVICE_FIELDS, touchedBy, type Edit } from './edits.ts';
 import { GROUPS } from './references.ts';
 
@@ -39,9 +40,6 @@ export const editSchema = Joi.object({
   changes: Joi.array().items(change).max(2000).required(),
 });
 
-const LISTS = new Map(GROUPS.map((g) => [g, anatomySchema.extract(g) as Joi.ArraySchema]));
-const FIELDS = new Map(DEVICE_FIELDS.map((f) => [f, anatomySchema.extract(f)]));
-
 /**
  * What is not of the format in what an edit has touched. A draft may say what cannot be; it may not be shaped like
  * something else.
@@ -49,7 +47,8 @@ const FIELDS = new Map(DEVICE_FIELDS.map((f) => [f, anatomySchema.extract(f)]));
 export function shapeFaults(anatomy: Anatomy, edit: Pick<Edit, 'changes'>): Fault[] {
   const touched = new Set(touchedBy(edit));
   const faults: Fault[] = [];
-  for (const [g, schema] of LISTS) {
+  for (const g of GROUPS) {
+    const schema = joiOf(place(anatomyFormat, g));
     anatomy[g].forEach((entry, i) => {
       if (!touched.has(entry.id)) return;
       const { error } = schema.validate([entry], { abortEarly: false, convert: false });
@@ -61,7 +60,10 @@ export function shapeFaults(anatomy: Anatomy, edit: Pick<Edit, 'changes'>): Faul
   }
   for (const c of edit.changes) {
     if (c.do !== 'device') continue;
-    const { error } = FIELDS.get(c.field)!.validate(anatomy[c.field], { abortEarly: false, convert: false });
+    const { error } = joiOf(place(anatomyFormat, c.field)).validate(anatomy[c.field], {
+      abortEarly: false,
+      convert: false,
+    });
     if (error)
       faults.push(
         ...faultsOfJoi(error).map((f) => ({ ...f, path: f.path === '(document)' ? c.field : `${c.field}.${f.path}` })),

@@ -1,3 +1,4 @@
+import { FASTENERS } from '../kinds/index.ts';
 import type { Anatomy, Part } from '../anatomy/index.ts';
 import { GROUPS, mentionsOf } from './references.ts';
 
@@ -75,7 +76,7 @@ function withoutDangling(anatomy: Anatomy): Anatomy {
   const parts = new Set(anatomy.parts.map((p) => p.id));
   const connectors = new Set(anatomy.connectors.map((c) => c.id));
   const known = { item: items, function: functions, spare: new Set(anatomy.spares.map((s) => s.id)) };
-  const seats = new Set([...parts, ...anatomy.fasteners.filter((f) => f.kind === 'standoff').map((f) => f.id)]);
+  const seats = new Set([...parts, ...anatomy.fasteners.filter((f) => FASTENERS.of(f.kind).seat).map((f) => f.id)]);
   const sound =
     mentionsOf(anatomy).every((m) => known[m.names].has(m.id)) &&
     anatomy.fasteners.every((f) => f.holds.length > 0 && f.holds.every((id) => parts.has(id)) && seats.has(f.into)) &&

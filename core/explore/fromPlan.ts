@@ -1,3 +1,4 @@
+import { BONDS, CONNECTORS } from '../kinds/index.ts';
 import {
   boundsOf,
   centreOf,
@@ -10,7 +11,8 @@ import {
 } from '../anatomy/index.ts';
 import { checkerFor, type Plan, type Step } from '../dive/index.ts';
 import { closedDevice, type Checker, type Device } from '../judge/index.ts';
-import type { Act, ActFile, ActKind, Leads, Mark, Sight } from './acts.ts';
+import type { ActKind } from './acts.ts';
+import type { Act, ActFile, Leads, Mark, Sight } from './format.ts';
 
 /** Steps by which a part is moved out of its place. */
 const OPENS: ReadonlySet<string> = new Set(['ease', 'swing', 'lift', 'eject']);
@@ -233,7 +235,7 @@ class Technician {
     const pressed = (b: Bond) => this.model.pressedBy(b.id).length > 0 && !this.device.released.has(b.id);
     const moves = item !== null && OPENS.has(step.do) && !this.device.removed.has(item);
     const free = moves ? this.model.anatomy.bonds.filter(pressed) : [];
-    const parts = (b: Bond) => free.includes(b) || (step.do === 'lift' && b.kind === 'thermal');
+    const parts = (b: Bond) => free.includes(b) || (step.do === 'lift' && BONDS.of(b.kind).byItself);
     if (kind) this.record(kind, item, { ...this.sightOf(step, item), tool: step.tool });
     this.device =
       this.after(this.device, piece) ?? this.checker.advance(this.device, { ...step, items: item ? [item] : [] });
@@ -246,7 +248,10 @@ class Technician {
 
   private contactsOf(part: string): string[] {
     return this.model.anatomy.connectors
-      .filter((c) => c.kind === 'contact' && !this.device.open.has(c.id) && this.checker.splits(part, [c.from, c.to]))
+      .filter(
+        (c) =>
+          CONNECTORS.of(c.kind).byItself && !this.device.open.has(c.id) && this.checker.splits(part, [c.from, c.to]),
+      )
       .map((c) => c.id);
   }
 
@@ -405,7 +410,7 @@ class Technician {
       case 'part': {
         const p = found.item;
         const contact = this.model.anatomy.connectors.find(
-          (c) => c.isolatesPower && c.kind === 'contact' && this.model.familyOf(p.id).includes(c.from),
+          (c) => c.isolatesPower && CONNECTORS.of(c.kind).byItself && this.model.familyOf(p.id).includes(c.from),
         );
         return {
           ...where,
@@ -454,7 +459,8 @@ class Technician {
     }
     for (const c of this.model.anatomy.connectors) {
       const buried = c.beneath.some((id) => !this.device.open.has(id));
-      if (c.kind !== 'contact' && !buried && !this.device.open.has(c.id) && shows(c.id)) add('connector', c.id, c.at);
+      if (!CONNECTORS.of(c.kind).byItself && !buried && !this.device.open.has(c.id) && shows(c.id))
+        add('connector', c.id, c.at);
     }
     this.record('photographed', null, { marks, face: up });
   }

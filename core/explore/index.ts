@@ -3,18 +3,21 @@ export {
   ACT_SPECS,
   specOf,
   THING_TYPES,
-  type Act,
-  type ActFile,
   type ActKind,
   type ActSpec,
   type Doing,
+  type ThingType,
+} from './acts.ts';
+export {
+  sightFormat,
+  type Act,
+  type ActFile,
   type Leads,
   type Mark,
   type Sight,
-  type ThingType,
   type UnknownDevice,
-} from './acts.ts';
-export { readActs, sightSchema } from './readActs.ts';
+} from './format.ts';
+export { readActs } from './readActs.ts';
 export {
   countsOf,
   isOpened,

@@ -1,7 +1,9 @@
+import { FASTENERS } from '../kinds/index.ts';
 import type { Drive, Fastener } from '../anatomy/index.ts';
 import { DEFAULT_RULES } from '../dive/index.ts';
 import { wellLabel, type TraySize } from '../screws/index.ts';
-import { specOf, type Act, type Sight, type ThingType } from './acts.ts';
+import { specOf, type ThingType } from './acts.ts';
+import type { Act, Sight } from './format.ts';
 
 /** One thing that was dealt with, as it stands. */
 export interface Thing {
@@ -93,7 +95,7 @@ const oneClass = (a: Sight, b: Sight): boolean => {
  * done between; else the next free one. A captive one stays in its part.
  */
 export function wellFor(device: OpenDevice, seen: Sight, tray: TraySize = TRAY): string | null {
-  if (seen.fastener === 'captive') return null;
+  if (seen.fastener && FASTENERS.of(seen.fastener).stays) return null;
   const last = device.acts.findLast((a) => a.act !== 'photographed');
   if (last?.act === 'screw-out' && last.item !== null) {
     const before = device.things.get(last.item);

@@ -1,7 +1,8 @@
 import { CHARGE_LIMIT } from '../cells/index.ts';
 import { toolOf } from '../dive/index.ts';
 import type { Point } from '../anatomy/index.ts';
-import { specOf, type ThingType, type Act, type Mark, type Sight, type UnknownDevice } from './acts.ts';
+import { specOf, type ThingType } from './acts.ts';
+import type { Act, Mark, Sight, UnknownDevice } from './format.ts';
 import { lookAlikeWells, SAME_LENGTH, wellFor, type OpenDevice } from './state.ts';
 
 /** What a colleague would say of an act. Nothing is refused that has already happened. */

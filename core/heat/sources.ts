@@ -1,3 +1,4 @@
+import { number, optional, record, type Of } from '../format/index.ts';
 import { NoHeat } from './noHeat.ts';
 
 /** A means of warming a seam. */
@@ -20,17 +21,17 @@ export interface HeatSource {
   origin: string;
 }
 
-export const SOURCE_KINDS = ['mat', 'pad', 'gun', 'gel-pack', 'dryer'] as const;
-export type SourceKind = (typeof SOURCE_KINDS)[number];
+export type SourceKind = 'mat' | 'pad' | 'gun' | 'gel-pack' | 'dryer';
 
 /** What a shop has measured of its own source; it goes before the default. */
-export interface SourceSettings {
-  set?: number;
-  conductance?: number;
-  nozzle?: number;
-  distance?: number;
-  speed?: number;
-}
+export const settingsFormat = record({
+  set: optional(number({ least: 20, most: 300, unit: '°C' })),
+  conductance: optional(number({ least: 0.5, most: 2000, unit: 'W/m²K' })),
+  nozzle: optional(number({ least: 2, most: 200, unit: 'mm' })),
+  distance: optional(number({ least: 5, most: 1000, unit: 'mm' })),
+  speed: optional(number({ least: 1, most: 500, unit: 'mm/s' })),
+});
+export interface SourceSettings extends Of<typeof settingsFormat> {}
 
 /** A jet of hot air, unless the source says otherwise; mm, mm, mm/s. Origin: common practice. */
 const JET = { nozzle: 20, distance: 50, speed: 40 };
@@ -90,6 +91,9 @@ export const SOURCES: Record<SourceKind, HeatSource> = {
     origin: 'common practice: as is, slower; jet of 10 m/s: Martin 1977 (from memory)',
   },
 };
+
+/** In the order in which one takes the place of another that the shop lacks, best first (common practice). */
+export const SOURCE_KINDS = Object.keys(SOURCES) as SourceKind[];
 
 /** A source with what the shop knows of its own. @throws NoHeat naming a number that makes no sense */
 export function sourceOf(kind: SourceKind, own: SourceSettings = {}): HeatSource {

@@ -1,3 +1,4 @@
+import { BONDS } from '../kinds/index.ts';
 import type { Device } from './device.ts';
 import type { StepLike } from './found.ts';
 import { Looks } from './looks.ts';
@@ -52,7 +53,7 @@ export class Changes extends Looks {
         d.lifted.add(id);
         d.touched.add(id);
         for (const b of this.document.bonds)
-          if (b.kind === 'thermal' && this.splits(id, b.joins)) {
+          if (BONDS.of(b.kind).byItself && this.splits(id, b.joins)) {
             d.released.add(b.id);
             d.touched.add(b.id);
           }
@@ -77,7 +78,7 @@ export class Changes extends Looks {
         break;
       case 'bond':
         d.renewed.add(id);
-        if (this.reading.bonds.get(id)?.kind === 'foil') d.released.delete(id);
+        if (this.isOver(id)) d.released.delete(id);
         break;
       case 'press':
       case 'cure': {
@@ -97,6 +98,12 @@ export class Changes extends Looks {
     }
   }
 
+  /** Is it stuck over what it joins, so that laying it is all? */
+  private isOver(id: string): boolean {
+    const bond = this.reading.bonds.get(id);
+    return bond !== undefined && BONDS.of(bond.kind).over;
+  }
+
   /** What closes by itself when a part is laid down: its contacts, and, if it lies for good, its bonds and hooks. */
   protected join(d: Device, id: string, forGood: boolean): void {
     for (const c of this.contacts(id)) {
@@ -106,7 +113,7 @@ export class Changes extends Looks {
     }
     if (!forGood) return;
     for (const b of this.document.bonds)
-      if (b.kind !== 'foil' && this.splits(id, b.joins) && this.joined(d, b)) d.released.delete(b.id);
+      if (!BONDS.of(b.kind).over && this.splits(id, b.joins) && this.joined(d, b)) d.released.delete(b.id);
     // Hooks entered first, and what snaps by itself as its part is turned in.
     for (const l of this.document.latches)
       if ((l.mate === 'first' || l.letsGo === 'turned') && this.splits(id, l.joins) && this.joined(d, l))

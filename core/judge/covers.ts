@@ -1,3 +1,4 @@
+import { BONDS } from '../kinds/index.ts';
 import type { BondRead, PartRead, Place, Side } from './document.ts';
 import { shareUnder } from './ground.ts';
 import type { Reading } from './reading.ts';
@@ -118,7 +119,7 @@ export class Covers {
    */
   panelOver(id: string): string | null {
     const bond = this.reading.bonds.get(id);
-    if (!bond || !('area' in bond.at) || bond.tabs.length > 0 || bond.kind === 'foil') return null;
+    if (!bond || !('area' in bond.at) || bond.tabs.length > 0 || BONDS.of(bond.kind).over) return null;
     if (this.reading.partsByItself(bond)) return null;
     const [top, next] = bond.joins
       .map((part) => this.reading.part(part))

@@ -1,42 +1,10 @@
-import type { Gate } from './document.ts';
+import type { GateId, RuleName } from '../kinds/index.ts';
 import type { JudgeMessage } from './messages.ts';
 import type { Reading } from './reading.ts';
 
-/** The rules of good work by their names (docs/decisions/0013). */
-export type CraftName =
-  | 'R1'
-  | 'R2'
-  | 'R3'
-  | 'R4'
-  | 'R5'
-  | 'R6'
-  | 'R7'
-  | 'R8'
-  | 'R9'
-  | 'R10'
-  | 'R11'
-  | 'R12'
-  | 'R13'
-  | 'R14'
-  | 'R15'
-  | 'R16'
-  | 'R17'
-  | 'R18'
-  | 'R19'
-  | 'R20'
-  | 'R21'
-  | 'R22'
-  | 'R23'
-  | 'R24'
-  | 'R25'
-  | 'R26'
-  | 'R27'
-  | 'R28'
-  | 'R29';
-
 /** A rule that a step breaks, or that does not hold at the end. */
 export interface Violation {
-  rule: 'A1' | 'A2' | 'A3' | 'A4' | 'A5' | 'A6' | 'A7' | CraftName | Gate;
+  rule: RuleName;
   /** The item that stands in the way. */
   item: string;
   said: JudgeMessage;
@@ -61,7 +29,7 @@ export interface Device {
   absent: Set<string>;
   openedLive: Set<string>;
   renewed: Set<string>;
-  gated: Map<Gate, Set<string>>;
+  gated: Map<GateId, Set<string>>;
   touched: Set<string>;
   /** Parts that were ever off. */
   lifted: Set<string>;

@@ -1,6 +1,9 @@
+import type { BondKind, ConnectorKind, FastenerKind, GateId } from '../kinds/index.ts';
+
 /**
  * What the judge reads of the two documents, from the description of the formats alone: `nibrel.anatomy/1` and `/2`, and
- * `nibrel.plan`. Nothing here is shared with whoever plans; a field that a document may lack is told so.
+ * `nibrel.plan`. Nothing here is shared with whoever plans but what the formats say of a kind (`core/kinds`); a field that a document
+ * may lack is told so.
  */
 export type Side = 'front' | 'back' | 'edge';
 export type Rim = 'top' | 'right' | 'bottom' | 'left';
@@ -48,7 +51,7 @@ export interface LimitsRead {
 
 export interface FastenerRead {
   readonly id: string;
-  readonly kind: string;
+  readonly kind: FastenerKind;
   readonly drive: string;
   readonly head: number;
   readonly holds: readonly string[];
@@ -61,7 +64,7 @@ export interface FastenerRead {
 export interface ConnectorRead {
   readonly id: string;
   readonly name: string;
-  readonly kind: string;
+  readonly kind: ConnectorKind;
   readonly from: string;
   readonly to: string;
   readonly at: Spot;
@@ -90,7 +93,7 @@ export type BondAt =
 
 export interface BondRead {
   readonly id: string;
-  readonly kind: string;
+  readonly kind: BondKind;
   readonly joins: readonly string[];
   readonly at: BondAt;
   readonly tabs: readonly Spot[];
@@ -131,15 +134,13 @@ export interface Document {
   readonly hinge?: { readonly half: readonly string[]; readonly inner: string | null } | null;
 }
 
-export type Gate = 'G1' | 'G2' | 'G3' | 'G4' | 'G5' | 'G6' | 'G7';
-
 /** What of a step the rules look at. */
 export interface Act {
   readonly n: number;
   readonly do: string;
   readonly items: readonly string[];
   readonly tool: string | null;
-  readonly gate: Gate | null;
+  readonly gate: GateId | null;
   readonly face?: Side;
   /** How a fold lies meanwhile: `flat`, `half`, or `closed-` and the body whose back is up. */
   readonly pose?: string;

@@ -1,6 +1,6 @@
 export type { Act, Dive, Document, StepRead } from './document.ts';
 export { Checker } from './checker.ts';
-export { closedDevice, copyDevice, type CraftName, type Device, type Violation } from './device.ts';
+export { closedDevice, copyDevice, type Device, type Violation } from './device.ts';
 export type { JudgeMessage } from './messages.ts';
 export { needless } from './needless.ts';
 export { checkPlan, type Asked } from './replay.ts';

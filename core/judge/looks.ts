@@ -1,3 +1,4 @@
+import { CONNECTORS } from '../kinds/index.ts';
 import type { Act, ConnectorRead, Dive, Document, FastenerRead } from './document.ts';
 import { Covers } from './covers.ts';
 import { closedDevice, joinedTo, type Device } from './device.ts';
@@ -56,11 +57,12 @@ export class Looks {
   }
 
   protected contacts(part: string): ConnectorRead[] {
-    return this.document.connectors.filter((c) => c.kind === 'contact' && this.splits(part, [c.from, c.to]));
+    return this.document.connectors.filter((c) => CONNECTORS.of(c.kind).byItself && this.splits(part, [c.from, c.to]));
   }
 
   protected isContact(id: string): boolean {
-    return this.reading.connectors.get(id)?.kind === 'contact';
+    const connector = this.reading.connectors.get(id);
+    return connector !== undefined && CONNECTORS.of(connector.kind).byItself;
   }
 
   /** Fasteners, bonds and latches that still join a part to the rest. */

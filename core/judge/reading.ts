@@ -1,3 +1,4 @@
+import { BONDS, FASTENERS } from '../kinds/index.ts';
 import type {
   BondRead,
   ConnectorRead,
@@ -306,11 +307,11 @@ export class Reading {
    */
   pressedBy(bond: BondRead): readonly string[] {
     if (bond.compressedBy?.length) return bond.compressedBy;
-    if (bond.kind !== 'gasket' || bond.softensAt !== null || bond.solvent) return [];
+    if (!BONDS.of(bond.kind).pressed || bond.softensAt !== null || bond.solvent) return [];
     const movers = bond.joins.filter((id) => !this.part(id).fixed);
     const { fasteners, latches } = this.document;
     return [
-      ...fasteners.filter((f) => f.kind !== 'standoff' && f.holds.some((id) => movers.includes(id))),
+      ...fasteners.filter((f) => !FASTENERS.of(f.kind).seat && f.holds.some((id) => movers.includes(id))),
       ...latches.filter((l) => l.joins.some((id) => movers.includes(id))),
     ].map((x) => x.id);
   }
@@ -319,7 +320,7 @@ export class Reading {
   partsByItself(bond: BondRead): boolean {
     const known = this.byItself.get(bond.id);
     if (known !== undefined) return known;
-    const answer = bond.kind === 'thermal' || this.pressedBy(bond).length > 0;
+    const answer = BONDS.of(bond.kind).byItself || this.pressedBy(bond).length > 0;
     this.byItself.set(bond.id, answer);
     return answer;
   }

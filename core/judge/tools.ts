@@ -1,28 +1,9 @@
-/**
- * Which tools conduct, and which of those are drivers, the one kind of steel that is let into a live device (A5). Common
- * practice; a tool that is not listed is taken for one that conducts.
- */
-const HARMLESS: ReadonlySet<string> = new Set([
-  'spudger',
-  'pick',
-  'suction-cup',
-  'cup-clamp',
-  'mat',
-  'pad',
-  'gun',
-  'gel-pack',
-  'dryer',
-  'solvent-dropper',
-  'tweezers',
-  'wipes',
-  'clips',
-  'weight',
-  'cover-tape',
-  'film',
-  'camera',
-  'leak-tester',
-]);
+import { TOOLS } from '../kinds/index.ts';
 
-export const conducts = (tool: string): boolean => !HARMLESS.has(tool);
+const isDrawn = (tool: string): boolean => tool.startsWith('driver-');
 
-export const isDriver = (tool: string): boolean => tool.startsWith('driver-') || tool === 'screw-extractor';
+/** A tool that is not listed is taken for one that conducts. */
+export const conducts = (tool: string): boolean => !TOOLS.has(tool) || TOOLS.of(tool).conductive;
+
+/** The one kind of steel that is let into a live device (A5). */
+export const isDriver = (tool: string): boolean => isDrawn(tool) || (TOOLS.has(tool) && TOOLS.of(tool).driver);

@@ -1,4 +1,6 @@
-import type { Act, Gate, PartRead } from './document.ts';
+import { CONNECTORS } from '../kinds/index.ts';
+import { BONDS, type GateId } from '../kinds/index.ts';
+import type { Act, PartRead } from './document.ts';
 import { copyDevice, type Device } from './device.ts';
 import { broken, type Found } from './found.ts';
 import { WayIn } from './wayIn.ts';
@@ -49,7 +51,7 @@ export class WayBack extends WayIn {
           this.reading.isolators([other]).some((cut) => cut.id === id),
       );
       if (left) return broken('A7', left, { code: 'still-open-power-last', item: left });
-    } else if (c.kind === 'solder' && !this.isolated(d, [id]))
+    } else if (CONNECTORS.of(c.kind).joint && !this.isolated(d, [id]))
       return broken('A4', id, { code: 'soldered-live', item: id });
     return this.returnsOutOfTurn(d, id);
   }
@@ -71,7 +73,7 @@ export class WayBack extends WayIn {
     if (over) return over;
     const bond = this.document.bonds.find(
       (b) =>
-        b.kind !== 'foil' &&
+        !BONDS.of(b.kind).over &&
         b.fate === 'renew' &&
         d.released.has(b.id) &&
         !d.renewed.has(b.id) &&
@@ -102,13 +104,7 @@ export class WayBack extends WayIn {
   protected leftBeneath(d: Device, id: string): Found {
     for (const [x, { type }] of this.reading.items) {
       // A contact closes by itself with its part, wherever its springs lie.
-      if (
-        x === id ||
-        d.absent.has(x) ||
-        this.reading.connectors.get(x)?.kind === 'contact' ||
-        !this.layers.hides(id, x)
-      )
-        continue;
+      if (x === id || d.absent.has(x) || this.isContact(x) || !this.layers.hides(id, x)) continue;
       const undone =
         type === 'fastener'
           ? d.out.has(x)
@@ -122,12 +118,11 @@ export class WayBack extends WayIn {
     return null;
   }
 
+  /** What has to be proved before a part goes down over it: R15, and the gates of what it hides and joins. */
   protected gatesBefore(d: Device, part: PartRead): Found {
     const under = [...d.touched].filter((x) => x !== part.id && !d.absent.has(x) && this.layers.hides(part.id, x));
-    const lacks = (gate: Gate, ids: readonly string[]) => ids.find((x) => !d.gated.get(gate)?.has(x));
-    const connectors = under.filter(
-      (x) => this.reading.connectors.has(x) && this.reading.connectors.get(x)!.kind !== 'contact',
-    );
+    const lacks = (gate: GateId, ids: readonly string[]) => ids.find((x) => !d.gated.get(gate)?.has(x));
+    const connectors = under.filter((x) => this.reading.connectors.has(x) && !this.isContact(x));
     const g1 = lacks('G1', connectors);
     if (g1) return broken('G1', g1, { code: 'covered-unseated', item: g1, other: part.id });
     const g2 = lacks(
@@ -140,7 +135,7 @@ export class WayBack extends WayIn {
     const bonds = this.document.bonds.filter(
       (b) =>
         d.touched.has(b.id) &&
-        b.kind !== 'foil' &&
+        !BONDS.of(b.kind).over &&
         !this.reading.partsByItself(b) &&
         this.splits(part.id, b.joins) &&
         this.joined(d, b, part.id),

@@ -1,3 +1,4 @@
+import { CONNECTORS } from '../kinds/index.ts';
 import type { Act } from './document.ts';
 import { Changes } from './changes.ts';
 import { closedDevice, copyDevice, type Device } from './device.ts';
@@ -23,7 +24,7 @@ export class WayIn extends Changes {
     const before = c.after.find((other) => !this.undone(d, other));
     if (before) return broken('A1', before, { code: 'goes-first', item: before, other: id });
     if (!power || c.isolatesPower || this.isolated(d, [id])) return null;
-    if (c.kind === 'solder') return broken('A4', id, { code: 'soldered-live', item: id });
+    if (CONNECTORS.of(c.kind).joint) return broken('A4', id, { code: 'soldered-live', item: id });
     const sooner = this.isolatedSooner(d, id);
     if (sooner) return broken('A4', id, { code: 'opened-live', item: id, other: sooner });
     return null;
@@ -69,7 +70,7 @@ export class WayIn extends Changes {
     if (how === 'ease') for (const c of part.swing!.gap!.reaches) tether.add(c);
     for (const c of this.document.connectors) {
       if (tether.has(c.id) || !this.splits(id, [c.from, c.to])) continue;
-      if (c.kind !== 'contact') {
+      if (!CONNECTORS.of(c.kind).byItself) {
         if (!d.open.has(c.id)) return broken(rule, c.id, { code: 'still-joins', item: c.id, other: id });
       } else if (c.isolatesPower && !d.open.has(c.id) && !this.reading.family(id).has(c.from)) {
         return broken('A4', c.from, { code: 'comes-out-first', item: c.from, other: id });
@@ -103,7 +104,7 @@ export class WayIn extends Changes {
         !this.unreachable(d, p.id) &&
         !this.outOfTurn(d, p.id) &&
         !this.document.connectors.some(
-          (c) => c.kind !== 'contact' && !d.open.has(c.id) && this.splits(p.id, [c.from, c.to]),
+          (c) => !CONNECTORS.of(c.kind).byItself && !d.open.has(c.id) && this.splits(p.id, [c.from, c.to]),
         ),
     );
     if (!tray) return null;
@@ -211,7 +212,9 @@ export class WayIn extends Changes {
         moved = (!d.released.has(l.id) && attempt('release', l.id, () => this.release(d, l.id))) || moved;
       for (const c of connectors)
         moved =
-          (c.kind !== 'contact' && !d.open.has(c.id) && attempt('disconnect', c.id, () => this.open(d, c.id, false))) ||
+          (!CONNECTORS.of(c.kind).byItself &&
+            !d.open.has(c.id) &&
+            attempt('disconnect', c.id, () => this.open(d, c.id, false))) ||
           moved;
       for (const p of parts) {
         if (p.fixed || d.removed.has(p.id)) continue;

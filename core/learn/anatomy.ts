@@ -1,3 +1,4 @@
+import { BONDS, FASTENERS } from '../kinds/index.ts';
 import {
   boundsOf,
   centreOf,
@@ -240,7 +241,7 @@ class Drawing {
     const kind = t.seen.fastener ?? 'screw';
     return newEntry.fastener(t.id, {
       kind,
-      drive: t.seen.drive ?? (kind === 'clip' ? 'none' : 'PH000'),
+      drive: t.seen.drive ?? (FASTENERS.of(kind).turned ? 'PH000' : 'none'),
       length,
       thread: USUAL.thread,
       head: Math.max(t.seen.head ?? USUAL.head, USUAL.thread),
@@ -342,7 +343,7 @@ class Drawing {
     const { joins } = this.relations.joints.get(t.id)!;
     const kind = t.seen.bond ?? 'tape';
     const middle = middleOf(t) ?? centreOf(this.outlines.get(joins[0]!)!);
-    const tabs = t.seen.tabs ?? (kind === 'stretch-tab' || kind === 'pull-pouch' ? [middle] : []);
+    const tabs = t.seen.tabs ?? (BONDS.of(kind).tabs !== null ? [middle] : []);
     return newEntry.bond(t.id, {
       kind,
       joins,
@@ -350,7 +351,7 @@ class Drawing {
       tabs: tabs.map((p) => this.inBody(p)),
       softensAt: t.seen.set === undefined ? null : Math.max(40, t.seen.set - 10),
       // What came off with its part by itself was pressed, not glued.
-      solvent: !(kind === 'gasket' && this.told.dives.some((d) => d.parted.some((p) => p.thing === t.id))),
+      solvent: !(BONDS.of(kind).pressed && this.told.dives.some((d) => d.parted.some((p) => p.thing === t.id))),
       fate: t.seen.spent === false ? 'keep' : 'renew',
       face: t.on === null || t.seen.face !== undefined ? this.faceOf(t) : null,
     });

@@ -40,7 +40,7 @@ describe('acts of a plan', () => {
   it('noise of places and lengths is that of a hand', () => {
     const off: number[] = [];
     const short: number[] = [];
-    for (let seed = 1; seed < (THOROUGH ? 14 : 9); seed++)
+    for (let seed = 1; seed < 14; seed++)
       for (const a of fileOf(quill, 'board', undefined, seed).acts) {
         const f = quill.fasteners.find((x) => x.id === a.label);
         if (!f || !a.seen.at) continue;
@@ -176,7 +176,7 @@ describe('questions', () => {
       return first ? totals.elapsed - first.starts : 0;
     };
     let asked = 0;
-    for (let seed = 1; seed < (THOROUGH ? 14 : 9); seed++) {
+    for (let seed = 1; seed < 14; seed++) {
       const anatomy = syntheticAnatomy(seededDraw(seed), 3);
       let file: ActFile;
       try {

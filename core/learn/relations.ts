@@ -1,3 +1,4 @@
+import { FASTENERS } from '../kinds/index.ts';
 import { outlineHolds, type Edge, type Point, type Rect } from '../anatomy/index.ts';
 import type { Dive, Done, Thing, Told } from './dives.ts';
 import { SURE, type Evidence, type Grade, type RelationKind } from './evidence.ts';
@@ -206,7 +207,12 @@ class Inference {
   private standoffBeneath(thing: Thing): string | null {
     if (!thing.place) return null;
     for (const other of this.told.things.values()) {
-      if (other.type !== 'fastener' || other.id === thing.id || other.seen.fastener !== 'standoff' || !other.place)
+      if (
+        other.type !== 'fastener' ||
+        other.id === thing.id ||
+        !(other.seen.fastener && FASTENERS.of(other.seen.fastener).seat) ||
+        !other.place
+      )
         continue;
       if (Math.hypot(other.place[0] - thing.place[0], other.place[1] - thing.place[1]) > ONE_AXIS) continue;
       if (this.orders.alwaysAfter(thing.id, other.id)) return other.id;

@@ -1,3 +1,4 @@
+import { CONNECTORS, FASTENERS } from '../kinds/index.ts';
 import { modelOf, type Anatomy, type Face, type Model } from '../anatomy/index.ts';
 import {
   checkerFor,
@@ -119,8 +120,10 @@ export function sideAtFirst(acts: readonly Act[]): 'front' | 'back' {
 
 function verbOf(model: Model, act: Act): Verb {
   if (act.act === 'part-off' && act.seen.part === 'tray') return 'eject';
-  if (act.act === 'connector-opened' && act.seen.connector === 'solder') return 'desolder';
-  if (act.act === 'screw-out' && act.item !== null && model.fasteners.get(act.item)?.kind === 'clip') return 'release';
+  if (act.act === 'connector-opened' && act.seen.connector && CONNECTORS.of(act.seen.connector).joint)
+    return 'desolder';
+  const fastener = act.act === 'screw-out' && act.item !== null ? model.fasteners.get(act.item) : undefined;
+  if (fastener && !FASTENERS.of(fastener.kind).turned) return 'release';
   return specOf(act.act).verb;
 }
 

@@ -1,3 +1,6 @@
+import { own, type Shape } from '../format/index.ts';
+import { messageSchema } from './schema.ts';
+
 /** What a message is about: ids, numbers, words that somebody wrote, or what else there is to say within it. */
 export type Argument =
   | string
@@ -28,4 +31,7 @@ export const sameMessage = (a: { code: string } | null, b: { code: string } | nu
 /** @returns nothing for no words */
 export const quoted = (words: string): Quoted[] => (words === '' ? [] : [{ code: 'quoted', words }]);
 
-export { messageSchema } from './schema.ts';
+/** A message in a format: any code is read, and told by its code where it is none of ours. */
+export const message = <M>(): Shape<M> => own(messageSchema);
+
+export { messageSchema };

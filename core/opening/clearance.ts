@@ -1,3 +1,4 @@
+import { BONDS, CONNECTORS } from '../kinds/index.ts';
 import {
   boundsOf,
   outlineContains,
@@ -10,6 +11,7 @@ import {
   type PartKind,
   type Point,
 } from '../anatomy/index.ts';
+import type { UnderCell } from './messages.ts';
 import { distanceTo, type Shape } from './distance.ts';
 import { pathOf, placeAt, type Path } from './path.ts';
 
@@ -18,6 +20,8 @@ export class NoCut extends Error {
   constructor(
     readonly path: string,
     message: string,
+    /** How it is released instead, where that is known. */
+    readonly said: UnderCell | null = null,
   ) {
     super(message);
     this.name = 'NoCut';
@@ -25,29 +29,13 @@ export class NoCut extends Error {
 }
 
 /**
- * How a bond that no pick goes into is really released, in words; `null` for one that is cut along its seam. Origin:
- * common practice; a lever or a blade under a cell bends or pierces it.
+ * How a bond that no pick goes into is really released; `null` for one that is cut along its seam. Origin: common practice; a lever
+ * or a blade under a cell bends or pierces it.
  */
-export function underCell(model: Model, bond: Bond): string | null {
-  const cell = bond.joins.some((id) => model.parts.get(id)?.kind === 'battery');
-  switch (bond.kind) {
-    case 'stretch-tab':
-      return (
-        'no pick goes in here: pull the strips at their tabs, slowly, low and straight; where one snaps, ' +
-        'isopropyl alcohol under the cell for 3 to 5 min, then lift by hand or card, never with a metal lever'
-      );
-    case 'pull-pouch':
-      return 'no pick goes in here: peel the pouch at its tab and pull it, the cell held by its edges with both hands';
-    case 'tape':
-    case 'glue':
-    case 'gasket':
-    case 'thermal':
-    case 'foil':
-      return cell
-        ? 'no pick and no blade goes under a cell: isopropyl alcohol along its edge ' +
-            'for 3 to 5 min, then lift it slowly by hand or with a card, flat, never bent'
-        : null;
-  }
+export function underCell(model: Model, bond: Bond): UnderCell | null {
+  const { tabs } = BONDS.of(bond.kind);
+  if (tabs !== null) return { code: `no-pick-${tabs}` };
+  return bond.joins.some((id) => model.parts.get(id)?.kind === 'battery') ? { code: 'no-pick-cell' } : null;
 }
 
 /** Distance between samples along the seam, mm. */
@@ -151,7 +139,7 @@ export function obstaclesOf(model: Model, bond: Bond): Omit<Obstacle, 'crosses'>
     const joins = family.has(c.from) !== family.has(c.to);
     const under = c.face === face || joins;
     if (!under) continue;
-    if (c.kind !== 'contact')
+    if (!CONNECTORS.of(c.kind).byItself)
       found.push({
         item: c.id,
         name: c.name,
@@ -275,7 +263,7 @@ export function seamOf(
       `the anatomy ${model.anatomy.id} has no bond "${bondId}"; its bonds are ${[...model.bonds.keys()].join(', ') || 'none'}`,
     );
   const cell = underCell(model, bond);
-  if (cell !== null) throw new NoCut(`bonds.${bondId}`, cell);
+  if (cell !== null) throw new NoCut(`bonds.${bondId}`, cell.code, cell);
   if (!(margin >= 0)) throw new NoCut('margin', `must be 0 mm or more, not ${margin}`);
   if (!(tip >= 0)) throw new NoCut('tip', `must be 0 mm or more, not ${tip}`);
   const part = openedPart(model, bond);

@@ -4,7 +4,9 @@ import type { Seam } from './clearance.ts';
 import { distanceTo } from './distance.ts';
 
 /** How the first gap is raised (see Schools). */
-export type FirstGap = 'suction-cup' | 'cup-clamp' | 'thin-blade';
+/** Ways of raising a first gap. */
+export const FIRST_GAPS = ['suction-cup', 'cup-clamp', 'thin-blade'] as const;
+export type FirstGap = (typeof FIRST_GAPS)[number];
 
 /** One way of raising the first gap: where, and with what cautions. */
 export interface GapWay {

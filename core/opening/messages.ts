@@ -15,3 +15,6 @@ export type GapHint =
   | { code: 'gap-clamp'; edge: Edge; beside: number; taped: boolean }
   | { code: 'gap-blade'; edge: Edge; clear: number; weak: boolean }
   | { code: 'gap-no-room-cup' | 'gap-no-room-clamp'; edge: Edge; diameter: number };
+
+/** How a bond is released that no pick goes into. */
+export type UnderCell = { code: 'no-pick-strips' | 'no-pick-pouch' | 'no-pick-cell' };

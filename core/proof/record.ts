@@ -1,3 +1,4 @@
+import { CONNECTORS } from '../kinds/index.ts';
 import type { Model } from '../anatomy/index.ts';
 import { newPartsOf } from '../dive/index.ts';
 import {
@@ -11,26 +12,9 @@ import {
   type Telltale,
   type TestMade,
 } from '../diagnosis/index.ts';
-import type { Circumstance, DeviationKind, RunState } from '../run/index.ts';
+import { DEVIATION_FACTS, type Circumstance, type RunState } from '../run/index.ts';
 
 const STAGES: Record<Circumstance, Stage | null> = { intake: 'before', open: 'open', closed: 'closed', tried: null };
-
-/** Of which cause a deviation tells, and how surely. */
-const TOLD_BY: Record<DeviationKind, { kind: CauseKind | null; factor: number } | null> = {
-  stripped: { kind: 'loose', factor: TELLTALE.hinted },
-  'cross-threaded': { kind: 'wrong-screw', factor: TELLTALE.hinted },
-  corroded: { kind: 'dirty', factor: TELLTALE.recorded },
-  missing: { kind: 'loose', factor: TELLTALE.hinted },
-  'other-length': { kind: 'wrong-screw', factor: TELLTALE.recorded },
-  'other-screw': { kind: 'wrong-screw', factor: TELLTALE.recorded },
-  snapped: null,
-  torn: { kind: 'torn', factor: TELLTALE.recorded },
-  broken: { kind: 'broken', factor: TELLTALE.recorded },
-  'not-as-drawn': { kind: null, factor: TELLTALE.slow },
-  'already-replaced': { kind: 'was-bad-before', factor: TELLTALE.hinted },
-  extra: null,
-  overheated: { kind: 'broken', factor: TELLTALE.hinted },
-};
 
 /** From which factor on what the counter found is told of an item. Origin: own choice. */
 const WORTH_A_WORD = 1.5;
@@ -75,7 +59,7 @@ function telltalesOf(model: Model, state: RunState): Telltale[] {
   const telltales: Telltale[] = [];
   const renewed = state.device.renewed;
   for (const d of state.deviations) {
-    const told = TOLD_BY[d.kind];
+    const told = DEVIATION_FACTS.of(d.kind).tells;
     // A part that has been renewed since is another one.
     if (!told || d.item === null || renewed.has(d.item)) continue;
     const connector = model.connectors.get(d.item);
@@ -163,7 +147,11 @@ export function casesOf(state: RunState): Cases {
   const spares = newPartsOf(model, plan);
   const count = (of: (id: string) => boolean) => [...handled].filter(of).length;
   const plugs = count((id) => model.connectors.has(id));
-  const flexes = count((id) => model.connectors.has(id) && model.connectors.get(id)!.kind !== 'contact');
+  const isPlug = (id: string) => {
+    const connector = model.connectors.get(id);
+    return connector !== undefined && !CONNECTORS.of(connector.kind).byItself;
+  };
+  const flexes = count((id) => isPlug(id));
   const screws = count((id) => model.fasteners.has(id));
   const kept = count((id) => model.parts.has(id) && !spares.has(id));
   const guilty = (kind: CauseKind) => new Set(state.looks.filter((l) => l.found === kind).map((l) => l.item)).size;

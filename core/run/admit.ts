@@ -2,7 +2,7 @@ import { identityFaults } from '../counter/index.ts';
 import { outcomesOf } from '../diagnosis/index.ts';
 import type { Step } from '../dive/index.ts';
 import { specOf } from '../explore/index.ts';
-import { isCounterMade, isServerMade, stepOf, type DeviationKind, type EventBody } from './events.ts';
+import { isCounterMade, isServerMade, DEVIATION_FACTS, stepOf, type EventBody } from './events.ts';
 import type { RunContext } from './context.ts';
 import { careFault, cellRefusal } from './care.ts';
 import { gateBlockers, isProved, type Blocker } from './gates.ts';
@@ -26,25 +26,6 @@ export const refuse = (
   item: string | null = null,
   blockers: Blocker[] = [],
 ): Refusal => ({ rule, said, item, blockers });
-
-type ItemType = 'part' | 'fastener' | 'connector' | 'bond' | 'latch';
-
-/** What each kind of deviation can be said of, and whether it can be said of the device as a whole. */
-export const DEVIATES: Record<DeviationKind, { of: readonly ItemType[]; device: boolean }> = {
-  stripped: { of: ['fastener'], device: false },
-  'cross-threaded': { of: ['fastener'], device: false },
-  corroded: { of: ['fastener', 'connector', 'part'], device: true },
-  missing: { of: ['fastener', 'part', 'latch', 'bond'], device: false },
-  'other-length': { of: ['fastener'], device: false },
-  'other-screw': { of: ['fastener'], device: false },
-  snapped: { of: ['bond', 'latch'], device: false },
-  torn: { of: ['connector'], device: false },
-  broken: { of: ['part', 'latch', 'connector'], device: false },
-  'not-as-drawn': { of: ['part', 'fastener', 'connector', 'bond', 'latch'], device: true },
-  'already-replaced': { of: ['part', 'bond', 'connector'], device: false },
-  extra: { of: [], device: true },
-  overheated: { of: ['bond', 'part'], device: true },
-};
 
 /** Shortest reason for ending a press or a cure by judgement, words. Origin: own choice; one word is a shrug. */
 const WORDS_FOR_A_BOND = 3;
@@ -369,7 +350,7 @@ function admitTrial(
 function admitDeviation(context: RunContext, event: Extract<EventBody, { type: 'deviation' }>): Refusal | null {
   const { item: id, kind, note } = event;
   const value = event.value ?? null;
-  const may = DEVIATES[kind];
+  const may = DEVIATION_FACTS.of(kind);
   if (kind === 'other-length' && !(value !== null && value > 0)) return refuse('run', { code: 'say-length' }, id);
   if (kind === 'overheated' && value === null) return refuse('run', { code: 'say-peak' }, id);
   if (id === null) {

@@ -5,6 +5,7 @@ export {
   CIRCUMSTANCES,
   COUNTER_MADE,
   DEVIATIONS,
+  DEVIATION_FACTS,
   EARLY_ENDS,
   isCounterMade,
   isServerMade,
@@ -80,7 +81,7 @@ export {
 } from './care.ts';
 export { cellKey, type CareState, type CellRecord, type LeakTest } from './careState.ts';
 export { foundSince, gateBlockers, isProved, toProve, type Blocker } from './gates.ts';
-export { admit, DEVIATES, type Refusal } from './admit.ts';
+export { admit, type Refusal } from './admit.ts';
 export type { BlockerMessage, LackMessage, NoteMessage, RefusalMessage, ReplanReason } from './messages.ts';
 export { itemsLeft, moveAt, moveItem, type Move } from './next.ts';
 export { proposeReplan, replanFrom, type ReplanRequest, type Replan } from './replan.ts';

@@ -1,3 +1,4 @@
+import { CONNECTORS } from '../kinds/index.ts';
 import type { Connector, Model } from '../anatomy/index.ts';
 import type { RunContext } from './context.ts';
 import type { LackMessage } from './messages.ts';
@@ -26,6 +27,8 @@ export interface Trial {
  * run changes by it: it is recorded as an interlude, and the run goes on at the same step.
  * @param now ms since the epoch
  */
+const isPlug = ({ kind }: Connector): boolean => !CONNECTORS.of(kind).byItself && !CONNECTORS.of(kind).joint;
+
 export function tryNow({ model, checker }: RunContext, state: RunState, now: number): Trial {
   const { device } = state;
   const there = (part: string) => !device.removed.has(part);
@@ -33,20 +36,21 @@ export function tryNow({ model, checker }: RunContext, state: RunState, now: num
   const isolating = model.anatomy.connectors.filter((c) => c.isolatesPower);
   const power = isolating.filter(open);
   const picture = model.anatomy.connectors.filter(
-    (c) => open(c) && !c.isolatesPower && c.kind !== 'contact' && c.kind !== 'solder' && joinsDisplay(model, c),
+    (c) => open(c) && !c.isolatesPower && isPlug(c) && joinsDisplay(model, c),
   );
   const canMate = (c: Connector) => [c.from, c.to].every(there) && checker.reaches(device, c.id);
   const lacks: Trial['lacks'] = [];
   for (const c of power) {
     const away = [c.from, c.to].find((part) => !there(part));
     if (away) lacks.push({ item: away, said: { code: 'lay-in-place', item: away } });
-    else if (c.kind === 'contact') lacks.push({ item: c.from, said: { code: 'contact-in-place', item: c.from } });
+    else if (CONNECTORS.of(c.kind).byItself)
+      lacks.push({ item: c.from, said: { code: 'contact-in-place', item: c.from } });
     else if (!checker.reaches(device, c.id)) lacks.push({ item: c.id, said: { code: 'not-in-reach', item: c.id } });
   }
   for (const part of checker.looseParts(device))
     if (model.parts.get(part)!.conductive) lacks.push({ item: part, said: { code: 'conducts-loose', item: part } });
   for (const c of model.anatomy.connectors)
-    if (c.kind === 'solder' && open(c) && there(c.from))
+    if (CONNECTORS.of(c.kind).joint && open(c) && there(c.from))
       lacks.push({ item: c.id, said: { code: 'wires-bare', item: c.id } });
   for (const timer of state.timers.values()) {
     const verb = state.context.steps.get(timer.step)?.do;

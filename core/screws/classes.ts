@@ -1,3 +1,4 @@
+import { FASTENERS } from '../kinds/index.ts';
 import type { Fastener, Model } from '../anatomy/index.ts';
 
 /** What makes two fasteners interchangeable. */
@@ -48,11 +49,11 @@ export function classesOf(model: Model, only?: ReadonlySet<string>): ScrewClass[
 export function calledOut(model: Model, id: string): string[] {
   const f = model.fasteners.get(id)!;
   const tags: string[] = [];
-  if (!f.magnetic && f.kind !== 'clip') tags.push('not magnetic');
+  if (!f.magnetic && !FASTENERS.of(f.kind).sprung) tags.push('not magnetic');
   if (f.colour !== 'bright') tags.push(f.colour);
-  if (f.kind === 'captive') tags.push('captive: loosen only');
-  if (f.kind === 'standoff') tags.push('standoff');
-  if (f.kind === 'clip') tags.push('clip');
+  if (FASTENERS.of(f.kind).stays) tags.push('captive: loosen only');
+  if (FASTENERS.of(f.kind).seat) tags.push('standoff');
+  if (FASTENERS.of(f.kind).sprung) tags.push(f.kind);
   if (f.fate === 'renew' || f.threadlock) tags.push(f.threadlock ? 'threadlocked: a new one goes back' : 'single use');
   // The one that is missed: alone of its class among the screws of the same part.
   const beside = model.anatomy.fasteners.filter(

@@ -1,13 +1,5 @@
 import type { Fault } from '../anatomy/index.ts';
-import {
-  COLOURS,
-  DRIVES,
-  FASTENER_KINDS,
-  type Colour,
-  type Drive,
-  type Fastener,
-  type Model,
-} from '../anatomy/index.ts';
+import { COLOURS, DRIVES, FASTENERS, type Colour, type Drive, type Fastener, type Model } from '../anatomy/index.ts';
 import type { Piece } from './sort.ts';
 
 const FASTENER_COLUMNS = [
@@ -197,7 +189,7 @@ export function readFasteners(text: string): { ok: true; value: Fastener[] } | {
     if (cell('holds') === '') say(at('holds'), 'name the parts that it holds, separated by spaces');
     return {
       id: cell('id'),
-      kind: one('kind', FASTENER_KINDS, 'screw'),
+      kind: one('kind', FASTENERS.kinds, 'screw'),
       drive: one('drive', DRIVES, 'none'),
       length: number('length'),
       thread: number('thread'),

@@ -1,3 +1,4 @@
+import { FASTENERS } from '../kinds/index.ts';
 import { regionOf, regionsOverlap, type Fastener, type Model } from '../anatomy/index.ts';
 import { classesOf, type ScrewClass, type ScrewShape } from './classes.ts';
 
@@ -67,7 +68,6 @@ export function underHole(model: Model, hole: Fastener): string | null {
 }
 
 /** What happens when `screw` is driven into the hole of `hole`. */
-const NEVER_TURNED: ReadonlySet<Fastener['kind']> = new Set(['cap', 'plug', 'press-fit']);
 
 export function fitOf(model: Model, screw: Omit<ScrewShape, 'colour'>, hole: Fastener): Fit {
   const told = (kind: FitKind, harmful: boolean, by: number, into: string | null, text: string): Fit => ({
@@ -116,7 +116,7 @@ export function fitOf(model: Model, screw: Omit<ScrewShape, 'colour'>, hole: Fas
   }
   const lost = hole.length - screw.length;
   const engagement = Math.min(hole.length, FIT.designEngagement * hole.thread) - Math.max(0, lost);
-  const least = NEVER_TURNED.has(hole.kind) ? 0 : FIT.leastEngagement * hole.thread;
+  const least = FASTENERS.of(hole.kind).threaded ? FIT.leastEngagement * hole.thread : 0;
   if (engagement < least - 1e-9)
     return told(
       'too-short',

@@ -1,3 +1,4 @@
+import { FASTENERS } from '../kinds/index.ts';
 import type { Model } from '../anatomy/index.ts';
 import type { Plan } from '../dive/index.ts';
 import { classesOf } from './classes.ts';
@@ -62,7 +63,7 @@ export function lotsOf(model: Model, plan: Plan): Lot[] {
     if (step.phase === 'ascent' || (step.do !== 'unscrew' && step.do !== 'release')) continue;
     for (const id of step.items) {
       const f = model.fasteners.get(id);
-      if (!f || f.kind === 'captive' || seen.has(id)) continue;
+      if (!f || FASTENERS.of(f.kind).stays || seen.has(id)) continue;
       seen.add(id);
       const letter = letters.get(id)!;
       const lot = lots.find((l) => l.step === step.n && l.letter === letter);

@@ -1,3 +1,5 @@
+import { FASTENER_KINDS } from '../../core/dive/house/fastenerKinds.ts';
+import { BONDS, CONNECTORS } from '../../core/kinds/index.ts';
 import type { Bond } from '../../core/anatomy/index.ts';
 import {
   ALL_TOOLS,
@@ -19,10 +21,9 @@ import {
   type Reason,
 } from '../../core/dive/graph/reasons.ts';
 import { RULES } from '../../core/dive/ruleNames.ts';
-import { BOND_KINDS, RELEASES } from '../../core/dive/house/bondKinds.ts';
+import { BOND_KINDS, isLined, RELEASES, setsAtOnce } from '../../core/dive/house/bondKinds.ts';
 import { CONNECTOR_KINDS } from '../../core/dive/house/connectorKinds.ts';
 import { withToolsAtHand } from '../../core/dive/house/rules.ts';
-import { FASTENER_SECONDS, SCRAPE } from '../../core/dive/house/times.ts';
 import { newEntry } from '../../core/draft/index.ts';
 
 /* What anybody at a bench knows of tools, kinds and times: in spans and in yes and no, never as the tables have it. Common practice. */
@@ -109,8 +110,11 @@ function timesAmiss(): Said {
     const wrong = keys.find((key) => SECONDS[key] < least || SECONDS[key] > most);
     if (wrong) return `${wrong}: ${SECONDS[wrong]} s`;
   }
-  for (const [kind, s] of Object.entries(FASTENER_SECONDS)) if (s < 3 || s > 30) return `${kind}: ${s} s`;
-  for (const [kind, s] of Object.entries(SCRAPE)) if (s < 0.2 || s > 5) return `scraping ${kind}: ${s} s a centimetre`;
+  for (const [kind, { seconds: s }] of FASTENER_KINDS.entries) if (s < 3 || s > 30) return `${kind}: ${s} s`;
+  for (const kind of BONDS.kinds) {
+    const s = BONDS.of(kind).scrape;
+    if (s < 0.2 || s > 5) return `scraping ${kind}: ${s} s a centimetre`;
+  }
   for (const [source, h] of Object.entries(HEAT)) {
     const minutes = (h.hands + h.wait) / 60;
     if (minutes < 2 || minutes > 10 || h.wait < 0 || h.hands < 10) return `${source}: ${minutes} min`;
@@ -139,8 +143,9 @@ function toolsAmiss(): Said {
 }
 
 function kindsAmiss(): Said {
-  for (const [kind, k] of Object.entries(CONNECTOR_KINDS)) {
-    if (k.byItself !== (kind === 'contact')) return `${kind}: parts by itself ${k.byItself}`;
+  for (const [kind, k] of CONNECTOR_KINDS.entries) {
+    const { byItself } = CONNECTORS.of(kind);
+    if (byItself !== (kind === 'contact')) return `${kind}: parts by itself ${byItself}`;
     if (k.isolatedOnly !== (kind === 'solder')) return `${kind}: isolated only ${k.isolatedOnly}`;
     const [least, most] = kind === 'contact' ? [0, 0] : kind === 'solder' ? [30, 200] : [3, 25];
     for (const { seconds } of [k.open, k.seat]) if (seconds < least || seconds > most) return `${kind}: ${seconds} s`;
@@ -161,16 +166,16 @@ const bond = (kind: Bond['kind'], rest: Partial<Bond>): Bond =>
 /** How bonds are let go, laid and pressed: what the trade says of each kind, house by house. */
 function bondsAmiss(): Said {
   const glued: Bond['kind'][] = ['tape', 'glue', 'gasket', 'thermal'];
-  for (const [kind, k] of Object.entries(BOND_KINDS) as [Bond['kind'], (typeof BOND_KINDS)['tape']][]) {
-    if (k.partsByItself !== (kind === 'thermal')) return `${kind}: parts by itself`;
-    if (k.joinsByItself === (kind === 'foil')) return `${kind}: joins by itself`;
-    if (k.gated !== !['thermal', 'foil'].includes(kind)) return `${kind}: gated`;
+  for (const [kind, _k] of BOND_KINDS.entries) {
+    const facts = BONDS.of(kind);
+    if (facts.byItself !== (kind === 'thermal')) return `${kind}: parts by itself`;
+    if (facts.over !== (kind === 'foil')) return `${kind}: joins by itself`;
     for (const seal of ['die-cut', 'strips', 'liquid-glue'] as const) {
       const rules = { ...DEFAULT_RULES, seal };
       const lined = kind === 'tape' ? seal !== 'liquid-glue' : kind === 'stretch-tab' || kind === 'pull-pouch';
-      if (k.lined(rules) !== lined) return `${kind}, ${seal}: liners`;
+      if (isLined({ kind }, rules) !== lined) return `${kind}, ${seal}: liners`;
       const wet = kind === 'glue' || kind === 'thermal' || (kind === 'tape' && seal === 'liquid-glue');
-      if (k.setsAtOnce(rules) !== wet) return `${kind}, ${seal}: sets at once`;
+      if (setsAtOnce({ kind }, rules) !== wet) return `${kind}, ${seal}: sets at once`;
     }
   }
   for (const gluedBattery of ['tabs-then-solvent', 'solvent', 'heat-and-pry'] as const)
@@ -179,7 +184,7 @@ function bondsAmiss(): Said {
         for (const cell of [false, true])
           for (const kind of [...glued, 'stretch-tab', 'pull-pouch', 'foil'] as const) {
             const rules: HouseRules = { ...DEFAULT_RULES, gluedBattery };
-            const how = BOND_KINDS[kind].release(bond(kind, { softensAt, solvent }), rules, cell);
+            const how = BOND_KINDS.of(kind).release(bond(kind, { softensAt, solvent }), rules, cell);
             const at = `${kind}, ${gluedBattery}, ${softensAt} °C, solvent ${solvent}, cell ${cell}: ${how}`;
             const heats = how.startsWith('heat');
             if (heats && softensAt === null) return `${at}: heat softens nothing`;
@@ -197,7 +202,7 @@ function bondsAmiss(): Said {
               if ((how === 'heat-solvent-and-cut') !== (solvent && softensAt > 80)) return `${at}: hard or not`;
             }
             if (!tabs && kind !== 'foil') {
-              const kept = BOND_KINDS[kind].release(bond(kind, { softensAt, solvent, fate: 'keep' }), rules, cell);
+              const kept = BOND_KINDS.of(kind).release(bond(kind, { softensAt, solvent, fate: 'keep' }), rules, cell);
               if (kept !== 'lift-off') return `${at}: what is kept is ${kept}`;
             }
           }

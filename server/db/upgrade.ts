@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { anatomySchema, modelOf, type Anatomy, type Model } from '../../core/anatomy/index.ts';
+import { modelOf, type Anatomy, type Model } from '../../core/anatomy/index.ts';
 import type { Plan } from '../../core/dive/index.ts';
 import { upgradeLog, type OldEvent } from '../../core/run/index.ts';
 import type { Db } from './db.ts';
@@ -43,7 +43,7 @@ function nameSteps(db: Db): void {
       .prepare('SELECT document FROM anatomy_revisions WHERE anatomy = ? AND revision = ?')
       .pluck()
       .get(anatomy, revision) as string;
-    const made = modelOf(anatomySchema.validate(JSON.parse(document)).value as Anatomy);
+    const made = modelOf(JSON.parse(document) as Anatomy);
     models.set(key, made);
     return made;
   };

@@ -1,3 +1,4 @@
+import { BONDS } from '../../core/kinds/index.ts';
 import { newBonds, pressHint, pressUnder, tapeHint, stripsUnder, type HouseRules } from '../../core/dive/index.ts';
 import { cellJudgement, fitOf, transplantNow, type RunContext, type RunState } from '../../core/run/index.ts';
 import { minutes } from '../../core/units/index.ts';
@@ -15,7 +16,7 @@ export function closingRows(context: RunContext, state: RunState): Row[] {
   const laid = newBonds(model, plan).filter((b) => state.device.renewed.has(b.id));
   const rows: Row[] = laid.flatMap((bond): Row[] => {
     const name = model.nameOf(bond.id);
-    const strips = bond.kind === 'tape' && rules.seal === 'strips' ? stripsUnder(model, bond, rules) : null;
+    const strips = BONDS.of(bond.kind).byHouse && rules.seal === 'strips' ? stripsUnder(model, bond, rules) : null;
     const pressed = plan.steps.some(
       (s) => (s.do === 'press' || s.do === 'cure') && s.waits > 0 && s.items.includes(bond.id),
     );

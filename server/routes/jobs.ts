@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { type Context, Hono } from 'hono';
 import Joi from 'joi';
-import { modelOf, type Anatomy } from '../../core/anatomy/index.ts';
+import { DEVICE_KINDS, modelOf, type Anatomy } from '../../core/anatomy/index.ts';
 import type { Condition, DiveRequest, HouseRules, Plan } from '../../core/dive/index.ts';
 import { identityFaults, numbersOf, type DeviceIdentity } from '../../core/counter/index.ts';
 import { TRIAGE, type TriageFinding, type TriageQuestion, type UnlistedDevice } from '../../core/jobs/index.ts';
@@ -64,7 +64,9 @@ const intakeSchema = Joi.object({
     Joi.string().trim().min(1).max(120),
     Joi.object({
       name: Joi.string().trim().min(1).max(120).required(),
-      kind: Joi.string().valid('phone', 'tablet', 'keypad-phone').default('phone'),
+      kind: Joi.string()
+        .valid(...DEVICE_KINDS)
+        .default('phone'),
       width: millimetres,
       height: millimetres,
       thickness: millimetres,

@@ -1,3 +1,4 @@
+import { whyNoCut } from '../../words/index.ts';
 import { type Context, Hono } from 'hono';
 import Joi from 'joi';
 import { DEFAULT_RULES } from '../../core/dive/index.ts';
@@ -57,8 +58,8 @@ function told<T>(work: () => T): T {
   try {
     return work();
   } catch (error) {
-    if (error instanceof NoHeat || error instanceof NoCut)
-      throw new Problem(422, { error: `${error.path}: ${error.message}` });
+    if (error instanceof NoHeat) throw new Problem(422, { error: `${error.path}: ${error.message}` });
+    if (error instanceof NoCut) throw new Problem(422, { error: `${error.path}: ${whyNoCut(error)}` });
     throw error;
   }
 }

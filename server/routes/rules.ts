@@ -1,11 +1,15 @@
 import { Hono } from 'hono';
 import Joi from 'joi';
-import { rulesSchema, type HouseRules } from '../../core/dive/index.ts';
+import { rulesFormat, type HouseRules } from '../../core/dive/index.ts';
+import { joiOf } from '../../core/format/index.ts';
 import { leadOnly, matched, type Env } from '../guard.ts';
 import type { Services } from '../services.ts';
 import { bodyOf } from '../validate.ts';
 
-const setSchema = Joi.object({ name: Joi.string().trim().min(1).max(60).required(), rules: rulesSchema.required() });
+const setSchema = Joi.object({
+  name: Joi.string().trim().min(1).max(60).required(),
+  rules: joiOf(rulesFormat).required(),
+});
 
 /** The shop's named sets of house rules, kept by the leads. */
 export function ruleRoutes({ ruleSets }: Services): Hono<Env> {

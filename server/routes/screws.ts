@@ -1,3 +1,4 @@
+import { FASTENERS } from '../../core/kinds/index.ts';
 import { type Context, Hono } from 'hono';
 import Joi from 'joi';
 import { DRIVES } from '../../core/anatomy/index.ts';
@@ -10,7 +11,9 @@ import { simulatedCaliper, simulatedTorqueDriver } from '../simulated/devices.ts
 import { bodyOf } from '../validate.ts';
 
 const shape = {
-  kind: Joi.string().valid('screw', 'standoff', 'clip').required(),
+  kind: Joi.string()
+    .valid(...FASTENERS.where((facts) => facts.stocked))
+    .required(),
   drive: Joi.string()
     .valid(...DRIVES)
     .required(),
@@ -79,7 +82,7 @@ export function screwRoutes({ anatomies, jobs, pool, shop, stock, streams }: Ser
     if (state.version === 0) throw new Problem(409, { error: 'this job has no dive' });
     const pieces = [...state.out.keys()]
       .map((id) => context.model.fasteners.get(id)!)
-      .filter((f) => f && f.kind !== 'captive');
+      .filter((f) => f && !FASTENERS.of(f.kind).stays);
     return streams.tellAll(c, 'piece', simulatedCaliper().measure(pieces));
   });
   return app;

@@ -2,7 +2,8 @@ import { createReadStream } from 'node:fs';
 import { Readable } from 'node:stream';
 import { Hono } from 'hono';
 import Joi from 'joi';
-import { DEFAULT_RULES, rulesSchema, type HouseRules } from '../../core/dive/index.ts';
+import { DEFAULT_RULES, rulesFormat, type HouseRules } from '../../core/dive/index.ts';
+import { joiOf } from '../../core/format/index.ts';
 import { ROLES, type Role, type ShopSettings } from '../../core/jobs/index.ts';
 import { tryFolder } from '../keeping/backup.ts';
 import type { Config } from '../config.ts';
@@ -30,7 +31,7 @@ const setUpSchema = Joi.object({
     .unique('name')
     .required(),
   /** Tools, trays and heat sources at hand; what is left out is as usual. */
-  rules: rulesSchema.default(DEFAULT_RULES),
+  rules: joiOf(rulesFormat).default(DEFAULT_RULES),
   examples: Joi.boolean().required(),
 });
 

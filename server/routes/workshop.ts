@@ -1,6 +1,7 @@
 import { type Context, Hono } from 'hono';
 import Joi from 'joi';
-import { anatomySchema, blankAnatomy, type Anatomy } from '../../core/anatomy/index.ts';
+import { anatomyFormat, blankAnatomy, DEVICE_KINDS, SIDES, type Anatomy } from '../../core/anatomy/index.ts';
+import { joiOf } from '../../core/format/index.ts';
 import { editSchema, newEntry, type Edit } from '../../core/draft/index.ts';
 import type { PlateInfo } from '../../core/jobs/index.ts';
 import { scaleCard, SURVEY } from '../../core/survey/index.ts';
@@ -28,7 +29,7 @@ const beginSchema = Joi.object({
     id: id.required(),
     name: Joi.string().trim().min(1).max(120).required(),
     maker: Joi.string().trim().min(1).max(120).required(),
-    kind: Joi.valid('phone', 'tablet', 'keypad-phone').required(),
+    kind: Joi.valid(...DEVICE_KINDS).required(),
     width: Joi.number().positive().max(600).required(),
     height: Joi.number().positive().max(600).required(),
     thickness: Joi.number().positive().max(60).required(),
@@ -65,7 +66,7 @@ const pixel = Joi.array().ordered(Joi.number().required(), Joi.number().required
 const plateSchema = Joi.object({
   device: id.required(),
   photo: Joi.string().hex().length(64).required(),
-  face: Joi.valid('front', 'back').required(),
+  face: Joi.valid(...SIDES).required(),
   layer: Joi.number().integer().min(0).max(40).required(),
   depth: Joi.number().min(-60).max(60).required(),
   height: Joi.number().min(50).max(3000).default(SURVEY.heightMm),
@@ -442,7 +443,7 @@ async function inWords<T>(work: () => Promise<T>): Promise<T> {
 
 /** A file that need not be sound, but has the shape of an anatomy. @throws Problem 422 */
 function shapedAs(document: object): Anatomy {
-  return checked<Anatomy>(document, anatomySchema);
+  return checked<Anatomy>(document, joiOf(anatomyFormat));
 }
 
 /** The device with its frame, which everything else is fastened to. */

@@ -1,3 +1,5 @@
+import { isWithin, type Bounds } from '../../core/format/index.ts';
+import { boundsSaid } from './bounds.ts';
 import { useState } from 'react';
 import { readNumber } from '../../core/units/index.ts';
 
@@ -5,23 +7,19 @@ import { readNumber } from '../../core/units/index.ts';
 export function NumberField({
   label,
   value,
-  min,
-  max,
-  whole = false,
+  bounds,
   onChange,
 }: {
   label: string;
   value: number;
-  min: number;
-  max: number;
-  /** Only whole numbers fit. */
-  whole?: boolean;
+  /** What fits; where a format asks for it, what the format says. */
+  bounds: Bounds;
   /** Not a number while what stands in the field does not fit: what was computed of another value is not to stand. */
   onChange: (value: number) => void;
 }) {
   const [text, setText] = useState(String(value));
   const [seen, setSeen] = useState(value);
-  const fits = (v: number | null): v is number => v !== null && v >= min && v <= max && (!whole || Number.isInteger(v));
+  const fits = (v: number | null): v is number => v !== null && isWithin(bounds, v);
   // What is set from elsewhere, a recipe or another source, is what stands there.
   if (Number.isFinite(value) && value !== seen) {
     setSeen(value);
@@ -43,12 +41,7 @@ export function NumberField({
           onChange(fits(read) ? read : Number.NaN);
         }}
       />
-      {wrong && (
-        <span className="block text-sm text-crimson">
-          {whole ? 'whole, ' : ''}
-          {min} to {max}
-        </span>
-      )}
+      {wrong && <span className="block text-sm text-crimson">{boundsSaid(bounds)}</span>}
     </label>
   );
 }

@@ -1,3 +1,4 @@
+import { CONNECTORS } from '../../core/kinds/index.ts';
 import { memo, useMemo } from 'react';
 import { boundsOf, type Model, type Part } from '../../core/anatomy/index.ts';
 import type { Device } from '../../core/judge/index.ts';
@@ -176,7 +177,7 @@ export const DeviceDrawing = memo(function DeviceDrawing({
           <RouteShape key={`${c.id}route`} connector={c} lit={has(c.id)} />
         ))}
         {connectors
-          .filter((c) => c.kind !== 'contact')
+          .filter((c) => !CONNECTORS.of(c.kind).byItself)
           .map((c) => (
             <ConnectorShape
               key={c.id}

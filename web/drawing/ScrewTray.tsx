@@ -1,3 +1,4 @@
+import { FASTENERS } from '../../core/kinds/index.ts';
 import type { Model } from '../../core/anatomy/index.ts';
 import { classesOf, wellLabel, type TrayPlan, type TraySize } from '../../core/screws/index.ts';
 import { ScrewGlyph } from './marks.tsx';
@@ -59,7 +60,7 @@ export function ScrewTray({
                         drive={shape.drive}
                         fill="var(--brass)"
                         stroke="var(--panel)"
-                        standoff={shape.kind === 'standoff'}
+                        standoff={FASTENERS.of(shape.kind).seat}
                       />
                       <text x={12.5} y={at + 6.2} fontSize={6.5} fontWeight="bold" fill="var(--ink)">
                         {lot.letter}

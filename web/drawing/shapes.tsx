@@ -1,3 +1,4 @@
+import { FASTENERS } from '../../core/kinds/index.ts';
 import { memo, type KeyboardEvent } from 'react';
 import {
   boundsOf,
@@ -167,7 +168,7 @@ export const FastenerShape = memo(function FastenerShape({
         y={y}
         r={r}
         drive={fastener.drive}
-        standoff={fastener.kind === 'standoff'}
+        standoff={FASTENERS.of(fastener.kind).seat}
         ghost={out}
         mirrored={mirrored}
         fill={out ? 'var(--panel)' : lit ? '#f0d58c' : '#d8bd77'}

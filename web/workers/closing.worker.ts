@@ -1,3 +1,4 @@
+import { laidAs } from '../../core/kinds/index.ts';
 import { expose } from 'comlink';
 import { modelOf, type Anatomy } from '../../core/anatomy/index.ts';
 import {
@@ -33,7 +34,7 @@ const closing = {
     const found = model.bonds.get(bond);
     if (!found) throw new Error(`this device has no bond "${bond}"`);
     const { closing: bench, pressing: way, room, seal } = rules;
-    const pressed = found.kind === 'tape' && seal === 'liquid-glue' ? ({ ...found, kind: 'glue' } as const) : found;
+    const pressed = { ...found, kind: laidAs(found.kind, seal) };
     let strips: StripPlan | null = null;
     let noStrips: string | null = null;
     try {

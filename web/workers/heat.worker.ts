@@ -1,3 +1,4 @@
+import { whyNoCut } from '../../words/index.ts';
 import { expose } from 'comlink';
 import { modelOf, type Anatomy, type Edge, type Point } from '../../core/anatomy/index.ts';
 import {
@@ -84,7 +85,8 @@ function told<T>(work: () => T): Told<T> {
   try {
     return { ok: work() };
   } catch (error) {
-    if (error instanceof NoHeat || error instanceof NoCut) return { refused: error.message };
+    if (error instanceof NoHeat) return { refused: error.message };
+    if (error instanceof NoCut) return { refused: whyNoCut(error) };
     if (error instanceof NoCalibration) return { refused: `${error.path}: ${error.message}` };
     throw error;
   }

@@ -51,13 +51,7 @@ export const closing: Pick<Language['messages'], ClosingCode> = {
   'no-clip-on-sensor': 'no clip presses on a sensor',
   'no-clip-on-mesh': 'no clip presses on a mesh',
 
-  'strips-for-glue': 'The maker glued this bond; strips stand in for it only where both sides are flat and clean.',
-  'strips-for-gasket': 'The maker has a gasket here; strips do not take its place where it seals against water.',
-  'strips-for-stretch-tab': 'Stretch-release strips only: one for each tab, its tab left where it can be gripped.',
-  'strips-for-pull-pouch':
-    'The maker has a pull pouch here; with strips the cell is lifted with solvent the next time.',
-  'strips-for-thermal': 'Paste or a pad conducts heat here; tape does not take its place.',
-  'strips-for-foil': 'A foil lies here; strips fix only its rim.',
+  'strips-for': '{stripsFor}',
   'strips-slit': 'No tape is as narrow as this bond: the strips are cut along a wider roll; cut them by the template.',
   'corners-turned': 'Corners of an outer panel take the load: strips turn them in one piece.',
   'stays-free': '{length, number, ::.0} mm stay free for {part}.',

@@ -2,7 +2,7 @@ import type { Language } from '../language.ts';
 import type { bench } from './bench.ts';
 
 /** What things, deeds and places are called, and what a rule says. */
-export const labels: Omit<Language, 'tag' | 'messages' | keyof typeof bench> = {
+export const labels: Omit<Language, 'tag' | 'messages' | 'bonds' | 'pulled' | keyof typeof bench> = {
   relations: {
     covers: 'covers {item}',
     carries: 'carries {item}',

@@ -24,9 +24,7 @@ export const messages: Omit<Language['messages'], RefusalCode | CellCode | Closi
   'out-hook':
     'Raise the far side{degrees, select, null {} other { to about {degrees}°}} and unhook it at {place} last.',
   'out-rotate': 'Turn it out about {place}{degrees, select, null {} other {, by about {degrees}°}}.',
-  'out-cap': 'A rubber cap: raise its lip and pull it; it has no thread.',
-  'out-plug': 'It sits by friction: pull it straight out; it has no thread.',
-  'out-press-fit': 'Pressed in: ease it out evenly, a little on either side; it has no thread.',
+  'pulled-out': '{pulled}',
   'captive-stay': 'Captive: loosen only, they stay in the part.',
   'clip-flies': 'The clip flies off: shield it with a finger.',
   'not-magnetic': 'Some are not magnetic and fall off the driver.',
@@ -97,6 +95,14 @@ export const messages: Omit<Language['messages'], RefusalCode | CellCode | Closi
   'cup-on-tape': 'The cup holds on the clear tape.',
   'cut-marks':
     'Marks at {marks} mm. Enter at the {edge} edge, {why}; then {edgesCount, plural, =0 {along it} other {{edges}}}.',
+  'no-pick-strips':
+    'no pick goes in here: pull the strips at their tabs, slowly, low and straight; where one snaps, isopropyl alcohol under the ' +
+    'cell for 3 to 5 min, then lift by hand or card, never with a metal lever',
+  'no-pick-pouch':
+    'no pick goes in here: peel the pouch at its tab and pull it, the cell held by its edges with both hands',
+  'no-pick-cell':
+    'no pick and no blade goes under a cell: isopropyl alcohol along its edge for 3 to 5 min, then lift it slowly by hand or with ' +
+    'a card, flat, never bent',
   'entry-clear': '{why}; nothing lies within {clear, number, ::.0} mm behind it',
   'entry-at-notch': 'at the notch',
   'entry-opposite-hooks': 'opposite the hooks of the {edge} edge',
@@ -256,11 +262,7 @@ export const messages: Omit<Language['messages'], RefusalCode | CellCode | Closi
   'die-cut': 'die-cut part',
   'die-cut-in-stock': 'die-cut part, in stock',
   'no-tape': 'tape, of which the shop has none',
-  'new-bond-stretch-tab': 'new stretch strips',
-  'new-bond-pull-pouch': 'a new pull pouch',
-  'new-bond-gasket': 'a new gasket',
-  'new-bond-thermal': 'paste or pad',
-  'new-bond-foil': 'a new foil',
+  'new-bond': '{fresh}',
 
   // What a plan does otherwise.
   'isolates-later': 'parts are taken out before the battery is isolated: no order of this dive isolates it first',

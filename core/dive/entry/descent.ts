@@ -1,8 +1,9 @@
+import { FASTENER_KINDS } from '../house/fastenerKinds.ts';
 import type { Fastener, Latch, Model, Part } from '../../anatomy/index.ts';
 import { relation, rule } from '../graph/reasons.ts';
 import type { Caution } from '../house/cautions.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
-import { FASTENER_SECONDS, isTurned, SECONDS } from '../house/times.ts';
+import { isTurned, SECONDS } from '../house/times.ts';
 import { quoted, sameMessage } from '../../message/index.ts';
 import type { Hint } from '../hints.ts';
 import { driverFor } from '../house/tools.ts';
@@ -120,24 +121,10 @@ function liftOff(part: Part, phase: Phase, base: Base): Draft {
   });
 }
 
-/** How what is never turned comes out. */
-const PULLED: Record<Fastener['kind'], readonly Hint[]> = {
-  screw: [],
-  captive: [],
-  standoff: [],
-  clip: [],
-  cap: [{ code: 'out-cap' }],
-  plug: [{ code: 'out-plug' }],
-  'press-fit': [{ code: 'out-press-fit' }],
-};
-
 function loosen(model: Model, bundle: Bundle, phase: Phase, base: Base): Draft {
   const fasteners = bundle.items.map((id) => model.fasteners.get(id)!);
   const kind = fasteners[0]!.kind;
-  const hint: Hint[] = [];
-  if (kind === 'captive') hint.push({ code: 'captive-stay' });
-  if (kind === 'clip') hint.push({ code: 'clip-flies' });
-  if (!isTurned(fasteners[0]!)) hint.push(...PULLED[kind]);
+  const hint: Hint[] = [...FASTENER_KINDS.of(kind).out];
   if (fasteners.some((f) => !f.magnetic)) hint.push({ code: 'not-magnetic' });
   if (new Set(fasteners.map((f) => f.length)).size > 1) hint.push({ code: 'lengths-differ' });
   if (fasteners.some((f) => f.threadlock)) hint.push({ code: 'threadlocked' });
@@ -145,7 +132,7 @@ function loosen(model: Model, bundle: Bundle, phase: Phase, base: Base): Draft {
   return draft(phase, isTurned(fasteners[0]!) ? 'unscrew' : 'release', bundle.items, {
     ...base,
     because: fasteners.length > 1 ? [...base.because, rule('R12')] : base.because,
-    seconds: fasteners.length * FASTENER_SECONDS[kind],
+    seconds: fasteners.length * FASTENER_KINDS.of(kind).seconds,
     hint,
   });
 }
@@ -160,7 +147,7 @@ function atAPinch(fasteners: readonly Fastener[]): Hint[] {
 
 function open(model: Model, id: string, phase: Phase, base: Base): Draft[] {
   const c = model.connectors.get(id)!;
-  const kind = CONNECTOR_KINDS[c.kind];
+  const kind = CONNECTOR_KINDS.of(c.kind);
   const steps = [
     ...(kind.iron ? [fluxed(id, phase, kind.iron)] : []),
     draft(phase, kind.open.verb, [id], {

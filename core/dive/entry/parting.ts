@@ -33,7 +33,7 @@ export function partingOf(
 ): Parting {
   const joined = bond.joins.map((id) => model.parts.get(id)!);
   const cells = joined.some((p) => p.kind === 'battery');
-  const asked = BOND_KINDS[bond.kind].release(bond, rules, cells);
+  const asked = BOND_KINDS.of(bond.kind).release(bond, rules, cells);
   const dry = joined.find((p) => p.limits?.solvent === false);
   // R23: what bears no solvent is not soaked; softened it may be.
   const method =

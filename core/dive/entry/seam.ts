@@ -59,7 +59,7 @@ export function releaseBond(model: Model, id: string, phase: Phase, setting: Des
           tool: null,
           seconds: bond.tabs.length * SECONDS.pullPerTab,
           cautions: lithium,
-          hint: [...BOND_KINDS[bond.kind].pull],
+          hint: [...BOND_KINDS.of(bond.kind).pull],
         }),
       ];
     default:

@@ -1,3 +1,4 @@
+import { CONNECTORS } from '../../kinds/index.ts';
 import { placementsOf, throughExits, type Model } from '../../anatomy/index.ts';
 import { once } from '../../once/index.ts';
 import { partsByItself } from '../house/bondKinds.ts';
@@ -31,7 +32,7 @@ export function undoingOf(model: Model, id: string): ActionKey {
     case 'fastener':
       return keyOf('loosen', id);
     case 'connector':
-      return found.item.kind === 'contact' ? keyOf('lift', found.item.from) : keyOf('open', id);
+      return CONNECTORS.of(found.item.kind).byItself ? keyOf('lift', found.item.from) : keyOf('open', id);
     case 'latch':
       return keyOf('release', id);
     case 'bond': {

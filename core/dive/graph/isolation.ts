@@ -1,3 +1,4 @@
+import { CONNECTORS } from '../../kinds/index.ts';
 import type { Connector, Model } from '../../anatomy/index.ts';
 import { once } from '../../once/index.ts';
 import { NoDive } from '../types.ts';
@@ -40,7 +41,7 @@ export class Isolation {
     for (const { plug, before, key } of this.isolators)
       for (const k of before) {
         const c = k === key ? undefined : model.connectors.get(actionOf(k).item);
-        if (c?.kind === 'solder' && !c.isolatesPower && model.isolatorsOf(c.id).includes(plug))
+        if (c && CONNECTORS.of(c.kind).joint && !c.isolatesPower && model.isolatorsOf(c.id).includes(plug))
           throw new NoDive('connectors', { code: 'soldered-before-isolation', item: c.id });
       }
   }

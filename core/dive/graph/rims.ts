@@ -1,3 +1,4 @@
+import { BONDS } from '../../kinds/index.ts';
 import type { Bond, Model } from '../../anatomy/index.ts';
 import { partsByItself } from '../house/bondKinds.ts';
 import { keyOf as key } from './keys.ts';
@@ -21,7 +22,7 @@ export function rimOver(
   joints: (part: string) => { bonds: readonly string[]; fasteners: readonly string[] },
 ): Rim | null {
   const bond = model.bonds.get(id);
-  if (!bond || !('area' in bond.at) || bond.tabs.length > 0 || bond.kind === 'foil') return null;
+  if (!bond || !('area' in bond.at) || bond.tabs.length > 0 || BONDS.of(bond.kind).over) return null;
   if (partsByItself(model, bond)) return null;
   const face = model.faceOf(id);
   const [panel, next] = bond.joins

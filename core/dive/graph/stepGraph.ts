@@ -1,3 +1,4 @@
+import { CONNECTORS } from '../../kinds/index.ts';
 import {
   type Anatomy,
   CLEARING_DEGREES,
@@ -168,7 +169,7 @@ export class StepGraph {
   /** The action that opens a connector: a contact opens when its part is lifted. */
   openingOf(connector: string): string {
     const c = this.model.connectors.get(connector)!;
-    return c.kind === 'contact' ? key('lift', c.from) : key('open', connector);
+    return CONNECTORS.of(c.kind).byItself ? key('lift', c.from) : key('open', connector);
   }
 
   private doneOf(item: string): string {
@@ -242,7 +243,7 @@ export class StepGraph {
   contactsBroken(part: string, kind: Action['kind'] = 'lift'): string[] {
     const stays = this.staysMated(this.model.parts.get(part)!, kind);
     return this.jointsOf(part).connectors.filter(
-      (id) => this.model.connectors.get(id)!.kind === 'contact' && !stays.has(id),
+      (id) => CONNECTORS.of(this.model.connectors.get(id)!.kind).byItself && !stays.has(id),
     );
   }
 
@@ -290,7 +291,7 @@ export class StepGraph {
       for (const id of c.beneath) need(this.openingOf(id), relation('liesOn', c.id));
       for (const id of c.after) need(this.doneOf(id), relation('goesBefore', c.id));
       if (power) for (const k of this.power.before(action.key, [c.id])) need(k, rule('A4'));
-      if (power && c.kind === 'solder') for (const k of this.ironClears(c)) need(k, rule('R24'));
+      if (power && CONNECTORS.of(c.kind).joint) for (const k of this.ironClears(c)) need(k, rule('R24'));
     } else if (action.kind === 'release') {
       const under = this.rimBefore(action.item);
       for (const k of under?.holds ?? []) need(k, relation('holdsRim', under!.panel));
@@ -314,7 +315,7 @@ export class StepGraph {
       for (const id of joints.connectors) {
         const c = model.connectors.get(id)!;
         if (stays.has(id)) continue;
-        if (c.kind !== 'contact') need(key('open', id), relation('joins', part.id));
+        if (!CONNECTORS.of(c.kind).byItself) need(key('open', id), relation('joins', part.id));
         else if (c.isolatesPower) {
           if (!family.has(c.from)) need(key('lift', c.from), rule('A4'));
         } else if (power) for (const k of this.power.before(action.key, [c.id])) need(k, rule('A4'));
@@ -414,7 +415,7 @@ export class StepGraph {
     const { anatomy } = this.model;
     const all = [
       ...anatomy.fasteners.map((f) => key('loosen', f.id)),
-      ...anatomy.connectors.filter((c) => c.kind !== 'contact').map((c) => key('open', c.id)),
+      ...anatomy.connectors.filter((c) => !CONNECTORS.of(c.kind).byItself).map((c) => key('open', c.id)),
       ...[...anatomy.bonds.filter((b) => !partsByItself(this.model, b)), ...anatomy.latches].map((b) =>
         key('release', b.id),
       ),
@@ -522,7 +523,9 @@ export class StepGraph {
   private doneKeys(from: Standing): string[] {
     const keys = [
       ...[...from.out].map((id) => key('loosen', id)),
-      ...[...from.open].filter((id) => this.model.connectors.get(id)!.kind !== 'contact').map((id) => key('open', id)),
+      ...[...from.open]
+        .filter((id) => !CONNECTORS.of(this.model.connectors.get(id)!.kind).byItself)
+        .map((id) => key('open', id)),
       ...[...from.released]
         .filter((id) => this.model.latches.has(id) || !partsByItself(this.model, this.model.bonds.get(id)!))
         .map((id) => key('release', id)),

@@ -1,3 +1,5 @@
+import { table } from '../../format/index.ts';
+import { BONDS, laidAs, type BondKind } from '../../kinds/index.ts';
 import type { Bond, Model } from '../../anatomy/index.ts';
 import { PRESS_SECONDS } from '../../closing/index.ts';
 import type { Hint } from '../hints.ts';
@@ -40,24 +42,14 @@ export interface Pressing {
   wait: number;
 }
 
-/** All that the dive knows of one kind of bond. A new kind is one entry here. */
-export interface BondKind {
-  /** It parts by itself when its part is lifted, and no step releases it. */
-  partsByItself: boolean;
-  /** It joins again as soon as what it joins lies in its place; else it is laid by a step of its own. */
-  joinsByItself: boolean;
-  /** It has to be proved and free of liners before its part goes down (G4, G5). */
-  gated: boolean;
+/** How the dive works one kind of bond; what holds for the kind itself stands in `core/kinds`. A new kind is one entry here. */
+export interface BondWork {
   release: (bond: Bond, rules: HouseRules, holdsCell: boolean) => ReleaseMethod;
   /** How its tabs are pulled, where it has any. */
   pull: readonly Hint[];
   /** Seconds of laying a new one, and how. */
   lay: (rules: HouseRules, bond: Bond, model: Model) => { seconds: number; hint: Hint[] };
   layCautions: readonly Caution[];
-  /** It comes with liners that are taken off last. */
-  lined: (rules: HouseRules) => boolean;
-  /** It sets as soon as it is laid, so that it is laid only when its part goes down. */
-  setsAtOnce: (rules: HouseRules) => boolean;
   /** As the outer seal of a device. Common practice: tape at least 2 min under even load; liquid glue until cured. */
   pressSeal: (rules: HouseRules, bond: Bond, model: Model) => Pressing;
 }
@@ -94,33 +86,37 @@ function releaseOfTabs(bond: Bond, rules: HouseRules, holdsCell: boolean): Relea
   return bond.softensAt === null ? 'pull' : 'heat-and-cut';
 }
 
-const ADHESIVE = {
-  partsByItself: false,
-  joinsByItself: true,
-  gated: true,
+const ADHESIVE: Pick<BondWork, 'release' | 'pull' | 'layCautions'> = {
   release: releaseOfAdhesive,
   pull: [],
   layCautions: [],
-  setsAtOnce: () => false,
-} as const;
+};
 
 /** Parts with its part and joins with it, and no step releases it: paste, and a gasket that screws press. */
 export const partsByItself = (model: Model, bond: Bond): boolean =>
-  BOND_KINDS[bond.kind].partsByItself || model.pressedBy(bond.id).length > 0;
+  BONDS.of(bond.kind).byItself || model.pressedBy(bond.id).length > 0;
 
 /** It has to be proved and free of liners before its part goes down. */
-export const isGated = (model: Model, bond: Bond): boolean =>
-  BOND_KINDS[bond.kind].gated && model.pressedBy(bond.id).length === 0;
+export function isGated(model: Model, bond: Bond): boolean {
+  const { byItself, over } = BONDS.of(bond.kind);
+  return !byItself && !over && model.pressedBy(bond.id).length === 0;
+}
 
-export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
+/** It sets as soon as it is laid, as the house lays it, so that it is laid only when its part goes down. */
+export const setsAtOnce = (bond: Pick<Bond, 'kind'>, { seal }: Pick<HouseRules, 'seal'>): boolean =>
+  BONDS.of(laidAs(bond.kind, seal)).setsAtOnce;
+
+/** It comes with liners that are taken off last, as the house lays it. */
+export const isLined = (bond: Pick<Bond, 'kind'>, { seal }: Pick<HouseRules, 'seal'>): boolean =>
+  BONDS.of(laidAs(bond.kind, seal)).lined;
+
+export const BOND_KINDS = table<BondWork>('bond')({
   tape: {
     ...ADHESIVE,
     lay: (rules, bond, model) => {
       const { seconds, hint } = layingOf(model, bond, rules);
       return { seconds, hint: [...hint, { code: 'leave-gaps' }] };
     },
-    lined: ({ seal }) => seal !== 'liquid-glue',
-    setsAtOnce: ({ seal }) => seal === 'liquid-glue',
     pressSeal: (rules, bond, model) =>
       (rules.seal === 'liquid-glue' ? cured : rules.pressing === 'by-hand' ? byHand : pressTape)(rules, bond, model),
   },
@@ -129,7 +125,6 @@ export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
     release: releaseOfTabs,
     pull: [{ code: 'pull-tabs' }],
     lay: () => ({ seconds: SECONDS.newTabs, hint: [{ code: 'new-strips' }] }),
-    lined: () => true,
     pressSeal: byHand,
   },
   'pull-pouch': {
@@ -137,48 +132,33 @@ export const BOND_KINDS: Record<Bond['kind'], BondKind> = {
     release: releaseOfTabs,
     pull: [{ code: 'pull-pouch' }],
     lay: () => ({ seconds: SECONDS.newTabs, hint: [] }),
-    lined: () => true,
     pressSeal: byHand,
   },
   glue: {
     ...ADHESIVE,
     lay: (rules, bond, model) => layingOf(model, bond, { ...rules, seal: 'liquid-glue' }),
     layCautions: ['solvent'],
-    setsAtOnce: () => true,
-    lined: () => false,
     pressSeal: cured,
   },
   gasket: {
     ...ADHESIVE,
     lay: () => ({ seconds: SECONDS.newTape, hint: [{ code: 'gasket-groove' }] }),
-    lined: () => false,
     pressSeal: () => ({ verb: 'cure', hands: SECONDS.clamp, wait: PRESS_SECONDS.gasket }),
   },
-  thermal: {
-    ...ADHESIVE,
-    partsByItself: true,
-    gated: false,
-    setsAtOnce: () => true,
-    lay: () => ({ seconds: SECONDS.newPaste, hint: [] }),
-    lined: () => false,
-    pressSeal: byHand,
-  },
+  thermal: { ...ADHESIVE, lay: () => ({ seconds: SECONDS.newPaste, hint: [] }), pressSeal: byHand },
   foil: {
     ...ADHESIVE,
-    joinsByItself: false,
-    gated: false,
     release: () => 'peel',
     lay: () => ({ seconds: SECONDS.newFoil, hint: [{ code: 'new-foil' }] }),
-    lined: () => false,
     pressSeal: byHand,
   },
-};
+} satisfies Record<BondKind, BondWork>);
 
 /**
  * R9: how a bond is pressed. Only a new seal round the outside of a device is clamped or cured, by the house rule; inner
  * tapes, foams, pads and foils, and what is laid back, are pressed by hand for seconds (common practice).
  */
 export function pressingOf(model: Model, bond: Bond, rules: HouseRules, isSeal: boolean): Pressing {
-  if (isSeal && bond.fate !== 'keep') return BOND_KINDS[bond.kind].pressSeal(rules, bond, model);
+  if (isSeal && bond.fate !== 'keep') return BOND_KINDS.of(bond.kind).pressSeal(rules, bond, model);
   return 'perimeterOf' in bond.at ? byHand() : byFingertip();
 }

@@ -1,11 +1,10 @@
-import type { Connector } from '../../anatomy/index.ts';
+import { table } from '../../format/index.ts';
+import type { ConnectorKind } from '../../kinds/index.ts';
 import type { OpeningWay, SeatingWay } from '../hints.ts';
 import type { Caution } from './cautions.ts';
 
-/** All that the dive knows of one kind of connector. A new kind is one entry here. Times are own bench estimates, s. */
-export interface ConnectorKind {
-  /** It parts when its part is lifted and closes when it is fitted; no step opens or seats it. */
-  byItself: boolean;
+/** How the dive works one kind of connector; what holds for the kind itself stands in `core/kinds`. Times are own bench estimates, s. */
+export interface ConnectorWork {
   /** It may be worked on an isolated device only. */
   isolatedOnly: boolean;
   tool: string;
@@ -24,8 +23,7 @@ export interface IronWork {
   look: number;
 }
 
-const plug = (opening: OpeningWay, open: number, seat: number): ConnectorKind => ({
-  byItself: false,
+const plug = (opening: OpeningWay, open: number, seat: number): ConnectorWork => ({
   isolatedOnly: false,
   tool: 'spudger',
   open: { verb: 'disconnect', seconds: open, way: opening },
@@ -34,15 +32,14 @@ const plug = (opening: OpeningWay, open: number, seat: number): ConnectorKind =>
   iron: null,
 });
 
-export const CONNECTOR_KINDS: Record<Connector['kind'], ConnectorKind> = {
+export const CONNECTOR_KINDS = table<ConnectorWork>('connector')({
   press: plug('lift-edge', 6, 9),
   'flip-lock': plug('raise-bar', 10, 15),
   'slide-lock': plug('draw-bar', 10, 14),
   coax: plug('lift-cable', 8, 12),
   clipped: plug('shield-clip', 9, 12),
-  contact: { ...plug('lift-edge', 0, 0), byItself: true },
+  contact: plug('lift-edge', 0, 0),
   solder: {
-    byItself: false,
     isolatedOnly: true,
     tool: 'soldering-iron',
     open: { verb: 'desolder', seconds: 60, way: 'unsolder' },
@@ -50,4 +47,4 @@ export const CONNECTOR_KINDS: Record<Connector['kind'], ConnectorKind> = {
     cautions: ['solder', 'hot'],
     iron: { flux: 15, tin: 40, cool: 60, look: 30 },
   },
-};
+} satisfies Record<ConnectorKind, ConnectorWork>);

@@ -1,155 +1,95 @@
-import Joi from 'joi';
-import { CELL_RULES, cellRulesSchema, type CellRules } from '../../cells/index.ts';
-import { CLOSING_BENCH, closingBenchSchema, type ClosingBench } from '../../closing/index.ts';
-import { ROOM, SOURCE_KINDS, type SourceKind, type SourceSettings } from '../../heat/index.ts';
-import { MARGIN, MOST_MARKS, type FirstGap } from '../../opening/index.ts';
-import { faultsOfJoi, type Reading } from '../../anatomy/index.ts';
+import { CELL_RULES, cellRulesFormat } from '../../cells/index.ts';
+import { CLOSING_BENCH, closingBenchFormat } from '../../closing/index.ts';
+import {
+  choice,
+  completed,
+  filled,
+  joiOf,
+  list,
+  maybe,
+  number,
+  optional,
+  readAs,
+  record,
+  type Of,
+  type Optional,
+  type Reading,
+} from '../../format/index.ts';
+import { ROOM, settingsFormat, SOURCE_KINDS, type SourceKind } from '../../heat/index.ts';
+import { FIRST_GAPS, MARGIN, MOST_MARKS } from '../../opening/index.ts';
 import type { Change } from '../changes.ts';
 import { ALL_TOOLS } from './tools.ts';
 
-/** The shop's own choices where practitioners disagree; the plan records the ones it was made under. */
-export interface HouseRules {
-  firstGap: FirstGap;
-  heat: SourceKind;
-  /** prop: work beside the opened display on its tether; take-off: disconnect and lift it before going on. */
-  openedDisplay: 'prop' | 'take-off';
-  gluedBattery: 'tabs-then-solvent' | 'solvent' | 'heat-and-pry';
-  removedBattery: 'never-refit' | 'refit-if-flawless';
-  screws: 'map' | 'wells' | 'magnetic-mat';
-  seal: 'die-cut' | 'strips' | 'liquid-glue';
-  pressing: 'by-hand' | 'clips' | 'weight';
-  powerOnTest: 'before-sealing' | 'after-closing';
-  /** dry: a spare is tried before its bond is made, wherever its plug can be reached; at-once: bonded without. */
-  trySpare: 'dry' | 'at-once';
-  /** Where a panel is pried and the cell can be had without opening it. */
-  cellWhilePried: 'left-in' | 'taken-out';
-  /** at-once: nothing is parted or taken out that is not in the way of isolation until it is done; as-it-comes: no matter. */
-  isolation: 'at-once' | 'as-it-comes';
-  /** W that the shop draws a cell down with; `null` goes by what a device draws itself, bright and busy. */
-  dischargeWatts: number | null;
-  /** Charge, %, that a cell is taken to have where nobody knows it. */
-  assumedCharge: number;
-  /** The hottest setting that a heat source is used at, °C, though a hotter one would be quicker. */
-  hottest: Partial<Record<SourceKind, number>>;
-  /** Seconds that a change of tool costs. */
-  toolChange: number;
-  /** Seconds that turning the device over costs. */
-  turnOver: number;
-  /** Seconds that a softened seam stays workable once the heat is taken away. */
-  workable: number;
-  /** Seconds of heating a seam again that has cooled past that. Both are asked only where no recipe was found. */
-  reheat: number;
-  /** Room temperature, °C. */
-  room: number;
-  /** What the shop has measured of its own heat sources; the rest goes by the defaults. */
-  sources: Partial<Record<SourceKind, SourceSettings>>;
-  /** Most depth marks on a pick, and mm it keeps off whatever lies behind a seam. */
-  pickMarks: number;
-  pickMargin: number;
-  /** Tools that the shop does not own. */
-  lacks: string[];
-  /** The shop's screw tray: wells in rows and columns, and how many such trays there are. */
-  trayRows: number;
-  trayColumns: number;
-  trays: number;
-  /** What the shop bonds and presses with. */
-  closing: ClosingBench;
-  /** What the shop has settled about cells. */
-  cells: CellRules;
-}
+const seconds = (most: number) => number({ least: 0, most, unit: 's' });
+const degrees = (least: number, most: number) => number({ least, most, unit: '°C' });
+
+/** The same field for every heat source, each of which may be left out. */
+const bySource = <T>(field: Optional<T>) =>
+  record(Object.fromEntries(SOURCE_KINDS.map((kind) => [kind, field])) as Record<SourceKind, Optional<T>>);
 
 /**
- * Defaults. Origin: the choices are the ones most often seen at the bench (common practice); the
- * two costs are our own bench estimates for putting one tool down and finding the next, and for
- * turning an open device over without spilling anything. A seam that stays soft for about three
- * minutes, and a reheat of about two, are own estimates too.
- * A charge that nobody knows counts as full: the unfavourable end (common practice).
- * A tray of 4 × 6 wells is a common small compartment box. The hottest settings are the highest commonly seen at the
- * bench: a mat at 80 °C, a pad at 70 °C, a gun at 100 °C (common practice).
+ * The shop's own choices where practitioners disagree, each with what stands where a shop says nothing; the plan records the ones
+ * it was made under. Origin of the defaults: the choices are the ones most often seen at the bench (common practice).
  */
-export const DEFAULT_RULES: HouseRules = {
-  firstGap: 'suction-cup',
-  heat: 'mat',
-  openedDisplay: 'prop',
-  gluedBattery: 'tabs-then-solvent',
-  removedBattery: 'refit-if-flawless',
-  screws: 'wells',
-  seal: 'die-cut',
-  pressing: 'clips',
-  powerOnTest: 'before-sealing',
-  trySpare: 'dry',
-  cellWhilePried: 'left-in',
-  isolation: 'at-once',
-  dischargeWatts: null,
-  assumedCharge: 100,
-  hottest: { mat: 80, pad: 70, gun: 100 },
-  toolChange: 8,
-  turnOver: 15,
-  workable: 180,
-  reheat: 120,
-  room: ROOM,
-  sources: {},
-  pickMarks: MOST_MARKS,
-  pickMargin: MARGIN,
-  lacks: [],
-  trayRows: 4,
-  trayColumns: 6,
-  trays: 1,
-  closing: CLOSING_BENCH,
-  cells: CELL_RULES,
-};
-
-const settings = Joi.object({
-  set: Joi.number().min(20).max(300),
-  conductance: Joi.number().min(0.5).max(2000),
-  nozzle: Joi.number().min(2).max(200),
-  distance: Joi.number().min(5).max(1000),
-  speed: Joi.number().min(1).max(500),
+export const rulesFormat = record({
+  firstGap: filled(choice(FIRST_GAPS), 'suction-cup'),
+  heat: filled(choice(SOURCE_KINDS), 'mat'),
+  /** prop: work beside the opened display on its tether; take-off: disconnect and lift it before going on. */
+  openedDisplay: filled(choice(['prop', 'take-off']), 'prop'),
+  gluedBattery: filled(choice(['tabs-then-solvent', 'solvent', 'heat-and-pry']), 'tabs-then-solvent'),
+  removedBattery: filled(choice(['never-refit', 'refit-if-flawless']), 'refit-if-flawless'),
+  screws: filled(choice(['map', 'wells', 'magnetic-mat']), 'wells'),
+  seal: filled(choice(['die-cut', 'strips', 'liquid-glue']), 'die-cut'),
+  pressing: filled(choice(['by-hand', 'clips', 'weight']), 'clips'),
+  powerOnTest: filled(choice(['before-sealing', 'after-closing']), 'before-sealing'),
+  /** dry: a spare is tried before its bond is made, wherever its plug can be reached; at-once: bonded without. */
+  trySpare: filled(choice(['dry', 'at-once']), 'dry'),
+  /** Where a panel is pried and the cell can be had without opening it. */
+  cellWhilePried: filled(choice(['left-in', 'taken-out']), 'left-in'),
+  /** at-once: nothing is parted or taken out that is not in the way of isolation until it is done; as-it-comes: no matter. */
+  isolation: filled(choice(['at-once', 'as-it-comes']), 'at-once'),
+  /** What the shop draws a cell down with; `null` goes by what a device draws itself, bright and busy. */
+  dischargeWatts: maybe(number({ above: 0, most: 200, unit: 'W' })),
+  /** Charge that a cell is taken to have where nobody knows it: full is the unfavourable end (common practice). */
+  assumedCharge: filled(number({ least: 0, most: 100, unit: '%' }), 100),
+  /**
+   * The hottest setting that a heat source is used at, though a hotter one would be quicker: the highest commonly seen at the bench
+   * (common practice).
+   */
+  hottest: filled(bySource(optional(degrees(20, 300))), { mat: 80, pad: 70, gun: 100 }),
+  /** What putting one tool down and finding the next costs, and turning an open device over without spilling. Own estimates. */
+  toolChange: filled(seconds(600), 8),
+  turnOver: filled(seconds(600), 15),
+  /**
+   * How long a softened seam stays workable once the heat is taken away, and heating a seam again that has cooled past that; asked
+   * only where no recipe was found. Own estimates.
+   */
+  workable: filled(seconds(3600), 180),
+  reheat: filled(seconds(3600), 120),
+  /** Room temperature. */
+  room: filled(degrees(-20, 45), ROOM),
+  /** What the shop has measured of its own heat sources; the rest goes by the defaults. */
+  sources: filled(bySource(optional(settingsFormat)), {}),
+  /** Most depth marks on a pick, and what it keeps off whatever lies behind a seam. */
+  pickMarks: filled(number({ whole: true, least: 1, most: 6 }), MOST_MARKS),
+  pickMargin: filled(number({ least: 0, most: 10, unit: 'mm' }), MARGIN),
+  /** Tools that the shop does not own. */
+  lacks: filled(list(choice(ALL_TOOLS.map((tool) => tool.id)), { once: true, most: 100 }), []),
+  /** The shop's screw tray: wells in rows and columns, and how many such trays there are. 4 × 6 is a common small compartment box. */
+  trayRows: filled(number({ whole: true, least: 1, most: 26 }), 4),
+  trayColumns: filled(number({ whole: true, least: 1, most: 30 }), 6),
+  trays: filled(number({ whole: true, least: 1, most: 9 }), 1),
+  /** What the shop bonds and presses with. */
+  closing: filled(closingBenchFormat, CLOSING_BENCH),
+  /** What the shop has settled about cells. */
+  cells: filled(cellRulesFormat, CELL_RULES),
 });
+export interface HouseRules extends Of<typeof rulesFormat> {}
 
-export const rulesSchema = Joi.object({
-  firstGap: Joi.string().valid('suction-cup', 'cup-clamp', 'thin-blade').default(DEFAULT_RULES.firstGap),
-  heat: Joi.string().valid('mat', 'pad', 'gun', 'gel-pack', 'dryer').default(DEFAULT_RULES.heat),
-  openedDisplay: Joi.string().valid('prop', 'take-off').default(DEFAULT_RULES.openedDisplay),
-  gluedBattery: Joi.string().valid('tabs-then-solvent', 'solvent', 'heat-and-pry').default(DEFAULT_RULES.gluedBattery),
-  removedBattery: Joi.string().valid('never-refit', 'refit-if-flawless').default(DEFAULT_RULES.removedBattery),
-  screws: Joi.string().valid('map', 'wells', 'magnetic-mat').default(DEFAULT_RULES.screws),
-  seal: Joi.string().valid('die-cut', 'strips', 'liquid-glue').default(DEFAULT_RULES.seal),
-  pressing: Joi.string().valid('by-hand', 'clips', 'weight').default(DEFAULT_RULES.pressing),
-  powerOnTest: Joi.string().valid('before-sealing', 'after-closing').default(DEFAULT_RULES.powerOnTest),
-  trySpare: Joi.string().valid('dry', 'at-once').default(DEFAULT_RULES.trySpare),
-  cellWhilePried: Joi.string().valid('left-in', 'taken-out').default(DEFAULT_RULES.cellWhilePried),
-  isolation: Joi.string().valid('at-once', 'as-it-comes').default(DEFAULT_RULES.isolation),
-  dischargeWatts: Joi.number().positive().max(200).allow(null).default(DEFAULT_RULES.dischargeWatts),
-  assumedCharge: Joi.number().min(0).max(100).default(DEFAULT_RULES.assumedCharge),
-  hottest: Joi.object(Object.fromEntries(SOURCE_KINDS.map((kind) => [kind, Joi.number().min(20).max(300)]))).default(
-    DEFAULT_RULES.hottest,
-  ),
-  toolChange: Joi.number().min(0).max(600).default(DEFAULT_RULES.toolChange),
-  turnOver: Joi.number().min(0).max(600).default(DEFAULT_RULES.turnOver),
-  workable: Joi.number().min(0).max(3600).default(DEFAULT_RULES.workable),
-  reheat: Joi.number().min(0).max(3600).default(DEFAULT_RULES.reheat),
-  room: Joi.number().min(-20).max(45).default(DEFAULT_RULES.room),
-  sources: Joi.object(Object.fromEntries(SOURCE_KINDS.map((kind) => [kind, settings]))).default({}),
-  pickMarks: Joi.number().integer().min(1).max(6).default(DEFAULT_RULES.pickMarks),
-  pickMargin: Joi.number().min(0).max(10).default(DEFAULT_RULES.pickMargin),
-  lacks: Joi.array()
-    .items(Joi.string().valid(...ALL_TOOLS.map((t) => t.id)))
-    .unique()
-    .max(100)
-    .default([]),
-  trayRows: Joi.number().integer().min(1).max(26).default(DEFAULT_RULES.trayRows),
-  trayColumns: Joi.number().integer().min(1).max(30).default(DEFAULT_RULES.trayColumns),
-  trays: Joi.number().integer().min(1).max(9).default(DEFAULT_RULES.trays),
-  closing: closingBenchSchema.default(CLOSING_BENCH),
-  cells: cellRulesSchema.default(CELL_RULES),
-}).label('rules');
+export const DEFAULT_RULES: HouseRules = completed(rulesFormat, {});
 
 /** Reads house rules; what is left out takes its default. */
-export function readRules(document: unknown): Reading<HouseRules> {
-  const { error, value } = rulesSchema.validate(document, { abortEarly: false, convert: false });
-  return error ? { ok: false, faults: faultsOfJoi(error) } : { ok: true, value: value as HouseRules };
-}
+export const readRules = (document: unknown): Reading<HouseRules> => readAs<HouseRules>(rulesFormat, document);
 
 /**
  * House rules that another version stored: a rule that it did not have, or that this one does not understand, takes
@@ -158,7 +98,7 @@ export function readRules(document: unknown): Reading<HouseRules> {
 export function readOldRules(document: unknown): HouseRules {
   const known = { ...(typeof document === 'object' && document !== null ? document : {}) } as Record<string, unknown>;
   for (;;) {
-    const { error, value } = rulesSchema.validate(known, { abortEarly: false, convert: false });
+    const { error, value } = joiOf(rulesFormat).validate(known, { abortEarly: false, convert: false });
     if (!error) return value as HouseRules;
     const wrong = error.details.map((d) => String(d.path[0])).filter((key) => key in known);
     if (wrong.length === 0) return DEFAULT_RULES;
@@ -168,8 +108,8 @@ export function readOldRules(document: unknown): HouseRules {
 
 /** What takes the place of a tool the shop lacks, best first (common practice). */
 const INSTEAD = {
-  heat: ['mat', 'pad', 'gun', 'gel-pack', 'dryer'],
-  firstGap: ['suction-cup', 'cup-clamp', 'thin-blade'],
+  heat: SOURCE_KINDS,
+  firstGap: FIRST_GAPS,
   pressing: ['clips', 'weight', 'by-hand'],
 } as const;
 

@@ -1,3 +1,4 @@
+import { laidAs } from '../../kinds/index.ts';
 import type { Bond, Model } from '../../anatomy/index.ts';
 import {
   beadOf,
@@ -46,10 +47,10 @@ export const beadUnder = (model: Model, bond: Bond, rules: HouseRules): BeadPlan
 
 /** How a bond is pressed; a tape whose place liquid glue takes is pressed as glue is. */
 export function pressUnder(model: Model, bond: Bond, rules: HouseRules): PressPlan {
-  const glued = bond.kind === 'tape' && rules.seal === 'liquid-glue';
-  const key = [bond.id, rules.pressing, rules.room, glued].join(' ');
+  const kind = laidAs(bond.kind, rules.seal);
+  const key = [bond.id, rules.pressing, rules.room, kind].join(' ');
   return once(of(model, rules).presses, key, () =>
-    pressOf(model, glued ? { ...bond, kind: 'glue' } : bond, {
+    pressOf(model, kind === bond.kind ? bond : { ...bond, kind }, {
       bench: rules.closing,
       way: rules.pressing,
       room: rules.room,

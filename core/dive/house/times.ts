@@ -1,4 +1,5 @@
-import type { Bond, Fastener } from '../../anatomy/index.ts';
+import { FASTENERS } from '../../kinds/index.ts';
+import type { Fastener } from '../../anatomy/index.ts';
 import type { HouseRules } from './rules.ts';
 
 /**
@@ -83,31 +84,6 @@ export const HEAT: Record<HouseRules['heat'], { hands: number; wait: number; set
   dryer: { hands: SECONDS.setUpHeat + 420, wait: 0, set: 60 },
 };
 
-/**
- * Seconds a centimetre of old adhesive takes to come off: tape rolls off with a thumb and alcohol, hardened glue is scraped,
- * strips leave next to nothing. Origin: our own bench estimates, as above.
- */
-export const SCRAPE: Record<Bond['kind'], number> = {
-  tape: 1.5,
-  'stretch-tab': 0.3,
-  'pull-pouch': 0.3,
-  glue: 3,
-  gasket: 1.5,
-  thermal: 1,
-  foil: 0.3,
-};
-
 /** Is it turned with a driver? What is pulled or pressed never is. */
 export const isTurned = ({ kind, drive }: Pick<Fastener, 'kind' | 'drive'>): boolean =>
-  drive !== 'none' && (kind === 'screw' || kind === 'captive' || kind === 'standoff');
-
-/** One fastener turned or sprung, by its kind. */
-export const FASTENER_SECONDS: Record<Fastener['kind'], number> = {
-  screw: SECONDS.perScrew,
-  captive: SECONDS.perCaptive,
-  standoff: SECONDS.perStandoff,
-  clip: SECONDS.perClip,
-  cap: SECONDS.perClip,
-  plug: SECONDS.perClip,
-  'press-fit': SECONDS.perClip,
-};
+  drive !== 'none' && FASTENERS.of(kind).turned;

@@ -1,3 +1,4 @@
+import { CONNECTORS } from '../../kinds/index.ts';
 import type { Connector, Model } from '../../anatomy/index.ts';
 import { onceEach } from '../../once/index.ts';
 import type { Standing } from '../types.ts';
@@ -23,7 +24,9 @@ export function bladesOf(model: Model, bundles: readonly Bundle[], from: Standin
       from?.open.has(c.id) ||
       [...before].some((j) => {
         const { kind, items } = bundles[j]!;
-        return kind === 'open' ? items.includes(c.id) : kind === 'lift' && c.kind === 'contact' && items[0] === c.from;
+        return kind === 'open'
+          ? items.includes(c.id)
+          : kind === 'lift' && CONNECTORS.of(c.kind).byItself && items[0] === c.from;
       });
     if (isolating.length > 0 && isolating.every(cuts)) return true;
     return !openAlready && openings.every((k) => !before.has(k) && (k === i || earlier(k).has(i)));

@@ -1,3 +1,4 @@
+import { FASTENERS } from '../../kinds/index.ts';
 import type { Fastener, Model } from '../../anatomy/index.ts';
 import { contextsOf, outermostOf } from '../graph/contexts.ts';
 import { actionOf, keyOf, type Action, type ActionKind } from '../graph/keys.ts';
@@ -30,7 +31,7 @@ export interface Bundle {
 }
 
 export function openingTool(model: Model, connector: string): string {
-  return CONNECTOR_KINDS[model.connectors.get(connector)!.kind].tool;
+  return CONNECTOR_KINDS.of(model.connectors.get(connector)!.kind).tool;
 }
 
 /** The tool that an action is begun with. */
@@ -90,7 +91,7 @@ const isOneWay = (because: Reason): boolean => because.why === 'rule' && because
 function groupOf(model: Model, closure: Closure, action: Action, fine: boolean): string {
   if (action.kind !== 'loosen') return action.key;
   const f = model.fasteners.get(action.item)!;
-  const turned = isTurned(f) ? (f.kind === 'captive' ? 'captive' : 'screw') : f.kind;
+  const turned = isTurned(f) ? (FASTENERS.of(f.kind).stays ? 'captive' : 'screw') : f.kind;
   const asked = fine
     ? [
         closure.needs

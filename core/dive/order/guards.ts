@@ -1,5 +1,5 @@
 import type { Guard } from '../../schedule/index.ts';
-import { BOND_KINDS } from '../house/bondKinds.ts';
+import { BONDS } from '../../kinds/index.ts';
 import { isThreaded } from '../graph/pose.ts';
 import type { StepGraph } from '../graph/stepGraph.ts';
 import type { Standing } from '../types.ts';
@@ -64,7 +64,7 @@ export function guardLoose(sites: Sites): { guards: Guard[]; left: string[] } {
     if (isThreaded(graph.model, part)) continue;
     const held = graph.holdsOf(part.id).filter((id) => !from?.absent.has(id));
     const stuck = graph.model.anatomy.bonds.some(
-      (b) => BOND_KINDS[b.kind].partsByItself && b.joins.includes(part.id) && !from?.released.has(b.id),
+      (b) => BONDS.of(b.kind).byItself && b.joins.includes(part.id) && !from?.released.has(b.id),
     );
     const releasing = held.map((id) => Math.max(bundleAt(sites, 'loosen', id), bundleAt(sites, 'release', id)));
     const lift = bundleAt(sites, 'lift', part.id);
@@ -97,7 +97,7 @@ export function guardLoose(sites: Sites): { guards: Guard[]; left: string[] } {
 function joinsAtOnce({ model }: StepGraph, part: string): boolean {
   return (
     model.anatomy.bonds.some(
-      (b) => BOND_KINDS[b.kind].joinsByItself && model.pressedBy(b.id).length === 0 && b.joins.includes(part),
+      (b) => !BONDS.of(b.kind).over && model.pressedBy(b.id).length === 0 && b.joins.includes(part),
     ) || model.anatomy.latches.some((l) => l.mate === 'first' && l.joins.includes(part))
   );
 }

@@ -1,3 +1,4 @@
+import { CONNECTORS } from '../../kinds/index.ts';
 import type { Connector, Model } from '../../anatomy/index.ts';
 import type { Schedule } from '../../schedule/index.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
@@ -68,7 +69,7 @@ function oneGo(model: Model, a: Step, b: Draft): boolean {
   if (a.do === 'disconnect' || a.do === 'connect') {
     const way = (id: string) => {
       const { kind, shape } = model.connectors.get(id)!;
-      return `${CONNECTOR_KINDS[kind][a.do === 'disconnect' ? 'open' : 'seat'].way} ${shape ?? ''}`;
+      return `${CONNECTOR_KINDS.of(kind)[a.do === 'disconnect' ? 'open' : 'seat'].way} ${shape ?? ''}`;
     };
     const isOther = (id: string) => model.connectors.get(id)!.isolatesPower || way(id) !== way(a.items[0]!);
     return ![...a.items, ...b.items].some(isOther);
@@ -98,7 +99,7 @@ export function numberSteps(
   let { face, pose } = start;
   const isolating = model.anatomy.connectors.filter((c) => c.isolatesPower);
   /** What cuts the power off, a plug or the part that a contact goes with, while it is still closed. */
-  const cutOff = (c: Connector) => (c.kind === 'contact' ? c.from : c.id);
+  const cutOff = (c: Connector) => (CONNECTORS.of(c.kind).byItself ? c.from : c.id);
   const joined = new Set(isolating.filter((c) => !start.from?.open.has(c.id)).map(cutOff));
   const isolators = new Set(isolating.map(cutOff));
   /** Is anything joined that feeds these items; without any, anything at all? */

@@ -1,3 +1,4 @@
+import { BONDS, laidAs } from '../../kinds/index.ts';
 import type { Bond, Model } from '../../anatomy/index.ts';
 import type { ConsumableHint } from '../hints.ts';
 import type { HouseRules } from '../house/rules.ts';
@@ -23,11 +24,12 @@ export function consumablesOf(model: Model, plan: Plan): Consumable[] {
 }
 
 function laidFrom(model: Model, bond: Bond, rules: HouseRules): ConsumableHint {
-  if (bond.kind === 'glue' || (bond.kind === 'tape' && rules.seal === 'liquid-glue')) {
+  const kind = laidAs(bond.kind, rules.seal);
+  if (BONDS.of(kind).takes === 'cure') {
     const { millilitres } = beadUnder(model, bond, rules);
     return { code: 'glue-of', millilitres, words: rules.closing.glue.name };
   }
-  if (bond.kind !== 'tape') return { code: `new-bond-${bond.kind}` };
+  if (!BONDS.of(kind).byHouse) return { code: 'new-bond', fresh: kind };
   const stocked = rules.closing.dieCut.includes(`${model.anatomy.id}/${bond.id}`);
   if (rules.seal === 'die-cut' || stocked) return { code: stocked ? 'die-cut-in-stock' : 'die-cut' };
   const strips = stripsUnder(model, bond, rules);

@@ -1,3 +1,4 @@
+import { BONDS } from '../../kinds/index.ts';
 import type { Bond, Model } from '../../anatomy/index.ts';
 import { newParts, type Exchange } from '../graph/choices.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
@@ -52,7 +53,7 @@ export function renewed(
       if (type === 'part' && bundle.kind === 'lift') {
         if (item.fate === 'renew' || (item.kind === 'battery' && rules.removedBattery === 'never-refit')) renew.add(id);
         for (const bond of model.anatomy.bonds)
-          if (bond.kind === 'thermal' && bond.fate === 'renew' && bond.joins.includes(id)) renew.add(bond.id);
+          if (BONDS.of(bond.kind).byItself && bond.fate === 'renew' && bond.joins.includes(id)) renew.add(bond.id);
       }
       if (
         (type === 'bond' || type === 'fastener') &&

@@ -1,8 +1,8 @@
+import { CONNECTORS } from '../../kinds/index.ts';
 import type { Model } from '../../anatomy/index.ts';
 import { draft, type Draft } from '../entry/draft.ts';
 import { rule } from '../graph/reasons.ts';
 import type { Hint } from '../hints.ts';
-import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import { SECONDS } from '../house/times.ts';
 import type { GateId, Phase } from '../types.ts';
 import type { Ascent } from './ascent.ts';
@@ -43,12 +43,12 @@ export class Ledger {
 
   seated(connectors: readonly string[], because = rule('R15')): Draft[] {
     const kindOf = (id: string) => this.model.connectors.get(id)!.kind;
-    const fresh = [...new Set(connectors)].filter((id) => !this.gated.has(id) && !CONNECTOR_KINDS[kindOf(id)].byItself);
+    const fresh = [...new Set(connectors)].filter((id) => !this.gated.has(id) && !CONNECTORS.of(kindOf(id)).byItself);
     for (const id of fresh) this.gated.add(id);
     if (fresh.length === 0) return [];
     const hint: Hint[] = [];
-    if (fresh.some((id) => kindOf(id) !== 'solder')) hint.push({ code: 'all-seated' });
-    if (fresh.some((id) => kindOf(id) === 'solder')) hint.push({ code: 'all-joints' });
+    if (fresh.some((id) => !CONNECTORS.of(kindOf(id)).joint)) hint.push({ code: 'all-seated' });
+    if (fresh.some((id) => CONNECTORS.of(kindOf(id)).joint)) hint.push({ code: 'all-joints' });
     const gate = gateStep(this.ascent.phase, 'G1', fresh, hint);
     return [{ ...gate, because: [...gate.because, because] }];
   }

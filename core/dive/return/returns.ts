@@ -1,3 +1,4 @@
+import { BONDS } from '../../kinds/index.ts';
 import { bondLength, outlineLength, type Bond, type Model, type Part } from '../../anatomy/index.ts';
 import { draft, type Draft } from '../entry/draft.ts';
 import { quoted } from '../../message/index.ts';
@@ -5,9 +6,9 @@ import { wayIn } from '../entry/motion.ts';
 import type { Hint } from '../hints.ts';
 import { keyOf } from '../graph/keys.ts';
 import { relation, rule, type Reason } from '../graph/reasons.ts';
-import { BOND_KINDS, isGated, partsByItself } from '../house/bondKinds.ts';
+import { isGated, isLined, partsByItself, setsAtOnce } from '../house/bondKinds.ts';
 import type { Caution } from '../house/cautions.ts';
-import { SCRAPE, SECONDS } from '../house/times.ts';
+import { SECONDS } from '../house/times.ts';
 import type { Bundle } from '../order/bundles.ts';
 import { functionsOn } from '../proof.ts';
 import type { Ascent } from './ascent.ts';
@@ -127,7 +128,7 @@ class Returns {
           return only(...snapIn(latch, phase, base, moved));
         }
         const bond = this.model.bonds.get(id)!;
-        if (!BOND_KINDS[bond.kind].joinsByItself) return only(layFoil(this.model, bond, phase, rules, base));
+        if (BONDS.of(bond.kind).over) return only(layFoil(this.model, bond, phase, rules, base));
         if (this.closesWithItsPart(bond)) return only();
         const fresh = bond.fate !== 'keep' && !this.ascent.from?.renewed.has(bond.id);
         const brought = this.ascent.brought.has(bond.id);
@@ -171,7 +172,7 @@ class Returns {
     const careful = part.kind === 'battery' || last;
     const fresh = bonds.filter((b) => b.fate !== 'keep' && !from?.renewed.has(b.id));
     const lay = (list: readonly Bond[]) => list.map((b) => layBond(this.model, b, phase, rules, brought.has(b.id)));
-    const late = (b: Bond) => BOND_KINDS[b.kind].setsAtOnce(rules) && !brought.has(b.id);
+    const late = (b: Bond) => setsAtOnce(b, rules) && !brought.has(b.id);
     const test = this.openTest(i, bonds, this.beneath(part, [...this.opened, ...this.untried()]), last);
     const trial = tryDry(this.ascent, i, part, fresh, this.tested !== null && this.tested.length > 0);
     const ready = [
@@ -273,9 +274,9 @@ class Returns {
     const glued = fresh.filter((b) => this.model.pressedBy(b.id).length === 0);
     const bonded = glued.length > 0;
     // What lies side by side along one rim comes off together: nobody goes round twice.
-    const around = (outlineLength(part.outline) / 10) * Math.max(0, ...glued.map((b) => SCRAPE[b.kind]));
+    const around = (outlineLength(part.outline) / 10) * Math.max(0, ...glued.map((b) => BONDS.of(b.kind).scrape));
     const outline = (id: string) => this.model.parts.get(id)!.outline;
-    const every = glued.reduce((sum, b) => sum + (SCRAPE[b.kind] * bondLength(b, outline)) / 10, 0);
+    const every = glued.reduce((sum, b) => sum + (BONDS.of(b.kind).scrape * bondLength(b, outline)) / 10, 0);
     const scraped = Math.min(every, around);
     const dry = part.limits?.solvent === false;
     return draft(this.ascent.phase, 'clean', [part.id], {
@@ -320,7 +321,7 @@ class Returns {
   }
 
   private takeLiners(bonds: readonly Bond[]): Draft[] {
-    const lined = bonds.filter((b) => b.fate === 'renew' && BOND_KINDS[b.kind].lined(this.ascent.rules));
+    const lined = bonds.filter((b) => b.fate === 'renew' && isLined(b, this.ascent.rules));
     if (lined.length === 0) return [];
     return [
       draft(
@@ -418,7 +419,7 @@ class Returns {
 
   /** Bonds that come into being again when this part is laid down: those whose release it needed, and thermal ones. */
   private restored(i: number, bond: Bond): boolean {
-    if (!BOND_KINDS[bond.kind].joinsByItself) return false;
+    if (BONDS.of(bond.kind).over) return false;
     const { bundles, order } = this.ascent;
     const divides = (j: number) => splits(this.model.familyOf(bundles[j]!.items[0]!), bond.joins);
     if (!divides(i)) return false;

@@ -1,3 +1,5 @@
+import { FASTENER_KINDS } from '../house/fastenerKinds.ts';
+import { FASTENERS } from '../../kinds/index.ts';
 import type { Bond, Latch, Model } from '../../anatomy/index.ts';
 import { fluxed } from '../entry/iron.ts';
 import { draft, joinsCell, type Base as StepBase, type Draft } from '../entry/draft.ts';
@@ -6,7 +8,7 @@ import { BOND_KINDS } from '../house/bondKinds.ts';
 import { CONNECTOR_KINDS, type IronWork } from '../house/connectorKinds.ts';
 import type { Hint } from '../hints.ts';
 import type { HouseRules } from '../house/rules.ts';
-import { FASTENER_SECONDS, isTurned, SECONDS } from '../house/times.ts';
+import { isTurned, SECONDS } from '../house/times.ts';
 import { driverFor } from '../house/tools.ts';
 import type { Bundle } from '../order/bundles.ts';
 import { tighteningOrder } from '../order/driving.ts';
@@ -23,9 +25,9 @@ export function fasten(model: Model, bundle: Bundle, phase: Phase, rules: HouseR
   if (!isTurned(fasteners[0]!))
     return draft(phase, 'fasten', items, {
       ...base,
-      tool: fasteners[0]!.kind === 'clip' || fasteners[0]!.kind === 'press-fit' ? 'spudger' : null,
+      tool: FASTENERS.of(fasteners[0]!.kind).tool,
       hint: [{ code: 'pressed-home' }],
-      seconds: fasteners.length * FASTENER_SECONDS[fasteners[0]!.kind],
+      seconds: fasteners.length * FASTENER_KINDS.of(fasteners[0]!.kind).seconds,
     });
   const pressing = model.anatomy.bonds.some((b) => model.pressedBy(b.id).some((id) => items.includes(id)));
   const crosswise = fasteners.length > 2 && !fasteners.some((f) => f.order !== null);
@@ -39,14 +41,16 @@ export function fasten(model: Model, bundle: Bundle, phase: Phase, rules: HouseR
     ...base,
     tool: driverFor(fasteners[0]!.drive),
     hint,
-    seconds: fasteners.length * FASTENER_SECONDS[fasteners[0]!.kind] + locked.length * SECONDS.screwExtraWithThreadlock,
+    seconds:
+      fasteners.length * FASTENER_KINDS.of(fasteners[0]!.kind).seconds +
+      locked.length * SECONDS.screwExtraWithThreadlock,
   });
 }
 
 /** A connector mated again. */
 export function seat(model: Model, id: string, phase: Phase, base: Base): Draft[] {
   const c = model.connectors.get(id)!;
-  const kind = CONNECTOR_KINDS[c.kind];
+  const kind = CONNECTOR_KINDS.of(c.kind);
   const mated = seatIt(model, id, phase, base);
   return kind.iron === null ? [mated] : soldered(mated, id, phase, kind.iron);
 }
@@ -73,7 +77,7 @@ function soldered(joint: Draft, id: string, phase: Phase, iron: IronWork): Draft
 
 function seatIt(model: Model, id: string, phase: Phase, base: Base): Draft {
   const c = model.connectors.get(id)!;
-  const kind = CONNECTOR_KINDS[c.kind];
+  const kind = CONNECTOR_KINDS.of(c.kind);
   return draft(phase, kind.seat.verb, [id], {
     ...base,
     tool: kind.tool,
@@ -109,7 +113,7 @@ export function snapIn(latch: Latch, phase: Phase, base: Base, moved: boolean): 
 
 /** A foil laid again over what lies beneath it. */
 export function layFoil(model: Model, bond: Bond, phase: Phase, rules: HouseRules, base: Base): Draft {
-  const { seconds, hint } = BOND_KINDS[bond.kind].lay(rules, bond, model);
+  const { seconds, hint } = BOND_KINDS.of(bond.kind).lay(rules, bond, model);
   return draft(phase, 'bond', [bond.id], {
     ...base,
     seconds,
@@ -119,7 +123,7 @@ export function layFoil(model: Model, bond: Bond, phase: Phase, rules: HouseRule
 
 /** A new bond laid; its liner, where it has one, stays on until its part goes down. */
 export function layBond(model: Model, bond: Bond, phase: Phase, rules: HouseRules, brought: boolean): Draft {
-  const kind = BOND_KINDS[bond.kind];
+  const kind = BOND_KINDS.of(bond.kind);
   const { seconds, hint } = kind.lay(rules, bond, model);
   const cell = joinsCell(model, bond.joins);
   return draft(phase, 'bond', [bond.id], {

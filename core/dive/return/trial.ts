@@ -1,3 +1,4 @@
+import { CONNECTORS } from '../../kinds/index.ts';
 import type { Bond, Model, Part, PartKind } from '../../anatomy/index.ts';
 import { draft, type Draft } from '../entry/draft.ts';
 import { poseOf } from '../graph/pose.ts';
@@ -41,7 +42,7 @@ export function tryDry(ascent: Ascent, i: number, part: Part, fresh: readonly Bo
     const why: Hint = hidden === undefined ? { code: 'contacts-meet-later' } : { code: 'reach-later', item: hidden };
     return { steps: [], why: [why] };
   }
-  const kinds = plugs.map((id) => CONNECTOR_KINDS[model.connectors.get(id)!.kind]);
+  const kinds = plugs.map((id) => CONNECTOR_KINDS.of(model.connectors.get(id)!.kind));
   const seconds = kinds.reduce(
     (sum, { seat, open }) => sum + seat.seconds + open.seconds,
     SECONDS.powerOn + SECONDS.perTest + SECONDS.powerOffAfterTest,
@@ -57,7 +58,7 @@ export function tryDry(ascent: Ascent, i: number, part: Part, fresh: readonly Bo
 }
 
 const byItself = (model: Model, connector: string): boolean =>
-  CONNECTOR_KINDS[model.connectors.get(connector)!.kind].byItself;
+  CONNECTORS.of(model.connectors.get(connector)!.kind).byItself;
 
 /** Is a connector still open when bundle `i` comes back? */
 const isOpen = ({ order, bundles }: Ascent, connector: string, i: number): boolean =>

@@ -1,3 +1,4 @@
+import type { CraftName } from '../../kinds/index.ts';
 import type { BondRead, StepRead } from '../document.ts';
 import { breaks, isOnDevice, type CraftRule, type Moment } from './moment.ts';
 
@@ -10,7 +11,7 @@ const CLOSES: ReadonlySet<string> = new Set(['fit', 'transfer']);
  * R22: a gasket that screws press is no adhesive. It is looked at, or a new one laid, before its part goes on, and where the
  * device is rated and the shop can, it is tested for leaks before it is handed out.
  */
-export const gasketsPressed: CraftRule = (moment) => {
+const gasketsPressed: CraftRule = (moment) => {
   const { reading, document, checker, step, before, plan, index } = moment;
   if (['heat', 'solvent', 'cut', 'pull', 'press', 'cure'].includes(step.do)) {
     const glued = step.items.find((id) => isPressed(moment, reading.bonds.get(id)));
@@ -43,7 +44,7 @@ const LIES_ON: ReadonlySet<string> = new Set(['mat', 'pad', 'gel-pack']);
 const CUPS: ReadonlySet<string> = new Set(['suction-cup', 'cup-clamp']);
 
 /** R23: heat, solvent and cups as far as the parts beside them bear it. */
-export const limitsKept: CraftRule = (moment) => {
+const limitsKept: CraftRule = (moment) => {
   const { reading, document, checker, step, before } = moment;
   const joined = step.items.flatMap((id) => reading.bonds.get(id)?.joins ?? []).map((id) => reading.part(id));
   if (step.do === 'heat' && step.heat) {
@@ -97,7 +98,7 @@ export const limitsKept: CraftRule = (moment) => {
 const IRON: ReadonlySet<string> = new Set(['desolder', 'solder']);
 
 /** R24: a joint is worked with its assembly out, or with the cells away; wetted before, and looked at after. */
-export const ironAlone: CraftRule = (moment) => {
+const ironAlone: CraftRule = (moment) => {
   const { reading, document, checker, step, before, plan, index } = moment;
   if (!IRON.has(step.do)) return null;
   for (const id of step.items) {
@@ -143,7 +144,7 @@ function halfOf({ reading }: Moment, step: StepRead): string | null {
 }
 
 /** R25: of a fold only the half is warmed that is softened, and nothing rests on its inner display. */
-export const oneHalfWarmed: CraftRule = (moment) => {
+const oneHalfWarmed: CraftRule = (moment) => {
   const { document, step, before } = moment;
   if (!document.bodies || step.do !== 'heat' || !step.heat || !isOnDevice(step)) return null;
   const half = halfOf(moment, step);
@@ -152,3 +153,11 @@ export const oneHalfWarmed: CraftRule = (moment) => {
   const rests = step.tool === 'mat' && step.heat.on === 'front' && inner !== null && !before.removed.has(inner);
   return rests ? breaks('R25', inner, { code: 'rests-on-inner' }) : null;
 };
+
+/** By their names. */
+export const OF_BEARING = {
+  R22: gasketsPressed,
+  R23: limitsKept,
+  R24: ironAlone,
+  R25: oneHalfWarmed,
+} satisfies Partial<Record<CraftName, CraftRule>>;

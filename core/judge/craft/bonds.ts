@@ -1,3 +1,4 @@
+import { BONDS, CONNECTORS, laidAs, type BondKind, type CraftName } from '../../kinds/index.ts';
 import type { BondRead, StepRead } from '../document.ts';
 import { groundOf, shareUnder } from '../ground.ts';
 import { breaks, isOnDevice, type CraftRule, type Moment } from './moment.ts';
@@ -9,7 +10,7 @@ function panelOf({ checker }: Moment, bond: BondRead): string | undefined {
 }
 
 /** R6: nothing is heated beside what hangs open, no source above the house's limit, and a softened seam is cut at once. */
-export const heatByItself: CraftRule = (moment) => {
+const heatByItself: CraftRule = (moment) => {
   const { checker, step, before, plan, index } = moment;
   if (step.do !== 'heat' || !isOnDevice(step)) return null;
   const [hangs] = checker.hanging(before);
@@ -23,7 +24,7 @@ export const heatByItself: CraftRule = (moment) => {
 };
 
 /** R20: heat that is put on a bond softens it, and one that nothing softened is cut only at a risk that was told. */
-export const softenedFirst: CraftRule = ({ reading, step, plan, index }) => {
+const softenedFirst: CraftRule = ({ reading, step, plan, index }) => {
   if (step.do === 'heat' && step.heat) {
     const { set, softensAt } = step.heat;
     return softensAt !== null && set < softensAt
@@ -43,7 +44,7 @@ export const softenedFirst: CraftRule = ({ reading, step, plan, index }) => {
 const OPEN_SHARE = 0.25;
 
 /** R21: no open face is laid on a mat. */
-export const nothingOpenOnMat: CraftRule = ({ reading, document, checker, step, before }) => {
+const nothingOpenOnMat: CraftRule = ({ reading, document, checker, step, before }) => {
   if (step.do !== 'heat' || step.tool !== 'mat' || !step.heat?.on || !isOnDevice(step)) return null;
   const { on } = step.heat;
   // An assembly that is out lies on the mat by itself.
@@ -63,22 +64,22 @@ export const nothingOpenOnMat: CraftRule = ({ reading, document, checker, step, 
 };
 
 /** R7: what is kept is neither heated, soaked nor cut, and not cured. */
-export const keptWhole: CraftRule = ({ reading, step }) => {
+const keptWhole: CraftRule = ({ reading, step }) => {
   if (!['heat', 'solvent', 'cut', 'cure'].includes(step.do)) return null;
   const kept = step.items.find((id) => reading.bonds.get(id)?.fate === 'keep');
   return kept ? breaks('R7', kept, { code: 'kept-is-cut', item: kept }) : null;
 };
 
 /** R9: only seals of the outside are clamped or cured; adhesive is laid before its part hangs on a mated flex. */
-export const pressedAsNeeded: CraftRule = (moment) => {
+const pressedAsNeeded: CraftRule = (moment) => {
   const { reading, step, before, plan, index } = moment;
   for (const id of step.items) {
     const bond = reading.bonds.get(id);
     if (!bond) continue;
     if ((step.do === 'cure' || (step.do === 'press' && step.waits > 0)) && !panelOf(moment, bond))
       return breaks('R9', id, { code: 'clamped-inside', item: id });
-    if (step.do !== 'bond' || bond.kind === 'glue' || bond.kind === 'thermal' || bond.kind === 'foil') continue;
-    if (bond.kind === 'tape' && plan.rules.seal === 'liquid-glue') continue;
+    const { setsAtOnce, over } = BONDS.of(laidAs(bond.kind, plan.rules.seal));
+    if (step.do !== 'bond' || setsAtOnce || over) continue;
     const hung = bond.joins.find((part) => before.swung.has(part) && wasOff(plan.steps.slice(0, index), part));
     if (hung) return breaks('R9', id, { code: 'laid-too-late', item: id, other: hung });
   }
@@ -86,17 +87,15 @@ export const pressedAsNeeded: CraftRule = (moment) => {
 };
 
 /** R18: a new seal of the outside stands under its load, or cures, for its time; by hand only where the house presses so. */
-export const sealedUnderLoad: CraftRule = (moment) => {
+const sealedUnderLoad: CraftRule = (moment) => {
   const { reading, step, plan } = moment;
   if ((step.do !== 'press' && step.do !== 'cure') || step.waits > 0 || plan.rules.pressing === 'by-hand') return null;
   const seal = step.items.find((id) => {
     const bond = reading.bonds.get(id);
-    return bond && bond.fate !== 'keep' && SEALS.has(bond.kind) && panelOf(moment, bond);
+    return bond && bond.fate !== 'keep' && BONDS.of(bond.kind).seals && panelOf(moment, bond);
   });
   return seal ? breaks('R18', seal, { code: 'seal-unpressed', item: seal }) : null;
 };
-
-const SEALS: ReadonlySet<string> = new Set(['tape', 'glue', 'gasket']);
 
 const wasOff = (steps: readonly StepRead[], part: string): boolean =>
   steps.some((s) => s.do === 'lift' && s.items.includes(part));
@@ -104,7 +103,7 @@ const wasOff = (steps: readonly StepRead[], part: string): boolean =>
 const TRIED: ReadonlySet<string> = new Set(['display', 'battery', 'camera', 'board']);
 
 /** R10: a new display, cell, camera or board is tried before it is bonded, where its plugs can be reached. */
-export const triedDry: CraftRule = (moment) => {
+const triedDry: CraftRule = (moment) => {
   const { reading, step, plan, index } = moment;
   if (step.do !== 'fit' || step.phase !== 'ascent' || plan.rules.trySpare !== 'dry') return null;
   for (const id of step.items) {
@@ -121,17 +120,20 @@ export const triedDry: CraftRule = (moment) => {
   return null;
 };
 
+/** It holds its part for good once it lies: neither paste nor what is stuck over it. */
+const holds = (kind: BondKind): boolean => !BONDS.of(kind).byItself && !BONDS.of(kind).over;
+
 function bonds({ reading }: Moment, part: string, items: readonly string[]): boolean {
   return items.some((id) => {
     const bond = reading.bonds.get(id);
-    return bond && bond.kind !== 'thermal' && bond.kind !== 'foil' && bond.joins.includes(part);
+    return bond && holds(bond.kind) && bond.joins.includes(part);
   });
 }
 
 /** Can the plugs of a part, and the battery's, be mated before it is bonded? Judged when it is about to go down. */
 function plugsToTry({ document, checker, before }: Moment, part: string): boolean {
   const own = document.connectors.filter((c) => c.isolatesPower || checker.splits(part, [c.from, c.to]));
-  if (own.some((c) => c.kind === 'contact')) return false;
+  if (own.some((c) => CONNECTORS.of(c.kind).byItself)) return false;
   return own
     .filter((c) => before.open.has(c.id))
     .every(
@@ -147,9 +149,21 @@ function plugsToTry({ document, checker, before }: Moment, part: string): boolea
 }
 
 /** R14: a cup or a blade raises panels of the outside only. */
-export const priedWherePossible: CraftRule = (moment) => {
+const priedWherePossible: CraftRule = (moment) => {
   const { reading, step } = moment;
   if (step.do !== 'gap') return null;
   const inner = step.items.find((id) => !panelOf(moment, reading.bonds.get(id)!));
   return inner ? breaks('R14', inner, { code: 'raised-inside', item: inner }) : null;
 };
+
+/** By their names. */
+export const OF_BONDS = {
+  R6: heatByItself,
+  R7: keptWhole,
+  R9: pressedAsNeeded,
+  R10: triedDry,
+  R14: priedWherePossible,
+  R18: sealedUnderLoad,
+  R20: softenedFirst,
+  R21: nothingOpenOnMat,
+} satisfies Partial<Record<CraftName, CraftRule>>;

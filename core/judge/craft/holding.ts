@@ -1,7 +1,8 @@
+import { CONNECTORS, type CraftName } from '../../kinds/index.ts';
 import { breaks, type CraftRule, type Moment } from './moment.ts';
 
 /** R4: what lets a part go last does not do so while a flex still joins it that could be opened before. */
-export const lastHold: CraftRule = (moment) => {
+const lastHold: CraftRule = (moment) => {
   const { document, checker, step, before, after } = moment;
   if (step.phase !== 'descent' || !['unscrew', 'release', 'cut', 'pull'].includes(step.do)) return null;
   for (const part of document.parts) {
@@ -10,7 +11,10 @@ export const lastHold: CraftRule = (moment) => {
     const stays = new Set([...(part.swing?.tether ?? []), ...(part.swing?.gap?.reaches ?? [])]);
     const joins = document.connectors.filter(
       (c) =>
-        c.kind !== 'contact' && !after.open.has(c.id) && !stays.has(c.id) && checker.splits(part.id, [c.from, c.to]),
+        !CONNECTORS.of(c.kind).byItself &&
+        !after.open.has(c.id) &&
+        !stays.has(c.id) &&
+        checker.splits(part.id, [c.from, c.to]),
     );
     if (joins.length === 0 || !isTakenOff(moment, part.id)) continue;
     const holds = new Set(step.items);
@@ -31,7 +35,7 @@ function isTakenOff({ plan, index }: Moment, part: string): boolean {
 }
 
 /** R5: a part whose flexes are all open does not stay on its hinge, and one that is hung up is joined at once. */
-export const noGhostHinge: CraftRule = ({ reading, checker, step, before, after }) => {
+const noGhostHinge: CraftRule = ({ reading, checker, step, before, after }) => {
   if (step.do === 'gate' || step.do === 'bend-aside' || step.phase === 'turn') return null;
   for (const id of before.swung) {
     if (before.taped.has(id)) continue;
@@ -49,7 +53,7 @@ export const noGhostHinge: CraftRule = ({ reading, checker, step, before, after 
 };
 
 /** R8: nothing lies loose when the device is turned over. */
-export const nothingLoose: CraftRule = (moment) => {
+const nothingLoose: CraftRule = (moment) => {
   if (moment.step.do !== 'turn-over') return null;
   const [loose] = moment.checker.looseParts(moment.before);
   return loose ? breaks('R8', loose, { code: 'lies-loose', item: loose }) : null;
@@ -61,7 +65,7 @@ const FREES: ReadonlySet<string> = new Set(['cut', 'pull', 'ease', 'release']);
  * R26: what lies on a part is off, or stands open, before the adhesive that holds the part is let go: it would come up with it, and
  * no pick goes under an edge that something else lies on.
  */
-export const bareFirst: CraftRule = ({ reading, document, checker, plan, step, index, before }) => {
+const bareFirst: CraftRule = ({ reading, document, checker, plan, step, index, before }) => {
   if (step.phase !== 'descent' || !FREES.has(step.do)) return null;
   for (const id of step.items) {
     const bond = reading.bonds.get(id);
@@ -81,7 +85,7 @@ export const bareFirst: CraftRule = ({ reading, document, checker, plan, step, i
 };
 
 /** R29: what an order keeps waiting is held by its screws before what waits for it is laid again. */
-export const heldBeforeNext: CraftRule = ({ document, checker, step, before }) => {
+const heldBeforeNext: CraftRule = ({ document, checker, step, before }) => {
   if (step.phase !== 'ascent' || step.do !== 'fit') return null;
   for (const { first, then } of document.orders) {
     if (!step.items.includes(first)) continue;
@@ -92,3 +96,12 @@ export const heldBeforeNext: CraftRule = ({ document, checker, step, before }) =
   }
   return null;
 };
+
+/** By their names. */
+export const OF_HOLDING = {
+  R4: lastHold,
+  R5: noGhostHinge,
+  R8: nothingLoose,
+  R26: bareFirst,
+  R29: heldBeforeNext,
+} satisfies Partial<Record<CraftName, CraftRule>>;

@@ -1,7 +1,8 @@
+import type { CraftName } from '../../kinds/index.ts';
 import { breaks, type CraftRule } from './moment.ts';
 
 /** R12: the screws of one part with one driver are driven in one go, as far as they can be reached. */
-export const oneGo: CraftRule = ({ reading, checker, step, after, plan, index }) => {
+const oneGo: CraftRule = ({ reading, checker, step, after, plan, index }) => {
   if (step.do !== 'unscrew' && step.do !== 'fasten') return null;
   const next = plan.steps[index + 1];
   const first = reading.fasteners.get(step.items[0]!)!;
@@ -24,9 +25,15 @@ function sameParts(a: readonly string[], b: readonly string[]): boolean {
 }
 
 /** R19: the first part of the outside that moves takes the rating of the device with it, and the plan says so. */
-export const ratingTold: CraftRule = ({ reading, document, checker, step, plan }) => {
+const ratingTold: CraftRule = ({ reading, document, checker, step, plan }) => {
   if (!document.body.ingress || step.phase !== 'descent' || !['ease', 'swing', 'lift'].includes(step.do)) return null;
   if (plan.losses.some((l) => l.function === 'moisture-rating')) return null;
   const opened = step.items.find((id) => reading.parts.has(id) && checker.layers.outside(id));
   return opened ? breaks('R19', opened, { code: 'rating-untold', item: opened, ingress: document.body.ingress }) : null;
 };
+
+/** By their names. */
+export const OF_PLACES = {
+  R12: oneGo,
+  R19: ratingTold,
+} satisfies Partial<Record<CraftName, CraftRule>>;

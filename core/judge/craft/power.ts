@@ -1,3 +1,5 @@
+import { CONNECTORS, type CraftName } from '../../kinds/index.ts';
+import { BONDS, laidAs } from '../../kinds/index.ts';
 import type { Device } from '../device.ts';
 import { conducts } from '../tools.ts';
 import { breaks, isOutside, type CraftRule, type Moment } from './moment.ts';
@@ -6,14 +8,12 @@ const undone = (d: Device): string[] => [...d.out, ...d.open, ...d.removed, ...d
 
 /** Bonds that set as soon as they are laid, and so are laid when their part goes down. */
 function setsAtOnce({ reading, plan }: Moment, bond: string): boolean {
-  const { kind } = reading.bonds.get(bond)!;
-  return (
-    kind === 'glue' || kind === 'thermal' || kind === 'foil' || (kind === 'tape' && plan.rules.seal === 'liquid-glue')
-  );
+  const { setsAtOnce, over } = BONDS.of(laidAs(reading.bonds.get(bond)!.kind, plan.rules.seal));
+  return setsAtOnce || over;
 }
 
 /** R1: what could be done before the battery is mated is done before. */
-export const matedLast: CraftRule = (moment) => {
+const matedLast: CraftRule = (moment) => {
   const { document, checker, step, before, after, plan, index } = moment;
   if (step.phase !== 'ascent' || !checker.isolated(before) || checker.isolated(after)) return null;
   const isolating = new Set(document.connectors.filter((c) => c.isolatesPower).flatMap((c) => [c.id, c.from]));
@@ -51,19 +51,19 @@ function isLate({ reading, before }: Moment, bond: string): boolean {
 }
 
 /** R16: every plug that was mated is seen to be seated before a battery is: a plug half home must not meet power. */
-export const seatsBeforePower: CraftRule = ({ reading, step, before }) => {
+const seatsBeforePower: CraftRule = ({ reading, step, before }) => {
   if (step.phase !== 'ascent' || step.do !== 'connect') return null;
   if (!step.items.some((id) => reading.connectors.get(id)?.isolatesPower)) return null;
   const unseen = [...before.touched].find((id) => {
     const c = reading.connectors.get(id);
     const mated = c && !before.open.has(id) && !before.absent.has(id);
-    return mated && c.kind !== 'contact' && !c.isolatesPower && !before.gated.get('G1')?.has(id);
+    return mated && !CONNECTORS.of(c.kind).byItself && !c.isolatesPower && !before.gated.get('G1')?.has(id);
   });
   return unseen ? breaks('R16', unseen, { code: 'seat-unseen', item: unseen }) : null;
 };
 
 /** R17: old and new are laid side by side before anything of the new part is peeled, laid or tried. */
-export const comparedFirst: CraftRule = ({ reading, step, plan, before }) => {
+const comparedFirst: CraftRule = ({ reading, step, plan, before }) => {
   if (!['try', 'bond', 'remove-liner', 'clean', 'transfer', 'fit'].includes(step.do)) return null;
   const early = plan.replace.find((part) => {
     if (before.renewed.has(part) || !before.removed.has(part)) return false;
@@ -76,7 +76,7 @@ export const comparedFirst: CraftRule = ({ reading, step, plan, before }) => {
 const WET: ReadonlySet<string> = new Set(['heat', 'solvent', 'clean']);
 
 /** R2: after the open test nothing inside is worked with steel, heat or solvent unless the battery is off again. */
-export const offBeforeHands: CraftRule = (moment) => {
+const offBeforeHands: CraftRule = (moment) => {
   const { reading, checker, step, before, plan, index } = moment;
   if (step.phase !== 'ascent' || checker.isolated(before, step.items)) return null;
   const test = plan.steps.slice(0, index).findIndex((s) => s.phase === 'ascent' && s.do === 'test');
@@ -91,7 +91,7 @@ export const offBeforeHands: CraftRule = (moment) => {
 };
 
 /** R3: a function is tested when everything that carries it is mated and in; what is lost is never asked for. */
-export const testsThatPass: CraftRule = ({ checker, step, before, plan }) => {
+const testsThatPass: CraftRule = ({ checker, step, before, plan }) => {
   if (step.do !== 'test') return null;
   for (const f of step.items) {
     if (plan.losses.some((l) => l.function === f)) return breaks('R3', f, { code: 'asked-though-lost', function: f });
@@ -102,7 +102,7 @@ export const testsThatPass: CraftRule = ({ checker, step, before, plan }) => {
 };
 
 /** R13: the cell is drawn down where it is heated, pried or lifted from glue, and not otherwise. */
-export const drawnDownWhereNeeded: CraftRule = ({ reading, document, step, plan }) => {
+const drawnDownWhereNeeded: CraftRule = ({ reading, document, step, plan }) => {
   if (step.do !== 'discharge') return null;
   const cell = (id: string) => reading.parts.get(id)?.kind === 'battery';
   const asks = plan.steps.some(
@@ -122,7 +122,7 @@ export const drawnDownWhereNeeded: CraftRule = ({ reading, document, step, plan 
 };
 
 /** R27: of several plugs that cut the power off, those of the cells are mated last. */
-export const cellsMatedLast: CraftRule = ({ reading, document, checker, step, before }) => {
+const cellsMatedLast: CraftRule = ({ reading, document, checker, step, before }) => {
   if (step.phase !== 'ascent' || step.do !== 'connect') return null;
   const ofCell = (c: { from: string }) => reading.part(c.from).kind === 'battery';
   const cell = step.items.find((id) => {
@@ -135,7 +135,7 @@ export const cellsMatedLast: CraftRule = ({ reading, document, checker, step, be
     (c) =>
       c.isolatesPower &&
       lies(c.id) === lies(cell) &&
-      c.kind !== 'contact' &&
+      !CONNECTORS.of(c.kind).byItself &&
       !ofCell(c) &&
       before.open.has(c.id) &&
       checker.connect(before, c.id) === null,
@@ -144,7 +144,7 @@ export const cellsMatedLast: CraftRule = ({ reading, document, checker, step, be
 };
 
 /** R28: a cell comes out of a dead device: another that is mated, or a flex from another half, would still feed where hands are. */
-export const cellOutDead: CraftRule = ({ reading, checker, step, before }) => {
+const cellOutDead: CraftRule = ({ reading, checker, step, before }) => {
   if (step.phase !== 'descent' || step.do !== 'lift') return null;
   for (const id of step.items) {
     if (reading.parts.get(id)?.kind !== 'battery' || checker.isolated(before, [id])) continue;
@@ -153,3 +153,15 @@ export const cellOutDead: CraftRule = ({ reading, checker, step, before }) => {
   }
   return null;
 };
+
+/** By their names. */
+export const OF_POWER = {
+  R1: matedLast,
+  R2: offBeforeHands,
+  R3: testsThatPass,
+  R13: drawnDownWhereNeeded,
+  R16: seatsBeforePower,
+  R17: comparedFirst,
+  R27: cellsMatedLast,
+  R28: cellOutDead,
+} satisfies Partial<Record<CraftName, CraftRule>>;

@@ -1,3 +1,4 @@
+import { BONDS } from '../../../core/kinds/index.ts';
 import { useState } from 'react';
 import {
   drawSeconds,
@@ -105,7 +106,7 @@ export default function JobCell() {
 /** The tape under a cell, in words, where the shop cuts it itself. */
 const stripsUnderCell = (model: Model, cell: string, rules: HouseRules): string[] =>
   model.anatomy.bonds
-    .filter((b) => b.joins.includes(cell) && ['tape', 'stretch-tab', 'pull-pouch', 'glue'].includes(b.kind))
+    .filter((b) => b.joins.includes(cell) && BONDS.of(b.kind).sticks)
     .flatMap((b) => {
       const plan = stripsUnder(model, b, rules);
       return plan ? [`${model.nameOf(b.id)}: ${tell(model, tapeHint(plan))}`] : [];

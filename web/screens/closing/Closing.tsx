@@ -1,3 +1,4 @@
+import { BONDS, laidAs } from '../../../core/kinds/index.ts';
 import { useState } from 'react';
 import type { Bond, Model } from '../../../core/anatomy/index.ts';
 import type { CornerStyle } from '../../../core/closing/index.ts';
@@ -26,7 +27,7 @@ function bondsOf(model: Model, plan: Plan): { bonds: Bond[]; own: boolean } {
   // What seals a panel first, then what is taped, then the rest.
   const panel = (b: Bond) =>
     'perimeterOf' in b.at && ['display', 'cover'].includes(model.parts.get(b.at.perimeterOf)!.kind);
-  const seals = (b: Bond) => (panel(b) ? 0 : 'perimeterOf' in b.at ? 1 : b.kind === 'tape' ? 2 : 3);
+  const seals = (b: Bond) => (panel(b) ? 0 : 'perimeterOf' in b.at ? 1 : BONDS.of(b.kind).byHouse ? 2 : 3);
   const bonds = own.length > 0 ? own : model.anatomy.bonds;
   return { bonds: [...bonds].sort((a, b) => seals(a) - seals(b)), own: own.length > 0 };
 }
@@ -46,7 +47,7 @@ export default function Closing() {
   if (!bond) return <p className="panel p-5 text-lg">This device has no bond: nothing is glued or taped.</p>;
   const { rules } = plan;
   const name = model.nameOf(bond.id);
-  const glued = bond.kind === 'glue' || (bond.kind === 'tape' && rules.seal === 'liquid-glue');
+  const glued = BONDS.of(laidAs(bond.kind, rules.seal)).takes === 'cure';
   const shown = view ?? (glued ? 'bead' : 'strips');
   const start =
     isOver(state) || !of

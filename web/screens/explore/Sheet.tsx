@@ -1,5 +1,6 @@
+import { BONDS, FASTENERS } from '../../../core/kinds/index.ts';
 import { useState } from 'react';
-import { DRIVES, type Connector, type Edge, type Fastener, type PartKind } from '../../../core/anatomy/index.ts';
+import { DRIVES, EDGES, type Connector, type PartKind } from '../../../core/anatomy/index.ts';
 import type { OpenDevice, Sight, Thing } from '../../../core/explore/index.ts';
 import type { DeviationKind } from '../../../core/run/index.ts';
 import { readNumber } from '../../../core/units/index.ts';
@@ -26,8 +27,6 @@ const PARTS: readonly PartKind[] = [
   'tray',
   'other',
 ];
-const SCREWS: readonly Fastener['kind'][] = ['screw', 'captive', 'standoff', 'clip'];
-const EDGES: readonly Edge[] = ['top', 'right', 'bottom', 'left'];
 
 /** What is mostly found different of each type of thing. */
 const DIFFERENT: Record<Thing['type'], readonly DeviationKind[]> = {
@@ -116,7 +115,12 @@ export function Sheet({
               ))}
             </select>
           </label>
-          <Chips of={SCREWS} value={seen.fastener ?? 'screw'} label="Kind" choose={(fastener) => tell({ fastener })} />
+          <Chips
+            of={FASTENERS.kinds}
+            value={seen.fastener ?? 'screw'}
+            label="Kind"
+            choose={(fastener) => tell({ fastener })}
+          />
         </>
       )}
       {type === 'connector' && (
@@ -205,7 +209,7 @@ export function Sheet({
       {type === 'bond' && (
         <>
           <Chips
-            of={['tape', 'glue', 'gasket', 'foil', 'stretch-tab', 'pull-pouch']}
+            of={BONDS.where((facts) => !facts.byItself)}
             value={seen.bond}
             label="Kind"
             choose={(bond) => tell({ bond: bond as NonNullable<Sight['bond']> })}

@@ -6,6 +6,7 @@ import { entrySaid, type CutRun } from '../../../core/opening/index.ts';
 import { minutes } from '../../../core/units/index.ts';
 import { buttonClass, Check, Loading, Measure, ProblemNote } from '../../controls/index.tsx';
 import { CautionLine } from '../../controls/CautionLine.tsx';
+import { ruleLimits } from '../../controls/bounds.ts';
 import { NumberField } from '../../controls/NumberField.tsx';
 import { SeamDrawing, seamView } from '../../drawing/SeamDrawing.tsx';
 import { useCut } from '../../state/useCut.ts';
@@ -89,8 +90,18 @@ export function DepthView({
             <Measure value={minutes(plan.seconds)} label="of cutting" />
           </div>
           <div className="flex flex-wrap items-end gap-3">
-            <NumberField label="Most marks" value={marks} min={1} max={6} whole onChange={taken('marks', setMarks)} />
-            <NumberField label="Kept clear, mm" value={margin} min={0} max={10} onChange={taken('margin', setMargin)} />
+            <NumberField
+              label="Most marks"
+              value={marks}
+              bounds={ruleLimits('pickMarks')}
+              onChange={taken('marks', setMarks)}
+            />
+            <NumberField
+              label="Kept clear, mm"
+              value={margin}
+              bounds={ruleLimits('pickMargin')}
+              onChange={taken('margin', setMargin)}
+            />
             <Check checked={cracked} onChange={(e) => setCracked(e.target.checked)}>
               glass cracked or weak
             </Check>

@@ -4,6 +4,7 @@ import { recipeHint, type HeatSetting, type HouseRules } from '../../../core/div
 import { isLocal, SOURCE_KINDS, SOURCES } from '../../../core/heat/index.ts';
 import { Check, ProblemNote, Progress } from '../../controls/index.tsx';
 import { CautionLine } from '../../controls/CautionLine.tsx';
+import { ruleLimits } from '../../controls/bounds.ts';
 import { NumberField } from '../../controls/NumberField.tsx';
 import { messageOf } from '../../state/api.ts';
 import { heatingInWorker } from '../../workers/heat.ts';
@@ -27,10 +28,13 @@ const RANGES = [
 ] as const;
 
 /** What is asked of a source that blows. Origin of the limits: own choice. */
+/** Minutes of a turn, and °C that a device begins at. Origin: own choice, beyond any practice. */
+const TURN_MINUTES = { least: 0.5, most: 30 } as const;
+const AT_START = { least: -20, most: 60 } as const;
 const NOZZLE = [
-  { key: 'nozzle', label: 'Nozzle, mm', min: 2, max: 200 },
-  { key: 'distance', label: 'Distance, mm', min: 5, max: 300 },
-  { key: 'speed', label: 'Sweep, mm/s', min: 1, max: 300 },
+  { key: 'nozzle', label: 'Nozzle, mm' },
+  { key: 'distance', label: 'Distance, mm' },
+  { key: 'speed', label: 'Sweep, mm/s' },
 ] as const;
 
 export function HeatView({
@@ -161,29 +165,25 @@ export function HeatView({
             <NumberField
               label="Set, °C"
               value={asked.set}
-              min={SOURCES[asked.source].least}
-              max={SOURCES[asked.source].most}
+              bounds={SOURCES[asked.source]}
               onChange={(set) => change({ set })}
             />
             <NumberField
               label={isLocal({ kind: asked.source }) ? 'Minutes a turn' : 'Minutes'}
               value={asked.turnMinutes}
-              min={0.5}
-              max={30}
+              bounds={TURN_MINUTES}
               onChange={(turnMinutes) => change({ turnMinutes })}
             />
             <NumberField
               label="Room, °C"
               value={asked.room}
-              min={-20}
-              max={45}
+              bounds={ruleLimits('room')}
               onChange={(room) => change({ room, start: room })}
             />
             <NumberField
               label="Device at start, °C"
               value={asked.start}
-              min={-20}
-              max={60}
+              bounds={AT_START}
               onChange={(start) => change({ start })}
             />
             {!isLocal({ kind: asked.source }) && (
@@ -216,18 +216,16 @@ export function HeatView({
               <NumberField
                 label={isLocal({ kind: asked.source }) && asked.source !== 'gel-pack' ? 'Air, W/m²K' : 'Contact, W/m²K'}
                 value={source.conductance}
-                min={1}
-                max={2000}
+                bounds={ruleLimits('sources', asked.source, 'conductance')}
                 onChange={(conductance) => change({ own: { ...asked.own, conductance } })}
               />
               {source.nozzle !== undefined &&
-                NOZZLE.map(({ key, label, min, max }) => (
+                NOZZLE.map(({ key, label }) => (
                   <NumberField
                     key={key}
                     label={label}
                     value={source[key]!}
-                    min={min}
-                    max={max}
+                    bounds={ruleLimits('sources', asked.source, key)}
                     onChange={(v) => change({ own: { ...asked.own, [key]: v } })}
                   />
                 ))}

@@ -1,3 +1,5 @@
+import { sentence, tell } from '../../../words/index.ts';
+import { BONDS } from '../../../core/kinds/index.ts';
 import { useMemo } from 'react';
 import { Link, useParams } from 'react-router';
 import { modelOf, type Anatomy, type Model } from '../../../core/anatomy/index.ts';
@@ -14,7 +16,10 @@ import { useQuery } from '../../state/here.ts';
 
 /** Bonds that are opened with heat or a pick. */
 const opened = (model: Model) =>
-  model.anatomy.bonds.filter((b) => ['tape', 'glue', 'gasket', 'stretch-tab', 'pull-pouch'].includes(b.kind));
+  model.anatomy.bonds.filter(({ kind }) => {
+    const { sticks, seals } = BONDS.of(kind);
+    return sticks || seals;
+  });
 
 /** The bonds of a dive that are opened: those the dive takes first. */
 function bondsOf(model: Model, plan: Plan | null): string[] {
@@ -96,7 +101,7 @@ function OpeningOf({
       {how ? (
         <section className="panel grid gap-3 p-5" aria-label="How it is released" data-testid="under-cell">
           <h2 className="text-xl font-semibold">Not cut, and not marked</h2>
-          <p className="max-w-[60ch] text-lg">{how[0]!.toUpperCase() + how.slice(1)}.</p>
+          <p className="max-w-[60ch] text-lg">{sentence(tell(model, how))}.</p>
           <CautionLine caution="lithium" large />
         </section>
       ) : depth ? (

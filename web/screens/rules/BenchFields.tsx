@@ -1,6 +1,7 @@
 import { ALL_TOOLS, type HouseRules } from '../../../core/dive/index.ts';
 import { SOURCE_KINDS, SOURCES, type SourceKind } from '../../../core/heat/index.ts';
 import { Check } from '../../controls/index.tsx';
+import { ruleLimits } from '../../controls/bounds.ts';
 import { NumberField } from '../../controls/NumberField.tsx';
 import { toolName, spoken } from '../../../words/index.ts';
 
@@ -21,18 +22,16 @@ export function TrayFields({ rules, set }: Fields) {
     <div className="flex flex-wrap gap-3">
       {(
         [
-          ['trayRows', 'Rows of wells', 26],
-          ['trayColumns', 'Wells in a row', 30],
-          ['trays', 'Trays', 9],
+          ['trayRows', 'Rows of wells'],
+          ['trayColumns', 'Wells in a row'],
+          ['trays', 'Trays'],
         ] as const
-      ).map(([key, label, most]) => (
+      ).map(([key, label]) => (
         <NumberField
           key={key}
           label={label}
           value={rules[key]}
-          min={1}
-          max={most}
-          whole
+          bounds={ruleLimits(key)}
           onChange={(v) => set({ [key]: v })}
         />
       ))}
@@ -64,8 +63,7 @@ export function SourceFields({ rules, set }: Fields) {
                 <NumberField
                   label={`${name}, °C`}
                   value={rules.sources[kind]?.set ?? usual}
-                  min={least}
-                  max={most}
+                  bounds={{ least, most }}
                   onChange={(v) => set({ sources: { ...rules.sources, [kind]: { ...rules.sources[kind], set: v } } })}
                 />
                 <label className="flex min-h-12 cursor-pointer items-center gap-3">

@@ -9,8 +9,10 @@ import {
   type WeldRecord,
 } from '../../../core/cells/index.ts';
 import type { HouseRules } from '../../../core/dive/index.ts';
+import { isWithin, type Bounds } from '../../../core/format/index.ts';
 import { readNumber } from '../../../core/units/index.ts';
 import { Button, Check } from '../../controls/index.tsx';
+import { boundsSaid, ruleLimits } from '../../controls/bounds.ts';
 import { NumberField } from '../../controls/NumberField.tsx';
 import { technicianNow, useShop } from '../../state/shop.ts';
 
@@ -23,14 +25,12 @@ interface Fields {
 function NumbersField({
   label,
   values,
-  min,
-  max,
+  bounds,
   onChange,
 }: {
   label: string;
   values: readonly number[];
-  min: number;
-  max: number;
+  bounds: Bounds;
   onChange: (values: number[]) => void;
 }) {
   const [text, setText] = useState(values.join('  '));
@@ -41,7 +41,7 @@ function NumbersField({
           .trim()
           .split(/[;\s]+/)
           .map(readNumber);
-  const wrong = read.some((v) => v === null || v < min || v > max);
+  const wrong = read.some((v) => v === null || !isWithin(bounds, v));
   return (
     <label className="min-w-48 flex-1">
       <span className="label">{label}</span>
@@ -53,14 +53,10 @@ function NumbersField({
           setText(e.target.value);
           const typed = e.target.value.trim();
           const next = typed === '' ? [] : typed.split(/[;\s]+/).map(readNumber);
-          if (next.every((v) => v !== null && v >= min && v <= max)) onChange([...next] as number[]);
+          if (next.every((v) => v !== null && isWithin(bounds, v))) onChange([...next] as number[]);
         }}
       />
-      {wrong && (
-        <span className="block text-sm text-crimson">
-          each {min} to {max}, with spaces between
-        </span>
-      )}
+      {wrong && <span className="block text-sm text-crimson">each {boundsSaid(bounds)}, with spaces between</span>}
     </label>
   );
 }
@@ -76,29 +72,25 @@ export function ClosingFields({ rules, set }: Fields) {
         <NumbersField
           label="Rolls of tape, mm wide"
           values={bench.rolls}
-          min={0.5}
-          max={100}
+          bounds={ruleLimits('closing', 'rolls')}
           onChange={(rolls) => put({ rolls: [...new Set(rolls)] })}
         />
         <NumbersField
           label="Sheet of tape, mm × mm"
           values={bench.sheets[0] ?? []}
-          min={20}
-          max={500}
+          bounds={ruleLimits('closing', 'sheets', '0')}
           onChange={([w, h]) => put({ sheets: w !== undefined && h !== undefined ? [[w, h]] : [] })}
         />
         <NumbersField
           label="Weights and shot bags, kg"
           values={bench.weights}
-          min={0.1}
-          max={100}
+          bounds={ruleLimits('closing', 'weights')}
           onChange={(weights) => put({ weights })}
         />
         <NumberField
           label="Kept free, mm"
           value={bench.margin}
-          min={0}
-          max={10}
+          bounds={ruleLimits('closing', 'margin')}
           onChange={(margin) => put({ margin })}
         />
       </div>
@@ -115,17 +107,19 @@ export function ClosingFields({ rules, set }: Fields) {
               <NumberField
                 label="Clip, N"
                 value={clip.newtons}
-                min={1}
-                max={500}
+                bounds={ruleLimits('closing', 'clips', 'newtons')}
                 onChange={(newtons) => change({ newtons })}
               />
-              <NumberField label="Foot, mm" value={clip.foot} min={1} max={60} onChange={(foot) => change({ foot })} />
+              <NumberField
+                label="Foot, mm"
+                value={clip.foot}
+                bounds={ruleLimits('closing', 'clips', 'foot')}
+                onChange={(foot) => change({ foot })}
+              />
               <NumberField
                 label="How many"
                 value={clip.count}
-                min={0}
-                max={200}
-                whole
+                bounds={ruleLimits('closing', 'clips', 'count')}
                 onChange={(count) => change({ count })}
               />
               <Button
@@ -149,16 +143,13 @@ export function ClosingFields({ rules, set }: Fields) {
           <NumberField
             label="Band, N"
             value={bench.bands.newtons}
-            min={0}
-            max={200}
+            bounds={ruleLimits('closing', 'bands', 'newtons')}
             onChange={(newtons) => put({ bands: { ...bench.bands, newtons } })}
           />
           <NumberField
             label="Bands"
             value={bench.bands.count}
-            min={0}
-            max={100}
-            whole
+            bounds={ruleLimits('closing', 'bands', 'count')}
             onChange={(count) => put({ bands: { ...bench.bands, count } })}
           />
         </div>
@@ -178,43 +169,37 @@ export function ClosingFields({ rules, set }: Fields) {
           <NumberField
             label="Skin, s"
             value={bench.glue.skin}
-            min={0}
-            max={86_400}
+            bounds={ruleLimits('closing', 'glue', 'skin')}
             onChange={(skin) => glue({ skin })}
           />
           <NumberField
             label="Handled, s"
             value={bench.glue.handle}
-            min={1}
-            max={604_800}
+            bounds={ruleLimits('closing', 'glue', 'handle')}
             onChange={(handle) => glue({ handle })}
           />
           <NumberField
             label="Cured, s"
             value={bench.glue.cure}
-            min={1}
-            max={604_800}
+            bounds={ruleLimits('closing', 'glue', 'cure')}
             onChange={(cure) => glue({ cure })}
           />
           <NumberField
             label="Nozzle, mm"
             value={bench.glue.bore}
-            min={0.05}
-            max={5}
+            bounds={ruleLimits('closing', 'glue', 'bore')}
             onChange={(bore) => glue({ bore })}
           />
           <NumberField
             label="Humidity, %"
             value={bench.humidity}
-            min={5}
-            max={95}
+            bounds={ruleLimits('closing', 'humidity')}
             onChange={(humidity) => put({ humidity })}
           />
           <NumberField
             label="Threadlocker, s"
             value={bench.threadlock}
-            min={0}
-            max={86_400}
+            bounds={ruleLimits('closing', 'threadlock')}
             onChange={(threadlock) => put({ threadlock })}
           />
         </div>
@@ -242,22 +227,20 @@ export function ClosingFields({ rules, set }: Fields) {
             <NumberField
               label="Air within, ml"
               value={bench.tester.millilitres}
-              min={1}
-              max={10_000}
+              bounds={ruleLimits('closing', 'tester', 'millilitres')}
               onChange={(millilitres) => put({ tester: { ...bench.tester!, millilitres } })}
             />
             <NumberField
               label="give or take, ml"
               value={bench.tester.millilitresHalf ?? bench.tester.millilitres / 10}
-              min={0}
-              max={bench.tester.millilitres * 0.99}
+              // The interval stays above nothing.
+              bounds={{ ...ruleLimits('closing', 'tester', 'millilitresHalf'), most: bench.tester.millilitres * 0.99 }}
               onChange={(millilitresHalf) => put({ tester: { ...bench.tester!, millilitresHalf } })}
             />
             <NumberField
               label="Lets pass, ml/min"
               value={bench.tester.limit}
-              min={0.001}
-              max={1000}
+              bounds={ruleLimits('closing', 'tester', 'limit')}
               onChange={(limit) => put({ tester: { ...bench.tester!, limit } })}
             />
           </>
@@ -305,8 +288,7 @@ export function CellFields({ rules, set }: Fields) {
           <NumberField
             label="A weld bears, N"
             value={own.pull}
-            min={0.1}
-            max={500}
+            bounds={ruleLimits('cells', 'transplant', 'pull')}
             onChange={(pull) => change({ pull })}
           />
           <ul className="grid gap-1">
@@ -363,8 +345,7 @@ function AddWeld({ add }: { add: (weld: WeldRecord) => void }) {
       <NumbersField
         label={`Coupons, N (at least ${FEWEST_COUPONS})`}
         values={coupons}
-        min={0}
-        max={1000}
+        bounds={ruleLimits('cells', 'transplant', 'welds', 'coupons')}
         onChange={setCoupons}
       />
       <Button

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { DEFAULT_RULES, type HouseRules } from '../../../core/dive/index.ts';
 import type { RuleSet } from '../../../core/jobs/index.ts';
 import { Button, Loading, ProblemNote } from '../../controls/index.tsx';
+import { ruleLimits } from '../../controls/bounds.ts';
 import { NumberField } from '../../controls/NumberField.tsx';
 import { api, ApiError, messageOf } from '../../state/api.ts';
 import { useLoad } from '../../state/useLoad.ts';
@@ -196,8 +197,7 @@ export default function Rules() {
                     key={open.id}
                     label={`${hint}, s`}
                     value={draft.rules[key]}
-                    min={0}
-                    max={3600}
+                    bounds={ruleLimits(key)}
                     onChange={(v) => set({ [key]: v })}
                   />
                   <span className="text-sm text-quiet">usual {DEFAULT_RULES[key]} s</span>
@@ -210,18 +210,16 @@ export default function Rules() {
             <div className="flex flex-wrap gap-3">
               {(
                 [
-                  ['room', 'Room, °C', -20, 45, false],
-                  ['pickMarks', 'Marks on a pick', 1, 6, true],
-                  ['pickMargin', 'Kept clear, mm', 0, 10, false],
+                  ['room', 'Room, °C'],
+                  ['pickMarks', 'Marks on a pick'],
+                  ['pickMargin', 'Kept clear, mm'],
                 ] as const
-              ).map(([key, label, least, most, whole]) => (
+              ).map(([key, label]) => (
                 <NumberField
                   key={`${open.id} ${key}`}
                   label={label}
                   value={draft.rules[key]}
-                  min={least}
-                  max={most}
-                  whole={whole}
+                  bounds={ruleLimits(key)}
                   onChange={(v) => set({ [key]: v })}
                 />
               ))}
@@ -230,9 +228,7 @@ export default function Rules() {
                   key={`${open.id} hottest ${source}`}
                   label={`Hottest ${source}, °C`}
                   value={draft.rules.hottest[source] ?? DEFAULT_RULES.hottest[source]!}
-                  min={40}
-                  max={300}
-                  whole
+                  bounds={{ ...ruleLimits('hottest', source), whole: true }}
                   onChange={(v) => set({ hottest: { ...draft.rules.hottest, [source]: v } })}
                 />
               ))}
@@ -240,16 +236,14 @@ export default function Rules() {
                 key={`${open.id} watts`}
                 label="Cell drawn down with, W (0: by itself)"
                 value={draft.rules.dischargeWatts ?? 0}
-                min={0}
-                max={200}
+                bounds={{ ...ruleLimits('dischargeWatts'), above: undefined, least: 0 }}
                 onChange={(v) => set({ dischargeWatts: v > 0 ? v : null })}
               />
               <NumberField
                 key={`${open.id} assumed charge`}
                 label="Charge where nobody knows it, %"
                 value={draft.rules.assumedCharge}
-                min={0}
-                max={100}
+                bounds={ruleLimits('assumedCharge')}
                 onChange={(assumedCharge) => set({ assumedCharge })}
               />
               <p className="self-end pb-3 text-quiet">What your own mat or gun gives is measured under Heat sources.</p>

@@ -4,7 +4,7 @@ import { functionIn, type Anatomy, type Model } from '../../../core/anatomy/inde
 import { stepItemName, type Step } from '../../../core/dive/index.ts';
 import {
   circumstanceNow,
-  DEVIATES,
+  DEVIATION_FACTS,
   DEVIATIONS,
   isCooling,
   itemsLeft,
@@ -179,7 +179,9 @@ const option = (selected: boolean) =>
 function kindsOf(model: Model, item: string | null): DeviationKind[] {
   const type = item === null ? null : model.items.get(item)!.type;
   return DEVIATIONS.filter(
-    (kind) => kind !== 'overheated' && (type === null ? DEVIATES[kind].device : DEVIATES[kind].of.includes(type)),
+    (kind) =>
+      kind !== 'overheated' &&
+      (type === null ? DEVIATION_FACTS.of(kind).device : DEVIATION_FACTS.of(kind).of.includes(type)),
   );
 }
 

@@ -1,3 +1,4 @@
+import { CONNECTORS } from '../../../core/kinds/index.ts';
 import { Link } from 'react-router';
 import { railsLive } from '../../../core/anatomy/index.ts';
 import type { Job } from '../../../core/jobs/index.ts';
@@ -30,7 +31,10 @@ export function PowerStrip({
   const rails = railsLive(model.anatomy, state.device.open);
   // What lies in the wells; a captive screw is loose, but in none. Contacts part by themselves and are in no plan.
   const screws = [...state.out.values()].filter((well) => well !== null).length;
-  const plugs = [...state.device.open].filter((id) => model.connectors.get(id)?.kind !== 'contact').length;
+  const plugs = [...state.device.open].filter((id) => {
+    const connector = model.connectors.get(id);
+    return !connector || !CONNECTORS.of(connector.kind).byItself;
+  }).length;
   const counts: [count: number, short: string, word: string][] = [
     [screws, 'out', screws === 1 ? 'screw out' : 'screws out'],
     [plugs, 'open', plugs === 1 ? 'connector open' : 'connectors open'],

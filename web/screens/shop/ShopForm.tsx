@@ -63,9 +63,7 @@ export function ShopForm({ shop, change }: { shop: ShopSettings; change: (shop: 
         <NumberField
           label="How many are kept"
           value={shop.backupsKept}
-          min={1}
-          max={400}
-          whole
+          bounds={{ least: 1, most: 400, whole: true }}
           onChange={(backupsKept) => set({ backupsKept })}
         />
       </div>
@@ -122,17 +120,13 @@ function Counter({ shop, set }: { shop: ShopSettings; set: (part: Partial<ShopSe
         <NumberField
           label="Warranty, months"
           value={shop.warrantyMonths}
-          min={0}
-          max={120}
-          whole
+          bounds={{ least: 0, most: 120, whole: true }}
           onChange={(warrantyMonths) => set({ warrantyMonths })}
         />
         <NumberField
           label="Names are kept, days"
           value={shop.keptDays}
-          min={30}
-          max={7300}
-          whole
+          bounds={{ least: 30, most: 7300, whole: true }}
           onChange={(keptDays) => set({ keptDays })}
         />
         <label>

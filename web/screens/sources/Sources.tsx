@@ -236,8 +236,7 @@ function Calibrate({ kind, set, saved }: { kind: SourceKind; set: RuleSet; saved
         <NumberField
           label="Set, °C"
           value={at}
-          min={source.least}
-          max={source.most}
+          bounds={source}
           onChange={(v) => {
             setAt(v);
             setFit(null);

@@ -1,3 +1,4 @@
+import { FASTENERS } from '../../../core/kinds/index.ts';
 import { Minus, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { DRIVES } from '../../../core/anatomy/index.ts';
@@ -80,7 +81,7 @@ export default function Stock() {
                           drive={s.drive}
                           fill="var(--brass)"
                           stroke="var(--panel)"
-                          standoff={s.kind === 'standoff'}
+                          standoff={FASTENERS.of(s.kind).seat}
                         />
                       </svg>
                     </td>

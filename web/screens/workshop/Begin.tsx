@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { AnatomySummary } from '../../../core/jobs/index.ts';
 import { Button } from '../../controls/index.tsx';
+import { limits } from './fields.ts';
 import { NumberInput, Select } from './inputs.tsx';
 
 /** A body to begin with, mm. Origin: own choice; common sizes, to be measured over. */
@@ -38,15 +39,13 @@ export function Begin({
   const id = slug(`${from ? '' : maker} ${name}`);
   const taken = devices.some((d) => d.id === id);
   const ready = name.trim() !== '' && (from !== null || maker.trim() !== '') && id !== '' && !taken;
-  const number = (label: string, field: keyof typeof body, max: number, unit: string, min = 1) => (
+  const number = (label: string, field: keyof typeof body) => (
     <label className="grid">
       <span className="label">{label}</span>
       <NumberInput
         label={label}
         value={body[field]}
-        min={min}
-        max={max}
-        unit={unit}
+        bounds={field === 'milliampHours' ? limits('battery', field) : limits('body', field)}
         onChange={(v) => setBody({ ...body, [field]: v as number })}
       />
     </label>
@@ -115,11 +114,11 @@ export function Begin({
               }}
             />
           </div>
-          {number('Width', 'width', 600, 'mm')}
-          {number('Height', 'height', 600, 'mm')}
-          {number('Thickness', 'thickness', 60, 'mm')}
-          {number('Corner radius', 'cornerRadius', 300, 'mm', 0)}
-          {number('Cell', 'milliampHours', 60000, 'mAh')}
+          {number('Width', 'width')}
+          {number('Height', 'height')}
+          {number('Thickness', 'thickness')}
+          {number('Corner radius', 'cornerRadius')}
+          {number('Cell', 'milliampHours')}
           <label className="w-28">
             <span className="label">Ingress</span>
             <input className="field" placeholder="none" value={ingress} onChange={(e) => setIngress(e.target.value)} />

@@ -5,6 +5,7 @@ import { Button } from '../../controls/index.tsx';
 import { useDraft } from '../../state/draft.ts';
 import type { Made } from './acts.ts';
 import { useBoard } from './board.ts';
+import { limits } from './fields.ts';
 import { NumberInput } from './inputs.tsx';
 import { lengthChanges } from './ScrewTable.tsx';
 
@@ -83,9 +84,7 @@ export function Caliper({ anatomy, act }: { anatomy: Anatomy; act: (made: Made) 
           key={one.id}
           label={`Length of ${one.id}`}
           value={one.length}
-          min={0.3}
-          max={60}
-          unit="mm"
+          bounds={limits('fasteners', 'length')}
           onChange={(mm) => set([[one.id, mm as number]], `Length of ${one.id}`)}
           onEnter={next}
         />

@@ -4,7 +4,7 @@ import { freeId, newEntry, USUAL_FUNCTIONS, type Change, type DeviceField } from
 import { Button } from '../../controls/index.tsx';
 import { setOf } from '../../state/draft.ts';
 import type { Made } from './acts.ts';
-import { FIELDS, namesOf } from './fields.ts';
+import { fieldsOf, limits, namesOf } from './fields.ts';
 import { FieldRow, NumberInput, Select, TextInput } from './inputs.tsx';
 import { Asks, Fold, Power } from './PowerAndFold.tsx';
 
@@ -31,15 +31,13 @@ export function DevicePanel({ anatomy, act }: { anatomy: Anatomy; act: Act }) {
       );
     act({ label: 'Body', changes, select: [] });
   };
-  const number = (label: string, field: 'width' | 'height' | 'thickness' | 'cornerRadius', max: number) => (
+  const number = (label: string, field: 'width' | 'height' | 'thickness' | 'cornerRadius') => (
     <label className="grid">
       <span className="text-sm text-quiet">{label}</span>
       <NumberInput
         label={label}
         value={body[field]}
-        min={field === 'cornerRadius' ? 0 : 1}
-        max={max}
-        unit="mm"
+        bounds={limits('body', field)}
         width="w-20"
         onChange={(v) => resized({ [field]: v as number })}
       />
@@ -57,18 +55,16 @@ export function DevicePanel({ anatomy, act }: { anatomy: Anatomy; act: Act }) {
           <span className="text-sm text-quiet">Maker</span>
           <TextInput label="Maker" value={anatomy.maker} onChange={(v) => device('maker', v, 'Maker')} />
         </label>
-        {number('Width', 'width', 600)}
-        {number('Height', 'height', 600)}
-        {number('Thickness', 'thickness', 60)}
-        {number('Corner radius', 'cornerRadius', 300)}
+        {number('Width', 'width')}
+        {number('Height', 'height')}
+        {number('Thickness', 'thickness')}
+        {number('Corner radius', 'cornerRadius')}
         <label className="grid">
           <span className="text-sm text-quiet">Cell</span>
           <NumberInput
             label="Capacity"
             value={battery.milliampHours}
-            min={1}
-            max={60000}
-            unit="mAh"
+            bounds={limits('battery', 'milliampHours')}
             width="w-20"
             onChange={(v) => device('battery', { ...battery, milliampHours: v }, 'Cell')}
           />
@@ -78,9 +74,7 @@ export function DevicePanel({ anatomy, act }: { anatomy: Anatomy; act: Act }) {
           <NumberInput
             label="Voltage"
             value={battery.volts}
-            min={0.5}
-            max={60}
-            unit="V"
+            bounds={limits('battery', 'volts')}
             width="w-20"
             onChange={(v) => device('battery', { ...battery, volts: v }, 'Cell')}
           />
@@ -120,7 +114,7 @@ function Functions({ anatomy, act }: { anatomy: Anatomy; act: Act }) {
       {anatomy.functions.map((f) => (
         <details key={f.id} open={open === f.id} onToggle={(e) => e.currentTarget.open && setOpen(f.id)}>
           <summary className="min-h-11 content-center">{f.name}</summary>
-          {FIELDS.functions.map((field) => (
+          {fieldsOf('functions').map((field) => (
             <FieldRow
               key={field.field}
               field={field}
@@ -191,7 +185,7 @@ function Spares({ anatomy, act }: { anatomy: Anatomy; act: Act }) {
       {anatomy.spares.map((s) => (
         <details key={s.id}>
           <summary className="min-h-11 content-center">{s.name}</summary>
-          {FIELDS.spares.map((field) => (
+          {fieldsOf('spares').map((field) => (
             <FieldRow
               key={field.field}
               field={field}

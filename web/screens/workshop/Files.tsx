@@ -1,13 +1,7 @@
 import { FileDown, FileUp } from 'lucide-react';
 import { useState } from 'react';
-import {
-  anatomySchema,
-  faultsOfJoi,
-  modelOf,
-  parseJson,
-  type Anatomy,
-  type Fault,
-} from '../../../core/anatomy/index.ts';
+import { anatomyFormat, modelOf, parseJson, type Anatomy, type Fault } from '../../../core/anatomy/index.ts';
+import { readAs } from '../../../core/format/index.ts';
 import { editBetween, workable } from '../../../core/draft/index.ts';
 import { drawSvg, readSvg } from '../../../core/files/index.ts';
 import { fastenersCsv, readFasteners } from '../../../core/screws/index.ts';
@@ -51,9 +45,9 @@ export function Files({ anatomy, act }: { anatomy: Anatomy; act: (made: Made) =>
     } else {
       const parsed = parseJson(text);
       if (!parsed.ok) return no('this file was not taken', parsed.faults);
-      const { error, value } = anatomySchema.validate(parsed.value, { abortEarly: false, convert: false });
-      if (error) return no('this is no anatomy', faultsOfJoi(error));
-      const edit = editBetween(anatomy, { ...(value as Anatomy), id: anatomy.id }, newId(), '');
+      const read = readAs<Anatomy>(anatomyFormat, parsed.value);
+      if (!read.ok) return no('this is no anatomy', read.faults);
+      const edit = editBetween(anatomy, { ...read.value, id: anatomy.id }, newId(), '');
       act({ label: `Bring in ${file.name}`, changes: [...edit.changes], select: [] });
       setTold(`${edit.changes.length} changes.`);
     }

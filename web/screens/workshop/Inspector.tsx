@@ -1,3 +1,4 @@
+import { BONDS, type BondKind } from '../../../core/kinds/index.ts';
 import { AlignCenterVertical, AlignEndVertical, AlignStartVertical, Copy, FlipHorizontal2, Trash2 } from 'lucide-react';
 import type { Anatomy, Part } from '../../../core/anatomy/index.ts';
 import type { Relations } from '../../../core/draft/index.ts';
@@ -9,7 +10,7 @@ import { useLoad } from '../../state/useLoad.ts';
 import type { Found } from '../../workers/draft.worker.ts';
 import * as acts from './acts.ts';
 import { useBoard } from './board.ts';
-import { FIELDS, GROUP_WORDS } from './fields.ts';
+import { fieldsOf, GROUP_WORDS } from './fields.ts';
 import { FieldRow, TextInput } from './inputs.tsx';
 import { spoken } from '../../../words/index.ts';
 
@@ -42,7 +43,10 @@ function HowKnown({ id, anatomy }: { id: string; anatomy: Anatomy }) {
 function isAsked(anatomy: Anatomy, entry: object, field: string): boolean {
   if (field === 'isolates') return anatomy.rails !== undefined;
   if (field === 'body') return anatomy.bodies !== undefined;
-  return field !== 'compressedBy' || ('kind' in entry && entry.kind === 'gasket');
+  return (
+    field !== 'compressedBy' ||
+    ('kind' in entry && BONDS.has(String(entry.kind)) && BONDS.of(entry.kind as BondKind).pressed)
+  );
 }
 
 /** What is selected: its measures, and what it has to do with others. */
@@ -66,8 +70,8 @@ export function Inspector({
   const { group, entry } = at;
   const part = group === 'parts' ? (entry as Part) : null;
   const fields = part?.fixed
-    ? FIELDS.parts.filter((f) => ['name', 'outline', 'fixed', 'note'].includes(f.field))
-    : FIELDS[group].filter((f) => isAsked(anatomy, entry, f.field));
+    ? fieldsOf('parts').filter((f) => ['name', 'outline', 'fixed', 'note'].includes(f.field))
+    : fieldsOf(group).filter((f) => isAsked(anatomy, entry, f.field));
   return (
     <div className="grid content-start gap-2.5">
       <div className="flex items-end justify-between gap-2">

@@ -19,8 +19,13 @@ import { api, messageOf } from '../../state/api.ts';
 import { technicianNow } from '../../state/shop.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { useBoard } from './board.ts';
+import { limits } from './fields.ts';
 import { NumberInput, Select } from './inputs.tsx';
 import { useGo } from '../../state/here.ts';
+
+/** How far over the rim a camera stands, and how far below it one looks. Origin: own choice, wider than any bench. */
+const CAMERA = { least: 50, most: 3000, unit: 'mm' } as const;
+const BELOW_RIM = { least: -30, most: 60, unit: 'mm' } as const;
 
 interface Kept {
   hash: string;
@@ -262,9 +267,7 @@ function LayOn({ anatomy, draft }: { anatomy: Anatomy; draft: string }) {
               <NumberInput
                 label="Layers off"
                 value={layer}
-                min={0}
-                max={40}
-                whole
+                bounds={limits('parts', 'layer')}
                 onChange={(v) => setLayer(v as number)}
               />
             </label>
@@ -273,9 +276,7 @@ function LayOn({ anatomy, draft }: { anatomy: Anatomy; draft: string }) {
               <NumberInput
                 label="Camera over the rim"
                 value={height}
-                min={50}
-                max={3000}
-                unit="mm"
+                bounds={CAMERA}
                 onChange={(v) => setHeight(v as number)}
               />
             </label>
@@ -284,9 +285,7 @@ function LayOn({ anatomy, draft }: { anatomy: Anatomy; draft: string }) {
               <NumberInput
                 label="Looked at, below the rim"
                 value={depth}
-                min={-30}
-                max={60}
-                unit="mm"
+                bounds={BELOW_RIM}
                 onChange={(v) => setDepth(v as number)}
               />
             </label>

@@ -3,7 +3,7 @@ import type { Anatomy, Cell, Rail } from '../../../core/anatomy/index.ts';
 import { asksOf, cellsApart, foldedAt, type DeviceField } from '../../../core/draft/index.ts';
 import { Button } from '../../controls/index.tsx';
 import type { Made } from './acts.ts';
-import { namesOf } from './fields.ts';
+import { limits, namesOf } from './fields.ts';
 import { Many, NumberInput, Select, TextInput } from './inputs.tsx';
 
 type Act = (made: Made) => void;
@@ -43,10 +43,10 @@ export function Power({ anatomy, device }: { anatomy: Anatomy; device: Device })
     device('rails', rails.with(i, { ...rails[i]!, ...change }), 'Rail');
   const without = <T,>(list: readonly T[], i: number) => (list.length > 1 ? list.toSpliced(i, 1) : undefined);
   const numbers = [
-    ['volts', 'V', 0.5, 60, false],
-    ['milliampHours', 'mAh', 1, 60000, false],
-    ['series', 'in a row', 1, 6, true],
-    ['parallel', 'side by side', 1, 6, true],
+    ['volts', 'V'],
+    ['milliampHours', 'mAh'],
+    ['series', 'in a row'],
+    ['parallel', 'side by side'],
   ] as const;
   return (
     <section aria-label="Power" className="grid gap-1.5">
@@ -106,15 +106,13 @@ export function Power({ anatomy, device }: { anatomy: Anatomy; device: Device })
             </Button>
           </div>
           <div className="grid grid-cols-2 gap-1.5">
-            {numbers.map(([field, unit, min, max, whole]) => (
+            {numbers.map(([field, unit]) => (
               <NumberInput
                 key={field}
                 label={`${field} of ${c.part}`}
                 value={c[field]}
                 unit={unit}
-                min={min}
-                max={max}
-                whole={whole}
+                bounds={limits('cells', field)}
                 width="w-16"
                 onChange={(v) => cell(i, { [field]: v as number })}
               />
@@ -188,9 +186,7 @@ export function Fold({ anatomy, act, device }: { anatomy: Anatomy; act: Act; dev
       <NumberInput
         label="Hinge from the left"
         value={at}
-        min={1}
-        max={body.width - 1}
-        unit="mm"
+        bounds={{ least: 1, most: body.width - 1, unit: 'mm' }}
         onChange={(x) => folded(x as number, 'Hinge')}
       />
       <span className="text-sm text-quiet">Inner display, and the least radius it bears</span>
@@ -204,9 +200,7 @@ export function Fold({ anatomy, act, device }: { anatomy: Anatomy; act: Act; dev
       <NumberInput
         label="Least radius"
         value={hinge.radius}
-        min={0.2}
-        max={50}
-        unit="mm"
+        bounds={limits('hinge', 'radius')}
         none
         onChange={(radius) => hung({ radius: radius as number | null }, 'Radius')}
       />

@@ -14,6 +14,7 @@ import { Button } from '../../controls/index.tsx';
 import { setOf } from '../../state/draft.ts';
 import type { Made } from './acts.ts';
 import { useBoard } from './board.ts';
+import { limits } from './fields.ts';
 import { NumberInput, Select } from './inputs.tsx';
 
 const features = tableFeatures({
@@ -28,11 +29,11 @@ const column = createColumnHelper<typeof features, Fastener>();
 const SETTABLE = [
   { field: 'drive', label: 'Drive', of: DRIVES },
   { field: 'colour', label: 'Colour', of: COLOURS },
-  { field: 'length', label: 'Length', min: 0.3, max: 60, unit: 'mm' },
-  { field: 'thread', label: 'Thread', min: 0.4, max: 10, unit: 'mm' },
-  { field: 'head', label: 'Head', min: 0.5, max: 20, unit: 'mm' },
-  { field: 'holeDepth', label: 'Hole depth', min: 0.3, max: 80, unit: 'mm' },
-  { field: 'torque', label: 'Torque', min: 0.5, max: 500, unit: 'N·cm' },
+  { field: 'length', label: 'Length' },
+  { field: 'thread', label: 'Thread' },
+  { field: 'head', label: 'Head' },
+  { field: 'holeDepth', label: 'Hole depth' },
+  { field: 'torque', label: 'Torque' },
 ] as const;
 
 /** mm beneath a screw that is measured for the first time, until its hole is measured. Origin: own choice, as for stamps. */
@@ -119,9 +120,7 @@ export function ScrewTable({ anatomy, act }: { anatomy: Anatomy; act: (made: Mad
             label={`${spec.label} of the chosen`}
             value={null}
             none
-            min={spec.min}
-            max={spec.max}
-            unit={spec.unit}
+            bounds={limits('fasteners', field)}
             onChange={(to) => to !== null && screws.length > 0 && setAll(to)}
           />
         )}

@@ -2,13 +2,14 @@ import { DRIVES, type Anatomy } from '../../../core/anatomy/index.ts';
 import type { StockItem } from '../../../core/screws/index.ts';
 import { useLoad } from '../../state/useLoad.ts';
 import { useBoard, type Stamp } from './board.ts';
+import { limits } from './fields.ts';
 import { NumberInput, Select } from './inputs.tsx';
 
 /** Measures of a screw that can be set before it is stamped, mm. */
 const MEASURES = [
-  ['length', 'Length', 0.3, 60],
-  ['thread', 'Thread', 0.4, 10],
-  ['head', 'Head', 0.5, 20],
+  ['length', 'Length'],
+  ['thread', 'Thread'],
+  ['head', 'Head'],
 ] as const;
 
 const sizeOf = (s: Pick<Stamp, 'drive' | 'thread' | 'length' | 'head'>): string =>
@@ -46,13 +47,12 @@ export function StampBar({ anatomy }: { anatomy: Anatomy }) {
           onChange={(drive) => change({ drive: drive as Stamp['drive'] })}
         />
       </div>
-      {MEASURES.map(([field, label, min, max]) => (
+      {MEASURES.map(([field, label]) => (
         <NumberInput
           key={field}
           label={`${label} of the next screw`}
           value={stamp[field]}
-          min={min}
-          max={max}
+          bounds={limits('fasteners', field)}
           width="w-16"
           unit={label.toLowerCase()}
           onChange={(v) => change({ [field]: v as number })}

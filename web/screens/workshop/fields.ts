@@ -1,52 +1,35 @@
-import {
-  COLOURS,
-  CORNERS,
-  DRIVES,
-  FASTENER_KINDS,
-  MOTIONS,
-  PART_KINDS,
-  PART_MATERIALS,
-  type Anatomy,
-} from '../../../core/anatomy/index.ts';
+import { FASTENERS } from '../../../core/kinds/index.ts';
+import { anatomyFormat, type Anatomy } from '../../../core/anatomy/index.ts';
 import type { Group } from '../../../core/draft/index.ts';
+import { boundsOf, choicesOf, letteringOf, place, type Bounds, type Shape } from '../../../core/format/index.ts';
+
+/** What an id is chosen from, or a form of its own. */
+type Own =
+  | 'outline'
+  | 'swing'
+  | 'pairing'
+  | 'motion'
+  | 'route'
+  | 'bondAt'
+  | 'tabs'
+  | 'exits'
+  | 'reachedBy'
+  | 'edges'
+  | 'alternatives'
+  | 'limits'
+  | 'size';
 
 /** How a field of an entry is shown and changed. */
 export type Field =
   | { field: string; label: string; as: 'text' | 'words'; none?: boolean }
-  | {
-      field: string;
-      label: string;
-      as: 'number';
-      unit: string;
-      min: number;
-      max: number;
-      none?: boolean;
-      whole?: boolean;
-    }
+  | { field: string; label: string; as: 'number'; bounds: Bounds; none?: boolean }
   | { field: string; label: string; as: 'choice'; of: readonly string[]; none?: boolean }
   | { field: string; label: string; as: 'yes' }
   | { field: string; label: string; as: 'point'; none?: boolean }
-  | { field: string; label: string; as: 'size' }
   | { field: string; label: string; as: 'one'; of: Named; none?: boolean }
   /** With `orNone` nothing chosen is a field that the document does not have. */
   | { field: string; label: string; as: 'many'; of: Named; orNone?: boolean }
-  | {
-      field: string;
-      label: string;
-      as:
-        | 'outline'
-        | 'swing'
-        | 'pairing'
-        | 'motion'
-        | 'route'
-        | 'bondAt'
-        | 'tabs'
-        | 'exits'
-        | 'reachedBy'
-        | 'edges'
-        | 'alternatives'
-        | 'limits';
-    };
+  | { field: string; label: string; as: Own };
 
 /** Lists that an id can be chosen from. */
 export type Named =
@@ -79,7 +62,7 @@ export function namesOf(anatomy: Anatomy, of: Named): { id: string; name: string
     case 'bodies':
       return list(anatomy.bodies ?? []);
     case 'seats':
-      return [...list(anatomy.parts), ...list(anatomy.fasteners.filter((f) => f.kind === 'standoff'))];
+      return [...list(anatomy.parts), ...list(anatomy.fasteners.filter((f) => FASTENERS.of(f.kind).seat))];
     case 'items':
       return [
         ...list(anatomy.parts),
@@ -93,128 +76,158 @@ export function namesOf(anatomy: Anatomy, of: Named): { id: string; name: string
   }
 }
 
-const EDGES = ['top', 'right', 'bottom', 'left'] as const;
-const FACES = ['front', 'back', 'edge'] as const;
-const FATES = ['keep', 'renew', 'renew-if-damaged'] as const;
-export const MOTION_FROM = [...EDGES, ...CORNERS] as const;
-export { EDGES, FACES, MOTIONS };
-
-const layer = { as: 'number', unit: '', min: 0, max: 40, whole: true } as const;
-
-/** Every field of the format, in the order in which it is asked for. */
-export const FIELDS: Record<Group, readonly Field[]> = {
+/** What is asked of an entry, in this order: its field, its label, and where the format does not say it, from what or how it is chosen. */
+const ASKED: Record<Group, readonly (readonly [field: string, label: string, how?: Named | Own])[]> = {
   parts: [
-    { field: 'name', label: 'Name', as: 'text' },
-    { field: 'kind', label: 'Kind', as: 'choice', of: PART_KINDS },
-    { field: 'outline', label: 'Outline', as: 'outline' },
-    { field: 'face', label: 'Comes off through', as: 'choice', of: FACES },
-    { field: 'layer', label: 'Layer', ...layer },
-    { field: 'within', label: 'Travels with', as: 'one', of: 'parts', none: true },
-    { field: 'fate', label: 'Afterwards', as: 'choice', of: FATES },
-    { field: 'functions', label: 'Functions', as: 'many', of: 'functions' },
-    { field: 'swing', label: 'Swings open', as: 'swing' },
-    { field: 'leaves', label: 'Leaves', as: 'motion' },
-    { field: 'enters', label: 'Goes in', as: 'motion' },
-    { field: 'glass', label: 'Bare glass', as: 'yes' },
-    { field: 'curved', label: 'Curved at its rim', as: 'yes' },
-    { field: 'conductive', label: 'Conductive', as: 'yes' },
-    { field: 'fixed', label: 'Never comes off', as: 'yes' },
-    { field: 'material', label: 'Material', as: 'choice', of: PART_MATERIALS, none: true },
-    { field: 'thickness', label: 'Thickness', as: 'number', unit: 'mm', min: 0.05, max: 60, none: true },
-    { field: 'pryAt', label: 'Pried at', as: 'point', none: true },
-    { field: 'exits', label: 'Other ways off', as: 'exits' },
-    { field: 'pairing', label: 'Paired with', as: 'pairing' },
-    { field: 'limits', label: 'Does not bear', as: 'limits' },
-    { field: 'body', label: 'Half of a fold', as: 'one', of: 'bodies', none: true },
-    { field: 'note', label: 'Note', as: 'words' },
+    ['name', 'Name'],
+    ['kind', 'Kind'],
+    ['outline', 'Outline', 'outline'],
+    ['face', 'Comes off through'],
+    ['layer', 'Layer'],
+    ['within', 'Travels with', 'parts'],
+    ['fate', 'Afterwards'],
+    ['functions', 'Functions', 'functions'],
+    ['swing', 'Swings open', 'swing'],
+    ['leaves', 'Leaves', 'motion'],
+    ['enters', 'Goes in', 'motion'],
+    ['glass', 'Bare glass'],
+    ['curved', 'Curved at its rim'],
+    ['conductive', 'Conductive'],
+    ['fixed', 'Never comes off'],
+    ['material', 'Material'],
+    ['thickness', 'Thickness'],
+    ['pryAt', 'Pried at'],
+    ['exits', 'Other ways off', 'exits'],
+    ['pairing', 'Paired with', 'pairing'],
+    ['limits', 'Does not bear', 'limits'],
+    ['body', 'Half of a fold', 'bodies'],
+    ['note', 'Note'],
   ],
   fasteners: [
-    { field: 'kind', label: 'Kind', as: 'choice', of: FASTENER_KINDS },
-    { field: 'drive', label: 'Drive', as: 'choice', of: DRIVES },
-    { field: 'length', label: 'Length', as: 'number', unit: 'mm', min: 0.3, max: 60 },
-    { field: 'thread', label: 'Thread', as: 'number', unit: 'mm', min: 0.4, max: 10 },
-    { field: 'head', label: 'Head', as: 'number', unit: 'mm', min: 0.5, max: 20 },
-    { field: 'holeDepth', label: 'Hole depth', as: 'number', unit: 'mm', min: 0.3, max: 80 },
-    { field: 'at', label: 'Place', as: 'point' },
-    { field: 'face', label: 'Driven from', as: 'choice', of: FACES },
-    { field: 'holds', label: 'Holds', as: 'many', of: 'parts' },
-    { field: 'into', label: 'Stands in', as: 'one', of: 'seats' },
-    { field: 'torque', label: 'Torque', as: 'number', unit: 'N·cm', min: 0.5, max: 500, none: true },
-    { field: 'order', label: 'Driving order', as: 'number', unit: '', min: 1, max: 200, none: true, whole: true },
-    { field: 'colour', label: 'Colour', as: 'choice', of: COLOURS },
-    { field: 'magnetic', label: 'Magnetic', as: 'yes' },
-    { field: 'threadlock', label: 'Threadlocker', as: 'yes' },
-    { field: 'alternatives', label: 'At a pinch', as: 'alternatives' },
-    { field: 'fate', label: 'Afterwards', as: 'choice', of: FATES },
-    { field: 'layer', label: 'Own layer', ...layer, none: true },
+    ['kind', 'Kind'],
+    ['drive', 'Drive'],
+    ['length', 'Length'],
+    ['thread', 'Thread'],
+    ['head', 'Head'],
+    ['holeDepth', 'Hole depth'],
+    ['at', 'Place'],
+    ['face', 'Driven from'],
+    ['holds', 'Holds', 'parts'],
+    ['into', 'Stands in', 'seats'],
+    ['torque', 'Torque'],
+    ['order', 'Driving order'],
+    ['colour', 'Colour'],
+    ['magnetic', 'Magnetic'],
+    ['threadlock', 'Threadlocker'],
+    ['alternatives', 'At a pinch', 'alternatives'],
+    ['fate', 'Afterwards'],
+    ['layer', 'Own layer'],
   ],
   connectors: [
-    { field: 'name', label: 'Name', as: 'text' },
-    {
-      field: 'kind',
-      label: 'Kind',
-      as: 'choice',
-      of: ['press', 'flip-lock', 'slide-lock', 'coax', 'clipped', 'contact', 'solder'],
-    },
-    { field: 'from', label: 'Its part', as: 'one', of: 'parts' },
-    { field: 'to', label: 'Its socket is on', as: 'one', of: 'parts' },
-    { field: 'at', label: 'Place', as: 'point' },
-    { field: 'size', label: 'Size', as: 'size' },
-    { field: 'face', label: 'Reached from', as: 'choice', of: FACES },
-    { field: 'isolatesPower', label: 'Cuts the battery off', as: 'yes' },
-    { field: 'isolates', label: 'Rail that it cuts', as: 'one', of: 'rails', none: true },
-    { field: 'route', label: 'Way of its flex', as: 'route' },
-    { field: 'carries', label: 'Carries', as: 'many', of: 'functions' },
-    { field: 'beneath', label: 'Lies beneath', as: 'many', of: 'connectors' },
-    { field: 'under', label: 'Parts on its flex', as: 'many', of: 'parts' },
-    { field: 'liesOver', label: 'Its flex lies over', as: 'many', of: 'items' },
-    { field: 'after', label: 'Only after', as: 'many', of: 'items' },
-    { field: 'layer', label: 'Own layer', ...layer, none: true },
-    { field: 'reachedBy', label: 'Only while it swings', as: 'reachedBy' },
-    { field: 'flex', label: 'Head of the flex', as: 'text', none: true },
-    { field: 'shape', label: 'How its flex lies', as: 'text' },
+    ['name', 'Name'],
+    ['kind', 'Kind'],
+    ['from', 'Its part', 'parts'],
+    ['to', 'Its socket is on', 'parts'],
+    ['at', 'Place'],
+    ['size', 'Size', 'size'],
+    ['face', 'Reached from'],
+    ['isolatesPower', 'Cuts the battery off'],
+    ['isolates', 'Rail that it cuts', 'rails'],
+    ['route', 'Way of its flex', 'route'],
+    ['carries', 'Carries', 'functions'],
+    ['beneath', 'Lies beneath', 'connectors'],
+    ['under', 'Parts on its flex', 'parts'],
+    ['liesOver', 'Its flex lies over', 'items'],
+    ['after', 'Only after', 'items'],
+    ['layer', 'Own layer'],
+    ['reachedBy', 'Only while it swings', 'reachedBy'],
+    ['flex', 'Head of the flex'],
+    ['shape', 'How its flex lies'],
   ],
   bonds: [
-    {
-      field: 'kind',
-      label: 'Kind',
-      as: 'choice',
-      of: ['tape', 'stretch-tab', 'pull-pouch', 'glue', 'gasket', 'thermal', 'foil'],
-    },
-    { field: 'joins', label: 'Joins', as: 'many', of: 'parts' },
-    { field: 'at', label: 'Where', as: 'bondAt' },
-    { field: 'tabs', label: 'Tabs', as: 'tabs' },
-    { field: 'softensAt', label: 'Softens at', as: 'number', unit: '°C', min: 20, max: 200, none: true },
-    { field: 'solvent', label: 'Solvent helps', as: 'yes' },
-    { field: 'fate', label: 'Afterwards', as: 'choice', of: FATES },
-    { field: 'face', label: 'Worked from', as: 'choice', of: FACES, none: true },
-    { field: 'layer', label: 'Own layer', ...layer, none: true },
-    { field: 'flex', label: 'Holds down', as: 'one', of: 'connectors', none: true },
-    { field: 'staysOn', label: 'Stays on', as: 'one', of: 'parts', none: true },
-    { field: 'compressedBy', label: 'Pressed by', as: 'many', of: 'fasteners', orNone: true },
+    ['kind', 'Kind'],
+    ['joins', 'Joins', 'parts'],
+    ['at', 'Where', 'bondAt'],
+    ['tabs', 'Tabs', 'tabs'],
+    ['softensAt', 'Softens at'],
+    ['solvent', 'Solvent helps'],
+    ['fate', 'Afterwards'],
+    ['face', 'Worked from'],
+    ['layer', 'Own layer'],
+    ['flex', 'Holds down', 'connectors'],
+    ['staysOn', 'Stays on', 'parts'],
+    ['compressedBy', 'Pressed by', 'fasteners'],
   ],
   latches: [
-    { field: 'joins', label: 'Joins', as: 'many', of: 'parts' },
-    { field: 'edge', label: 'Edge', as: 'choice', of: EDGES },
-    { field: 'alsoAt', label: 'Also at', as: 'edges' },
-    { field: 'count', label: 'Catches', as: 'number', unit: '', min: 1, max: 200, whole: true },
-    { field: 'release', label: 'Lets go', as: 'choice', of: ['any', 'last'] },
-    { field: 'mate', label: 'Hooked in', as: 'choice', of: ['first', 'last'] },
-    { field: 'letsGo', label: 'How', as: 'choice', of: ['pried', 'turned'] },
-    { field: 'notch', label: 'Notch', as: 'point', none: true },
+    ['joins', 'Joins', 'parts'],
+    ['edge', 'Edge'],
+    ['alsoAt', 'Also at', 'edges'],
+    ['count', 'Catches'],
+    ['release', 'Lets go'],
+    ['mate', 'Hooked in'],
+    ['letsGo', 'How'],
+    ['notch', 'Notch'],
   ],
   functions: [
-    { field: 'name', label: 'Name', as: 'text' },
-    { field: 'test', label: 'Test', as: 'words' },
-    { field: 'afterClosing', label: 'Tested on the closed device', as: 'yes' },
+    ['name', 'Name'],
+    ['test', 'Test'],
+    ['afterClosing', 'Tested on the closed device'],
   ],
   spares: [
-    { field: 'name', label: 'Name', as: 'text' },
-    { field: 'replaces', label: 'Replaces', as: 'one', of: 'parts' },
-    { field: 'includes', label: 'Comes with', as: 'many', of: 'parts' },
-    { field: 'brings', label: 'Brings its', as: 'many', of: 'bonds' },
+    ['name', 'Name'],
+    ['replaces', 'Replaces', 'parts'],
+    ['includes', 'Comes with', 'parts'],
+    ['brings', 'Brings its', 'bonds'],
   ],
 };
+
+const NAMED = new Set<string>([
+  'parts',
+  'connectors',
+  'functions',
+  'bonds',
+  'items',
+  'seats',
+  'fasteners',
+  'rails',
+  'bodies',
+] satisfies Named[]);
+const isNamed = (how: Named | Own): how is Named => NAMED.has(how);
+
+/** Text longer than this is written in a box of several lines, characters. Origin: own choice. */
+const A_LINE = 200;
+
+/** How a field is asked for, as the format says it. */
+function fieldOf(shape: Shape, field: string, label: string, how?: Named | Own): Field {
+  const { what } = shape;
+  const none = shape.none ? { none: true } : {};
+  if (how && isNamed(how))
+    return what.is === 'list'
+      ? { field, label, as: 'many', of: how, ...('leftOut' in shape ? { orNone: true } : {}) }
+      : { field, label, as: 'one', of: how, ...none };
+  if (how) return { field, label, as: how };
+  switch (what.is) {
+    case 'text':
+      return { field, label, as: (letteringOf(shape).most ?? 0) > A_LINE ? 'words' : 'text', ...none };
+    case 'number':
+      return { field, label, as: 'number', bounds: boundsOf(shape), ...none };
+    case 'choice':
+      return { field, label, as: 'choice', of: choicesOf(shape), ...none };
+    case 'yes':
+      return { field, label, as: 'yes' };
+    case 'row':
+      return { field, label, as: 'point', ...none };
+    default:
+      throw new TypeError(`nothing asks for ${field}, which is ${what.is}`);
+  }
+}
+
+/** Every field of the format that is asked for, with its limits and choices as the format and its tables have them now. */
+export const fieldsOf = (group: Group): Field[] =>
+  ASKED[group].map(([field, label, how]) => fieldOf(place(anatomyFormat, group, field), field, label, how));
+
+/** The limits of a number of the format: `limits('bonds', 'softensAt')`. */
+export const limits = (...path: string[]): Bounds => boundsOf(place(anatomyFormat, ...path));
 
 export const GROUP_WORDS: Record<Group, string> = {
   parts: 'Part',

@@ -1,6 +1,10 @@
 import { useId, useState, type ReactNode } from 'react';
 import { readNumber } from '../../../core/units/index.ts';
 import {
+  EDGES,
+  FACES,
+  MOTION_FROM,
+  MOTIONS,
   boundsOf,
   DRIVES,
   type Anatomy,
@@ -17,7 +21,9 @@ import {
 } from '../../../core/anatomy/index.ts';
 import { same } from '../../../core/draft/index.ts';
 import { Button, Check } from '../../controls/index.tsx';
-import { EDGES, FACES, MOTION_FROM, MOTIONS, namesOf, type Field, type Named } from './fields.ts';
+import { boundsSaid } from '../../controls/bounds.ts';
+import { limits, namesOf, type Field, type Named } from './fields.ts';
+import { isWithin, type Bounds } from '../../../core/format/index.ts';
 
 /*
  * Fields of the inspector. What is typed becomes one edit when it is left or confirmed with Enter; what is refused stays there.
@@ -75,22 +81,20 @@ export function TextInput({
 export function NumberInput({
   label,
   value,
-  unit,
-  min,
-  max,
+  bounds,
+  unit = bounds.unit,
   none,
-  whole,
   onChange,
   width = 'w-24',
   onEnter,
 }: {
   label: string;
   value: number | null;
-  unit?: string;
-  min: number;
-  max: number;
+  /** What the format, or whatever else asks for it, takes. */
+  bounds: Bounds;
+  /** Another word beside it than the format's; `''` is none. */
+  unit?: string | undefined;
   none?: boolean | undefined;
-  whole?: boolean | undefined;
   onChange: Change;
   width?: string;
   onEnter?: () => void;
@@ -98,10 +102,7 @@ export function NumberInput({
   const shown = value === null ? '' : String(value);
   const [text, type] = useTyped(shown);
   const read = text.trim() === '' ? null : readNumber(text);
-  const fits =
-    read === null
-      ? Boolean(none) && text.trim() === ''
-      : read >= min && read <= max && (!whole || Number.isInteger(read));
+  const fits = read === null ? Boolean(none) && text.trim() === '' : isWithin(bounds, read);
   const done = () => {
     if (fits && read !== value) onChange(read);
     // What stands there is what is so; a change that was taken shows itself.
@@ -112,7 +113,7 @@ export function NumberInput({
       <input
         aria-label={label}
         aria-invalid={!fits}
-        title={fits ? undefined : `${whole ? 'whole, ' : ''}${min} to ${max}`}
+        title={fits ? undefined : boundsSaid(bounds)}
         inputMode="decimal"
         className={`${small} num ${width} aria-invalid:border-crimson`}
         value={text}
@@ -217,16 +218,14 @@ function PointInput({ label, value, onChange }: { label: string; value: Point; o
       <NumberInput
         label={`${label}, x`}
         value={value[0]}
-        min={-50}
-        max={2000}
+        bounds={limits('parts', 'pryAt', '0')}
         width="w-20"
         onChange={(x) => onChange([x, value[1]])}
       />
       <NumberInput
         label={`${label}, y`}
         value={value[1]}
-        min={-50}
-        max={2000}
+        bounds={limits('parts', 'pryAt', '1')}
         width="w-20"
         unit="mm"
         onChange={(y) => onChange([value[0], y])}
@@ -246,8 +245,7 @@ export function OutlineInput({ value, onChange }: { value: Outline; onChange: Ch
         <NumberInput
           label="Radius"
           value={r}
-          min={0.1}
-          max={500}
+          bounds={limits('parts', 'outline', 'circle', '2')}
           unit="mm radius"
           width="w-20"
           onChange={(v) => onChange({ circle: [x, y, v] })}
@@ -304,16 +302,14 @@ export function OutlineInput({ value, onChange }: { value: Outline; onChange: Ch
       <NumberInput
         label="Left"
         value={x}
-        min={-50}
-        max={2000}
+        bounds={limits('parts', 'outline', 'rect', '0')}
         width="w-20"
         onChange={(v) => set([v as number, y, w, h])}
       />
       <NumberInput
         label="Top"
         value={y}
-        min={-50}
-        max={2000}
+        bounds={limits('parts', 'outline', 'rect', '1')}
         width="w-20"
         unit="mm"
         onChange={(v) => set([x, v as number, w, h])}
@@ -321,16 +317,15 @@ export function OutlineInput({ value, onChange }: { value: Outline; onChange: Ch
       <NumberInput
         label="Width"
         value={w}
-        min={0.1}
-        max={600}
+        bounds={limits('parts', 'outline', 'rect', '2')}
+        unit=""
         width="w-20"
         onChange={(v) => set([x, y, v as number, h])}
       />
       <NumberInput
         label="Height"
         value={h}
-        min={0.1}
-        max={600}
+        bounds={limits('parts', 'outline', 'rect', '3')}
         width="w-20"
         unit="mm"
         onChange={(v) => set([x, y, w, v as number])}
@@ -338,8 +333,7 @@ export function OutlineInput({ value, onChange }: { value: Outline; onChange: Ch
       <NumberInput
         label="Radius"
         value={value.radius ?? 0}
-        min={0}
-        max={300}
+        bounds={limits('parts', 'outline', 'radius')}
         width="w-20"
         unit="radius"
         onChange={(v) => set([x, y, w, h], v as number)}
@@ -383,8 +377,7 @@ function MotionInput({ label, value, onChange }: { label: string; value: Motion 
       <NumberInput
         label={`${label}: degrees`}
         value={value.degrees}
-        min={0}
-        max={360}
+        bounds={limits('parts', 'leaves', 'degrees')}
         unit="°"
         none
         width="w-20"
@@ -413,8 +406,7 @@ function SwingInput({ part, anatomy, onChange }: { part: Part; anatomy: Anatomy;
       <NumberInput
         label="Opens by"
         value={swing.degrees}
-        min={1}
-        max={270}
+        bounds={limits('parts', 'swing', 'degrees')}
         unit="°"
         width="w-20"
         onChange={(degrees) => onChange({ ...swing, degrees })}
@@ -484,8 +476,7 @@ function BondPlace({ bond, anatomy, onChange }: { bond: Bond; anatomy: Anatomy; 
         <NumberInput
           label="Strip width"
           value={at.width}
-          min={0.2}
-          max={60}
+          bounds={limits('bonds', 'at', 'width')}
           unit="mm wide"
           width="w-20"
           onChange={(width) => onChange({ ...at, width })}
@@ -505,8 +496,7 @@ function BondPlace({ bond, anatomy, onChange }: { bond: Bond; anatomy: Anatomy; 
       <NumberInput
         label="Inset"
         value={at.inset}
-        min={0}
-        max={60}
+        bounds={limits('bonds', 'at', 'inset')}
         unit="mm in"
         width="w-20"
         onChange={(inset) => onChange({ ...at, inset })}
@@ -514,8 +504,7 @@ function BondPlace({ bond, anatomy, onChange }: { bond: Bond; anatomy: Anatomy; 
       <NumberInput
         label="Width"
         value={at.width}
-        min={0.1}
-        max={60}
+        bounds={limits('bonds', 'at', 'width')}
         unit="mm wide"
         width="w-20"
         onChange={(width) => onChange({ ...at, width })}
@@ -531,16 +520,14 @@ function BondPlace({ bond, anatomy, onChange }: { bond: Bond; anatomy: Anatomy; 
           <NumberInput
             label={`Gap ${i + 1}: from`}
             value={g.from}
-            min={0}
-            max={2000}
+            bounds={limits('bonds', 'at', 'gaps', 'from')}
             width="w-16"
             onChange={(from) => gap(i, { from: from as number })}
           />
           <NumberInput
             label={`Gap ${i + 1}: to`}
             value={g.to}
-            min={0}
-            max={2000}
+            bounds={limits('bonds', 'at', 'gaps', 'to')}
             width="w-16"
             onChange={(to) => gap(i, { to: to as number })}
           />
@@ -586,11 +573,8 @@ export function FieldRow({
         <NumberInput
           label={f.label}
           value={value as number | null}
-          unit={f.unit}
-          min={f.min}
-          max={f.max}
+          bounds={f.bounds}
           none={f.none}
-          whole={f.whole}
           onChange={onChange}
         />,
       );
@@ -623,12 +607,18 @@ export function FieldRow({
       const [w, h] = value as [number, number];
       return row(
         <>
-          <NumberInput label="Width" value={w} min={0.2} max={200} width="w-20" onChange={(v) => onChange([v, h])} />
+          <NumberInput
+            label="Width"
+            value={w}
+            bounds={limits('connectors', 'size', '0')}
+            unit=""
+            width="w-20"
+            onChange={(v) => onChange([v, h])}
+          />
           <NumberInput
             label="Height"
             value={h}
-            min={0.2}
-            max={200}
+            bounds={limits('connectors', 'size', '1')}
             width="w-20"
             unit="mm"
             onChange={(v) => onChange([w, v])}
@@ -679,8 +669,7 @@ export function FieldRow({
           <NumberInput
             label="Width of the flex"
             value={width}
-            min={0.3}
-            max={80}
+            bounds={limits('connectors', 'route', 'width')}
             unit="mm wide"
             onChange={(v) => onChange({ line, width: v })}
           />
@@ -796,9 +785,7 @@ export function FieldRow({
               <NumberInput
                 label={`Its layer ${i + 1}`}
                 value={exit.layer}
-                min={0}
-                max={40}
-                whole
+                bounds={limits('parts', 'exits', 'layer')}
                 width="w-16"
                 onChange={(layer) => onChange(exits.with(i, { ...exit, layer: layer as number }))}
               />
@@ -816,18 +803,17 @@ export function FieldRow({
       );
     }
     case 'limits': {
-      const limits = (value as Part['limits']) ?? NO_LIMITS;
+      const borne = (value as Part['limits']) ?? NO_LIMITS;
       const say = (change: Partial<Limits>) => {
-        const next = { ...limits, ...change };
+        const next = { ...borne, ...change };
         onChange(same(next, NO_LIMITS) ? undefined : next);
       };
       return row(
         <>
           <NumberInput
             label="Hottest that it bears"
-            value={limits.hottest}
-            min={30}
-            max={200}
+            value={borne.hottest}
+            bounds={limits('parts', 'limits', 'hottest')}
             none
             width="w-20"
             onChange={(hottest) => say({ hottest: hottest as number | null })}
@@ -837,7 +823,7 @@ export function FieldRow({
             <Check
               key={field}
               className="text-sm"
-              checked={!limits[field]}
+              checked={!borne[field]}
               onChange={(e) => say({ [field]: !e.target.checked })}
             >
               {label}

@@ -1,3 +1,4 @@
+import { CONNECTORS, FASTENERS } from '../../../core/kinds/index.ts';
 import { memo } from 'react';
 import {
   bondRegion,
@@ -65,7 +66,7 @@ const DraftScrew = memo(function DraftScrew({
         y={y}
         r={r}
         drive={fastener.drive}
-        standoff={fastener.kind === 'standoff'}
+        standoff={FASTENERS.of(fastener.kind).seat}
         mirrored={mirrored}
         fill={look.over ? '#f0d58ccc' : '#d8bd77'}
         stroke={look.faulty ? '#a30f2b' : '#3d2d05'}
@@ -105,7 +106,7 @@ const DraftPlug = memo(function DraftPlug({ plug, ...look }: Look & { plug: Conn
         width={w}
         height={h}
         rx={0.3}
-        fill={plug.kind === 'contact' ? 'var(--panel)' : 'var(--teal)'}
+        fill={CONNECTORS.of(plug.kind).byItself ? 'var(--panel)' : 'var(--teal)'}
         {...line(look)}
         stroke={look.faulty ? 'var(--crimson)' : look.chosen ? 'var(--ink)' : '#fffdf7'}
       />

@@ -1,0 +1,50 @@
+export const PHASES = ['prepare', 'descent', 'turn', 'ascent', 'prove'] as const;
+export type Phase = (typeof PHASES)[number];
+
+export const VERBS = [
+  'power-off',
+  'discharge',
+  'eject',
+  'film',
+  'tape-glass',
+  'photo',
+  'heat',
+  'gap',
+  'cut',
+  'solvent',
+  'unscrew',
+  'disconnect',
+  'release',
+  'ease',
+  'swing',
+  'lift',
+  'pull',
+  'desolder',
+  'bend-aside',
+  'turn-over',
+  'inspect',
+  'clean',
+  'transfer',
+  'fit',
+  'connect',
+  'fasten',
+  'bond',
+  'remove-liner',
+  'press',
+  'cure',
+  'solder',
+  'gate',
+  'test',
+  'try',
+  'confirm-loss',
+  'power-on',
+  'renew',
+  'flux',
+  'tin',
+  'leak-test',
+  'tape-down',
+] as const;
+export type Verb = (typeof VERBS)[number];
+
+/** How a fold lies: opened flat with its inside up, half open, or closed with the back of one of its bodies up. */
+export type Pose = 'flat' | 'half' | `closed-${string}`;
