@@ -8,40 +8,12 @@ import {
   type Group,
   type Namespace,
 } from './references.ts';
+import { DEVICE_FIELDS } from './deviceFields.ts';
+import type { Change, Edit } from './format.ts';
 import { same } from './same.ts';
 
-/** What a device is as a whole, beside its lists. */
-export const DEVICE_FIELDS = [
-  'id',
-  'name',
-  'maker',
-  'kind',
-  'body',
-  'battery',
-  'orders',
-  'mateOrder',
-  'cells',
-  'rails',
-  'bodies',
-  'hinge',
-] as const;
-export type DeviceField = (typeof DEVICE_FIELDS)[number];
-
-/** One change, with what was there before: read backwards it is its own inverse. */
-export type Change =
-  | { do: 'set'; group: Group; id: string; field: string; from: unknown; to: unknown }
-  | { do: 'add'; group: Group; entry: AnyEntry; index: number }
-  | { do: 'remove'; group: Group; entry: AnyEntry; index: number }
-  | { do: 'rename'; group: Group; from: string; to: string }
-  | { do: 'device'; field: DeviceField; from: unknown; to: unknown };
-
-/** What one act of a hand changes, all of it or none. */
-export interface Edit {
-  id: string;
-  /** What was done, for the list of what can be undone: `Move u3`. */
-  label: string;
-  changes: readonly Change[];
-}
+export type { Change, Edit } from './format.ts';
+export { DEVICE_FIELDS, type DeviceField } from './deviceFields.ts';
 
 /** Why an edit does not fit the document it is put to. */
 export class Clash extends Error {

@@ -29,6 +29,7 @@ export { differences, inWords, type Difference } from './words.ts';
 export { same } from './same.ts';
 export { placeIn, workable } from './workable.ts';
 export { relationsOf, type Relations } from './relations.ts';
-export { editSchema, shapeFaults } from './shape.ts';
+export { editFormat } from './format.ts';
+export { shapeFaults } from './shape.ts';
 export { freeId, newEntry } from './entries.ts';
 export { USUAL_FUNCTIONS } from '../anatomy/index.ts';

@@ -1,44 +1,8 @@
 import Joi from 'joi';
 import { anatomyFormat, type Anatomy } from '../anatomy/index.ts';
 import { faultsOfJoi, joiOf, place, type Fault } from '../format/index.ts';
-import { DEVICE_FIELDS, touchedBy, type Edit } from './edits.ts';
+import { touchedBy, type Edit } from './edits.ts';
 import { GROUPS } from './references.ts';
-
-const value = Joi.any();
-const id = Joi.string().min(1).max(64);
-const group = Joi.string().valid(...GROUPS);
-const change = Joi.alternatives().try(
-  Joi.object({
-    do: Joi.valid('set').required(),
-    group: group.required(),
-    id: id.required(),
-    field: Joi.string().max(40).required(),
-    from: value,
-    to: value,
-  }),
-  Joi.object({
-    do: Joi.valid('add', 'remove').required(),
-    group: group.required(),
-    entry: Joi.object({ id: id.required() }).unknown(true).required(),
-    index: Joi.number().integer().min(0).max(1000).required(),
-  }),
-  Joi.object({ do: Joi.valid('rename').required(), group: group.required(), from: id.required(), to: id.required() }),
-  Joi.object({
-    do: Joi.valid('device').required(),
-    field: Joi.string()
-      .valid(...DEVICE_FIELDS)
-      .required(),
-    from: value,
-    to: value,
-  }),
-);
-
-/** An edit as it is sent. Most changes in one: what a drawing or a table changes at once. */
-export const editSchema = Joi.object({
-  id: Joi.string().min(8).max(64).required(),
-  label: Joi.string().max(200).allow('').required(),
-  changes: Joi.array().items(change).max(2000).required(),
-});
 
 /**
  * What is not of the format in what an edit has touched. A draft may say what cannot be; it may not be shaped like

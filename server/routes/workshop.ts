@@ -2,7 +2,7 @@ import { type Context, Hono } from 'hono';
 import Joi from 'joi';
 import { anatomyFormat, blankAnatomy, DEVICE_KINDS, SIDES, type Anatomy } from '../../core/anatomy/index.ts';
 import { joiOf } from '../../core/format/index.ts';
-import { editSchema, newEntry, type Edit } from '../../core/draft/index.ts';
+import { editFormat, newEntry, type Edit } from '../../core/draft/index.ts';
 import type { PlateInfo } from '../../core/jobs/index.ts';
 import { scaleCard, SURVEY } from '../../core/survey/index.ts';
 import { BundleFault, makeBundle, readBundle, type BundleManifest } from '../bundles.ts';
@@ -58,7 +58,7 @@ interface Begin extends By {
   document?: object;
 }
 const editsSchema = Joi.object({
-  edits: Joi.array().items(editSchema).min(1).max(200).required(),
+  edits: Joi.array().items(joiOf(editFormat)).min(1).max(200).required(),
   proofs: Joi.object().pattern(Joi.string(), Joi.string().hex().length(64)).default({}),
   ...by,
 });
