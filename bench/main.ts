@@ -8,9 +8,8 @@ import { durabilityBench } from './durability.ts';
 import { growthBench, orderBench, solverBench } from './order.ts';
 import { listenersBench } from './listeners.ts';
 import { paintBench } from './paint.ts';
-import type { Bench } from './report.ts';
 import { assignmentBench, trayBench } from './screws.ts';
-import { printTable } from './report.ts';
+import { type Bench, printTable } from './report.ts';
 import { boardBench, proposalsBench, surveyBench } from './workshop.ts';
 
 const BENCHES: Record<string, Bench> = {

@@ -1,4 +1,3 @@
-import type { Model } from '../core/anatomy/index.ts';
 import {
   DEFAULT_TILL,
   quoteOf,
@@ -10,7 +9,7 @@ import {
 } from '../core/counter/index.ts';
 import { diagnose, failedNow, type TestMade } from '../core/diagnosis/index.ts';
 import { accessOf, timesOf, type Plan } from '../core/dive/index.ts';
-import { parseJson } from '../core/anatomy/index.ts';
+import { type Model, parseJson } from '../core/anatomy/index.ts';
 import { minutes } from '../core/units/index.ts';
 import { madeUpOffer } from '../server/simulated/supplier.ts';
 import { Stop } from './usage.ts';

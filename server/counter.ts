@@ -1,14 +1,17 @@
 import { createCipheriv, createDecipheriv, randomBytes, randomUUID } from 'node:crypto';
 import { asc, desc, eq, inArray, lt, sql } from 'drizzle-orm';
-import type { Donor, OwnSpare, PastJob, Stroke } from '../core/counter/index.ts';
 import {
-  partsToBuy,
-  spareFor,
+  type Donor,
   expectedWork,
   mishapsOf,
   numbersOf,
+  type OwnSpare,
+  partsToBuy,
+  type PastJob,
   RETURN_WARNING,
   returnBy,
+  spareFor,
+  type Stroke,
 } from '../core/counter/index.ts';
 import type { Cases, CauseKind } from '../core/diagnosis/index.ts';
 import type { Customer, EarlierJob, Hit, IntakeDraft } from '../core/jobs/index.ts';

@@ -1,8 +1,7 @@
-import type { Anatomy } from '../core/anatomy/index.ts';
 import type { ActFile, UnknownDevice } from '../core/explore/index.ts';
 import type { Job, UnlistedDevice } from '../core/jobs/index.ts';
 import { actFileOf } from '../core/run/index.ts';
-import { functionsOfKind, blankAnatomy } from '../core/anatomy/index.ts';
+import { type Anatomy, blankAnatomy, functionsOfKind } from '../core/anatomy/index.ts';
 import type { Services } from './services.ts';
 
 /** Bodies that are farther apart than this are of two models, mm. Origin: two calipers and a bezel. */

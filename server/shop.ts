@@ -1,33 +1,6 @@
-import Joi from 'joi';
 import { DEFAULT_SHOP, type ShopSettings } from '../core/jobs/index.ts';
 import type { Db } from './db/db.ts';
 import { settings } from './db/schema.ts';
-import { decimal } from './validate.ts';
-
-const hour = Joi.string().pattern(/^([01]\d|2[0-3]):[0-5]\d$/);
-
-export const shopSchema = Joi.object({
-  name: Joi.string().trim().min(1).max(80).required(),
-  address: Joi.string().trim().allow('').max(400).required(),
-  hours: Joi.array()
-    .length(7)
-    .items(Joi.object({ from: hour.required(), to: hour.required() }).allow(null))
-    .required(),
-  paper: Joi.string().valid('A4', 'Letter').required(),
-  backupFolder: Joi.string().trim().allow('').max(400).required(),
-  backupsKept: Joi.number().integer().min(1).max(400).required(),
-  till: Joi.object({
-    currency: Joi.string()
-      .valid(...Intl.supportedValuesOf('currency'))
-      .required(),
-    tax: decimal.required(),
-    hourly: decimal.required(),
-    markup: decimal.required(),
-  }).default(DEFAULT_SHOP.till),
-  warrantyMonths: Joi.number().integer().min(0).max(120).default(DEFAULT_SHOP.warrantyMonths),
-  keptDays: Joi.number().integer().min(30).max(7300).default(DEFAULT_SHOP.keptDays),
-  disposal: Joi.string().trim().allow('').max(400).default(DEFAULT_SHOP.disposal),
-});
 
 /** What the shop says of itself, kept as one row. */
 export class ShopBook {

@@ -1,10 +1,12 @@
 import type { Context } from 'hono';
-import Joi from 'joi';
+import type Joi from 'joi';
+import { sumText } from '../core/counter/index.ts';
+import { joiOf } from '../core/format/index.ts';
 import { faultsOfJoi } from '../core/anatomy/index.ts';
 import { Problem } from './problem.ts';
 
 /** A sum or a rate: not below zero, with at most four digits after the point. */
-export const decimal = Joi.string().pattern(/^\d{1,9}(\.\d{1,4})?$/);
+export const decimal = joiOf(sumText);
 
 /** Deepest nesting of lists and objects that is read. Origin: own choice; a plan has eight. */
 export const DEEPEST_JSON = 64;

@@ -25,6 +25,8 @@ export {
 export {
   added,
   DEFAULT_TILL,
+  sumText,
+  tillFormat,
   digitsOf,
   moneyOf,
   readMoney,

@@ -1,18 +1,24 @@
 import Big from 'big.js';
+import { choice, record, text, type Of } from '../format/index.ts';
 
 /** A sum as a decimal text in the shop's currency: `129.90`. Computed with decimals, never with binary fractions. */
 export type Money = string;
 
-export interface Till {
+/** A sum or a rate: not below zero, with at most four digits after the point. */
+export const sumText = text({ written: [/^\d{1,9}(\.\d{1,4})?$/, 'a sum, as 129.90'] });
+
+/** What a shop reckons with. */
+export const tillFormat = record({
   /** ISO 4217, such as `EUR`. */
-  currency: string;
+  currency: choice(Intl.supportedValuesOf('currency')),
   /** Percent that is added on top; 0 where prices carry none. */
-  tax: string;
+  tax: sumText,
   /** For an hour of hands-on work, before tax. */
-  hourly: Money;
+  hourly: sumText,
   /** Part of a spare's price that is added to it, percent. */
-  markup: string;
-}
+  markup: sumText,
+});
+export interface Till extends Of<typeof tillFormat> {}
 
 /** Origin: own choice, to be set by every shop for itself; the tax is a usual one and no advice. */
 export const DEFAULT_TILL: Till = { currency: 'EUR', tax: '20', hourly: '54.00', markup: '15' };

@@ -1,9 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { modelOf, type Anatomy } from '../anatomy/index.ts';
 import { tinyBond, tinyConnector, tinyDevice, tinyLatch, tinyPart, tinyScrew } from '../../demo/tiny.ts';
-import { checkerFor } from './judged.ts';
 import { closedDevice } from '../judge/index.ts';
-import { checkPlan } from './judged.ts';
+import { checkerFor, checkPlan } from './judged.ts';
 import { planDive } from './plan.ts';
 import type { Plan, Step, Verb } from './types.ts';
 

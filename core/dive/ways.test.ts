@@ -2,12 +2,11 @@ import { describe, expect, it } from 'vitest';
 import { wrongWith } from '../../demo/planOracle.ts';
 import { tinyBond, tinyConnector, tinyDevice, tinyLatch, tinyPart, tinyScrew } from '../../demo/tiny.ts';
 import { modelOf, readAnatomy, throughExits, type Anatomy, type Bond } from '../anatomy/index.ts';
-import { checkerFor } from './judged.ts';
 import { closedDevice } from '../judge/index.ts';
 import { stepItemName } from './report/stepItemName.ts';
 import { partingOf, type Parting } from './entry/parting.ts';
 import { planDive } from './plan.ts';
-import { checkPlan } from './judged.ts';
+import { checkerFor, checkPlan } from './judged.ts';
 import { DEFAULT_RULES, type HouseRules } from './house/rules.ts';
 import { NoDive } from './types.ts';
 

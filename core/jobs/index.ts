@@ -1,15 +1,16 @@
 import type { Anatomy } from '../anatomy/index.ts';
 import {
-  DEFAULT_TILL,
   LOST_ADVICE,
   type DeviceIdentity,
   type IdentityReading,
   type Money,
   type RegisterReport,
-  type Till,
 } from '../counter/index.ts';
 import type { HouseRules, Plan } from '../dive/index.ts';
 import type { RunEvent } from '../run/index.ts';
+import type { ShopSettings } from './shopFormat.ts';
+
+export { DEFAULT_SHOP, shopFormat, type OpeningHours, type ShopSettings } from './shopFormat.ts';
 
 /** What forbids opening a device at the counter, and what to do instead (common practice). */
 export const TRIAGE = {
@@ -271,43 +272,6 @@ export interface Technician {
   pin: boolean;
   active: boolean;
 }
-
-/** Hours of one day of the week, `HH:MM`; `null` is closed. */
-export type OpeningHours = readonly ({ from: string; to: string } | null)[];
-
-/** What a shop says of itself. */
-export interface ShopSettings {
-  name: string;
-  address: string;
-  /** Monday first. */
-  hours: OpeningHours;
-  paper: 'A4' | 'Letter';
-  /** Folder for the daily backup; empty for none. */
-  backupFolder: string;
-  /** How many daily backups are kept. */
-  backupsKept: number;
-  till: Till;
-  /** Months for which the shop answers for its work. */
-  warrantyMonths: number;
-  /** Days after the last job is over that a customer is erased; the record is kept without a name. */
-  keptDays: number;
-  /** Where old cells go, by the local rules, as it stands on the record. */
-  disposal: string;
-}
-
-/** Origin: own choice; a shop of one bench on weekdays, a fortnight of backups, half a year of warranty, two years of names. */
-export const DEFAULT_SHOP: ShopSettings = {
-  name: 'My bench',
-  address: '',
-  hours: [1, 2, 3, 4, 5, 6, 7].map((day) => (day <= 5 ? { from: '09:00', to: '17:00' } : null)),
-  paper: 'A4',
-  backupFolder: '',
-  backupsKept: 14,
-  till: DEFAULT_TILL,
-  warrantyMonths: 6,
-  keptDays: 730,
-  disposal: 'Take old cells to a licensed collection point; they never go into household waste.',
-};
 
 /** What every screen may know of the shop, and of who asks. */
 export interface Shop extends ShopSettings {

@@ -1,5 +1,4 @@
-import { CONNECTORS } from '../kinds/index.ts';
-import { BONDS, type GateId } from '../kinds/index.ts';
+import { BONDS, CONNECTORS, type GateId } from '../kinds/index.ts';
 import type { Act, PartRead } from './document.ts';
 import { copyDevice, type Device } from './device.ts';
 import { broken, type Found } from './found.ts';

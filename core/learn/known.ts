@@ -10,11 +10,10 @@ import {
 } from '../anatomy/index.ts';
 import { coversOf } from '../dive/index.ts';
 import { renamedMentions } from '../draft/index.ts';
-import { isUnseen } from './unseen.ts';
 import type { Evidence } from './evidence.ts';
 import type { Learnt } from './learn.ts';
 import { likeness } from './outline.ts';
-import { FRAME, REST } from './unseen.ts';
+import { FRAME, isUnseen, REST } from './unseen.ts';
 
 /** What a dive says against what was known. */
 export interface Contradiction {

@@ -1,5 +1,4 @@
-import type { Edge, Outline, Point } from '../anatomy/index.ts';
-import { boundsOf } from '../anatomy/index.ts';
+import { boundsOf, type Edge, type Outline, type Point } from '../anatomy/index.ts';
 
 /** A straight piece of an outline, or an arc of a circle from one angle to another (radians, y down). */
 type Piece = { length: number } & (

@@ -1,5 +1,4 @@
-import type { Anatomy, Model } from '../anatomy/index.ts';
-import { modelOf } from '../anatomy/index.ts';
+import { type Anatomy, type Model, modelOf } from '../anatomy/index.ts';
 import { nameSteps, stepIds, type Plan } from '../dive/index.ts';
 import { runContext, withWells } from './context.ts';
 import type { EventBody, RunEvent } from './events.ts';

@@ -1,5 +1,13 @@
-import type { Fault } from '../anatomy/index.ts';
-import { COLOURS, DRIVES, FASTENERS, type Colour, type Drive, type Fastener, type Model } from '../anatomy/index.ts';
+import {
+  type Colour,
+  COLOURS,
+  type Drive,
+  DRIVES,
+  type Fastener,
+  FASTENERS,
+  type Fault,
+  type Model,
+} from '../anatomy/index.ts';
 import type { Piece } from './sort.ts';
 
 const FASTENER_COLUMNS = [

@@ -1,6 +1,5 @@
 import type { Model } from '../../core/anatomy/index.ts';
-import { givesUp, checkPlan, planOn, type Plan, type Pose, type Standing } from '../../core/dive/index.ts';
-import { checkerFor } from '../../core/dive/index.ts';
+import { checkerFor, checkPlan, givesUp, type Plan, planOn, type Pose, type Standing } from '../../core/dive/index.ts';
 import { closedDevice } from '../../core/judge/index.ts';
 import { lawBroken } from '../../demo/lawsOnly.ts';
 import { clock, told } from '../../demo/planOracle.ts';

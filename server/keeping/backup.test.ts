@@ -19,8 +19,7 @@ import { photoPath } from '../photoPath.ts';
 import { servicesOf } from '../services.ts';
 import { demoServer } from '../trial.ts';
 import { backupsIn, makeBackup, manifestIn, proveBackup } from './backup.ts';
-import { unpackBackup } from './restore.ts';
-import { restoreBackup } from './restore.ts';
+import { restoreBackup, unpackBackup } from './restore.ts';
 import { verifyData } from './verify.ts';
 
 const { app, folder, services, close } = demoServer('backup');

@@ -4,7 +4,7 @@ import { Hono } from 'hono';
 import Joi from 'joi';
 import { DEFAULT_RULES, rulesFormat, type HouseRules } from '../../core/dive/index.ts';
 import { joiOf } from '../../core/format/index.ts';
-import { ROLES, type Role, type ShopSettings } from '../../core/jobs/index.ts';
+import { ROLES, shopFormat, type Role, type ShopSettings } from '../../core/jobs/index.ts';
 import { tryFolder } from '../keeping/backup.ts';
 import type { Config } from '../config.ts';
 import { countTry, leadOnly, matched, type Env } from '../guard.ts';
@@ -12,7 +12,6 @@ import { Tries } from '../tries.ts';
 import { Problem } from '../problem.ts';
 import { seedAnatomies } from '../seed.ts';
 import { shopOf, type Services } from '../services.ts';
-import { shopSchema } from '../shop.ts';
 import { bodyOf } from '../validate.ts';
 
 const name = Joi.string().trim().min(1).max(80);
@@ -23,7 +22,7 @@ const pin = Joi.string()
 const addSchema = Joi.object({ name: name.required(), role: role.default('technician'), pin: pin.allow(null) });
 const changeSchema = Joi.object({ name, role, active: Joi.boolean(), pin: pin.allow(null) }).min(1);
 const setUpSchema = Joi.object({
-  shop: shopSchema.required(),
+  shop: joiOf(shopFormat).required(),
   technicians: Joi.array()
     .items(Joi.object({ name: name.required(), role: role.required() }))
     .min(1)
@@ -48,7 +47,7 @@ export function shopRoutes(services: Services, config: Config): Hono<Env> {
   });
   app.put('/', async (c) => {
     leadOnly(c);
-    const next = await bodyOf<ShopSettings>(c, shopSchema);
+    const next = await bodyOf<ShopSettings>(c, joiOf(shopFormat));
     matched(c, shop.get().revision);
     await usable(next.backupFolder);
     shop.save(next);

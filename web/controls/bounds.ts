@@ -1,4 +1,5 @@
 import { rulesFormat } from '../../core/dive/index.ts';
+import { shopFormat } from '../../core/jobs/index.ts';
 import { boundsOf, place, type Bounds } from '../../core/format/index.ts';
 
 /** What a number has to be, in words. */
@@ -10,3 +11,6 @@ export function boundsSaid({ least, most, above, whole }: Bounds): string {
 
 /** The limits of a house rule: `ruleLimits('closing', 'glue', 'bore')`. */
 export const ruleLimits = (...path: string[]): Bounds => boundsOf(place(rulesFormat, ...path));
+
+/** The limits of a setting of the shop. */
+export const shopLimits = (...path: string[]): Bounds => boundsOf(place(shopFormat, ...path));

@@ -1,6 +1,5 @@
 import { expose } from 'comlink';
-import { modelOf } from '../../core/anatomy/index.ts';
-import type { Anatomy } from '../../core/anatomy/index.ts';
+import { type Anatomy, modelOf } from '../../core/anatomy/index.ts';
 import { diagnose, type Diagnosis, type Rates } from '../../core/diagnosis/index.ts';
 import { accessOf, type Plan } from '../../core/dive/index.ts';
 import { recordOf } from '../../core/proof/index.ts';

@@ -1,5 +1,4 @@
-import { CONNECTORS, type CraftName } from '../../kinds/index.ts';
-import { BONDS, laidAs } from '../../kinds/index.ts';
+import { BONDS, CONNECTORS, type CraftName, laidAs } from '../../kinds/index.ts';
 import type { Device } from '../device.ts';
 import { conducts } from '../tools.ts';
 import { breaks, isOutside, type CraftRule, type Moment } from './moment.ts';

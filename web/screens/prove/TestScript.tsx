@@ -1,8 +1,7 @@
 import { X } from 'lucide-react';
 import { useCallback, useEffect, useState } from 'react';
 import type { DeviceFunction, Model, Part } from '../../../core/anatomy/index.ts';
-import type { EventBody } from '../../../core/run/index.ts';
-import { circumstanceNow, type RunState } from '../../../core/run/index.ts';
+import { circumstanceNow, type EventBody, type RunState } from '../../../core/run/index.ts';
 import { Button, Key } from '../../controls/index.tsx';
 
 /** What a person does on the device for a test, as a picture: told by the part that serves the function. */

@@ -1,7 +1,6 @@
 import { UserRound } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { tellMoney, type Quote as QuoteNow, type QuoteRisk } from '../../../core/counter/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
 import type { JobFile } from '../../../core/jobs/index.ts';
 import { isOver, beyondAgreed, priceDue, type RunState } from '../../../core/run/index.ts';
@@ -14,7 +13,7 @@ import type { Plan } from '../../../core/dive/index.ts';
 import { consentWords } from '../plan/Consent.tsx';
 import { Times } from '../plan/Times.tsx';
 import { useLoad } from '../../state/useLoad.ts';
-import type { Stroke } from '../../../core/counter/index.ts';
+import { type Quote as QuoteNow, type QuoteRisk, type Stroke, tellMoney } from '../../../core/counter/index.ts';
 import { spoken } from '../../../words/index.ts';
 
 /** What a dive comes to in money and time, what it may come to, and what was agreed. */

@@ -1,3 +1,4 @@
+import { shopLimits } from '../../controls/bounds.ts';
 import type { ShopSettings } from '../../../core/jobs/index.ts';
 import { Check } from '../../controls/index.tsx';
 import { NumberField } from '../../controls/NumberField.tsx';
@@ -63,7 +64,7 @@ export function ShopForm({ shop, change }: { shop: ShopSettings; change: (shop: 
         <NumberField
           label="How many are kept"
           value={shop.backupsKept}
-          bounds={{ least: 1, most: 400, whole: true }}
+          bounds={shopLimits('backupsKept')}
           onChange={(backupsKept) => set({ backupsKept })}
         />
       </div>
@@ -120,13 +121,13 @@ function Counter({ shop, set }: { shop: ShopSettings; set: (part: Partial<ShopSe
         <NumberField
           label="Warranty, months"
           value={shop.warrantyMonths}
-          bounds={{ least: 0, most: 120, whole: true }}
+          bounds={shopLimits('warrantyMonths')}
           onChange={(warrantyMonths) => set({ warrantyMonths })}
         />
         <NumberField
           label="Names are kept, days"
           value={shop.keptDays}
-          bounds={{ least: 30, most: 7300, whole: true }}
+          bounds={shopLimits('keptDays')}
           onChange={(keptDays) => set({ keptDays })}
         />
         <label>

@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Anatomy } from '../../../core/anatomy/index.ts';
-import { blankAnatomy } from '../../../core/anatomy/index.ts';
+import { type Anatomy, blankAnatomy } from '../../../core/anatomy/index.ts';
 import { applied, newEntry } from '../../../core/draft/index.ts';
 import { renamePart } from './acts.ts';
 
