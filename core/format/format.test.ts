@@ -92,6 +92,7 @@ describe('one description of a format', () => {
     expect(boundsOf(place(box, 'things', 'width'))).toEqual({ above: 0, most: 60, unit: 'mm' });
     expect(boundsOf(place(box, 'things', 'at', '1'))).toEqual({ unit: 'mm' });
     expect(boundsOf(place(box, 'things', 'shape', 'round'))).toEqual({ above: 0 });
+    expect(boundsOf(list(number({ least: 1 })))).toEqual({ least: 1 });
     expect(choicesOf(place(box, 'things', 'kind'))).toEqual(['nut', 'bolt']);
     expect(() => place(box, 'things', 'colour')).toThrow(RangeError);
     for (const [value, fits] of [

@@ -26,8 +26,9 @@ function as<I extends What['is']>(shape: Shape, is: I): Extract<What, { is: I }>
   return shape.what as Extract<What, { is: I }>;
 }
 
-/** The bounds of a number, for a form or an option of the command line. */
-export const boundsOf = (shape: Shape): Bounds => as(shape, 'number').of;
+/** The bounds of a number, or of each in a list of them, for a form or an option of the command line. */
+export const boundsOf = (shape: Shape): Bounds =>
+  shape.what.is === 'list' ? boundsOf(shape.what.each) : as(shape, 'number').of;
 export const letteringOf = (shape: Shape): Lettering => as(shape, 'text').of;
 /** What may be chosen, as the tables stand now. */
 export const choicesOf = (shape: Shape): readonly string[] => as(shape, 'choice').of();
