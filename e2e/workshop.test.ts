@@ -224,11 +224,13 @@ function lessOf(anatomy: Anatomy): Anatomy {
       return seen.get(kind)! <= 2;
     }),
   });
-  return JSON.parse(text, (key, value: unknown) =>
-    ['functions', 'carries', 'loses'].includes(key) && Array.isArray(value) && typeof value[0] === 'string'
-      ? value.filter((id: string) => known.has(id))
-      : value,
-  ) as Anatomy;
+  return JSON.parse(text, (key, value: unknown) => {
+    if (!['functions', 'carries', 'loses'].includes(key) || !Array.isArray(value) || typeof value[0] !== 'string')
+      return value;
+    const left = value.filter((id: string) => known.has(id));
+    // A plug that carries nothing is warned of.
+    return left.length > 0 || key !== 'carries' ? left : [functions[0]!.id];
+  }) as Anatomy;
 }
 
 describe('a device is drawn anew', () => {
