@@ -45,7 +45,7 @@ describe('the limits of forms', () => {
     }
   });
   it('are told in words', () => {
-    expect(boundsSaid({ whole: true, least: 1, most: 9 })).toBe('whole, at least 1, at most 9');
+    expect(boundsSaid({ whole: true, least: 1, most: 9 })).toBe('whole, 1 to 9');
     expect(boundsSaid({ above: 0, most: 60 })).toBe('more than 0, at most 60');
   });
 });

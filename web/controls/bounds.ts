@@ -4,6 +4,7 @@ import { boundsOf, place, type Bounds } from '../../core/format/index.ts';
 
 /** What a number has to be, in words. */
 export function boundsSaid({ least, most, above, whole }: Bounds): string {
+  if (least !== undefined && most !== undefined) return `${whole ? 'whole, ' : ''}${least} to ${most}`;
   const from = above !== undefined ? `more than ${above}` : least !== undefined ? `at least ${least}` : '';
   const to = most !== undefined ? `at most ${most}` : '';
   return [whole ? 'whole' : '', from, to].filter(Boolean).join(', ');
