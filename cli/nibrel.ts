@@ -1,4 +1,3 @@
-import { FASTENERS } from '../core/kinds/index.ts';
 import { readFile } from 'node:fs/promises';
 import {
   modelOf,
@@ -23,6 +22,7 @@ import {
   type Step,
 } from '../core/dive/index.ts';
 import { NoHeat } from '../core/heat/index.ts';
+import { FASTENERS } from '../core/kinds/index.ts';
 import { NoCut } from '../core/opening/index.ts';
 import { classesOf, dangerTable, lookAlikes, readPieces, sortSpill, trayPlan } from '../core/screws/index.ts';
 import { minutes } from '../core/units/index.ts';

@@ -1,7 +1,7 @@
-import { FASTENERS } from '../core/kinds/index.ts';
 import { randomUUID } from 'node:crypto';
 import { and, asc, eq, gt, sql } from 'drizzle-orm';
 import type { Model } from '../core/anatomy/index.ts';
+import { FASTENERS } from '../core/kinds/index.ts';
 import { classesOf, type ScrewShape, type StockItem } from '../core/screws/index.ts';
 import type { Db } from './db/db.ts';
 import { stock } from './db/schema.ts';

@@ -1,4 +1,3 @@
-import { BONDS } from '../core/kinds/index.ts';
 import { modelOf, readAnatomy, readAnatomyText, type Anatomy, type Fault, type Point } from '../core/anatomy/index.ts';
 import {
   cutDay,
@@ -24,6 +23,7 @@ import {
 } from '../core/dive/index.ts';
 import type { ActFile } from '../core/explore/index.ts';
 import type { Job, ShopSettings } from '../core/jobs/index.ts';
+import { BONDS } from '../core/kinds/index.ts';
 import { learn, meet, targetsOf, turnedBack } from '../core/learn/index.ts';
 import { NoCut, cutPlan, pickTemplate } from '../core/opening/index.ts';
 import { pageSvg, sheetSvg, type Paper } from '../core/paper/index.ts';

@@ -1,4 +1,3 @@
-import type { BondKind, FastenerKind } from '../core/kinds/index.ts';
 import type { Corner, Edge } from '../core/anatomy/index.ts';
 import type {
   CellFit,
@@ -51,6 +50,7 @@ import type {
 } from '../core/dive/index.ts';
 import type { CauseKind, Sort, SuspectMessage } from '../core/diagnosis/index.ts';
 import type { ActKind, WarningMessage } from '../core/explore/index.ts';
+import type { BondKind, FastenerKind } from '../core/kinds/index.ts';
 import type { RelationKind } from '../core/learn/index.ts';
 import type { SourceKind, Where, Zone } from '../core/heat/index.ts';
 import type { Quoted } from '../core/message/index.ts';

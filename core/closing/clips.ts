@@ -1,5 +1,5 @@
-import { BONDS } from '../kinds/index.ts';
 import type { Bond, Model, Part, Point } from '../anatomy/index.ts';
+import { BONDS } from '../kinds/index.ts';
 import { distanceTo } from '../opening/index.ts';
 import type { ClipKind, ClosingBench } from './bench.ts';
 import { bedLength, bedShape, bendingStress, GLASS, inertiaOf, midwayShare, offsetLoad } from './plates.ts';

@@ -1,5 +1,5 @@
-import { BONDS } from '../kinds/index.ts';
 import { areaOf, bondRegion, boundsOf, type Bond, type Model, type Part } from '../anatomy/index.ts';
+import { BONDS } from '../kinds/index.ts';
 import { settingOf } from './bead.ts';
 import { CLOSING_BENCH, type ClosingBench } from './bench.ts';
 import { clipsFor, glassThickness } from './clips.ts';

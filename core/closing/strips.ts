@@ -1,4 +1,3 @@
-import { BONDS } from '../kinds/index.ts';
 import {
   areaCovered,
   areaOf,
@@ -9,6 +8,7 @@ import {
   type Point,
   type Region,
 } from '../anatomy/index.ts';
+import { BONDS } from '../kinds/index.ts';
 import { CLOSING_BENCH, type ClosingBench } from './bench.ts';
 import { blockedBy, freeZones, type Blocked, type FreeZone } from './freeZones.ts';
 import { fromStraight, jointsIn, notchesOf, type CornerStyle, type Joint } from './joints.ts';

@@ -1,6 +1,6 @@
-import { BONDS, CONNECTORS } from '../kinds/index.ts';
 import type { Model } from '../anatomy/index.ts';
 import { newPartsOf, type Plan } from '../dive/index.ts';
+import { BONDS, CONNECTORS } from '../kinds/index.ts';
 
 export const MISHAPS = [
   'glass-breaks',

@@ -1,6 +1,6 @@
-import { BONDS } from '../kinds/index.ts';
 import type { Model } from '../anatomy/index.ts';
 import type { Plan } from '../dive/index.ts';
+import { BONDS } from '../kinds/index.ts';
 import { added, moneyOf, rounded, taxOn, type Money, type Till } from './money.ts';
 import { mishapsOf, type MishapKind } from './mishaps.ts';
 import { estimateOf, partsToBuy, SMALL, spareFor, type Line, type Offer, type OwnSpare } from './prices.ts';

@@ -1,7 +1,7 @@
-import { CONNECTORS } from '../kinds/index.ts';
 import type { Model } from '../anatomy/index.ts';
 import { newPartsOf, type Plan, type Verb } from '../dive/index.ts';
 import type { Device } from '../judge/index.ts';
+import { CONNECTORS } from '../kinds/index.ts';
 import { BESIDE, CHANCES, ERRORS, FRAILTY, LEAK, OLD_PART, OLD_SHARE, OVERLOOKED, type CauseKind } from './chances.ts';
 import { effectsOf, effectsOfSpare, type Effect } from './effects.ts';
 import { infer } from './infer.ts';

@@ -1,7 +1,7 @@
-import type { FastenerKind } from '../kinds/index.ts';
 import type { Bond, Corner, Edge, Motion } from '../anatomy/index.ts';
 import type { DrawWay } from '../cells/index.ts';
 import type { HeatReason, SourceKind, Where } from '../heat/index.ts';
+import type { FastenerKind } from '../kinds/index.ts';
 import type { Quoted } from '../message/index.ts';
 import type { EntryReason, GapHint } from '../opening/index.ts';
 import type { GateId } from './ruleNames.ts';

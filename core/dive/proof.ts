@@ -1,5 +1,5 @@
-import { CONNECTORS } from '../kinds/index.ts';
 import type { Model } from '../anatomy/index.ts';
+import { CONNECTORS } from '../kinds/index.ts';
 import type { Step } from './types.ts';
 
 /**

@@ -1,4 +1,3 @@
-import { BONDS } from '../kinds/index.ts';
 import {
   bodyOfPart,
   boundsOf,
@@ -10,6 +9,7 @@ import {
   type Hinge,
   type Part,
 } from '../anatomy/index.ts';
+import { BONDS } from '../kinds/index.ts';
 import type { Change } from './edits.ts';
 
 /**

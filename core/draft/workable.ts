@@ -1,5 +1,5 @@
-import { FASTENERS } from '../kinds/index.ts';
 import type { Anatomy, Part } from '../anatomy/index.ts';
+import { FASTENERS } from '../kinds/index.ts';
 import { GROUPS, mentionsOf } from './references.ts';
 
 /**

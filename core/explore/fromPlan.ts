@@ -1,4 +1,3 @@
-import { BONDS, CONNECTORS } from '../kinds/index.ts';
 import {
   boundsOf,
   centreOf,
@@ -11,6 +10,7 @@ import {
 } from '../anatomy/index.ts';
 import { checkerFor, type Plan, type Step } from '../dive/index.ts';
 import { closedDevice, type Checker, type Device } from '../judge/index.ts';
+import { BONDS, CONNECTORS, CATCHES } from '../kinds/index.ts';
 import type { ActKind } from './acts.ts';
 import type { Act, ActFile, Leads, Mark, Sight } from './format.ts';
 
@@ -404,7 +404,7 @@ class Technician {
           at: this.place(middle[l.edge]),
           edge: l.edge,
           count: l.count,
-          ...(l.mate === 'first' || l.letsGo === 'turned' ? { hooks: true } : {}),
+          ...(l.mate === 'first' || !CATCHES.of(l.letsGo).worked ? { hooks: true } : {}),
         };
       }
       case 'part': {

@@ -1,6 +1,6 @@
-import { FASTENERS } from '../kinds/index.ts';
 import type { Drive, Fastener } from '../anatomy/index.ts';
 import { DEFAULT_RULES } from '../dive/index.ts';
+import { FASTENERS } from '../kinds/index.ts';
 import { wellLabel, type TraySize } from '../screws/index.ts';
 import { specOf, type ThingType } from './acts.ts';
 import type { Act, Sight } from './format.ts';

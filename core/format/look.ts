@@ -37,5 +37,3 @@ export const isWithin = (
   { least = -Infinity, most = Infinity, above = -Infinity, whole }: Bounds,
   value: number,
 ): boolean => value >= least && value <= most && value > above && (!whole || Number.isInteger(value));
-/** What a document means that leaves it out; `undefined` where it may not, or where it depends on what stands around. */
-export const defaultOf = (shape: Shape): unknown => shape.filled?.by;

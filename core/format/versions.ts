@@ -1,4 +1,4 @@
-import type { Fields, Shape } from './shape.ts';
+import type { Fields, Shape, What } from './shape.ts';
 
 const isOf = (shape: Shape, version: number): boolean => (shape.since ?? 1) <= version;
 
@@ -46,10 +46,14 @@ const isLike = (shape: Shape, value: object): boolean =>
 /** A document that was checked once, with every field that its format has gained since; the very same one where none is missing. */
 export const completed = <T>(shape: Shape<T>, value: Partial<T>): T => full(shape, value) as T;
 
+const IS_WHOLE: ReadonlySet<What['is']> = new Set(['text', 'number', 'yes', 'any', 'choice', 'row', 'own']);
+
 function full(shape: Shape, value: unknown): unknown {
   if (value === undefined || value === null || typeof value !== 'object') return value;
   const { what } = shape;
   if (what.is === 'list') {
+    // Points and ids have no fields: there may be thousands.
+    if (IS_WHOLE.has(what.each.what.is)) return value;
     const each = (value as unknown[]).map((one) => full(what.each, one));
     return each.some((one, i) => one !== (value as unknown[])[i]) ? each : value;
   }

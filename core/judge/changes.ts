@@ -1,4 +1,4 @@
-import { BONDS } from '../kinds/index.ts';
+import { BONDS, CATCHES } from '../kinds/index.ts';
 import type { Device } from './device.ts';
 import type { StepLike } from './found.ts';
 import { Looks } from './looks.ts';
@@ -116,7 +116,11 @@ export class Changes extends Looks {
       if (!BONDS.of(b.kind).over && this.splits(id, b.joins) && this.joined(d, b)) d.released.delete(b.id);
     // Hooks entered first, and what snaps by itself as its part is turned in.
     for (const l of this.document.latches)
-      if ((l.mate === 'first' || l.letsGo === 'turned') && this.splits(id, l.joins) && this.joined(d, l))
+      if (
+        (l.mate === 'first' || !CATCHES.of(l.letsGo ?? 'pried').worked) &&
+        this.splits(id, l.joins) &&
+        this.joined(d, l)
+      )
         d.released.delete(l.id);
   }
 

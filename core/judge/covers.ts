@@ -1,4 +1,4 @@
-import { BONDS } from '../kinds/index.ts';
+import { BONDS, CATCHES } from '../kinds/index.ts';
 import type { BondRead, PartRead, Place, Side } from './document.ts';
 import { shareUnder } from './ground.ts';
 import type { Reading } from './reading.ts';
@@ -146,7 +146,7 @@ export class Covers {
         .filter((f) => f.holds.includes(panel) && !this.reading.family(panel).has(this.reading.seat(f)))
         .map((f) => f.id),
       ...latches
-        .filter((l) => l.joins.includes(panel) && l.release === 'any' && l.letsGo !== 'turned')
+        .filter((l) => l.joins.includes(panel) && l.release === 'any' && CATCHES.of(l.letsGo ?? 'pried').worked)
         .map((l) => l.id),
     ];
   }

@@ -1,4 +1,4 @@
-import type { BondKind, ConnectorKind, FastenerKind, GateId } from '../kinds/index.ts';
+import type { BondKind, CatchKind, ConnectorKind, FastenerKind, GateId } from '../kinds/index.ts';
 
 /**
  * What the judge reads of the two documents, from the description of the formats alone: `nibrel.anatomy/1` and `/2`, and
@@ -114,7 +114,7 @@ export interface LatchRead {
   readonly count: number;
   readonly release: string;
   readonly mate: string;
-  readonly letsGo?: string;
+  readonly letsGo?: CatchKind;
 }
 
 /** `nibrel.anatomy/1` or `/2`, as far as the rules look at it. */

@@ -5,8 +5,6 @@ export interface RuleFacts {
   planned: string;
   judged: string;
   tested: string;
-  /** Of good work, but asked of every step in the run as well, and not of plans only. */
-  law?: true;
 }
 
 /** Laws of the dive (docs/formats/meaning.md): what breaks one is refused, in plans and in the run. */
@@ -40,7 +38,6 @@ export const WORK_RULES = table<RuleFacts>('rule of good work')({
     planned: 'core/dive/return/returns.ts',
     judged: 'core/judge/checker.ts',
     tested: 'core/dive/craft.test.ts',
-    law: true,
   },
   R3: {
     planned: 'core/dive/return/returns.ts',
@@ -90,7 +87,6 @@ export const WORK_RULES = table<RuleFacts>('rule of good work')({
     planned: 'core/dive/return/returns.ts',
     judged: 'core/judge/wayBack.ts',
     tested: 'core/dive/craft.test.ts',
-    law: true,
   },
   R16: {
     planned: 'core/dive/return/returns.ts',

@@ -1,4 +1,3 @@
-import { BONDS, FASTENERS } from '../kinds/index.ts';
 import {
   boundsOf,
   centreOf,
@@ -20,6 +19,7 @@ import {
 } from '../anatomy/index.ts';
 import type { UnknownDevice } from '../explore/index.ts';
 import { newEntry } from '../draft/index.ts';
+import { BONDS, FASTENERS } from '../kinds/index.ts';
 import type { Done, Thing, Told } from './dives.ts';
 import { SURE, type Evidence } from './evidence.ts';
 import { boundsOfJoint, keyOfDone, neighbours, type Orders } from './order.ts';

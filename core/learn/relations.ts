@@ -1,5 +1,5 @@
-import { FASTENERS } from '../kinds/index.ts';
 import { outlineHolds, type Edge, type Point, type Rect } from '../anatomy/index.ts';
+import { FASTENERS } from '../kinds/index.ts';
 import type { Dive, Done, Thing, Told } from './dives.ts';
 import { SURE, type Evidence, type Grade, type RelationKind } from './evidence.ts';
 import { NO_ANSWERS, type Answers } from './answers.ts';

@@ -1,4 +1,3 @@
-import { CONNECTORS, FASTENERS } from '../kinds/index.ts';
 import { modelOf, type Anatomy, type Face, type Model } from '../anatomy/index.ts';
 import {
   checkerFor,
@@ -21,6 +20,7 @@ import {
   type Step,
   type Verb,
 } from '../dive/index.ts';
+import { CONNECTORS, FASTENERS } from '../kinds/index.ts';
 import { quoted } from '../message/index.ts';
 import { closedDevice, type Device } from '../judge/index.ts';
 import { specOf, type Act } from '../explore/index.ts';

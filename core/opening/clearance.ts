@@ -1,4 +1,3 @@
-import { BONDS, CONNECTORS } from '../kinds/index.ts';
 import {
   boundsOf,
   outlineContains,
@@ -11,6 +10,7 @@ import {
   type PartKind,
   type Point,
 } from '../anatomy/index.ts';
+import { BONDS, CONNECTORS } from '../kinds/index.ts';
 import type { UnderCell } from './messages.ts';
 import { distanceTo, type Shape } from './distance.ts';
 import { pathOf, placeAt, type Path } from './path.ts';

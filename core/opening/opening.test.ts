@@ -1,10 +1,10 @@
-import { BONDS } from '../kinds/index.ts';
 import Flatten from '@flatten-js/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { demoModel, DEVICES } from '../../demo/models.ts';
 import { tinyBond, tinyConnector, tinyDevice, tinyLatch, tinyPart } from '../../demo/tiny.ts';
 import { boundsOf, modelOf, type Anatomy, type Bond, type Model, type Outline, type Point } from '../anatomy/index.ts';
+import { BONDS } from '../kinds/index.ts';
 import {
   bestMarks,
   candidates,

@@ -1,4 +1,3 @@
-import { CONNECTORS } from '../kinds/index.ts';
 import type { Model } from '../anatomy/index.ts';
 import { newPartsOf } from '../dive/index.ts';
 import {
@@ -12,6 +11,7 @@ import {
   type Telltale,
   type TestMade,
 } from '../diagnosis/index.ts';
+import { CONNECTORS } from '../kinds/index.ts';
 import { DEVIATION_FACTS, type Circumstance, type RunState } from '../run/index.ts';
 
 const STAGES: Record<Circumstance, Stage | null> = { intake: 'before', open: 'open', closed: 'closed', tried: null };

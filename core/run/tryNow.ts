@@ -1,5 +1,5 @@
-import { CONNECTORS } from '../kinds/index.ts';
 import type { Connector, Model } from '../anatomy/index.ts';
+import { CONNECTORS } from '../kinds/index.ts';
 import type { RunContext } from './context.ts';
 import type { LackMessage } from './messages.ts';
 import type { RunState } from './state.ts';

@@ -1,5 +1,5 @@
-import { FASTENERS } from '../kinds/index.ts';
 import type { Fastener, Model } from '../anatomy/index.ts';
+import { FASTENERS } from '../kinds/index.ts';
 
 /** What makes two fasteners interchangeable. */
 export type ScrewShape = Pick<Fastener, 'kind' | 'drive' | 'length' | 'thread' | 'head' | 'magnetic' | 'colour'>;

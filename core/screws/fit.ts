@@ -1,5 +1,5 @@
-import { FASTENERS } from '../kinds/index.ts';
 import { regionOf, regionsOverlap, type Fastener, type Model } from '../anatomy/index.ts';
+import { FASTENERS } from '../kinds/index.ts';
 import { classesOf, type ScrewClass, type ScrewShape } from './classes.ts';
 
 /**

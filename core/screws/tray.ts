@@ -1,6 +1,6 @@
-import { FASTENERS } from '../kinds/index.ts';
 import type { Model } from '../anatomy/index.ts';
 import type { Plan } from '../dive/index.ts';
+import { FASTENERS } from '../kinds/index.ts';
 import { classesOf } from './classes.ts';
 import { alike, lookAlikes } from './fit.ts';
 

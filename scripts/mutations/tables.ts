@@ -1,6 +1,5 @@
-import { FASTENER_KINDS } from '../../core/dive/house/fastenerKinds.ts';
-import { BONDS, CONNECTORS } from '../../core/kinds/index.ts';
 import type { Bond } from '../../core/anatomy/index.ts';
+import { FASTENER_KINDS } from '../../core/dive/house/fastenerKinds.ts';
 import {
   ALL_TOOLS,
   DEFAULT_RULES,
@@ -25,6 +24,7 @@ import { BOND_KINDS, isLined, RELEASES, setsAtOnce } from '../../core/dive/house
 import { CONNECTOR_KINDS } from '../../core/dive/house/connectorKinds.ts';
 import { withToolsAtHand } from '../../core/dive/house/rules.ts';
 import { newEntry } from '../../core/draft/index.ts';
+import { BONDS, CONNECTORS } from '../../core/kinds/index.ts';
 
 /* What anybody at a bench knows of tools, kinds and times: in spans and in yes and no, never as the tables have it. Common practice. */
 

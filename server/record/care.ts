@@ -1,5 +1,5 @@
-import { BONDS } from '../../core/kinds/index.ts';
 import { newBonds, pressHint, pressUnder, tapeHint, stripsUnder, type HouseRules } from '../../core/dive/index.ts';
+import { BONDS } from '../../core/kinds/index.ts';
 import { cellJudgement, fitOf, transplantNow, type RunContext, type RunState } from '../../core/run/index.ts';
 import { minutes } from '../../core/units/index.ts';
 import { tell, spoken } from '../../words/index.ts';

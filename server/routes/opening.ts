@@ -1,10 +1,10 @@
-import { whyNoCut } from '../../words/index.ts';
 import { type Context, Hono } from 'hono';
 import Joi from 'joi';
 import { DEFAULT_RULES } from '../../core/dive/index.ts';
 import { NoHeat, PLATES, SOURCE_KINDS, sourceOf, stackOf, type SourceKind } from '../../core/heat/index.ts';
 import { MARGIN, MOST_MARKS, NoCut } from '../../core/opening/index.ts';
 import { PAPERS, type Paper } from '../../core/paper/index.ts';
+import { whyNoCut } from '../../words/index.ts';
 import type { Env } from '../guard.ts';
 import { Problem } from '../problem.ts';
 import type { Services } from '../services.ts';

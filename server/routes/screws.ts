@@ -1,7 +1,7 @@
-import { FASTENERS } from '../../core/kinds/index.ts';
 import { type Context, Hono } from 'hono';
 import Joi from 'joi';
 import { DRIVES } from '../../core/anatomy/index.ts';
+import { FASTENERS } from '../../core/kinds/index.ts';
 import { PAPERS, type Paper } from '../../core/paper/index.ts';
 import type { ScrewShape } from '../../core/screws/index.ts';
 import { matched, type Env } from '../guard.ts';

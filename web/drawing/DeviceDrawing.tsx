@@ -1,7 +1,7 @@
-import { CONNECTORS } from '../../core/kinds/index.ts';
 import { memo, useMemo } from 'react';
 import { boundsOf, type Model, type Part } from '../../core/anatomy/index.ts';
 import type { Device } from '../../core/judge/index.ts';
+import { CONNECTORS } from '../../core/kinds/index.ts';
 import { depthColour } from './depth.ts';
 import { bondPath, partsAbove } from './geometry.ts';
 import { ConnectorShape, FastenerShape, HingeLine, PartShape, RouteShape, Teeth } from './shapes.tsx';

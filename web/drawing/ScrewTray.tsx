@@ -1,5 +1,5 @@
-import { FASTENERS } from '../../core/kinds/index.ts';
 import type { Model } from '../../core/anatomy/index.ts';
+import { FASTENERS } from '../../core/kinds/index.ts';
 import { classesOf, wellLabel, type TrayPlan, type TraySize } from '../../core/screws/index.ts';
 import { ScrewGlyph } from './marks.tsx';
 

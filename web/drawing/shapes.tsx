@@ -1,4 +1,3 @@
-import { FASTENERS } from '../../core/kinds/index.ts';
 import { memo, type KeyboardEvent } from 'react';
 import {
   boundsOf,
@@ -8,6 +7,7 @@ import {
   type Outline,
   type Part,
 } from '../../core/anatomy/index.ts';
+import { FASTENERS } from '../../core/kinds/index.ts';
 import { outlinePath } from './geometry.ts';
 import { ScrewGlyph } from './marks.tsx';
 

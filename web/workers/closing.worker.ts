@@ -1,4 +1,3 @@
-import { laidAs } from '../../core/kinds/index.ts';
 import { expose } from 'comlink';
 import { modelOf, type Anatomy } from '../../core/anatomy/index.ts';
 import {
@@ -12,6 +11,7 @@ import {
   type StripPlan,
 } from '../../core/closing/index.ts';
 import type { HouseRules } from '../../core/dive/index.ts';
+import { laidAs } from '../../core/kinds/index.ts';
 
 /** All that is computed of one bond. */
 export interface BondClosing {

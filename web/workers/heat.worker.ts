@@ -1,4 +1,3 @@
-import { whyNoCut } from '../../words/index.ts';
 import { expose } from 'comlink';
 import { modelOf, type Anatomy, type Edge, type Point } from '../../core/anatomy/index.ts';
 import {
@@ -35,6 +34,7 @@ import {
   type Turn,
 } from '../../core/heat/index.ts';
 import { cutAlong, NoCut, seamOf, type CutPlan, type CutRequest, type Seam } from '../../core/opening/index.ts';
+import { whyNoCut } from '../../words/index.ts';
 
 export interface HeatRequest {
   bond: string;

@@ -1,8 +1,9 @@
-import { FASTENER_KINDS } from '../house/fastenerKinds.ts';
+import { CATCHES } from '../../kinds/index.ts';
 import type { Fastener, Latch, Model, Part } from '../../anatomy/index.ts';
 import { relation, rule } from '../graph/reasons.ts';
 import type { Caution } from '../house/cautions.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
+import { FASTENER_KINDS } from '../house/fastenerKinds.ts';
 import { isTurned, SECONDS } from '../house/times.ts';
 import { quoted, sameMessage } from '../../message/index.ts';
 import type { Hint } from '../hints.ts';
@@ -62,19 +63,18 @@ function loosenAll(
 
 function releaseLatch(latch: Latch, phase: Phase, base: Base): Draft {
   const how: Hint = {
-    code:
-      latch.letsGo === 'turned'
-        ? 'latch-turned'
-        : latch.release === 'last'
-          ? 'latch-last'
-          : latch.notch
-            ? 'latch-notch'
-            : 'latch-along',
+    code: !CATCHES.of(latch.letsGo).worked
+      ? 'latch-turned'
+      : latch.release === 'last'
+        ? 'latch-last'
+        : latch.notch
+          ? 'latch-notch'
+          : 'latch-along',
   };
   return draft(phase, 'release', [latch.id], {
     ...base,
-    tool: latch.letsGo === 'turned' ? null : base.tool,
-    seconds: latch.letsGo === 'turned' ? SECONDS.openLatchEach : latch.count * SECONDS.openLatchEach,
+    tool: !CATCHES.of(latch.letsGo).worked ? null : base.tool,
+    seconds: !CATCHES.of(latch.letsGo).worked ? SECONDS.openLatchEach : latch.count * SECONDS.openLatchEach,
     hint: latch.alsoAt.length > 0 ? [{ code: 'latch-all-edges', edges: [latch.edge, ...latch.alsoAt] }, how] : [how],
   });
 }

@@ -1,5 +1,5 @@
-import { CONNECTORS } from '../../kinds/index.ts';
 import { placementsOf, throughExits, type Model } from '../../anatomy/index.ts';
+import { CONNECTORS } from '../../kinds/index.ts';
 import { once } from '../../once/index.ts';
 import { partsByItself } from '../house/bondKinds.ts';
 import { keyOf, type ActionKey } from './keys.ts';

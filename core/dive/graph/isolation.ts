@@ -1,5 +1,5 @@
-import { CONNECTORS } from '../../kinds/index.ts';
 import type { Connector, Model } from '../../anatomy/index.ts';
+import { CONNECTORS } from '../../kinds/index.ts';
 import { once } from '../../once/index.ts';
 import { NoDive } from '../types.ts';
 import { actionOf, type Action } from './keys.ts';

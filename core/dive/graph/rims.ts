@@ -1,5 +1,5 @@
-import { BONDS } from '../../kinds/index.ts';
 import type { Bond, Model } from '../../anatomy/index.ts';
+import { BONDS, CATCHES } from '../../kinds/index.ts';
 import { partsByItself } from '../house/bondKinds.ts';
 import { keyOf as key } from './keys.ts';
 
@@ -42,7 +42,7 @@ export function rimOver(
         .map((b) => key('release', b.id)),
       ...fasteners.filter((f) => model.fasteners.get(f)!.holds.includes(panel.id)).map((f) => key('loosen', f)),
       ...model.anatomy.latches
-        .filter((l) => l.joins.includes(panel.id) && l.release === 'any' && l.letsGo !== 'turned')
+        .filter((l) => l.joins.includes(panel.id) && l.release === 'any' && CATCHES.of(l.letsGo).worked)
         .map((l) => key('release', l.id)),
     ],
   };

@@ -1,4 +1,3 @@
-import { CONNECTORS } from '../../kinds/index.ts';
 import {
   type Anatomy,
   CLEARING_DEGREES,
@@ -11,6 +10,7 @@ import {
   type Model,
   type Part,
 } from '../../anatomy/index.ts';
+import { CONNECTORS } from '../../kinds/index.ts';
 import { listed, once } from '../../once/index.ts';
 import { partsByItself } from '../house/bondKinds.ts';
 import { NoDive, type NeededHint, type Standing } from '../types.ts';

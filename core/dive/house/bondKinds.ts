@@ -1,7 +1,7 @@
-import { table } from '../../format/index.ts';
-import { BONDS, laidAs, type BondKind } from '../../kinds/index.ts';
 import type { Bond, Model } from '../../anatomy/index.ts';
 import { PRESS_SECONDS } from '../../closing/index.ts';
+import { table } from '../../format/index.ts';
+import { BONDS, laidAs, type BondKind } from '../../kinds/index.ts';
 import type { Hint } from '../hints.ts';
 import type { Caution } from './cautions.ts';
 import type { HouseRules } from './rules.ts';

@@ -1,4 +1,3 @@
-import { laidAs } from '../../kinds/index.ts';
 import type { Bond, Model } from '../../anatomy/index.ts';
 import {
   beadOf,
@@ -11,6 +10,7 @@ import {
   type StripNote,
   type StripPlan,
 } from '../../closing/index.ts';
+import { laidAs } from '../../kinds/index.ts';
 import { once } from '../../once/index.ts';
 import type { ConsumableHint, Hint, LayingHint, LoadHint, PressHint, StripsHint } from '../hints.ts';
 import type { HouseRules } from './rules.ts';

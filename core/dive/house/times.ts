@@ -1,5 +1,5 @@
-import { FASTENERS } from '../../kinds/index.ts';
 import type { Fastener } from '../../anatomy/index.ts';
+import { FASTENERS } from '../../kinds/index.ts';
 import type { HouseRules } from './rules.ts';
 
 /**

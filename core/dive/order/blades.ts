@@ -1,5 +1,5 @@
-import { CONNECTORS } from '../../kinds/index.ts';
 import type { Connector, Model } from '../../anatomy/index.ts';
+import { CONNECTORS } from '../../kinds/index.ts';
 import { onceEach } from '../../once/index.ts';
 import type { Standing } from '../types.ts';
 import type { Bundle } from './bundles.ts';

@@ -1,5 +1,5 @@
-import { FASTENERS } from '../../kinds/index.ts';
 import type { Fastener, Model } from '../../anatomy/index.ts';
+import { FASTENERS } from '../../kinds/index.ts';
 import { contextsOf, outermostOf } from '../graph/contexts.ts';
 import { actionOf, keyOf, type Action, type ActionKind } from '../graph/keys.ts';
 import { poseOf } from '../graph/pose.ts';

@@ -1,5 +1,5 @@
-import { CONNECTORS } from '../../kinds/index.ts';
 import type { Connector, Model } from '../../anatomy/index.ts';
+import { CONNECTORS } from '../../kinds/index.ts';
 import type { Schedule } from '../../schedule/index.ts';
 import { CONNECTOR_KINDS } from '../house/connectorKinds.ts';
 import { poseHint } from '../graph/pose.ts';

@@ -1,5 +1,5 @@
-import { BONDS, laidAs } from '../../kinds/index.ts';
 import type { Bond, Model } from '../../anatomy/index.ts';
+import { BONDS, laidAs } from '../../kinds/index.ts';
 import type { ConsumableHint } from '../hints.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { beadUnder, tapeHint, stripsUnder } from '../house/sealing.ts';

@@ -1,5 +1,5 @@
-import { BONDS } from '../../kinds/index.ts';
 import type { Bond, Model } from '../../anatomy/index.ts';
+import { BONDS } from '../../kinds/index.ts';
 import { newParts, type Exchange } from '../graph/choices.ts';
 import type { Closure, StepGraph } from '../graph/stepGraph.ts';
 import type { Bundle } from '../order/bundles.ts';

@@ -1,5 +1,5 @@
-import { CONNECTORS } from '../../kinds/index.ts';
 import type { Model } from '../../anatomy/index.ts';
+import { CONNECTORS } from '../../kinds/index.ts';
 import { draft, type Draft } from '../entry/draft.ts';
 import { rule } from '../graph/reasons.ts';
 import type { Hint } from '../hints.ts';

@@ -1,5 +1,5 @@
-import { BONDS } from '../../kinds/index.ts';
 import { bondLength, outlineLength, type Bond, type Model, type Part } from '../../anatomy/index.ts';
+import { BONDS } from '../../kinds/index.ts';
 import { draft, type Draft } from '../entry/draft.ts';
 import { quoted } from '../../message/index.ts';
 import { wayIn } from '../entry/motion.ts';

@@ -1,12 +1,12 @@
-import { FASTENER_KINDS } from '../house/fastenerKinds.ts';
-import { FASTENERS } from '../../kinds/index.ts';
 import type { Bond, Latch, Model } from '../../anatomy/index.ts';
+import { FASTENERS, CATCHES } from '../../kinds/index.ts';
 import { fluxed } from '../entry/iron.ts';
 import { draft, joinsCell, type Base as StepBase, type Draft } from '../entry/draft.ts';
 import { relation, rule } from '../graph/reasons.ts';
 import { BOND_KINDS } from '../house/bondKinds.ts';
 import { CONNECTOR_KINDS, type IronWork } from '../house/connectorKinds.ts';
 import type { Hint } from '../hints.ts';
+import { FASTENER_KINDS } from '../house/fastenerKinds.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { isTurned, SECONDS } from '../house/times.ts';
 import { driverFor } from '../house/tools.ts';
@@ -101,7 +101,7 @@ function seatIt(model: Model, id: string, phase: Phase, base: Base): Draft {
  * @param moved whether what it holds was moved at all: else hooks that were let go are pressed home where they are
  */
 export function snapIn(latch: Latch, phase: Phase, base: Base, moved: boolean): Draft[] {
-  if (moved && (latch.mate === 'first' || latch.letsGo === 'turned')) return [];
+  if (moved && (latch.mate === 'first' || !CATCHES.of(latch.letsGo).worked)) return [];
   return [
     draft(phase, 'press', [latch.id], {
       ...base,

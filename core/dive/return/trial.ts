@@ -1,5 +1,5 @@
-import { CONNECTORS } from '../../kinds/index.ts';
 import type { Bond, Model, Part, PartKind } from '../../anatomy/index.ts';
+import { CONNECTORS } from '../../kinds/index.ts';
 import { draft, type Draft } from '../entry/draft.ts';
 import { poseOf } from '../graph/pose.ts';
 import { rule } from '../graph/reasons.ts';

@@ -1,4 +1,3 @@
-import { BONDS } from '../../../core/kinds/index.ts';
 import { useState } from 'react';
 import {
   drawSeconds,
@@ -13,6 +12,7 @@ import {
 } from '../../../core/cells/index.ts';
 import type { Model } from '../../../core/anatomy/index.ts';
 import { tapeHint, stripsUnder, type HouseRules } from '../../../core/dive/index.ts';
+import { BONDS } from '../../../core/kinds/index.ts';
 import { cellKey, isOver, type WhichCell } from '../../../core/run/index.ts';
 import { minutes, readNumber } from '../../../core/units/index.ts';
 import { Button, Measure } from '../../controls/index.tsx';

@@ -1,8 +1,8 @@
-import { BONDS, laidAs } from '../../../core/kinds/index.ts';
 import { useState } from 'react';
 import type { Bond, Model } from '../../../core/anatomy/index.ts';
 import type { CornerStyle } from '../../../core/closing/index.ts';
 import { newBonds, SECONDS, type Plan } from '../../../core/dive/index.ts';
+import { BONDS, laidAs } from '../../../core/kinds/index.ts';
 import { isOver, type RunState } from '../../../core/run/index.ts';
 import { Loading, ProblemNote } from '../../controls/index.tsx';
 import { useRunOf } from '../../state/run.ts';

@@ -1,7 +1,7 @@
-import { BONDS, FASTENERS } from '../../../core/kinds/index.ts';
 import { useState } from 'react';
 import { DRIVES, EDGES, type Connector, type PartKind } from '../../../core/anatomy/index.ts';
 import type { OpenDevice, Sight, Thing } from '../../../core/explore/index.ts';
+import { BONDS, FASTENERS } from '../../../core/kinds/index.ts';
 import type { DeviationKind } from '../../../core/run/index.ts';
 import { readNumber } from '../../../core/units/index.ts';
 import { Button } from '../../controls/index.tsx';

@@ -1,11 +1,11 @@
-import { sentence, tell } from '../../../words/index.ts';
-import { BONDS } from '../../../core/kinds/index.ts';
 import { useMemo } from 'react';
 import { Link, useParams } from 'react-router';
 import { modelOf, type Anatomy, type Model } from '../../../core/anatomy/index.ts';
 import { DEFAULT_RULES, type HouseRules, type Plan } from '../../../core/dive/index.ts';
 import type { RuleSet } from '../../../core/jobs/index.ts';
+import { BONDS } from '../../../core/kinds/index.ts';
 import { underCell } from '../../../core/opening/index.ts';
+import { sentence, tell } from '../../../words/index.ts';
 import { Loading, ProblemNote } from '../../controls/index.tsx';
 import { CautionLine } from '../../controls/CautionLine.tsx';
 import { useRunOf } from '../../state/run.ts';

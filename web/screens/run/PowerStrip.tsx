@@ -1,7 +1,7 @@
-import { CONNECTORS } from '../../../core/kinds/index.ts';
 import { Link } from 'react-router';
 import { railsLive } from '../../../core/anatomy/index.ts';
 import type { Job } from '../../../core/jobs/index.ts';
+import { CONNECTORS } from '../../../core/kinds/index.ts';
 import { isCooling, timerLeft, type RunState, type Timer } from '../../../core/run/index.ts';
 import { clock } from '../../../core/units/index.ts';
 import { useJobs } from '../../state/jobs.ts';

@@ -1,5 +1,5 @@
-import { shopLimits } from '../../controls/bounds.ts';
 import type { ShopSettings } from '../../../core/jobs/index.ts';
+import { shopLimits } from '../../controls/bounds.ts';
 import { Check } from '../../controls/index.tsx';
 import { NumberField } from '../../controls/NumberField.tsx';
 

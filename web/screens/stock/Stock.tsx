@@ -1,8 +1,8 @@
-import { FASTENERS } from '../../../core/kinds/index.ts';
 import { Minus, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { DRIVES } from '../../../core/anatomy/index.ts';
 import type { AnatomySummary } from '../../../core/jobs/index.ts';
+import { FASTENERS } from '../../../core/kinds/index.ts';
 import type { StockItem } from '../../../core/screws/index.ts';
 import { readNumber } from '../../../core/units/index.ts';
 import { Button, Check, Loading, ProblemNote } from '../../controls/index.tsx';

@@ -1,8 +1,8 @@
-import { BONDS, type BondKind } from '../../../core/kinds/index.ts';
 import { AlignCenterVertical, AlignEndVertical, AlignStartVertical, Copy, FlipHorizontal2, Trash2 } from 'lucide-react';
 import type { Anatomy, Part } from '../../../core/anatomy/index.ts';
 import type { Relations } from '../../../core/draft/index.ts';
 import { useParams } from 'react-router';
+import { BONDS, type BondKind } from '../../../core/kinds/index.ts';
 import type { Evidence } from '../../../core/learn/index.ts';
 import { Button } from '../../controls/index.tsx';
 import { setOf } from '../../state/draft.ts';

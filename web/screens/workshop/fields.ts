@@ -1,7 +1,7 @@
-import { FASTENERS } from '../../../core/kinds/index.ts';
 import { anatomyFormat, type Anatomy } from '../../../core/anatomy/index.ts';
 import type { Group } from '../../../core/draft/index.ts';
 import { boundsOf, choicesOf, letteringOf, place, type Bounds, type Shape } from '../../../core/format/index.ts';
+import { FASTENERS } from '../../../core/kinds/index.ts';
 
 /** What an id is chosen from, or a form of its own. */
 type Own =

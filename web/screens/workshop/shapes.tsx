@@ -1,4 +1,3 @@
-import { CONNECTORS, FASTENERS } from '../../../core/kinds/index.ts';
 import { memo } from 'react';
 import {
   bondRegion,
@@ -11,6 +10,7 @@ import {
   type Outline,
   type Part,
 } from '../../../core/anatomy/index.ts';
+import { CONNECTORS, FASTENERS } from '../../../core/kinds/index.ts';
 import { depthColour } from '../../drawing/depth.ts';
 import { outlinePath } from '../../drawing/geometry.ts';
 import { ScrewGlyph } from '../../drawing/marks.tsx';
